@@ -1,0 +1,25 @@
+import { formFaults, type EstateOrFaults } from './schema';
+import { referenceFaults } from './references';
+import type { Estate } from './types';
+
+export * from './types';
+export * from './defaults';
+export { faultsOf, personSchema, planSchema, type EstateOrFaults } from './schema';
+export { knownIds, personReferenceFaults, referenceFaults, type KnownIds } from './references';
+export * as parts from './yup-parts';
+
+/**
+ * Reads a value as an estate file (`hostler-estate/1`): first its form, then, if that is right, what its
+ * objects refer to.
+ */
+export function readEstate(value: unknown): EstateOrFaults {
+  const form = formFaults(value);
+  if (form.length > 0) return { ok: false, faults: form };
+  const estate = value as Estate;
+  const references = referenceFaults(estate);
+  return references.length > 0 ? { ok: false, faults: references } : { ok: true, estate };
+}
+
+/** A fault as one line: `people[3].name: is missing`. */
+export const faultLine = (fault: { path: string; message: string }): string =>
+  fault.path ? `${fault.path}: ${fault.message}` : fault.message;

@@ -1,0 +1,195 @@
+import type { Ending, Estate, Fault, Person, RingTarget, Stage, When } from './types';
+
+/** Which ids an estate has, for checking that nothing leads to an id that nothing has. */
+export interface KnownIds {
+  readonly people: ReadonlySet<string>;
+  readonly endpoints: ReadonlySet<string>;
+  readonly groups: ReadonlySet<string>;
+  readonly menus: ReadonlySet<string>;
+  readonly schedules: ReadonlySet<string>;
+  readonly statuses: ReadonlySet<string>;
+  readonly permissions: ReadonlySet<string>;
+}
+
+type Report = (path: string, message: string) => void;
+
+/** Collects the ids of an estate. */
+export function knownIds(estate: Estate): KnownIds {
+  const ids = (objects: readonly { id: string }[]) => new Set(objects.map((o) => o.id));
+  return {
+    people: ids(estate.people),
+    endpoints: new Set(estate.people.flatMap((p) => p.endpoints.map((e) => e.id))),
+    groups: ids(estate.groups),
+    menus: ids(estate.menus),
+    schedules: ids(estate.schedules),
+    statuses: ids(estate.statuses),
+    permissions: ids(estate.permissions),
+  };
+}
+
+const need = (
+  report: Report,
+  set: ReadonlySet<string>,
+  id: string | undefined,
+  what: string,
+  path: string,
+) => {
+  if (id !== undefined && !set.has(id)) report(path, `there is no ${what} "${id}"`);
+};
+
+function checkEnding(report: Report, ids: KnownIds, ending: Ending | null | undefined, path: string): void {
+  if (!ending) return;
+  switch (ending.kind) {
+    case 'mailbox':
+    case 'person':
+      return need(report, ids.people, ending.person, 'person', `${path}.person`);
+    case 'endpoint':
+      return need(report, ids.endpoints, ending.endpoint, 'endpoint', `${path}.endpoint`);
+    case 'group':
+      return need(report, ids.groups, ending.group, 'group', `${path}.group`);
+    case 'menu':
+      return need(report, ids.menus, ending.menu, 'menu', `${path}.menu`);
+    case 'queue':
+      return checkEnding(report, ids, ending.then, `${path}.then`);
+    case 'number':
+    case 'sip':
+    case 'hang-up':
+      return;
+  }
+}
+
+function checkTarget(report: Report, ids: KnownIds, target: RingTarget, path: string): void {
+  need(report, ids.endpoints, target.endpoint, 'endpoint', `${path}.endpoint`);
+  need(report, ids.schedules, target.schedule?.id, 'schedule', `${path}.schedule.id`);
+  need(report, ids.endpoints, target.onlyWhile, 'endpoint', `${path}.onlyWhile`);
+  need(report, ids.endpoints, target.onlyUnless, 'endpoint', `${path}.onlyUnless`);
+}
+
+function checkStage(report: Report, ids: KnownIds, stage: Stage, path: string): void {
+  if ('ring' in stage) {
+    stage.ring.forEach((target, i) => checkTarget(report, ids, target, `${path}.ring[${i}]`));
+  } else if ('offer' in stage) {
+    stage.offer.choices.forEach((choice, i) => {
+      if (choice.then !== 'next') checkEnding(report, ids, choice.then, `${path}.offer.choices[${i}].then`);
+    });
+  } else {
+    checkEnding(report, ids, stage.code.wrong, `${path}.code.wrong`);
+  }
+}
+
+function checkWhen(
+  report: Report,
+  ids: KnownIds,
+  lines: ReadonlySet<string>,
+  when: When,
+  path: string,
+): void {
+  when.status?.forEach((id, i) => need(report, ids.statuses, id, 'status', `${path}.status[${i}]`));
+  need(report, ids.schedules, when.schedule?.id, 'schedule', `${path}.schedule.id`);
+  when.line?.forEach((id, i) => need(report, lines, id, 'line of this person', `${path}.line[${i}]`));
+}
+
+/** Faults in what one person refers to, and in ids that stand twice in the person; `path` is the person's own. */
+export function personReferenceFaults(person: Person, ids: KnownIds, path: string): Fault[] {
+  const faults: Fault[] = [];
+  const report: Report = (at, message) => faults.push({ path: path ? `${path}.${at}` : at, message });
+  need(report, ids.statuses, person.status, 'status', 'status');
+  need(report, ids.permissions, person.permission, 'permission', 'permission');
+  person.mailbox?.copyTo?.forEach((id, i) => need(report, ids.people, id, 'person', `mailbox.copyTo[${i}]`));
+  const lines = new Set(person.lines.map((line) => line.id));
+  person.lines.forEach((line, i) => checkEnding(report, ids, line.forwardAll, `lines[${i}].forwardAll`));
+  unique(report, 'rule', person.plan.rules, 'plan.rules');
+  const treatments = [
+    ...person.plan.rules.map((rule, i) => [rule, `plan.rules[${i}]`] as const),
+    [person.plan.otherwise, 'plan.otherwise'] as const,
+  ];
+  for (const [treatment, at] of treatments) {
+    if ('when' in treatment) checkWhen(report, ids, lines, treatment.when, `${at}.when`);
+    treatment.stages.forEach((stage, i) => checkStage(report, ids, stage, `${at}.stages[${i}]`));
+    checkEnding(report, ids, treatment.ending, `${at}.ending`);
+    checkEnding(report, ids, treatment.busy, `${at}.busy`);
+  }
+  return faults;
+}
+
+function unique(report: Report, what: string, objects: readonly { id: string }[], path: string): void {
+  const seen = new Set<string>();
+  objects.forEach((object, i) => {
+    if (seen.has(object.id)) report(`${path}[${i}].id`, `there is a ${what} "${object.id}" already`);
+    seen.add(object.id);
+  });
+}
+
+function checkDialable(report: Report, estate: Estate): void {
+  const owners = new Map<string, string>();
+  const claim = (number: string, owner: string, path: string) => {
+    const before = owners.get(number);
+    if (before !== undefined) report(path, `${number} belongs to ${before} already`);
+    else owners.set(number, owner);
+  };
+  estate.people.forEach((person, p) =>
+    person.lines.forEach((line, l) => {
+      claim(line.extension, person.name, `people[${p}].lines[${l}].extension`);
+      line.numbers.forEach((n, i) => claim(n, person.name, `people[${p}].lines[${l}].numbers[${i}]`));
+    }),
+  );
+  for (const kind of ['groups', 'menus'] as const)
+    estate[kind].forEach((object, g) => {
+      claim(object.extension, object.name, `${kind}[${g}].extension`);
+      object.numbers?.forEach((n, i) => claim(n, object.name, `${kind}[${g}].numbers[${i}]`));
+    });
+}
+
+/**
+ * Faults between the objects of an estate that is right in form: ids that nothing has, ids, extensions and
+ * numbers that two things have.
+ * @returns the faults with their paths, in the order of the file; empty if there is none.
+ */
+export function referenceFaults(estate: Estate): Fault[] {
+  const faults: Fault[] = [];
+  const report: Report = (path, message) => faults.push({ path, message });
+  const ids = knownIds(estate);
+  unique(report, 'permission', estate.permissions, 'permissions');
+  unique(report, 'trunk', estate.trunks, 'trunks');
+  unique(report, 'schedule', estate.schedules, 'schedules');
+  unique(report, 'status', estate.statuses, 'statuses');
+  unique(report, 'person', estate.people, 'people');
+  unique(report, 'group', estate.groups, 'groups');
+  unique(report, 'menu', estate.menus, 'menus');
+  const endpoints = new Set<string>();
+  const lines = new Set<string>();
+  estate.people.forEach((person, p) => {
+    person.lines.forEach((line, i) => {
+      if (lines.has(line.id)) report(`people[${p}].lines[${i}].id`, `there is a line "${line.id}" already`);
+      lines.add(line.id);
+    });
+    person.endpoints.forEach((endpoint, i) => {
+      if (endpoints.has(endpoint.id))
+        report(`people[${p}].endpoints[${i}].id`, `there is an endpoint "${endpoint.id}" already`);
+      endpoints.add(endpoint.id);
+    });
+    faults.push(...personReferenceFaults(person, ids, `people[${p}]`));
+  });
+  estate.groups.forEach((group, g) => {
+    group.members.forEach((member, i) => {
+      if ('person' in member)
+        need(report, ids.people, member.person, 'person', `groups[${g}].members[${i}].person`);
+      else need(report, ids.endpoints, member.endpoint, 'endpoint', `groups[${g}].members[${i}].endpoint`);
+    });
+    need(report, ids.permissions, group.permission, 'permission', `groups[${g}].permission`);
+    checkEnding(report, ids, group.ending, `groups[${g}].ending`);
+  });
+  estate.menus.forEach((menu, m) => {
+    const path = `menus[${m}]`;
+    need(report, ids.permissions, menu.permission, 'permission', `${path}.permission`);
+    unique(report, 'rule', menu.rules, `${path}.rules`);
+    menu.rules.forEach((rule, r) => {
+      const at = `${path}.rules[${r}]`;
+      need(report, ids.schedules, rule.when.schedule?.id, 'schedule', `${at}.when.schedule.id`);
+      rule.choices.forEach((choice, c) => checkEnding(report, ids, choice.then, `${at}.choices[${c}].then`));
+      checkEnding(report, ids, rule.otherwise, `${at}.otherwise`);
+    });
+  });
+  checkDialable(report, estate);
+  return faults;
+}

@@ -1,0 +1,400 @@
+import { mixed, string, ValidationError, type AnySchema } from 'yup';
+import {
+  ARRIVALS,
+  CALLER_CLASSES,
+  CONFIRMS,
+  ENDPOINT_KINDS,
+  ESTATE_FORMAT,
+  GROUP_MODES,
+  NUMBER_CLASSES,
+  WEEKDAYS,
+  type Estate,
+  type Fault,
+} from './types';
+import { isNumberKind } from './defaults';
+import {
+  absent,
+  choose,
+  clock,
+  closed,
+  count,
+  date,
+  e164,
+  field,
+  flag,
+  id,
+  isObject,
+  list,
+  maybe,
+  ms,
+  oneOf,
+  requiredId,
+  requiredList,
+  requiredText,
+  text,
+  timeZone,
+} from './yup-parts';
+
+const NOT_AN_OBJECT = mixed().test('object', 'must be an object', () => false);
+
+const key = () =>
+  string()
+    .typeError('must be a key')
+    .matches(/^[0-9*#]$/, 'must be one key: 0 to 9, * or #')
+    .required('is missing');
+const digits = (what: string) =>
+  text(32).matches(/^\d+$/, `must be ${what} in digits`).required('is missing');
+const prefix = () => text(20).matches(/^\+[1-9]\d*$/, 'must be an E.164 prefix: + and digits');
+const sipUri = () =>
+  text(255).matches(/^sips?:[^\s@]+(@[^\s@]+)?$/i, 'must be a SIP URI such as sip:name@host');
+const present = () =>
+  text(40).test(
+    'present',
+    'must be "caller" or an E.164 number of the organisation',
+    (value) => value === undefined || value === 'caller' || /^\+[1-9]\d{1,18}$/.test(value),
+  );
+
+const scheduleTest = () => maybe(closed({ id: requiredId(), inside: flag().required('is missing') }));
+const callerTest = () =>
+  maybe(
+    closed({
+      class: oneOf(CALLER_CLASSES).required('is missing'),
+      numbers: list(text(20).matches(/^\+?\d+$/, 'must be an E.164 prefix or an extension')),
+    }).test('numbers', function (value: unknown) {
+      const listed = field(value, 'class') === 'listed';
+      if (value === undefined || listed === (field(value, 'numbers') !== undefined)) return true;
+      const message = listed ? 'is missing: a listed caller needs it' : 'is only for a listed caller';
+      return this.createError({ path: `${this.path}.numbers`, message });
+    }),
+  );
+
+const SIMPLE_ENDINGS = [
+  'mailbox',
+  'person',
+  'endpoint',
+  'number',
+  'sip',
+  'group',
+  'menu',
+  'hang-up',
+] as const;
+const endingFields = (kind: unknown, ownMailbox: boolean): Record<string, AnySchema> | null => {
+  switch (kind) {
+    case 'mailbox':
+      return { person: ownMailbox ? id() : id().required('is missing: a mailbox here names its person') };
+    case 'person':
+      return { person: requiredId() };
+    case 'endpoint':
+      return { endpoint: requiredId(), present: present() };
+    case 'number':
+      return { number: e164().required('is missing'), present: present() };
+    case 'sip':
+      return { uri: sipUri().required('is missing') };
+    case 'group':
+      return { group: requiredId() };
+    case 'menu':
+      return { menu: requiredId() };
+    case 'hang-up':
+      return { message: text().defined('is missing') };
+    default:
+      return null;
+  }
+};
+
+interface EndingPlace {
+  readonly queue: boolean;
+  readonly ownMailbox: boolean;
+  readonly optional?: boolean;
+  readonly nullable?: boolean;
+}
+
+/** An Ending, where `place` says whether a queue may stand and whether a mailbox may leave out its person. */
+const ending = (place: EndingPlace) =>
+  choose((value: unknown): AnySchema => {
+    if (value === undefined && place.optional) return mixed();
+    if (value === null && place.nullable) return mixed().nullable();
+    if (value === undefined) return mixed().required('is missing');
+    if (!isObject(value)) return NOT_AN_OBJECT;
+    const kind = field(value, 'kind');
+    if (kind === 'queue') {
+      if (!place.queue)
+        return mixed().test(
+          'queue',
+          'a queue may stand only as the ending of a treatment or a group',
+          () => false,
+        );
+      return closed({
+        kind: mixed(),
+        maxMs: ms(1).required('is missing'),
+        then: ending({ queue: false, ownMailbox: place.ownMailbox }),
+      });
+    }
+    const fields = endingFields(kind, place.ownMailbox);
+    if (!fields)
+      return closed({
+        kind: oneOf([...SIMPLE_ENDINGS, ...(place.queue ? ['queue'] : [])]).required('is missing'),
+      }).noUnknown(false);
+    return closed({ kind: mixed(), ...fields });
+  });
+
+const target = () =>
+  closed({
+    endpoint: requiredId(),
+    enabled: flag(),
+    delayMs: ms(),
+    acceptAfterMs: ms(),
+    giveUpAfterMs: ms().nullable(),
+    confirm: oneOf(CONFIRMS),
+    present: present(),
+    arrivals: list(oneOf(ARRIVALS)),
+    schedule: scheduleTest(),
+    onlyWhile: id(),
+    onlyUnless: id(),
+  });
+
+const choices = (then: AnySchema) =>
+  requiredList(closed({ key: key(), then })).test('keys', function (value) {
+    const keys = (value ?? []).map((choice) => field(choice, 'key'));
+    const twice = keys.findIndex((k, i) => typeof k === 'string' && keys.indexOf(k) < i);
+    return (
+      twice < 0 || this.createError({ path: `${this.path}[${twice}].key`, message: 'is offered already' })
+    );
+  });
+
+const nextOrEnding = () =>
+  choose((value: unknown): AnySchema => {
+    if (value === 'next') return mixed();
+    if (typeof value === 'string') return mixed().test('next', 'must be "next" or an ending', () => false);
+    return ending({ queue: false, ownMailbox: true });
+  });
+
+const stage = () =>
+  choose((value: unknown): AnySchema => {
+    if (!isObject(value)) return NOT_AN_OBJECT;
+    if ('offer' in value)
+      return closed({
+        offer: closed({
+          greetingMs: ms().required('is missing'),
+          waitMs: ms().required('is missing'),
+          choices: choices(nextOrEnding()),
+        }),
+      });
+    if ('code' in value)
+      return closed({
+        code: closed({
+          digits: digits('the code'),
+          withinMs: ms().required('is missing'),
+          wrong: ending({ queue: false, ownMailbox: true }),
+        }),
+      });
+    if ('ring' in value) return closed({ ring: requiredList(target()), forMs: ms(1).required('is missing') });
+    return mixed().test('stage', 'must have ring, offer or code', () => false);
+  });
+
+const treatment = () => ({
+  stages: requiredList(stage()),
+  ending: ending({ queue: true, ownMailbox: true }),
+  busy: ending({ queue: true, ownMailbox: true, optional: true }),
+});
+
+const when = () =>
+  closed({
+    status: list(id()),
+    schedule: scheduleTest(),
+    line: list(id()),
+    caller: callerTest(),
+    arrival: list(oneOf(ARRIVALS)),
+  });
+
+export const planSchema = closed({
+  rules: requiredList(closed({ id: requiredId(), name: requiredText(), when: when(), ...treatment() })),
+  otherwise: closed(treatment()),
+});
+
+export const endpointSchema = choose((value: unknown): AnySchema => {
+  const kind = field(value, 'kind');
+  const isNumber = typeof kind === 'string' && isNumberKind(kind as 'mobile');
+  const only = (what: string) => absent(`is only for ${what}`);
+  return closed({
+    id: requiredId(),
+    label: requiredText(120),
+    kind: oneOf(ENDPOINT_KINDS).required('is missing'),
+    number: isNumber
+      ? e164().required('is missing: a mobile or landline needs its number')
+      : only('a mobile or landline'),
+    afterAnswer: text(64).matches(
+      /^[0-9*#A-Da-d,pw]*$/,
+      'must be digits, *, #, A to D, and p, w or , for a pause',
+    ),
+    uri:
+      kind === 'sip' ? sipUri().required('is missing: a SIP endpoint needs its URI') : only('a SIP endpoint'),
+    setupMs: ms(),
+    mailboxAfterMs: isNumber ? ms().nullable() : only('a mobile or landline'),
+    offAnswerMs: isNumber ? ms() : only('a mobile or landline'),
+    wakes: kind === 'mobile-app' ? flag() : only('a softphone on a mobile'),
+    wakeMs: kind === 'mobile-app' ? ms() : only('a softphone on a mobile'),
+  });
+});
+
+const extension = () => digits('an extension');
+const ownNumbers = () => list(e164().required('is missing'));
+
+export const personSchema = closed({
+  id: requiredId(),
+  name: requiredText(200),
+  status: requiredId(),
+  permission: requiredId(),
+  maxCalls: count(0).required('is missing'),
+  mailbox: maybe(closed({ enabled: flag(), copyTo: list(id()) })),
+  lines: requiredList(
+    closed({
+      id: requiredId(),
+      extension: extension(),
+      numbers: ownNumbers().required('is missing'),
+      forwardAll: ending({ queue: false, ownMailbox: true, optional: true, nullable: true }),
+    }),
+  ),
+  endpoints: requiredList(endpointSchema),
+  plan: planSchema,
+});
+
+const member = () =>
+  choose((value: unknown): AnySchema => {
+    if (!isObject(value)) return NOT_AN_OBJECT;
+    return 'endpoint' in value ? closed({ endpoint: requiredId() }) : closed({ person: requiredId() });
+  });
+
+const placeless = { queue: false, ownMailbox: false };
+
+export const estateSchema = closed({
+  format: string()
+    .typeError(`must be "${ESTATE_FORMAT}"`)
+    .oneOf([ESTATE_FORMAT], `must be "${ESTATE_FORMAT}"`)
+    .required('is missing'),
+  name: requiredText(),
+  timeZone: timeZone(),
+  settings: maybe(
+    closed({ ringMs: ms(1), confirmWithinMs: ms(), recordNameMs: ms(), hopLimit: count(0, 1000) }),
+  ),
+  dialling: closed({
+    country: text(2)
+      .matches(/^[A-Z]{2}$/, 'must be a country of ISO 3166 such as CA')
+      .required('is missing'),
+    areaCodes: requiredList(digits('an area code')),
+    outsideCode: text(8)
+      .matches(/^[0-9*#]*$/, 'must be digits, or empty')
+      .defined('is missing'),
+    nationalPrefix: text(8).matches(/^\d*$/, 'must be digits, or empty').defined('is missing'),
+    localWithPrefix: flag(),
+    internationalPrefix: text(8).matches(/^\d*$/, 'must be digits, or empty').defined('is missing'),
+    extensionDigits: count(1, 15).required('is missing'),
+  }),
+  permissions: requiredList(
+    closed({
+      id: requiredId(),
+      name: requiredText(),
+      allow: requiredList(oneOf(NUMBER_CLASSES)),
+      allowPrefixes: list(prefix()),
+      denyPrefixes: list(prefix()),
+    }),
+  ),
+  trunks: requiredList(
+    closed({
+      id: requiredId(),
+      name: requiredText(),
+      channels: count(0).required('is missing'),
+      carries: requiredList(oneOf(NUMBER_CLASSES)),
+    }),
+  ),
+  schedules: requiredList(
+    closed({
+      id: requiredId(),
+      name: requiredText(),
+      timeZone: timeZone(),
+      weekly: requiredList(closed({ days: requiredList(oneOf(WEEKDAYS)), from: clock(), to: clock() })),
+      closed: list(date()),
+      open: list(closed({ date: date(), from: clock(), to: clock() })),
+    }),
+  ),
+  statuses: requiredList(closed({ id: requiredId(), name: requiredText() })),
+  people: requiredList(personSchema),
+  groups: requiredList(
+    closed({
+      id: requiredId(),
+      name: requiredText(),
+      extension: extension(),
+      numbers: ownNumbers(),
+      mode: oneOf(GROUP_MODES).required('is missing'),
+      members: requiredList(member()),
+      ringMs: ms(1).required('is missing'),
+      permission: requiredId(),
+      ending: ending({ queue: true, ownMailbox: false }),
+    }),
+  ),
+  menus: requiredList(
+    closed({
+      id: requiredId(),
+      name: requiredText(),
+      extension: extension(),
+      numbers: ownNumbers(),
+      permission: requiredId(),
+      rules: requiredList(
+        closed({
+          id: requiredId(),
+          when: closed({ schedule: scheduleTest(), caller: callerTest() }),
+          greetingMs: ms().required('is missing'),
+          waitMs: ms().required('is missing'),
+          choices: choices(ending(placeless)),
+          otherwise: ending(placeless),
+        }),
+      )
+        .min(1, 'must have a rule')
+        .test('last', function (value) {
+          const last = (value?.length ?? 0) - 1;
+          const when = field(value?.[last], 'when');
+          if (last < 0 || !isObject(when) || Object.keys(when).length === 0) return true;
+          return this.createError({
+            path: `${this.path}[${last}].when`,
+            message: 'must be empty in the last rule',
+          });
+        }),
+    }),
+  ),
+});
+
+const clean = (path: string) => path.replace(/\["([^"]+)"\]/g, '.$1').replace(/^\./, '');
+
+/**
+ * Checks a value against a schema.
+ * @returns every fault with the path of its field, in the order of the file; empty if there is none.
+ */
+export function faultsOf(
+  schema: { validateSync: AnySchema['validateSync'] },
+  value: unknown,
+  base = '',
+): Fault[] {
+  try {
+    schema.validateSync(value, { abortEarly: false, strict: true });
+    return [];
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error;
+    const flat = (e: ValidationError): ValidationError[] => (e.inner.length ? e.inner.flatMap(flat) : [e]);
+    const seen = new Set<string>();
+    const faults: Fault[] = [];
+    for (const e of flat(error)) {
+      const inner = clean(e.path ?? '');
+      const path =
+        base && inner ? (inner.startsWith('[') ? base + inner : `${base}.${inner}`) : base || inner;
+      if (seen.has(path)) continue;
+      seen.add(path);
+      faults.push({ path, message: e.message });
+    }
+    return faults;
+  }
+}
+
+/** Faults of form only; references between objects are `referenceFaults`'s. */
+export const formFaults = (value: unknown): Fault[] => faultsOf(estateSchema, value);
+
+export type EstateOrFaults =
+  { readonly ok: true; readonly estate: Estate } | { readonly ok: false; readonly faults: readonly Fault[] };

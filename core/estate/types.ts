@@ -1,0 +1,293 @@
+/**
+ * The estate: what one organisation has, as the open file `hostler-estate/1` defines it.
+ * These types describe the file as it is written; a field marked optional may be left out and then has the
+ * value that `defaults.ts` gives. All durations are whole milliseconds, all numbers E.164 with a leading `+`.
+ */
+export type Ms = number;
+/** A telephone number as ITU-T E.164 has it, with a leading `+` and no spaces. */
+export type E164 = string;
+export type PersonId = string;
+export type EndpointId = string;
+export type ScheduleId = string;
+
+export const NUMBER_CLASSES = [
+  'local',
+  'national',
+  'mobile',
+  'toll-free',
+  'premium',
+  'international',
+] as const;
+export type NumberClass = (typeof NUMBER_CLASSES)[number];
+
+export const ENDPOINT_KINDS = [
+  'desk',
+  'desktop-app',
+  'mobile-app',
+  'remote-desk',
+  'hot-desk',
+  'mobile',
+  'landline',
+  'sip',
+] as const;
+export type EndpointKind = (typeof ENDPOINT_KINDS)[number];
+
+export const WEEKDAYS = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun'] as const;
+export type Weekday = (typeof WEEKDAYS)[number];
+
+export const ARRIVALS = ['direct', 'menu', 'group', 'forwarded'] as const;
+export type Arrival = (typeof ARRIVALS)[number];
+
+export const CONFIRMS = ['none', 'key', 'key-name', 'pin'] as const;
+export type Confirm = (typeof CONFIRMS)[number];
+
+export const CALLER_CLASSES = ['internal', 'external', 'anonymous', 'listed'] as const;
+export type CallerClass = (typeof CALLER_CLASSES)[number];
+
+export const GROUP_MODES = ['together', 'in-order', 'rotate', 'longest-idle'] as const;
+export type GroupMode = (typeof GROUP_MODES)[number];
+
+export interface Settings {
+  /** One ring and its pause, to turn rings into time. */
+  readonly ringMs?: Ms;
+  readonly confirmWithinMs?: Ms;
+  readonly recordNameMs?: Ms;
+  readonly hopLimit?: number;
+}
+
+export interface Dialling {
+  /** ISO 3166-1 alpha-2. */
+  readonly country: string;
+  /** Area codes dialled as local. */
+  readonly areaCodes: readonly string[];
+  readonly outsideCode: string;
+  readonly nationalPrefix: string;
+  readonly localWithPrefix?: boolean;
+  readonly internationalPrefix: string;
+  readonly extensionDigits: number;
+}
+
+export interface Permission {
+  readonly id: string;
+  readonly name: string;
+  readonly allow: readonly NumberClass[];
+  readonly allowPrefixes?: readonly string[];
+  readonly denyPrefixes?: readonly string[];
+}
+
+export interface Trunk {
+  readonly id: string;
+  readonly name: string;
+  readonly channels: number;
+  readonly carries: readonly NumberClass[];
+}
+
+export interface WeeklySpan {
+  readonly days: readonly Weekday[];
+  /** "HH:MM", half open; `to` at or before `from` runs past midnight. */
+  readonly from: string;
+  readonly to: string;
+}
+
+export interface OpenSpan {
+  /** "YYYY-MM-DD" */
+  readonly date: string;
+  readonly from: string;
+  readonly to: string;
+}
+
+export interface Schedule {
+  readonly id: ScheduleId;
+  readonly name: string;
+  readonly timeZone: string;
+  readonly weekly: readonly WeeklySpan[];
+  readonly closed?: readonly string[];
+  readonly open?: readonly OpenSpan[];
+}
+
+export interface Status {
+  readonly id: string;
+  readonly name: string;
+}
+
+export interface ScheduleTest {
+  readonly id: ScheduleId;
+  readonly inside: boolean;
+}
+
+export interface CallerTest {
+  readonly class: CallerClass;
+  /** E.164 prefixes or extensions, for `listed`. */
+  readonly numbers?: readonly string[];
+}
+
+export interface When {
+  readonly status?: readonly string[];
+  readonly schedule?: ScheduleTest;
+  readonly line?: readonly string[];
+  readonly caller?: CallerTest;
+  readonly arrival?: readonly Arrival[];
+}
+
+export type SimpleEnding =
+  | { readonly kind: 'mailbox'; readonly person?: PersonId }
+  | { readonly kind: 'person'; readonly person: PersonId }
+  | { readonly kind: 'endpoint'; readonly endpoint: EndpointId; readonly present?: string }
+  | { readonly kind: 'number'; readonly number: E164; readonly present?: string }
+  | { readonly kind: 'sip'; readonly uri: string }
+  | { readonly kind: 'group'; readonly group: string }
+  | { readonly kind: 'menu'; readonly menu: string }
+  | { readonly kind: 'hang-up'; readonly message: string };
+export type QueueEnding = { readonly kind: 'queue'; readonly maxMs: Ms; readonly then: SimpleEnding };
+/** What happens when the stages are through. A queue stands only where a Treatment or a Group ends. */
+export type Ending = SimpleEnding | QueueEnding;
+
+export interface RingTarget {
+  readonly endpoint: EndpointId;
+  readonly enabled?: boolean;
+  readonly delayMs?: Ms;
+  /** The guard: an answer sooner than this after dialling does not count. */
+  readonly acceptAfterMs?: Ms;
+  readonly giveUpAfterMs?: Ms | null;
+  readonly confirm?: Confirm;
+  /** `caller` or an E.164 of the organisation. */
+  readonly present?: string;
+  readonly arrivals?: readonly Arrival[];
+  readonly schedule?: ScheduleTest;
+  readonly onlyWhile?: EndpointId;
+  readonly onlyUnless?: EndpointId;
+}
+
+export interface Choice<E> {
+  readonly key: string;
+  readonly then: E;
+}
+
+export interface RingStage {
+  readonly ring: readonly RingTarget[];
+  readonly forMs: Ms;
+}
+export interface OfferStage {
+  readonly offer: {
+    readonly greetingMs: Ms;
+    readonly waitMs: Ms;
+    readonly choices: readonly Choice<'next' | SimpleEnding>[];
+  };
+}
+export interface CodeStage {
+  readonly code: { readonly digits: string; readonly withinMs: Ms; readonly wrong: SimpleEnding };
+}
+export type Stage = RingStage | OfferStage | CodeStage;
+
+export interface Treatment {
+  readonly stages: readonly Stage[];
+  readonly ending: Ending;
+  /** Left out: as `ending`. */
+  readonly busy?: Ending;
+}
+
+export interface Rule extends Treatment {
+  readonly id: string;
+  readonly name: string;
+  readonly when: When;
+}
+
+export interface Plan {
+  readonly rules: readonly Rule[];
+  readonly otherwise: Treatment;
+}
+
+export interface Line {
+  readonly id: string;
+  readonly extension: string;
+  readonly numbers: readonly E164[];
+  readonly forwardAll?: SimpleEnding | null;
+}
+
+export interface Endpoint {
+  readonly id: EndpointId;
+  readonly label: string;
+  readonly kind: EndpointKind;
+  readonly number?: E164;
+  readonly afterAnswer?: string;
+  readonly uri?: string;
+  readonly setupMs?: Ms;
+  /** The carrier's voicemail, from alerting; null: none. */
+  readonly mailboxAfterMs?: Ms | null;
+  /** How soon that voicemail answers, from dialling, when the phone is off or out of coverage. */
+  readonly offAnswerMs?: Ms;
+  readonly wakes?: boolean;
+  readonly wakeMs?: Ms;
+}
+
+export interface Mailbox {
+  readonly enabled?: boolean;
+  readonly copyTo?: readonly PersonId[];
+}
+
+export interface Person {
+  readonly id: PersonId;
+  readonly name: string;
+  readonly status: string;
+  readonly permission: string;
+  readonly maxCalls: number;
+  readonly mailbox?: Mailbox;
+  readonly lines: readonly Line[];
+  readonly endpoints: readonly Endpoint[];
+  readonly plan: Plan;
+}
+
+export type Member = { readonly person: PersonId } | { readonly endpoint: EndpointId };
+
+export interface Group {
+  readonly id: string;
+  readonly name: string;
+  readonly extension: string;
+  readonly numbers?: readonly E164[];
+  readonly mode: GroupMode;
+  readonly members: readonly Member[];
+  readonly ringMs: Ms;
+  readonly permission: string;
+  readonly ending: Ending;
+}
+
+export interface MenuRule {
+  readonly id: string;
+  readonly when: Pick<When, 'schedule' | 'caller'>;
+  readonly greetingMs: Ms;
+  readonly waitMs: Ms;
+  readonly choices: readonly Choice<SimpleEnding>[];
+  readonly otherwise: SimpleEnding;
+}
+
+export interface Menu {
+  readonly id: string;
+  readonly name: string;
+  readonly extension: string;
+  readonly numbers?: readonly E164[];
+  readonly permission: string;
+  readonly rules: readonly MenuRule[];
+}
+
+export const ESTATE_FORMAT = 'hostler-estate/1';
+
+export interface Estate {
+  readonly format: typeof ESTATE_FORMAT;
+  readonly name: string;
+  readonly timeZone: string;
+  readonly settings?: Settings;
+  readonly dialling: Dialling;
+  readonly permissions: readonly Permission[];
+  readonly trunks: readonly Trunk[];
+  readonly schedules: readonly Schedule[];
+  readonly statuses: readonly Status[];
+  readonly people: readonly Person[];
+  readonly groups: readonly Group[];
+  readonly menus: readonly Menu[];
+}
+
+/** Something wrong in an input, with the path of the field (`people[3].lines[0].extension`). */
+export interface Fault {
+  readonly path: string;
+  readonly message: string;
+}

@@ -1,0 +1,102 @@
+import { array, boolean, lazy, mixed, number, object, string, ValidationError, type AnySchema } from 'yup';
+import { IANAZone } from 'luxon';
+
+/** Small Yup parts that the estate's schema is put together from. All are strict: nothing is converted. */
+
+const join = (path: string, key: string) => (path ? `${path}.${key}` : key);
+
+type Fields = Record<string, AnySchema>;
+
+/** An object with exactly these fields; each field that is none of them is a fault at its own path. */
+export const closed = (fields: Fields) =>
+  object(fields)
+    .required('is missing')
+    .typeError('must be an object')
+    .test('unknown', function (value: unknown) {
+      if (value === null || typeof value !== 'object') return true;
+      const unknown = Object.keys(value).filter((key) => !Object.hasOwn(fields, key));
+      if (unknown.length === 0) return true;
+      const known = Object.keys(fields).join(', ');
+      return new ValidationError(
+        unknown.map((key) =>
+          this.createError({
+            path: join(this.path, key),
+            message: `is not a known field here (known: ${known})`,
+          }),
+        ),
+        value,
+        this.path,
+      );
+    });
+
+/** A schema chosen by looking at the value. */
+export const choose = (by: (value: unknown) => AnySchema): AnySchema => lazy(by) as unknown as AnySchema;
+
+/** The schema, where the field may be left out. */
+export const maybe = (schema: AnySchema) => choose((value) => (value === undefined ? mixed() : schema));
+
+export const list = (of: AnySchema) => array().of(of).typeError('must be a list');
+export const requiredList = (of: AnySchema) => list(of).required('is missing');
+
+export const text = (max = 500) =>
+  string().typeError('must be text').max(max, `must be ${max} characters or fewer`);
+export const requiredText = (max = 500) => text(max).required('is missing');
+
+export const id = () =>
+  text(120).matches(/^[^\s/]+$/, {
+    message: 'must be an id without spaces or slashes',
+    excludeEmptyString: false,
+  });
+export const requiredId = () => id().required('is missing');
+
+export const flag = () => boolean().typeError('must be true or false');
+
+const whole = (least: number, unit: string, most = Number.MAX_SAFE_INTEGER) => {
+  const message =
+    `must be a whole number${unit ? ` of ${unit}` : ''}, ${least} or more` +
+    (most < Number.MAX_SAFE_INTEGER ? `, ${most} at most` : '');
+  return number().typeError(message).integer(message).min(least, message).max(most, message);
+};
+/** A duration in whole ms. */
+export const ms = (least = 0) => whole(least, 'ms', 86_400_000);
+export const count = (least = 0, most?: number) => whole(least, '', most);
+
+export const oneOf = <T extends string>(values: readonly T[]) => {
+  const message = `must be one of ${values.join(', ')}`;
+  return string().typeError(message).oneOf(values, message);
+};
+
+export const e164 = () =>
+  text(40).matches(/^\+[1-9]\d{1,18}$/, 'must be an E.164 number: + and digits, without spaces');
+
+export const clock = () =>
+  text(5)
+    .matches(/^([01]\d|2[0-3]):[0-5]\d$/, 'must be a time HH:MM from 00:00 to 23:59')
+    .required('is missing');
+
+export const date = () =>
+  text(10)
+    .required('is missing')
+    .test('date', 'must be a date YYYY-MM-DD', (value) => {
+      if (value === undefined) return true;
+      if (!/^\d{4}-\d{2}-\d{2}$/.test(value)) return false;
+      const parsed = new Date(`${value}T00:00:00Z`);
+      return !Number.isNaN(parsed.getTime()) && parsed.toISOString().slice(0, 10) === value;
+    });
+
+export const timeZone = () =>
+  requiredText(80).test(
+    'zone',
+    'must be an IANA time zone such as America/Vancouver',
+    (value) => value === undefined || IANAZone.isValidZone(value),
+  );
+
+/** A schema that refuses every value except an absent one, with a reason. */
+export const absent = (why: string) => mixed().test('absent', why, (value) => value === undefined);
+
+/** The value's own field, read without trusting its type. */
+export const field = (value: unknown, key: string): unknown =>
+  typeof value === 'object' && value !== null ? (value as Record<string, unknown>)[key] : undefined;
+
+export const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);

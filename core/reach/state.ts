@@ -1,0 +1,69 @@
+import type { Ms, Person } from '../estate';
+import type { EstateIndex } from './compile';
+import type { Call, CallEvent, CallEventKind, EndpointBehaviour, Leg, Outcome, PathStep } from './types';
+
+/** Ends a call from inside its stages; caught only by `runCall`. */
+export type Stop = { readonly stop: Outcome };
+
+/** What one running call knows. Mutable, and never seen outside this folder. */
+export interface Run {
+  readonly index: EstateIndex;
+  readonly call: Call;
+  readonly startEpochMs: number;
+  readonly patienceMs: Ms;
+  now: Ms;
+  /** The moment at which the queue that the call is in ends; Infinity outside a queue. */
+  queueEndMs: Ms;
+  nameRecorded: boolean;
+  arrival: NonNullable<Call['arrival']>;
+  hops: number;
+  readonly askedPeople: Set<string>;
+  readonly visitedGroups: Set<string>;
+  readonly visitedMenus: Set<string>;
+  readonly legs: Leg[];
+  readonly path: PathStep[];
+  readonly events: CallEvent[];
+  trunkMs: Ms;
+  readonly trunkUse: Map<string, number>;
+}
+
+/** Who pays for a leg and is named as its reason: the person, group or menu whose setting dials it. */
+export interface Payer {
+  readonly name: string;
+  readonly permission: string;
+}
+
+export const payerOf = (person: Person): Payer => ({ name: person.name, permission: person.permission });
+
+const AS_THE_ESTATE_HAS_IT: EndpointBehaviour = {};
+
+export function behaviourOf(run: Run, endpoint: string): EndpointBehaviour {
+  const endpoints = run.call.world?.endpoints;
+  return (endpoints && Object.hasOwn(endpoints, endpoint) && endpoints[endpoint]) || AS_THE_ESTATE_HAS_IT;
+}
+
+export const epochNow = (run: Run): number => run.startEpochMs + run.now;
+
+/** Notes a step of the call for the people who read its trace. */
+export function note(
+  run: Run,
+  kind: CallEventKind,
+  text: string,
+  about: { endpoint?: string; person?: string; setting?: string; atMs?: Ms } = {},
+): void {
+  const { atMs, ...rest } = about;
+  run.events.push({ atMs: atMs ?? run.now, kind, text, ...rest });
+}
+
+/** Waits until a moment of the call; stops the call if the caller's patience ends by then. */
+export function waitUntil(run: Run, untilMs: Ms): Stop | null {
+  if (run.patienceMs <= untilMs) {
+    run.now = run.patienceMs;
+    return { stop: { kind: 'abandoned', atMs: run.patienceMs } };
+  }
+  run.now = untilMs;
+  return null;
+}
+
+/** Seconds for a sentence: `2.3 s`, `25 s`. */
+export const seconds = (ms: Ms): string => `${Number((ms / 1000).toFixed(3))} s`;
