@@ -23,3 +23,6 @@ export function readEstate(value: unknown): EstateOrFaults {
 /** A fault as one line: `people[3].name: is missing`. */
 export const faultLine = (fault: { path: string; message: string }): string =>
   fault.path ? `${fault.path}: ${fault.message}` : fault.message;
+export * from './edit';
+export { differences, type Difference } from './differences';
+export { finderOf, sliceFor, type Finder } from './slice';

@@ -91,6 +91,9 @@ export const timeZone = () =>
     (value) => value === undefined || IANAZone.isValidZone(value),
   );
 
+/** Any value, to be checked elsewhere. */
+export const anything = () => mixed();
+
 /** A schema that refuses every value except an absent one, with a reason. */
 export const absent = (why: string) => mixed().test('absent', why, (value) => value === undefined);
 

@@ -6,7 +6,7 @@ import type { LegEnd, Outcome } from './types';
 /** `Ines Okafor` is `Ines`: the name used in sentences where the whole name would be heavy. */
 export const shortName = (name: string): string => name.trim().split(/\s+/)[0] ?? name;
 
-const possessive = (name: string) => (name.endsWith('s') ? `${name}'` : `${name}'s`);
+const possessive = (name: string) => `${name}'s`;
 
 const personName = (index: EstateIndex, id: string | undefined) =>
   (id !== undefined && index.people.get(id)?.name) || id || 'nobody';

@@ -4,3 +4,17 @@ export { runCall } from './run';
 export { callFaults, callSchema, strangersInWorld } from './call-schema';
 export { chooseTreatment, scheduleHolds, type Circumstances, type Chosen } from './choose';
 export { endingPhrase, endpointName, legEndText, outcomeText, shortName, whose } from './explain';
+export { runInDetail, type DetailedRun } from './run';
+export { type Band, type LegDetail } from './state';
+export {
+  tryCall,
+  toneOf,
+  type Strip,
+  type StripLane,
+  type StripMark,
+  type StripSegment,
+  type Tone,
+  type Tried,
+} from './strip';
+export { describeTreatment, plain, type Piece } from './describe';
+export { judgeReach, ANY_OUTSIDE_CALLER, REACH_STATES, type Judgement, type ReachState } from './judge';

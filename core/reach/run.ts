@@ -16,8 +16,21 @@ import { instantOf } from '../time';
 import { callerHolds, chooseTreatment, scheduleHolds } from './choose';
 import { knownEndpoint, type EstateIndex } from './compile';
 import { endingText, outcomeText } from './explain';
-import { ringStage, type PlannedTarget } from './ring';
-import { epochNow, note, payerOf, seconds, waitUntil, type Payer, type Run, type Stop } from './state';
+import { ringStage } from './ring';
+import type { PlannedTarget } from './leg';
+import {
+  band,
+  epochNow,
+  note,
+  payerOf,
+  seconds,
+  waitUntil,
+  type Payer,
+  type Band,
+  type LegDetail,
+  type Run,
+  type Stop,
+} from './state';
 import type { Call, Outcome, Trace } from './types';
 
 const LAST_LEG_MS: Ms = 60_000;
@@ -78,7 +91,9 @@ function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResul
     { setting },
   );
   const press = pressIn(run, 'offer', offer.choices, total);
+  const from = run.now;
   const cut = waitInStage(run, run.now + (press ? press.afterMs : total));
+  band(run, 'offer', from, 'greeting and choice', setting);
   if (cut) return cut;
   if (!press) {
     note(run, 'offer', 'The caller presses no key that is offered.', { setting });
@@ -92,7 +107,9 @@ function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
   const entered = run.call.world?.code;
   const inTime = entered && entered.afterMs <= code.withinMs ? entered : null;
   note(run, 'code', `The caller is asked for a code, within ${seconds(code.withinMs)}.`, { setting });
+  const from = run.now;
   const cut = waitInStage(run, run.now + (inTime ? inTime.afterMs : code.withinMs));
+  band(run, 'code', from, 'code asked for', setting);
   if (cut) return cut;
   const right = inTime?.digits === code.digits;
   note(
@@ -126,7 +143,7 @@ function runStages(run: Run, stages: readonly Stage[], person: Person, setting: 
         person: person.id,
         setting: at,
       });
-      const result = ringStage(run, plannedTargets(run, stage.ring, payerOf(person), at), stage.forMs);
+      const result = ringStage(run, plannedTargets(run, stage.ring, payerOf(person), at), stage.forMs, at);
       if (!('through' in result)) return result;
       continue;
     }
@@ -258,7 +275,7 @@ function groupRound(run: Run, group: Group): StagesResult {
   for (const members of stages) {
     if (run.now >= run.queueEndMs) return { queueOver: true };
     const targets = members.flatMap(([member, i]) => memberTargets(run, group, member, i));
-    const result = ringStage(run, targets, group.ringMs);
+    const result = ringStage(run, targets, group.ringMs, `groups[${group.id}]`);
     if (!('through' in result)) return result;
   }
   return 'through';
@@ -301,7 +318,9 @@ function runMenu(run: Run, menu: Menu): Next | Stop {
   );
   const total = rule.greetingMs + rule.waitMs;
   const press = pressIn(run, menu.id, rule.choices, total);
+  const from = run.now;
   const stopped = waitUntil(run, run.now + (press ? press.afterMs : total));
+  band(run, 'menu', from, `menu ${menu.name}`, setting);
   if (stopped) return stopped;
   note(
     run,
@@ -315,7 +334,7 @@ function runMenu(run: Run, menu: Menu): Next | Stop {
 
 /** The last leg of a call: an ending that dials one endpoint, number or URI (step 12). */
 function lastLeg(run: Run, planned: PlannedTarget): Stop {
-  const result = ringStage(run, [planned], LAST_LEG_MS);
+  const result = ringStage(run, [planned], LAST_LEG_MS, planned.setting);
   if ('stop' in result) return result;
   const end = run.legs.at(-1)?.end ?? 'no-answer';
   return stop(
@@ -333,6 +352,7 @@ function runQueue(
   owner: Owner,
   round: () => StagesResult,
 ): Next | Stop {
+  const from = run.now;
   run.queueEndMs = run.now + maxMs;
   note(run, 'queue', `The caller waits, ${seconds(maxMs)} at most.`, { setting: owner.setting });
   let result: StagesResult = { queueOver: true };
@@ -346,6 +366,7 @@ function runQueue(
     if (stopped) return stopped;
   }
   run.queueEndMs = Number.POSITIVE_INFINITY;
+  band(run, 'queue', from, `waits up to ${seconds(maxMs)}`, owner.setting);
   if (typeof result === 'object' && 'stop' in result) return result;
   if (typeof result === 'object' && 'ending' in result)
     return {
@@ -449,6 +470,18 @@ function firstStep(run: Run): Next | Stop {
  * @param call a call that `callFaults` finds nothing wrong with
  */
 export function runCall(index: EstateIndex, call: Call): Trace {
+  return runInDetail(index, call).trace;
+}
+
+/** A trace with what stands behind its legs, for drawing it. */
+export interface DetailedRun {
+  readonly trace: Trace;
+  readonly details: readonly LegDetail[];
+  readonly bands: readonly Band[];
+}
+
+/** Runs one call as `runCall` does, and keeps what a drawing of it needs. */
+export function runInDetail(index: EstateIndex, call: Call): DetailedRun {
   const run: Run = {
     index,
     call,
@@ -463,6 +496,8 @@ export function runCall(index: EstateIndex, call: Call): Trace {
     visitedGroups: new Set(),
     visitedMenus: new Set(),
     legs: [],
+    details: [],
+    bands: [],
     path: [],
     events: [],
     trunkMs: 0,
@@ -477,5 +512,6 @@ export function runCall(index: EstateIndex, call: Call): Trace {
   while (!('stop' in next)) next = step(run, next);
   const outcome = next.stop;
   note(run, 'outcome', outcomeText(index, outcome), { atMs: outcome.atMs });
-  return { outcome, legs: run.legs, events: run.events, path: run.path, trunkMs: run.trunkMs };
+  const { legs, events, path, trunkMs, details, bands } = run;
+  return { trace: { outcome, legs, events, path, trunkMs }, details, bands };
 }

@@ -1,9 +1,30 @@
-import type { Ms, Person } from '../estate';
+import type { Ms, Person, RingTarget } from '../estate';
 import type { EstateIndex } from './compile';
 import type { Call, CallEvent, CallEventKind, EndpointBehaviour, Leg, Outcome, PathStep } from './types';
 
 /** Ends a call from inside its stages; caught only by `runCall`. */
 export type Stop = { readonly stop: Outcome };
+
+/** What stands behind a leg of the trace: the target as it is set, and where. Times in ms since the call arrived. */
+export interface LegDetail {
+  readonly target: RingTarget;
+  readonly setting: string;
+  /** When it would alert, whether or not the call lasts so long; null: never. */
+  readonly wouldAlertMs: Ms | null;
+  /** When the carrier's voicemail would take it, if nothing else came before; null: never. */
+  readonly wouldLoseMs: Ms | null;
+  /** The answer that had to be confirmed; null: none. */
+  readonly confirmFromMs: Ms | null;
+}
+
+/** A part of the call in which one thing happens. */
+export interface Band {
+  readonly kind: 'ring' | 'offer' | 'code' | 'name' | 'menu' | 'queue';
+  readonly fromMs: Ms;
+  readonly toMs: Ms;
+  readonly text: string;
+  readonly setting: string;
+}
 
 /** What one running call knows. Mutable, and never seen outside this folder. */
 export interface Run {
@@ -21,6 +42,9 @@ export interface Run {
   readonly visitedGroups: Set<string>;
   readonly visitedMenus: Set<string>;
   readonly legs: Leg[];
+  /** One for each leg, in the same order. */
+  readonly details: LegDetail[];
+  readonly bands: Band[];
   readonly path: PathStep[];
   readonly events: CallEvent[];
   trunkMs: Ms;
@@ -63,6 +87,11 @@ export function waitUntil(run: Run, untilMs: Ms): Stop | null {
   }
   run.now = untilMs;
   return null;
+}
+
+/** Notes a part of the call that began at `fromMs` and ends now. */
+export function band(run: Run, kind: Band['kind'], fromMs: Ms, text: string, setting: string): void {
+  run.bands.push({ kind, fromMs, toMs: run.now, text, setting });
 }
 
 /** Seconds for a sentence: `2.3 s`, `25 s`. */

@@ -1,0 +1,108 @@
+// What the start and test scripts have in common: saying what is done, and getting what is missing.
+import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
+export const varFolder = join(root, 'var');
+mkdirSync(varFolder, { recursive: true });
+
+export const say = (text) => process.stdout.write(`- ${text}\n`);
+
+/** Ends the script with one clear line. */
+export function stopWith(text) {
+  process.stderr.write(`\n${text}\n`);
+  process.exit(1);
+}
+
+/** Runs a command to its end, its output shown; ends the script with `what` if it fails. */
+export function run(command, args, what, options = {}) {
+  const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options });
+  if (result.status !== 0) stopWith(`${what} failed (${command} ${args.join(' ')}).`);
+}
+
+export function checkNode() {
+  const major = Number(process.versions.node.split('.')[0]);
+  if (major < 20) stopWith(`Node 20 is needed; this is ${process.version}.`);
+}
+
+const sha = (text) => createHash('sha256').update(text).digest('hex');
+const stamp = (name) => join(varFolder, `${name}.stamp`);
+const isStamped = (name, value) => existsSync(stamp(name)) && readFileSync(stamp(name), 'utf8') === value;
+const setStamp = (name, value) => writeFileSync(stamp(name), value);
+
+export function ensurePackages() {
+  const wanted = sha(readFileSync(join(root, 'package-lock.json')));
+  if (existsSync(join(root, 'node_modules', 'tsx')) && isStamped('packages', wanted)) return;
+  say('packages: npm ci (a minute or two the first time)');
+  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], 'Installing the packages');
+  setStamp('packages', wanted);
+}
+
+const has = (path) => existsSync(path);
+let updated = false;
+
+/** Gets a Debian package if its program is not there. */
+export function ensureDebian(program, packageName) {
+  if (has(program)) return;
+  const isRoot = process.getuid?.() === 0;
+  const sudo = isRoot ? [] : ['sudo', '-n'];
+  if (!has('/usr/bin/apt-get'))
+    stopWith(
+      `${program} is missing and there is no apt-get to install ${packageName} with. Install it and start again.`,
+    );
+  if (!isRoot && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status !== 0)
+    stopWith(
+      `${program} is missing. Install it with: sudo apt-get install --no-install-recommends ${packageName}`,
+    );
+  say(`${packageName}: apt-get install`);
+  const apt = (...args) =>
+    spawnSync([...sudo, 'apt-get', ...args][0], [...sudo, 'apt-get', ...args].slice(1), {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    }).status;
+  if (!updated) apt('update');
+  updated = true;
+  apt('install', '-y', '--no-install-recommends', packageName);
+  if (!has(program)) stopWith(`${packageName} could not be installed: ${program} is still missing.`);
+}
+
+function* filesBelow(path) {
+  if (!existsSync(path)) return;
+  if (statSync(path).isFile()) return void (yield path);
+  for (const entry of readdirSync(path).sort()) yield* filesBelow(join(path, entry));
+}
+
+/** One hash over all that the browser application is built from. */
+function sourcesHash() {
+  const hash = createHash('sha256');
+  const parts = [
+    'app',
+    'ui',
+    'core',
+    'public',
+    'app.json',
+    'metro.config.js',
+    'babel.config.js',
+    'bin/build.mjs',
+    'package-lock.json',
+  ];
+  for (const part of parts)
+    for (const file of filesBelow(join(root, part))) {
+      if (/\.test\.tsx?$/.test(file)) continue;
+      hash.update(file.slice(root.length)).update(readFileSync(file));
+    }
+  return hash.digest('hex');
+}
+
+export function ensureBuild() {
+  const wanted = sourcesHash();
+  if (existsSync(join(root, 'dist', 'index.html')) && isStamped('build', wanted)) return;
+  say('browser application: building (about a minute)');
+  run(process.execPath, [join(root, 'bin', 'build.mjs')], 'Building the browser application');
+  setStamp('build', wanted);
+}
+
+export const capture = (command, args) => execFileSync(command, args, { cwd: root, encoding: 'utf8' });

@@ -1,0 +1,35 @@
+import { check } from './check';
+import { exportEstate, importEstate } from './estate';
+import { fail, type Command } from './io';
+import { tryCalls } from './try';
+
+const COMMANDS: Readonly<Record<string, Command>> = {
+  check: { usage: 'check --estate FILE', run: check },
+  try: { usage: 'try --estate FILE --call FILE [--json]', run: tryCalls },
+  import: { usage: 'import --estate FILE', run: importEstate },
+  export: { usage: 'export [--estate FILE]', run: exportEstate },
+};
+
+const usage = () =>
+  `usage: npm run -s hostler -- COMMAND\n${Object.values(COMMANDS)
+    .map((command) => `  ${command.usage}`)
+    .join('\n')}\nFILE may be - for standard input or output.`;
+
+async function main(): Promise<number> {
+  const [name = '', ...args] = process.argv.slice(2);
+  const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
+  if (!command) {
+    process.stderr.write(`${usage()}\n`);
+    return 2;
+  }
+  return command.run(args);
+}
+
+main().then(
+  (code) => {
+    process.exitCode = code;
+  },
+  (error: unknown) => {
+    process.exitCode = fail(error instanceof Error ? error.message : String(error));
+  },
+);

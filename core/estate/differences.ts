@@ -1,0 +1,49 @@
+/** One place where two versions of an object differ; `undefined` where one has nothing. */
+export interface Difference {
+  /** The place as a path, list items by their id or endpoint where they have one. */
+  readonly path: string;
+  readonly before: unknown;
+  readonly after: unknown;
+}
+
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+const nameOf = (item: unknown): string | null => {
+  if (!isRecord(item)) return null;
+  const name = item.id ?? item.endpoint;
+  return typeof name === 'string' ? name : null;
+};
+
+/** Items of a list by name, if each has one of its own. */
+function named(items: readonly unknown[]): Map<string, unknown> | null {
+  const map = new Map<string, unknown>();
+  for (const item of items) {
+    const name = nameOf(item);
+    if (name === null || map.has(name)) return null;
+    map.set(name, item);
+  }
+  return map;
+}
+
+/** Where two JSON values differ, down to the single field; empty if they are the same. */
+export function differences(before: unknown, after: unknown, path = ''): Difference[] {
+  if (Object.is(before, after)) return [];
+  if (isRecord(before) && isRecord(after)) {
+    const keys = new Set([...Object.keys(before), ...Object.keys(after)]);
+    return [...keys].flatMap((key) => differences(before[key], after[key], path ? `${path}.${key}` : key));
+  }
+  if (Array.isArray(before) && Array.isArray(after)) {
+    const a = named(before);
+    const b = named(after);
+    if (a && b) {
+      const names = new Set([...a.keys(), ...b.keys()]);
+      return [...names].flatMap((name) => differences(a.get(name), b.get(name), `${path}[${name}]`));
+    }
+    const length = Math.max(before.length, after.length);
+    return Array.from({ length }, (_, i) => i).flatMap((i) =>
+      differences(before[i], after[i], `${path}[${i}]`),
+    );
+  }
+  return [{ path, before, after }];
+}

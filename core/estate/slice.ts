@@ -1,0 +1,94 @@
+import type { Ending, Estate, Group, Menu, Person, Stage, Treatment } from './types';
+
+/** Finds objects by id; the estate's own or an index of it. */
+export interface Finder {
+  readonly person: (id: string) => Person | undefined;
+  readonly ownerOf: (endpoint: string) => Person | undefined;
+  readonly group: (id: string) => Group | undefined;
+  readonly menu: (id: string) => Menu | undefined;
+}
+
+/** A finder over a whole estate. */
+export function finderOf(estate: Estate): Finder {
+  const people = new Map(estate.people.map((person) => [person.id, person]));
+  const owners = new Map(estate.people.flatMap((p) => p.endpoints.map((e) => [e.id, p] as const)));
+  const groups = new Map(estate.groups.map((group) => [group.id, group]));
+  const menus = new Map(estate.menus.map((menu) => [menu.id, menu]));
+  return {
+    person: (id) => people.get(id),
+    ownerOf: (id) => owners.get(id),
+    group: (id) => groups.get(id),
+    menu: (id) => menus.get(id),
+  };
+}
+
+/**
+ * The part of an estate that calls for one person can come to: the people, groups and menus that the person's plan
+ * leads to, however far, with everything shared (dialling, permissions, trunks, schedules, statuses). A valid estate
+ * of its own but for copies of messages, so that the same engine runs on it.
+ */
+export function sliceFor(estate: Estate, finder: Finder, personId: string): Estate {
+  const people = new Map<string, Person>();
+  const groups = new Map<string, Group>();
+  const menus = new Map<string, Menu>();
+  const todo: (() => void)[] = [];
+
+  const seePerson = (person: Person | undefined) => {
+    if (!person || people.has(person.id)) return;
+    people.set(person.id, person);
+    todo.push(() => {
+      for (const line of person.lines) seeEnding(line.forwardAll);
+      for (const treatment of [...person.plan.rules, person.plan.otherwise]) seeTreatment(treatment);
+    });
+  };
+  const seeGroup = (group: Group | undefined) => {
+    if (!group || groups.has(group.id)) return;
+    groups.set(group.id, group);
+    todo.push(() => {
+      for (const member of group.members)
+        seePerson('person' in member ? finder.person(member.person) : finder.ownerOf(member.endpoint));
+      seeEnding(group.ending);
+    });
+  };
+  const seeMenu = (menu: Menu | undefined) => {
+    if (!menu || menus.has(menu.id)) return;
+    menus.set(menu.id, menu);
+    todo.push(() => {
+      for (const rule of menu.rules) {
+        for (const choice of rule.choices) seeEnding(choice.then);
+        seeEnding(rule.otherwise);
+      }
+    });
+  };
+  const seeEnding = (ending: Ending | null | undefined): void => {
+    if (!ending) return;
+    if (ending.kind === 'queue') return seeEnding(ending.then);
+    if ('person' in ending && ending.person) seePerson(finder.person(ending.person));
+    if (ending.kind === 'endpoint') seePerson(finder.ownerOf(ending.endpoint));
+    if (ending.kind === 'group') seeGroup(finder.group(ending.group));
+    if (ending.kind === 'menu') seeMenu(finder.menu(ending.menu));
+  };
+  const seeStage = (stage: Stage) => {
+    if ('ring' in stage) {
+      for (const target of stage.ring)
+        for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
+          if (id) seePerson(finder.ownerOf(id));
+    } else if ('offer' in stage) {
+      for (const choice of stage.offer.choices) if (choice.then !== 'next') seeEnding(choice.then);
+    } else seeEnding(stage.code.wrong);
+  };
+  const seeTreatment = (treatment: Treatment) => {
+    treatment.stages.forEach(seeStage);
+    seeEnding(treatment.ending);
+    seeEnding(treatment.busy);
+  };
+
+  seePerson(finder.person(personId));
+  for (let next = todo.pop(); next; next = todo.pop()) next();
+  return {
+    ...estate,
+    people: [...people.values()],
+    groups: [...groups.values()],
+    menus: [...menus.values()],
+  };
+}

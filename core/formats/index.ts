@@ -1,0 +1,3 @@
+export * from './text-file';
+export * from './csv';
+export * from './staff-csv';

@@ -1,0 +1,29 @@
+/**
+ * Masking of private numbers. A number is the organisation's own if one of its lines, groups or menus has it; every
+ * other E.164 number in what the server sends is private and masked for those who may not see it.
+ */
+
+const E164_IN_TEXT = /\+[1-9]\d{6,17}/g;
+
+/** `+17785550101` is `+1778••••101`: country and area stay, so that one sees what kind of number it is. */
+export function maskNumber(e164: string): string {
+  const keep = Math.min(5, Math.max(2, e164.length - 8));
+  return `${e164.slice(0, keep)}••••${e164.slice(-2)}`;
+}
+
+/** Masks every private number in a text. */
+export const maskText = (text: string, isOwn: (e164: string) => boolean): string =>
+  text.replace(E164_IN_TEXT, (number) => (isOwn(number) ? number : maskNumber(number)));
+
+/** A JSON value with every private number in its texts, and in the names of its fields, masked. */
+export function maskDeep<T>(value: T, isOwn: (e164: string) => boolean): T {
+  const mask = (each: unknown): unknown => {
+    if (typeof each === 'string') return maskText(each, isOwn);
+    if (Array.isArray(each)) return each.map(mask);
+    if (typeof each !== 'object' || each === null) return each;
+    return Object.fromEntries(
+      Object.entries(each).map(([key, inner]) => [maskText(key, isOwn), mask(inner)]),
+    );
+  };
+  return mask(value) as T;
+}

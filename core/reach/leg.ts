@@ -1,0 +1,254 @@
+import type { Ms, RingTarget } from '../estate';
+import { permits, trunksFor } from '../dialling';
+import type { KnownEndpoint } from './compile';
+import { behaviourOf, note, seconds, type Payer, type Run } from './state';
+import type { EndpointState, FailureWord, LegEnd } from './types';
+
+export const NEVER = Number.POSITIVE_INFINITY;
+
+/** A target with whose permission it is dialled and where it is set. */
+export interface PlannedTarget {
+  readonly target: RingTarget;
+  readonly known: KnownEndpoint;
+  readonly payer: Payer;
+  readonly setting: string;
+}
+
+export interface LiveLeg {
+  readonly planned: PlannedTarget;
+  readonly dialAt: Ms;
+  phase: 'waiting' | 'up' | 'confirming' | 'ended';
+  byVoicemail: boolean;
+  trunk: string | null;
+  alertedAt: Ms | null;
+  alertAt: Ms;
+  /** The answer by a person; once answered, the key that accepts. */
+  answerAt: Ms;
+  rejectAt: Ms;
+  failAt: Ms;
+  failWord: LegEnd;
+  voicemailAt: Ms;
+  giveUpAt: Ms;
+  traceAt: number;
+}
+
+/** A leg that waits for its moment to be dialled. */
+export const newLeg = (planned: PlannedTarget, stageStart: Ms): LiveLeg => ({
+  planned,
+  dialAt: stageStart + (planned.target.delayMs ?? 0),
+  phase: 'waiting',
+  byVoicemail: false,
+  trunk: null,
+  alertedAt: null,
+  alertAt: NEVER,
+  answerAt: NEVER,
+  rejectAt: NEVER,
+  failAt: NEVER,
+  failWord: 'unreachable',
+  voicemailAt: NEVER,
+  giveUpAt: NEVER,
+  traceAt: -1,
+});
+
+/** Checks that an outside leg may and can be dialled, and takes its channel. */
+function takeChannel(run: Run, leg: LiveLeg, number: string): FailureWord | null {
+  const numberClass = run.index.classOf(number);
+  if (numberClass === 'bad-number') return 'bad-number';
+  const permission = run.index.permissions.get(leg.planned.payer.permission);
+  if (!permission || !permits(permission, number, numberClass)) return 'not-permitted';
+  const trunks = trunksFor(run.index.estate.trunks, numberClass);
+  if (trunks.length === 0) return 'no-route';
+  const inUse = (id: string) => (run.call.world?.trunkUse?.[id] ?? 0) + (run.trunkUse.get(id) ?? 0);
+  const free = trunks.find((trunk) => inUse(trunk.id) < trunk.channels);
+  if (!free) return 'no-channel';
+  leg.trunk = free.id;
+  run.trunkUse.set(free.id, (run.trunkUse.get(free.id) ?? 0) + 1);
+  return null;
+}
+
+const WORDS: Record<Exclude<LegEnd, 'connected'>, string> = {
+  'bad-number': 'the number is none that can be called',
+  'not-permitted': 'the permission does not allow this number',
+  'no-route': 'no trunk carries this class of number',
+  'no-channel': 'every channel of the trunks that carry it is taken',
+  unregistered: 'it is not registered',
+  unreachable: 'the phone is off or out of coverage and has no voicemail',
+  busy: 'it is busy',
+  'do-not-disturb': 'it is set to do not disturb',
+  rejected: 'the call was rejected there',
+  'given-up': 'its give-up time was reached',
+  'before-guard': 'it was answered before the guard, sooner than a person could',
+  refused: 'the called person refused by key',
+  'not-confirmed': 'nobody pressed the key that accepts',
+  'no-answer': 'nobody answered in time',
+  'answered-elsewhere': 'another phone was answered',
+  'caller-gone': 'the caller hung up',
+};
+
+export function finish(run: Run, leg: LiveLeg, end: LegEnd): void {
+  leg.phase = 'ended';
+  const { endpoint } = leg.planned.known;
+  run.legs[leg.traceAt] = {
+    endpoint: endpoint.id,
+    dialledMs: leg.dialAt,
+    alertMs: leg.alertedAt,
+    endMs: run.now,
+    end,
+  };
+  if (leg.trunk !== null) {
+    run.trunkMs += run.now - leg.dialAt;
+    run.trunkUse.set(leg.trunk, (run.trunkUse.get(leg.trunk) ?? 1) - 1);
+  }
+  if (end === 'connected') return;
+  note(run, 'leg-ended', `${endpoint.label} stops: ${WORDS[end]}.`, {
+    endpoint: endpoint.id,
+    setting:
+      end === 'before-guard'
+        ? `${leg.planned.setting}.acceptAfterMs`
+        : end === 'given-up'
+          ? `${leg.planned.setting}.giveUpAfterMs`
+          : leg.planned.setting,
+  });
+}
+
+/** Dials a leg: what it will do from now on is worked out here, once. */
+export function dial(run: Run, leg: LiveLeg): void {
+  const { known, target } = leg.planned;
+  const behaviour = behaviourOf(run, known.endpoint.id);
+  const state: EndpointState = behaviour.state ?? 'ready';
+  const isNumber = known.number !== null;
+  leg.phase = 'up';
+  leg.traceAt = run.legs.length;
+  run.legs.push({
+    endpoint: known.endpoint.id,
+    dialledMs: run.now,
+    alertMs: null,
+    endMs: run.now,
+    end: 'no-answer',
+  });
+  run.details.push({
+    target,
+    setting: leg.planned.setting,
+    wouldAlertMs: null,
+    wouldLoseMs: null,
+    confirmFromMs: null,
+  });
+  const refuse = (word: LegEnd) => {
+    note(run, 'not-dialled', `${known.endpoint.label} is tried for ${leg.planned.payer.name}.`, {
+      endpoint: known.endpoint.id,
+      setting: leg.planned.setting,
+    });
+    finish(run, leg, word);
+  };
+  const failure = known.number === null ? null : takeChannel(run, leg, known.number);
+  if (failure) return refuse(failure);
+  const cannotWake = state === 'asleep' && known.endpoint.kind === 'mobile-app' && !known.times.wakes;
+  if (state === 'unregistered' || (state === 'off' && !isNumber) || cannotWake) return refuse('unregistered');
+  note(run, 'dialled', `${known.endpoint.label} is dialled for ${leg.planned.payer.name}.`, {
+    endpoint: known.endpoint.id,
+    setting: leg.planned.setting,
+  });
+
+  const waking = state === 'asleep' && known.endpoint.kind === 'mobile-app' ? known.times.wakeMs : 0;
+  const readyAt = run.now + (behaviour.setupMs ?? known.times.setupMs) + waking;
+  const after = (ms: Ms | null | undefined) => (ms === null || ms === undefined ? NEVER : readyAt + ms);
+  const mailboxAfter = isNumber
+    ? behaviour.mailboxAfterMs === undefined
+      ? known.times.mailboxAfterMs
+      : behaviour.mailboxAfterMs
+    : null;
+  const giveUp = target.giveUpAfterMs ?? null;
+  leg.giveUpAt = giveUp === null ? NEVER : run.now + giveUp;
+  const silently = (word: FailureWord) => {
+    if (isNumber && mailboxAfter !== null && word !== 'do-not-disturb')
+      leg.voicemailAt = run.now + (behaviour.offAnswerMs ?? known.times.offAnswerMs);
+    else {
+      leg.failAt = readyAt;
+      leg.failWord = word;
+    }
+  };
+  behave(leg, state, isNumber, readyAt, silently, {
+    answerAt: after(behaviour.answerAfterMs),
+    rejectAt: after(behaviour.rejectAfterMs),
+    voicemailAt: after(mailboxAfter),
+  });
+  const finite = (ms: Ms) => (ms === NEVER ? null : ms);
+  run.details[leg.traceAt] = {
+    ...run.details[leg.traceAt]!,
+    wouldAlertMs: finite(leg.alertAt),
+    wouldLoseMs: finite(leg.voicemailAt),
+  };
+}
+
+/** What a leg that got through will do, by the state of the phone it leads to (step 5). */
+function behave(
+  leg: LiveLeg,
+  state: EndpointState,
+  isNumber: boolean,
+  readyAt: Ms,
+  silently: (word: FailureWord) => void,
+  times: Pick<LiveLeg, 'answerAt' | 'rejectAt' | 'voicemailAt'>,
+): void {
+  switch (state) {
+    case 'off':
+      return silently('unreachable');
+    case 'busy':
+      return silently('busy');
+    case 'do-not-disturb':
+      if (!isNumber) return silently('do-not-disturb');
+      leg.alertAt = readyAt;
+      leg.voicemailAt = times.voicemailAt;
+      return;
+    case 'auto-answer':
+      leg.alertAt = readyAt;
+      leg.answerAt = readyAt;
+      return;
+    case 'ready':
+    case 'asleep':
+      leg.alertAt = readyAt;
+      Object.assign(leg, times);
+  }
+}
+
+/** An answer, by a person or a carrier's voicemail. Returns true if it connects the call. */
+export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
+  const { target, known, setting } = leg.planned;
+  note(
+    run,
+    byVoicemail ? 'voicemail' : 'answered',
+    byVoicemail
+      ? `The carrier's voicemail answers at ${known.endpoint.label}, ${seconds(run.now - leg.dialAt)} after dialling.`
+      : `${known.endpoint.label} is answered, ${seconds(run.now - leg.dialAt)} after dialling.`,
+    { endpoint: known.endpoint.id },
+  );
+  if (run.now - leg.dialAt < (target.acceptAfterMs ?? 0)) {
+    finish(run, leg, 'before-guard');
+    return false;
+  }
+  leg.byVoicemail = byVoicemail;
+  if ((target.confirm ?? 'none') === 'none') return true;
+  const behaviour = behaviourOf(run, known.endpoint.id);
+  const within = run.index.settings.confirmWithinMs;
+  const from = run.now;
+  const press = behaviour.pressAfterMs === undefined ? 3000 : behaviour.pressAfterMs;
+  const at = (ms: Ms | null | undefined) =>
+    byVoicemail || ms === null || ms === undefined ? NEVER : from + ms;
+  leg.phase = 'confirming';
+  run.details[leg.traceAt] = { ...run.details[leg.traceAt]!, confirmFromMs: from };
+  leg.answerAt = at(press);
+  leg.rejectAt = at(behaviour.refuseAfterMs);
+  leg.failAt = from + within;
+  leg.failWord = 'not-confirmed';
+  leg.voicemailAt = NEVER;
+  leg.giveUpAt = NEVER;
+  note(
+    run,
+    'answered',
+    `${known.endpoint.label} must accept by ${target.confirm === 'pin' ? 'PIN' : 'key'} within ${seconds(within)}.`,
+    {
+      endpoint: known.endpoint.id,
+      setting: `${setting}.confirm`,
+    },
+  );
+  return false;
+}

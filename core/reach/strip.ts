@@ -1,0 +1,189 @@
+import type { Ms } from '../estate';
+import type { EstateIndex } from './compile';
+import { endpointName, legEndText, outcomeText } from './explain';
+import { runInDetail } from './run';
+import type { Band, LegDetail } from './state';
+import type { Call, Leg, Outcome, Trace } from './types';
+
+/** How a call's end is to be judged: kept by the organisation, lost to it, or cut off on purpose. */
+export type Tone = 'reached' | 'lost' | 'ended';
+
+export interface StripSegment {
+  readonly kind: 'setup' | 'ring' | 'confirm' | 'talk';
+  readonly fromMs: Ms;
+  readonly toMs: Ms;
+}
+
+export interface StripMark {
+  readonly kind: 'guard' | 'give-up' | 'voicemail' | 'end';
+  readonly atMs: Ms;
+  readonly text: string;
+}
+
+/** One endpoint's part of the strip. */
+export interface StripLane {
+  readonly endpoint: string;
+  readonly label: string;
+  readonly number: string | null;
+  readonly segments: readonly StripSegment[];
+  readonly marks: readonly StripMark[];
+  /** What happened here, in a few words. */
+  readonly result: string;
+  /** Whether the lane shows a target that did not ring at all. */
+  readonly silent: boolean;
+  readonly setting: string;
+}
+
+/** One call against time, as plain values for a drawing or a table; times in ms since the call arrived. */
+export interface Strip {
+  readonly lanes: readonly StripLane[];
+  readonly bands: readonly Band[];
+  readonly outcome: Outcome;
+  readonly tone: Tone;
+  readonly ending: string;
+  readonly endMs: Ms;
+  /** The last moment worth drawing. */
+  readonly horizonMs: Ms;
+}
+
+/** Whether a call that ended so was reached (a person or the organisation's mailbox), lost, or ended on purpose. */
+export function toneOf(outcome: Outcome): Tone {
+  switch (outcome.kind) {
+    case 'answered':
+    case 'mailbox':
+      return 'reached';
+    case 'hung-up':
+    case 'abandoned':
+      return 'ended';
+    case 'foreign-mailbox':
+    case 'unanswered':
+    case 'loop':
+    case 'failed':
+      return 'lost';
+  }
+}
+
+const seconds = (ms: Ms) => `${Number((ms / 1000).toFixed(1))} s`;
+
+function segmentsOf(leg: Leg, detail: LegDetail): StripSegment[] {
+  const segments: StripSegment[] = [];
+  const ringTo = detail.confirmFromMs ?? leg.endMs;
+  const setupTo = Math.min(leg.alertMs ?? ringTo, leg.endMs);
+  if (setupTo > leg.dialledMs) segments.push({ kind: 'setup', fromMs: leg.dialledMs, toMs: setupTo });
+  if (leg.alertMs !== null && ringTo > leg.alertMs)
+    segments.push({ kind: 'ring', fromMs: leg.alertMs, toMs: ringTo });
+  if (detail.confirmFromMs !== null && leg.endMs > detail.confirmFromMs)
+    segments.push({ kind: 'confirm', fromMs: detail.confirmFromMs, toMs: leg.endMs });
+  return segments;
+}
+
+function marksOf(leg: Leg, { target, wouldLoseMs }: LegDetail): StripMark[] {
+  const marks: StripMark[] = [];
+  const guard = target.acceptAfterMs ?? 0;
+  if (guard > 0) marks.push({ kind: 'guard', atMs: leg.dialledMs + guard, text: `guard ${seconds(guard)}` });
+  const giveUp = target.giveUpAfterMs ?? null;
+  if (giveUp !== null)
+    marks.push({ kind: 'give-up', atMs: leg.dialledMs + giveUp, text: `gives up ${seconds(giveUp)}` });
+  if (wouldLoseMs !== null)
+    marks.push({ kind: 'voicemail', atMs: wouldLoseMs, text: `carrier's voicemail ${seconds(wouldLoseMs)}` });
+  return marks;
+}
+
+function resultOf(leg: Leg): string {
+  if (leg.end === 'connected') return `connected at ${seconds(leg.endMs)}`;
+  if (leg.end === 'no-answer' && leg.alertMs !== null) return `rings ${seconds(leg.endMs - leg.alertMs)}`;
+  return `${legEndText(leg.end)} at ${seconds(leg.endMs)}`;
+}
+
+interface Draft {
+  label: string;
+  number: string | null;
+  segments: StripSegment[];
+  marks: StripMark[];
+  result: string;
+  silent: boolean;
+  setting: string;
+}
+
+/** The lanes of a trace: one for each endpoint, in the order in which the call came to them. */
+function lanesOf(
+  index: EstateIndex,
+  speaker: string | undefined,
+  trace: Trace,
+  details: readonly LegDetail[],
+) {
+  const lanes = new Map<string, Draft>();
+  const lane = (endpoint: string, setting: string): Draft => {
+    const before = lanes.get(endpoint);
+    if (before) return before;
+    const fresh: Draft = {
+      label: endpointName(index, endpoint, speaker),
+      number: index.endpoints.get(endpoint)?.number ?? null,
+      segments: [],
+      marks: [],
+      result: '',
+      silent: true,
+      setting,
+    };
+    lanes.set(endpoint, fresh);
+    return fresh;
+  };
+  let dialled = 0;
+  for (const event of trace.events) {
+    if (event.kind === 'skipped' && event.endpoint) {
+      const skipped = lane(event.endpoint, event.setting ?? '');
+      if (skipped.silent)
+        skipped.result = event.text.replace(/^.*left out: /, 'left out: ').replace(/\.$/, '');
+    }
+    if ((event.kind !== 'dialled' && event.kind !== 'not-dialled') || !event.endpoint) continue;
+    const leg = trace.legs[dialled];
+    const detail = details[dialled];
+    dialled += 1;
+    if (!leg || !detail) continue;
+    const into = lane(event.endpoint, detail.setting);
+    into.segments.push(...segmentsOf(leg, detail));
+    into.marks.push(...marksOf(leg, detail));
+    into.result = resultOf(leg);
+    into.silent = into.silent && leg.alertMs === null;
+    into.setting = detail.setting;
+  }
+  return [...lanes].map(([endpoint, draft]): StripLane => ({ endpoint, ...draft }));
+}
+
+const STEPS: readonly Ms[] = [5000, 10_000, 20_000, 30_000, 60_000, 120_000, 300_000, 600_000, 1_800_000];
+
+function horizon(endMs: Ms, lanes: readonly StripLane[]): Ms {
+  const marks = lanes
+    .flatMap((lane) => lane.marks.map((mark) => mark.atMs))
+    .filter((at) => at <= endMs + 8000);
+  const last = Math.max(endMs, ...marks, 1000);
+  const step = STEPS.find((each) => last / each <= 8) ?? 3_600_000;
+  return (Math.floor(last / step) + 1) * step;
+}
+
+export interface Tried {
+  readonly trace: Trace;
+  readonly strip: Strip;
+}
+
+/**
+ * Runs a call and lays it out against time.
+ * @param speaker the person on whose page it is shown: their own endpoints need no name
+ */
+export function tryCall(index: EstateIndex, call: Call, speaker?: string): Tried {
+  const { trace, details, bands } = runInDetail(index, call);
+  const lanes = lanesOf(index, speaker, trace, details);
+  const endMs = trace.outcome.atMs;
+  return {
+    trace,
+    strip: {
+      lanes,
+      bands,
+      outcome: trace.outcome,
+      tone: toneOf(trace.outcome),
+      ending: outcomeText(index, trace.outcome),
+      endMs,
+      horizonMs: horizon(endMs, lanes),
+    },
+  };
+}

@@ -1,0 +1,157 @@
+import { existsSync } from 'node:fs';
+import compression from 'compression';
+import express, { type NextFunction, type Request, type Response } from 'express';
+import expressStaticGzip from 'express-static-gzip';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { maskDeep } from '../core/privacy';
+import { authRoutes, openRoutes, sessionToken } from './auth/routes';
+import { accountOfSession } from './auth/queries';
+import { estateRoutes } from './estate/routes';
+import { isRefusal, refusal, type OpenRoute, type Reply, type Route, type Services } from './http/routes';
+import { importRoutes } from './imports/routes';
+import { peopleRoutes } from './people/routes';
+import { recordRoutes } from './record/routes';
+import { tryRoutes } from './tries/routes';
+
+/** Every route of the server, each with the roles that may use it. */
+export const ROUTES: readonly (Route | OpenRoute)[] = [
+  ...openRoutes,
+  ...authRoutes,
+  ...peopleRoutes,
+  ...tryRoutes,
+  ...importRoutes,
+  ...recordRoutes,
+  ...estateRoutes,
+];
+
+const MEBI = 1 << 20;
+
+/** The names under which this server may be called, so that no foreign name can be pointed at it. */
+const isOwnHost = (host: string | undefined): boolean => {
+  const name = (host ?? '').replace(/:\d+$/, '');
+  return ['127.0.0.1', 'localhost', '[::1]', process.env.HOSTLER_HOSTNAME].includes(name);
+};
+
+/** Writes must come from a page of our own: a browser sends the origin with each. */
+const fromOwnPage = (request: Request): boolean => {
+  const { origin, host } = request.headers;
+  return origin === `http://${host}` || origin === `https://${host}`;
+};
+
+async function run(route: Route | OpenRoute, services: Services, request: Request): Promise<Reply> {
+  if (!isOwnHost(request.headers.host)) throw refusal(421, 'This server is not called by that name.');
+  if (route.method !== 'GET' && !fromOwnPage(request))
+    throw refusal(403, 'This did not come from a page of Hostler.');
+  const context = {
+    services,
+    request,
+    params: request.params as Record<string, string>,
+    query: request.query as Record<string, string | undefined>,
+    body: request.body as unknown,
+  };
+  if (route.roles === 'everybody') return route.handle(context);
+  const token = sessionToken(request);
+  const account = token ? await accountOfSession(services.db, token) : null;
+  if (!account) throw refusal(401, 'Sign in first.');
+  if (!route.roles.includes(account.role)) throw refusal(403, `This is not for the role ${account.role}.`);
+  const reply = await route.handle({ ...context, account });
+  if (account.role === 'specialist' || route.unmasked || reply.body === undefined) return reply;
+  const { index } = await services.store.current();
+  return { ...reply, body: maskDeep(reply.body, (number) => index.destinations.has(number)) };
+}
+
+/**
+ * The server as an Express application.
+ * @param webFolder the built browser application; left out in tests of the routes alone
+ */
+export function createApp(services: Services, log: Logger, webFolder?: string): express.Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.set('etag', 'strong');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'none'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          manifestSrc: ["'self'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: false,
+      crossOriginEmbedderPolicy: true,
+    }),
+  );
+  app.get('/api/health', (_request, response) => {
+    response.json({ ok: true });
+  });
+  app.use('/api', compression(), (_request, response, next) => {
+    response.setHeader('Cache-Control', 'no-store');
+    next();
+  });
+  for (const route of ROUTES) {
+    const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
+    const body = route.rawBody
+      ? express.raw({ type: () => true, limit: 16 * MEBI })
+      : express.json({ limit: MEBI, strict: true });
+    app[method](route.path, body, async (request: Request, response: Response) => {
+      const reply = await run(route, services, request);
+      response.status(reply.status ?? 200);
+      for (const [name, value] of Object.entries(reply.headers ?? {})) response.setHeader(name, value);
+      if (reply.text !== undefined) response.send(reply.text);
+      else if (reply.body === undefined) response.end();
+      else response.json(reply.body);
+    });
+  }
+  app.use('/api', () => {
+    throw refusal(404, 'There is nothing here.');
+  });
+  if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
+  app.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
+    if (response.headersSent) return next(error);
+    if (isRefusal(error)) {
+      response.status(error.status).json({ message: error.message, faults: error.faults, ...error.extra });
+      return;
+    }
+    const status = (error as { status?: number }).status;
+    if (typeof status === 'number' && status >= 400 && status < 500) {
+      const message =
+        status === 413 ? 'This is larger than what is taken at once.' : 'This request could not be read.';
+      response.status(status).json({ message });
+      return;
+    }
+    log.error({ err: error, method: request.method, path: request.path }, 'a request failed');
+    response.status(500).json({ message: 'Something went wrong on the server. Nothing was written.' });
+  });
+  return app;
+}
+
+/** Files with a hash in their name never change; the page that names them is asked for each time. */
+function serveWeb(app: express.Express, folder: string): void {
+  const index = { enableBrotli: true, orderPreference: ['br', 'gz'] as ['br', 'gz'] };
+  app.use(
+    expressStaticGzip(folder, {
+      ...index,
+      index: false,
+      serveStatic: {
+        setHeaders: (response, path) => {
+          const lasting = path.includes('/_expo/') || path.includes('/fonts/') || path.includes('/assets/');
+          response.setHeader('Cache-Control', lasting ? 'public, max-age=31536000, immutable' : 'no-cache');
+        },
+      },
+    }),
+  );
+  app.get('/{*page}', (_request, response) => {
+    response.setHeader('Cache-Control', 'no-cache');
+    response.sendFile('index.html', { root: folder });
+  });
+}

@@ -1,0 +1,2 @@
+export * from './connection';
+export { migrate, readMigrations, type Migration } from './migrate';

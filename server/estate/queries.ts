@@ -1,0 +1,139 @@
+import type { RowDataPacket } from 'mysql2/promise';
+import { ESTATE_FORMAT, type Estate } from '../../core/estate';
+import { fromJson, inTransaction, toJson, type Db, type Queryable } from '../db';
+import { insertPeople, loadPeople, type StoredPerson } from '../people/queries';
+import { addRecord } from '../record/queries';
+
+interface OrganisationRow extends RowDataPacket {
+  name: string;
+  time_zone: string;
+  settings: string | null;
+  dialling: string;
+  revision: number;
+  structure_revision: number;
+}
+interface ObjectRow extends RowDataPacket {
+  kind: ObjectKind;
+  body: string;
+}
+
+const OBJECT_KINDS = ['permission', 'trunk', 'schedule', 'status', 'group', 'menu'] as const;
+type ObjectKind = (typeof OBJECT_KINDS)[number];
+
+const LISTS = {
+  permission: 'permissions',
+  trunk: 'trunks',
+  schedule: 'schedules',
+  status: 'statuses',
+  group: 'groups',
+  menu: 'menus',
+} as const satisfies Record<ObjectKind, keyof Estate>;
+
+export interface Revision {
+  readonly revision: number;
+  readonly structure: number;
+}
+
+/** The estate's revision, or null while the database holds none. */
+export async function readRevision(db: Queryable): Promise<Revision | null> {
+  const [[row]] = await db.query<OrganisationRow[]>('SELECT revision, structure_revision FROM organisation');
+  return row ? { revision: row.revision, structure: row.structure_revision } : null;
+}
+
+/**
+ * Takes the lock under which the estate is changed (to the end of the transaction) and counts the revision up.
+ * @param structure whether more than people that were there before is changed
+ * @returns the new revision
+ */
+export async function nextRevision(db: Queryable, structure: boolean): Promise<number> {
+  const [[row]] = await db.query<OrganisationRow[]>(
+    'SELECT revision, structure_revision FROM organisation FOR UPDATE',
+  );
+  if (!row) throw new Error('the database holds no estate');
+  const revision = row.revision + 1;
+  await db.execute('UPDATE organisation SET revision = ?, structure_revision = ?', [
+    revision,
+    structure ? revision : row.structure_revision,
+  ]);
+  return revision;
+}
+
+export interface StoredEstate {
+  readonly revision: Revision;
+  /** The estate without its people. */
+  readonly shell: Omit<Estate, 'people'>;
+  readonly people: readonly StoredPerson[];
+}
+
+/** Reads the whole estate, or null while the database holds none; the same estate that was written. */
+export async function loadEstate(db: Queryable): Promise<StoredEstate | null> {
+  const [[row]] = await db.query<OrganisationRow[]>('SELECT * FROM organisation');
+  if (!row) return null;
+  const [objects] = await db.query<ObjectRow[]>(
+    'SELECT kind, body FROM estate_object ORDER BY kind, position',
+  );
+  const of = <K extends ObjectKind>(kind: K) =>
+    objects
+      .filter((o) => o.kind === kind)
+      .map((o) => JSON.parse(o.body) as Estate[(typeof LISTS)[K]][number]);
+  const settings = fromJson<NonNullable<Estate['settings']>>(row.settings);
+  return {
+    revision: { revision: row.revision, structure: row.structure_revision },
+    people: await loadPeople(db),
+    shell: {
+      format: ESTATE_FORMAT,
+      name: row.name,
+      timeZone: row.time_zone,
+      ...(settings === undefined ? {} : { settings }),
+      dialling: JSON.parse(row.dialling) as Estate['dialling'],
+      permissions: of('permission'),
+      trunks: of('trunk'),
+      schedules: of('schedule'),
+      statuses: of('status'),
+      groups: of('group'),
+      menus: of('menu'),
+    },
+  };
+}
+
+/** The estate as its file has it. */
+export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
+  const { groups, menus, ...rest } = shell;
+  return { ...rest, people: people.map((each) => each.person), groups, menus };
+};
+
+/** Puts a valid estate in the place of whatever the database holds, all or nothing. */
+export async function replaceEstate(db: Db, estate: Estate, who: string): Promise<void> {
+  await inTransaction(db, async (connection) => {
+    const [[before]] = await connection.query<OrganisationRow[]>(
+      'SELECT revision FROM organisation FOR UPDATE',
+    );
+    const revision = (before?.revision ?? 0) + 1;
+    for (const table of ['person', 'estate_object', 'organisation'])
+      await connection.query(`DELETE FROM ${table}`);
+    await connection.execute(
+      `INSERT INTO organisation (id, name, time_zone, settings, dialling, revision, structure_revision)
+       VALUES (1, ?, ?, ?, ?, ?, ?)`,
+      [
+        estate.name,
+        estate.timeZone,
+        toJson(estate.settings),
+        JSON.stringify(estate.dialling),
+        revision,
+        revision,
+      ],
+    );
+    const rows = OBJECT_KINDS.flatMap((kind) =>
+      estate[LISTS[kind]].map((object, i) => [kind, object.id, i, JSON.stringify(object)]),
+    );
+    if (rows.length > 0)
+      await connection.query('INSERT INTO estate_object (kind, id, position, body) VALUES ?', [rows]);
+    await insertPeople(connection, estate.people, revision, 0);
+    await addRecord(connection, {
+      who,
+      kind: 'estate-imported',
+      subject: estate.name,
+      detail: `${estate.people.length} people`,
+    });
+  });
+}

@@ -1,0 +1,76 @@
+import { REACH_STATES, type Judgement } from '../../core/reach';
+import { ROLES, type Route } from '../http/routes';
+import { listRecord } from '../record/queries';
+
+/** How many of those who cannot be reached, or only at risk, Today names one by one. */
+const NAMED = 30;
+
+export const estateRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/today',
+    roles: ROLES,
+    handle: async ({ services: { store, db, now } }) => {
+      const { estate } = await store.current();
+      const judgements = await store.judgements(now().getTime());
+      const counts = Object.fromEntries(REACH_STATES.map((state) => [state, 0])) as Record<
+        Judgement['state'],
+        number
+      >;
+      for (const judgement of judgements.values()) counts[judgement.state] += 1;
+      const named = (state: Judgement['state']) =>
+        estate.people
+          .filter((person) => judgements.get(person.id)?.state === state)
+          .slice(0, NAMED)
+          .map((person) => ({
+            id: person.id,
+            name: person.name,
+            extension: person.lines[0]?.extension ?? '',
+            why: judgements.get(person.id)?.why ?? '',
+          }));
+      const forwarded = estate.people.flatMap((person) =>
+        person.lines
+          .filter((line) => line.forwardAll)
+          .map((line) => ({ id: person.id, name: person.name, extension: line.extension })),
+      );
+      return {
+        body: {
+          organisation: estate.name,
+          timeZone: estate.timeZone,
+          people: estate.people.length,
+          counts,
+          lost: named('lost'),
+          atRisk: named('at-risk'),
+          forwarded,
+          record: (await listRecord(db, { limit: 5 })).map(
+            ({ id, at, who, kind, subject, detail, personId }) => ({
+              id,
+              at,
+              who,
+              kind,
+              subject,
+              detail,
+              personId,
+              changes: [],
+            }),
+          ),
+        },
+      };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/estate',
+    roles: ['specialist'],
+    handle: async ({ services: { store } }) => {
+      const { estate } = await store.current();
+      return {
+        text: `${JSON.stringify(estate, null, 1)}\n`,
+        headers: {
+          'Content-Type': 'application/json; charset=utf-8',
+          'Content-Disposition': 'attachment; filename="estate.json"',
+        },
+      };
+    },
+  },
+];

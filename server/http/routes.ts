@@ -1,0 +1,88 @@
+import type { Request } from 'express';
+import type { AnySchema } from 'yup';
+import { faultsOf, type Fault } from '../../core/estate';
+import type { Db } from '../db';
+import type { EstateStore } from '../estate/store';
+
+export const ROLES = ['specialist', 'help-desk', 'manager'] as const;
+export type Role = (typeof ROLES)[number];
+
+export interface Account {
+  readonly id: number;
+  readonly name: string;
+  readonly role: Role;
+}
+
+/** What the server's parts work with. */
+export interface Services {
+  readonly db: Db;
+  readonly store: EstateStore;
+  readonly now: () => Date;
+}
+
+export interface RouteContext {
+  readonly services: Services;
+  readonly request: Request;
+  readonly params: Readonly<Record<string, string>>;
+  readonly query: Readonly<Record<string, string | undefined>>;
+  readonly body: unknown;
+}
+export type SignedIn = RouteContext & { readonly account: Account };
+
+export interface Reply {
+  readonly status?: number;
+  readonly body?: unknown;
+  readonly headers?: Readonly<Record<string, string>>;
+  /** Sent as it is, with the type that the headers give. */
+  readonly text?: string;
+}
+
+interface RouteBase {
+  readonly method: 'GET' | 'POST' | 'PUT' | 'DELETE';
+  readonly path: string;
+  /** Takes its body as raw bytes rather than JSON. */
+  readonly rawBody?: boolean;
+  /** Sends private numbers to those for whom they are masked elsewhere; such a route keeps a record. */
+  readonly unmasked?: boolean;
+}
+
+/** One route of the interface between browser and server, with who may use it. */
+export interface Route extends RouteBase {
+  readonly roles: readonly Role[];
+  readonly handle: (context: SignedIn) => Promise<Reply>;
+}
+/** A route that needs nobody to be signed in. */
+export interface OpenRoute extends RouteBase {
+  readonly roles: 'everybody';
+  readonly handle: (context: RouteContext) => Promise<Reply>;
+}
+
+/** Refuses a request; thrown from a handler, it is told to the browser as it is. */
+export interface Refusal {
+  readonly refusal: true;
+  readonly status: number;
+  readonly message: string;
+  readonly faults?: readonly Fault[];
+  readonly extra?: object;
+}
+
+export const refusal = (
+  status: number,
+  message: string,
+  more: { faults?: readonly Fault[]; extra?: object } = {},
+): Refusal => ({
+  refusal: true,
+  status,
+  message,
+  ...more,
+});
+
+export const isRefusal = (error: unknown): error is Refusal =>
+  typeof error === 'object' && error !== null && 'refusal' in error && error.refusal === true;
+
+/** A request's body as the schema has it; refuses the request with the faults if it is not. */
+export function checkedBody<T>(body: unknown, schema: AnySchema): T {
+  const faults = faultsOf(schema, body);
+  if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+  return body as T;
+}

@@ -1,0 +1,140 @@
+import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
+import type { PlannedRow, StaffColumns, TextEncoding, PlacedFault } from '../../core/formats';
+import { fromJson, toJson, type Queryable } from '../db';
+
+export type ImportState = 'reading' | 'read' | 'writing' | 'written' | 'failed';
+
+/** What is known of a list once it has been read. */
+export interface ImportSummary {
+  readonly encoding?: TextEncoding;
+  readonly delimiter?: string;
+  readonly headings?: readonly string[];
+  readonly columns?: StaffColumns;
+  /** What keeps the list as a whole from being read. */
+  readonly faults: readonly PlacedFault[];
+  readonly counts?: Readonly<Record<PlannedRow['action'], number>>;
+}
+
+export interface StaffImport {
+  readonly id: number;
+  readonly accountId: number;
+  readonly state: ImportState;
+  readonly done: number;
+  readonly total: number;
+  readonly readAs: TextEncoding | null;
+  readonly chosen: StaffColumns | null;
+  readonly revision: number;
+  readonly summary: ImportSummary | null;
+}
+
+interface Row extends RowDataPacket {
+  id: number;
+  account_id: number;
+  state: ImportState;
+  done: number;
+  total: number;
+  read_as: TextEncoding | null;
+  chosen: string | null;
+  revision: number;
+  summary: string | null;
+}
+
+export async function createImport(db: Queryable, accountId: number, source: Buffer): Promise<number> {
+  await db.query('DELETE FROM staff_import WHERE created_at < UTC_TIMESTAMP(3) - INTERVAL 1 DAY');
+  const [result] = await db.execute<ResultSetHeader>(
+    "INSERT INTO staff_import (account_id, created_at, state, source) VALUES (?, UTC_TIMESTAMP(3), 'reading', ?)",
+    [accountId, source],
+  );
+  return result.insertId;
+}
+
+export async function findImport(db: Queryable, id: number): Promise<StaffImport | null> {
+  const [[row]] = await db.execute<Row[]>(
+    'SELECT id, account_id, state, done, total, read_as, chosen, revision, summary FROM staff_import WHERE id = ?',
+    [id],
+  );
+  if (!row) return null;
+  return {
+    id: row.id,
+    accountId: row.account_id,
+    state: row.state,
+    done: row.done,
+    total: row.total,
+    readAs: row.read_as,
+    chosen: fromJson<StaffColumns>(row.chosen) ?? null,
+    revision: row.revision,
+    summary: fromJson<ImportSummary>(row.summary) ?? null,
+  };
+}
+
+export async function importSource(db: Queryable, id: number): Promise<Buffer> {
+  const [[row]] = await db.execute<RowDataPacket[]>('SELECT source FROM staff_import WHERE id = ?', [id]);
+  return (row?.source as Buffer | undefined) ?? Buffer.alloc(0);
+}
+
+/**
+ * Moves an import from one of some states to another.
+ * @returns false if it was in none of them, as when another request was quicker
+ */
+export async function moveImport(
+  db: Queryable,
+  id: number,
+  from: readonly ImportState[],
+  to: ImportState,
+): Promise<boolean> {
+  const [result] = await db.query<ResultSetHeader>(
+    'UPDATE staff_import SET state = ?, done = 0, total = 0 WHERE id = ? AND state IN (?)',
+    [to, id, from],
+  );
+  return result.affectedRows === 1;
+}
+
+export async function setProgress(db: Queryable, id: number, done: number, total: number): Promise<void> {
+  await db.execute('UPDATE staff_import SET done = ?, total = ? WHERE id = ?', [done, total, id]);
+}
+
+export async function setChoices(
+  db: Queryable,
+  id: number,
+  readAs: TextEncoding | null,
+  chosen: StaffColumns | null,
+): Promise<void> {
+  await db.execute('UPDATE staff_import SET read_as = ?, chosen = ? WHERE id = ?', [
+    readAs,
+    toJson(chosen ?? undefined),
+    id,
+  ]);
+}
+
+export async function saveReading(
+  db: Queryable,
+  id: number,
+  summary: ImportSummary,
+  revision: number,
+  rows: readonly PlannedRow[],
+): Promise<void> {
+  await db.execute('DELETE FROM staff_import_row WHERE import_id = ?', [id]);
+  for (let at = 0; at < rows.length; at += 500)
+    await db.query('INSERT INTO staff_import_row (import_id, line, action, body) VALUES ?', [
+      rows.slice(at, at + 500).map((row) => [id, row.line, row.action, JSON.stringify(row)]),
+    ]);
+  await db.execute('UPDATE staff_import SET summary = ?, revision = ? WHERE id = ?', [
+    JSON.stringify(summary),
+    revision,
+    id,
+  ]);
+}
+
+/** Planned rows in the order of the file, of one action or all. */
+export async function importRows(
+  db: Queryable,
+  id: number,
+  { action, afterLine = 0, limit }: { action?: PlannedRow['action']; afterLine?: number; limit: number },
+): Promise<PlannedRow[]> {
+  const [rows] = await db.query<(RowDataPacket & { body: string })[]>(
+    `SELECT body FROM staff_import_row WHERE import_id = ? AND line > ? AND (? IS NULL OR action = ?)
+     ORDER BY line LIMIT ?`,
+    [id, afterLine, action ?? null, action ?? null, limit],
+  );
+  return rows.map((row) => JSON.parse(row.body) as PlannedRow);
+}

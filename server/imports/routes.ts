@@ -1,0 +1,136 @@
+import {
+  refusedCsv,
+  STAFF_FIELDS,
+  TABLE_LIMITS,
+  type PlannedRow,
+  type StaffColumns,
+  type TextEncoding,
+} from '../../core/formats';
+import { parts } from '../../core/estate';
+import { checkedBody, refusal, type Route, type Services, type SignedIn } from '../http/routes';
+import { CHANGED_SINCE, readImport, writeImport } from './jobs';
+import { createImport, findImport, importRows, moveImport, setChoices, type StaffImport } from './queries';
+
+const PAGE = 200;
+const ACTIONS: readonly PlannedRow['action'][] = ['create', 'change', 'same', 'refuse'];
+
+const choiceSchema = parts.closed({
+  readAs: parts.oneOf(['utf-8', 'latin-1'] as const).nullable(),
+  columns: parts
+    .closed(Object.fromEntries(STAFF_FIELDS.map((field) => [field, parts.count(0, 1000)])))
+    .nullable(),
+});
+
+async function ownImport({ services: { db }, params, account }: SignedIn): Promise<StaffImport> {
+  const found = await findImport(db, Number(params.id));
+  if (!found || found.accountId !== account.id) throw refusal(404, 'There is no such import.');
+  return found;
+}
+
+const told = ({ id, state, done, total, summary, readAs }: StaffImport) => ({
+  id,
+  state,
+  done,
+  total,
+  summary,
+  readAs,
+});
+
+/** Runs long work beside the request; its end, good or bad, is told by the import's state. */
+function beside(services: Services, id: number, work: Promise<void>): void {
+  work.catch(async (error: unknown) => {
+    const why = error instanceof Error && error.message === CHANGED_SINCE ? CHANGED_SINCE : String(error);
+    await services.db
+      .execute(
+        `UPDATE staff_import SET state = 'failed',
+           summary = JSON_SET(COALESCE(summary, '{"faults":[]}'), '$.failed', ?) WHERE id = ?`,
+        [why, id],
+      )
+      .catch(() => undefined);
+  });
+}
+
+export const importRoutes: readonly Route[] = [
+  {
+    method: 'POST',
+    path: '/api/imports',
+    roles: ['specialist'],
+    rawBody: true,
+    handle: async ({ services, account, body }) => {
+      if (!Buffer.isBuffer(body) || body.length === 0) throw refusal(400, 'The list is empty.');
+      const id = await createImport(services.db, account.id, body);
+      beside(services, id, readImport(services, id));
+      return { status: 201, body: { id } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/imports/:id',
+    roles: ['specialist'],
+    handle: async (context) => ({ body: told(await ownImport(context)) }),
+  },
+  {
+    method: 'GET',
+    path: '/api/imports/:id/rows',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const { id } = await ownImport(context);
+      const action = ACTIONS.find((each) => each === context.query.action);
+      const rows = await importRows(context.services.db, id, {
+        ...(action ? { action } : {}),
+        afterLine: Number(context.query.after ?? 0) || 0,
+        limit: PAGE,
+      });
+      return { body: { rows, more: rows.length === PAGE } };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/imports/:id',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const { id } = await ownImport(context);
+      const { db } = context.services;
+      const choice = checkedBody<{ readAs?: TextEncoding | null; columns?: StaffColumns | null }>(
+        context.body,
+        choiceSchema,
+      );
+      if (!(await moveImport(db, id, ['read', 'failed'], 'reading')))
+        throw refusal(409, 'This list is being read or written just now.');
+      await setChoices(db, id, choice.readAs ?? null, choice.columns ?? null);
+      beside(context.services, id, readImport(context.services, id));
+      return { status: 202, body: { id } };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/imports/:id/write',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const job = await ownImport(context);
+      const counts = job.summary?.counts;
+      if (!counts || counts.create + counts.change === 0)
+        throw refusal(409, 'There is nothing in this list to write.');
+      if (!(await moveImport(context.services.db, job.id, ['read'], 'writing')))
+        throw refusal(409, 'This list is being read or written just now.');
+      beside(context.services, job.id, writeImport(context.services, job.id, context.account.name));
+      return { status: 202, body: { id: job.id } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/imports/:id/refused.csv',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const { id } = await ownImport(context);
+      const rows = await importRows(context.services.db, id, { action: 'refuse', limit: TABLE_LIMITS.rows });
+      return {
+        text: refusedCsv(rows),
+        headers: {
+          'Content-Type': 'text/csv; charset=utf-8',
+          'Content-Disposition': 'attachment; filename="refused-rows.csv"',
+        },
+      };
+    },
+  },
+];

@@ -1,0 +1,47 @@
+import { createServer } from 'node:http';
+import { resolve } from 'node:path';
+import pino from 'pino';
+import { createApp } from './app';
+import { dbConfig, migrate, openDb } from './db';
+import { estateStore } from './estate/store';
+
+const log = pino({ level: process.env.HOSTLER_LOG ?? 'info' });
+const PORT = Number(process.env.HOSTLER_PORT ?? 4680);
+const ADDRESS = '127.0.0.1';
+
+async function main(): Promise<void> {
+  const config = dbConfig();
+  await migrate(config);
+  const db = openDb(config);
+  const store = estateStore(db);
+  const now = () => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : new Date());
+  const server = createServer(createApp({ db, store, now }, log, resolve(__dirname, '../dist')));
+  server.on('error', (error: NodeJS.ErrnoException) => {
+    if (error.code === 'EADDRINUSE')
+      process.stderr.write(`Port ${PORT} is in use. Choose another: HOSTLER_PORT=4681 npm start\n`);
+    else process.stderr.write(`${error.message}\n`);
+    process.exit(1);
+  });
+  server.listen(PORT, ADDRESS, () => {
+    log.info({ port: PORT }, 'listening');
+    process.send?.('listening');
+    store
+      .judgements(now().getTime())
+      .catch((error: unknown) => log.warn({ err: error }, 'nothing to judge yet'));
+  });
+  const stop = () => {
+    server.close(() => {
+      db.end().finally(() => process.exit(0));
+    });
+    server.closeIdleConnections();
+    setTimeout(() => process.exit(0), 5000).unref();
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+  process.on('disconnect', stop);
+}
+
+main().catch((error: unknown) => {
+  process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  process.exit(1);
+});

@@ -1,0 +1,195 @@
+import type { RowDataPacket } from 'mysql2/promise';
+import type { Endpoint, Line, Person } from '../../core/estate';
+import { fromJson, toJson, type Queryable } from '../db';
+
+/** A person as stored, with the version for optimistic locking and the estate's revision of the last change. */
+export interface StoredPerson {
+  readonly person: Person;
+  readonly version: number;
+}
+
+interface PersonRow extends RowDataPacket {
+  id: string;
+  name: string;
+  status_id: string;
+  permission_id: string;
+  max_calls: number;
+  mailbox: string | null;
+  plan: string;
+  version: number;
+}
+interface LineRow extends RowDataPacket {
+  id: string;
+  person_id: string;
+  extension: string;
+  forward_all: string | null;
+}
+interface NumberRow extends RowDataPacket {
+  e164: string;
+  line_id: string;
+}
+interface EndpointRow extends RowDataPacket {
+  person_id: string;
+  body: string;
+}
+
+function groupBy<T, V>(rows: readonly T[], key: (row: T) => string, value: (row: T) => V): Map<string, V[]> {
+  const groups = new Map<string, V[]>();
+  for (const row of rows) {
+    const group = groups.get(key(row));
+    if (group) group.push(value(row));
+    else groups.set(key(row), [value(row)]);
+  }
+  return groups;
+}
+
+async function assemble(db: Queryable, where: string, values: unknown[]): Promise<StoredPerson[]> {
+  const inner = `SELECT id FROM person WHERE ${where}`;
+  const [people] = await db.query<PersonRow[]>(
+    `SELECT id, name, status_id, permission_id, max_calls, mailbox, plan, version
+     FROM person WHERE ${where} ORDER BY position, id`,
+    values,
+  );
+  const [lines] = await db.query<LineRow[]>(
+    `SELECT id, person_id, extension, forward_all FROM line WHERE person_id IN (${inner}) ORDER BY position`,
+    values,
+  );
+  const [numbers] = await db.query<NumberRow[]>(
+    `SELECT line_number.e164, line_number.line_id FROM line_number JOIN line ON line.id = line_number.line_id
+     WHERE line.person_id IN (${inner}) ORDER BY line_number.position`,
+    values,
+  );
+  const [endpoints] = await db.query<EndpointRow[]>(
+    `SELECT person_id, body FROM endpoint WHERE person_id IN (${inner}) ORDER BY position`,
+    values,
+  );
+  const numbersOf = groupBy(
+    numbers,
+    (row) => row.line_id,
+    (row) => row.e164,
+  );
+  const linesOf = groupBy(
+    lines,
+    (row) => row.person_id,
+    (row): Line => {
+      const forwardAll = fromJson<Line['forwardAll']>(row.forward_all);
+      const line = { id: row.id, extension: row.extension, numbers: numbersOf.get(row.id) ?? [] };
+      return forwardAll === undefined ? line : { ...line, forwardAll };
+    },
+  );
+  const endpointsOf = groupBy(
+    endpoints,
+    (row) => row.person_id,
+    (row) => JSON.parse(row.body) as Endpoint,
+  );
+  return people.map((row): StoredPerson => {
+    const mailbox = fromJson<Person['mailbox']>(row.mailbox);
+    return {
+      version: row.version,
+      person: {
+        id: row.id,
+        name: row.name,
+        status: row.status_id,
+        permission: row.permission_id,
+        maxCalls: row.max_calls,
+        ...(mailbox === undefined ? {} : { mailbox }),
+        lines: linesOf.get(row.id) ?? [],
+        endpoints: endpointsOf.get(row.id) ?? [],
+        plan: JSON.parse(row.plan) as Person['plan'],
+      },
+    };
+  });
+}
+
+export const loadPeople = (db: Queryable): Promise<StoredPerson[]> => assemble(db, '1 = 1', []);
+
+/** People changed after a revision of the estate. */
+export const loadPeopleSince = (db: Queryable, revision: number): Promise<StoredPerson[]> =>
+  assemble(db, 'revision > ?', [revision]);
+
+export async function loadPerson(db: Queryable, id: string): Promise<StoredPerson | null> {
+  return (await assemble(db, 'id = ?', [id]))[0] ?? null;
+}
+
+const CHUNK = 500;
+
+async function insertRows(db: Queryable, into: string, rows: readonly (readonly unknown[])[]): Promise<void> {
+  for (let at = 0; at < rows.length; at += CHUNK)
+    await db.query(`INSERT INTO ${into} VALUES ?`, [rows.slice(at, at + CHUNK)]);
+}
+
+async function insertParts(db: Queryable, people: readonly Person[]): Promise<void> {
+  await insertRows(
+    db,
+    'line (id, person_id, position, extension, forward_all)',
+    people.flatMap((p) =>
+      p.lines.map((line, i) => [line.id, p.id, i, line.extension, toJson(line.forwardAll)]),
+    ),
+  );
+  await insertRows(
+    db,
+    'line_number (e164, line_id, position)',
+    people.flatMap((p) => p.lines.flatMap((line) => line.numbers.map((number, i) => [number, line.id, i]))),
+  );
+  await insertRows(
+    db,
+    'endpoint (id, person_id, position, kind, label, number, body)',
+    people.flatMap((p) =>
+      p.endpoints.map((e, i) => [e.id, p.id, i, e.kind, e.label, e.number ?? null, JSON.stringify(e)]),
+    ),
+  );
+}
+
+/** Adds people at the end of the estate, in one go. */
+export async function insertPeople(
+  db: Queryable,
+  people: readonly Person[],
+  revision: number,
+  firstPosition: number,
+): Promise<void> {
+  await insertRows(
+    db,
+    'person (id, position, name, status_id, permission_id, max_calls, mailbox, plan, revision)',
+    people.map((p, i) => [
+      p.id,
+      firstPosition + i,
+      p.name,
+      p.status,
+      p.permission,
+      p.maxCalls,
+      toJson(p.mailbox),
+      JSON.stringify(p.plan),
+      revision,
+    ]),
+  );
+  await insertParts(db, people);
+}
+
+export async function nextPosition(db: Queryable): Promise<number> {
+  const [[row]] = await db.query<RowDataPacket[]>(
+    'SELECT COALESCE(MAX(position) + 1, 0) AS next FROM person',
+  );
+  return Number(row?.next ?? 0);
+}
+
+/** Writes people that are there already, each with a version one higher. */
+export async function updatePeople(
+  db: Queryable,
+  people: readonly Person[],
+  revision: number,
+): Promise<void> {
+  if (people.length === 0) return;
+  const ids = people.map((p) => p.id);
+  for (let at = 0; at < ids.length; at += CHUNK) {
+    const some = ids.slice(at, at + CHUNK);
+    await db.query('DELETE FROM line WHERE person_id IN (?)', [some]);
+    await db.query('DELETE FROM endpoint WHERE person_id IN (?)', [some]);
+  }
+  for (const p of people)
+    await db.execute(
+      `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, mailbox = ?, plan = ?,
+         version = version + 1, revision = ?, updated_at = UTC_TIMESTAMP(3) WHERE id = ?`,
+      [p.name, p.status, p.permission, p.maxCalls, toJson(p.mailbox), JSON.stringify(p.plan), revision, p.id],
+    );
+  await insertParts(db, people);
+}

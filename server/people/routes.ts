@@ -1,0 +1,183 @@
+import { differences, parts, sliceFor, switchEndpoint, type Estate, type Person } from '../../core/estate';
+import { inTransaction } from '../db';
+import { nextRevision } from '../estate/queries';
+import type { LiveEstate } from '../estate/store';
+import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
+import { addRecord, type RecordKind } from '../record/queries';
+import { personFaults } from './check';
+import { loadPerson, updatePeople } from './queries';
+
+/** Of a person, what a list shows and searches. */
+export interface PersonSummary {
+  readonly id: string;
+  readonly name: string;
+  readonly extension: string;
+  /** All numbers that lead to the person: the organisation's own, mobiles and home numbers. */
+  readonly numbers: readonly string[];
+  readonly status: string;
+  readonly reach: 'reached' | 'at-risk' | 'lost';
+}
+
+/** All that a person's page needs: the person, and what calls for them can come to. */
+export interface PersonPage {
+  readonly person: Person;
+  readonly version: number;
+  readonly slice: Estate;
+}
+
+function pageOf(live: LiveEstate, id: string): PersonPage {
+  const person = live.finder.person(id);
+  if (!person) throw refusal(404, 'There is no such person.');
+  const slice = sliceFor(live.estate, live.finder, id);
+  return { person, version: live.versions.get(id) ?? 1, slice };
+}
+
+interface Change {
+  readonly kind: RecordKind;
+  readonly detail: string;
+  readonly change: (before: Person) => Person;
+  /** The version that the change was made on; a change that needs none is made on whatever is there. */
+  readonly version?: number;
+}
+
+/** Writes one change of one person and the record of it in one transaction. */
+async function changePerson(
+  services: Services,
+  who: string,
+  id: string,
+  { kind, detail, change, version }: Change,
+) {
+  const live = await services.store.current();
+  await inTransaction(services.db, async (connection) => {
+    const revision = await nextRevision(connection, false);
+    const stored = await loadPerson(connection, id);
+    if (!stored) throw refusal(404, 'There is no such person.');
+    if (version !== undefined && version !== stored.version)
+      throw refusal(409, 'Somebody else has changed this person since you opened the page.', {
+        extra: { theirs: stored },
+      });
+    const after = change(stored.person);
+    const faults = personFaults(live, after, id);
+    if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+    if (differences(stored.person, after).length === 0) return;
+    await updatePeople(connection, [after], revision);
+    await addRecord(connection, {
+      who,
+      kind,
+      personId: id,
+      subject: after.name,
+      detail,
+      before: stored.person,
+      after,
+    });
+  });
+  return { body: pageOf(await services.store.current(), id) };
+}
+
+const personId = (context: SignedIn) => context.params.id ?? '';
+
+const putSchema = parts.closed({ version: parts.count(1).required('is missing'), person: parts.anything() });
+const statusSchema = parts.closed({ status: parts.requiredId() });
+const switchSchema = parts.closed({
+  endpoint: parts.requiredId(),
+  enabled: parts.flag().required('is missing'),
+});
+
+export const peopleRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/people',
+    roles: ROLES,
+    handle: async ({ services: { store, now } }) => {
+      const { estate, revision } = await store.current();
+      const judgements = await store.judgements(now().getTime());
+      const people = estate.people.map((person): PersonSummary => ({
+        id: person.id,
+        name: person.name,
+        extension: person.lines[0]?.extension ?? '',
+        numbers: [
+          ...person.lines.flatMap((line, i) => [...(i > 0 ? [line.extension] : []), ...line.numbers]),
+          ...person.endpoints.flatMap((endpoint) => (endpoint.number ? [endpoint.number] : [])),
+        ],
+        status: person.status,
+        reach: judgements.get(person.id)?.state ?? 'lost',
+      }));
+      return { body: { revision, people, statuses: estate.statuses } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/people/:id',
+    roles: ROLES,
+    handle: async (context) => ({ body: pageOf(await context.services.store.current(), personId(context)) }),
+  },
+  {
+    method: 'PUT',
+    path: '/api/people/:id',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const { version, person } = checkedBody<{ version: number; person: Person }>(context.body, putSchema);
+      return changePerson(context.services, context.account.name, personId(context), {
+        kind: 'person-changed',
+        detail: '',
+        version,
+        change: () => person,
+      });
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/people/:id/status',
+    roles: ['specialist', 'help-desk'],
+    handle: async (context) => {
+      const { status } = checkedBody<{ status: string }>(context.body, statusSchema);
+      return changePerson(context.services, context.account.name, personId(context), {
+        kind: 'status-set',
+        detail: status,
+        change: (person) => ({ ...person, status }),
+      });
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/people/:id/switch',
+    roles: ['specialist', 'help-desk'],
+    handle: async (context) => {
+      const { endpoint, enabled } = checkedBody<{ endpoint: string; enabled: boolean }>(
+        context.body,
+        switchSchema,
+      );
+      return changePerson(context.services, context.account.name, personId(context), {
+        kind: 'switched',
+        detail: `${endpoint} ${enabled ? 'on' : 'off'}`,
+        change: (person) => {
+          if (!person.endpoints.some((each) => each.id === endpoint))
+            throw refusal(400, 'Some of this is not right.', {
+              faults: [{ path: 'endpoint', message: `there is no endpoint "${endpoint}" of this person` }],
+            });
+          return switchEndpoint(person, endpoint, enabled);
+        },
+      });
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/people/:id/numbers/:endpoint',
+    roles: ['specialist', 'help-desk'],
+    unmasked: true,
+    handle: async (context) => {
+      const { store, db } = context.services;
+      const person = (await store.current()).finder.person(personId(context));
+      const endpoint = person?.endpoints.find((each) => each.id === context.params.endpoint);
+      if (!person || !endpoint?.number) throw refusal(404, 'There is no such number.');
+      await addRecord(db, {
+        who: context.account.name,
+        kind: 'number-shown',
+        personId: person.id,
+        subject: person.name,
+        detail: endpoint.label,
+      });
+      return { body: { number: endpoint.number } };
+    },
+  },
+];

@@ -1,0 +1,86 @@
+import type { RowDataPacket } from 'mysql2/promise';
+import { fromJson, toJson, type Queryable } from '../db';
+
+export type RecordKind =
+  | 'estate-imported'
+  | 'staff-imported'
+  | 'person-changed'
+  | 'status-set'
+  | 'switched'
+  | 'number-shown'
+  | 'signed-in';
+
+export interface NewRecord {
+  readonly who: string;
+  readonly kind: RecordKind;
+  readonly personId?: string;
+  readonly subject: string;
+  readonly detail?: string;
+  readonly before?: unknown;
+  readonly after?: unknown;
+}
+
+export interface RecordEntry {
+  readonly id: number;
+  /** ISO 8601, UTC. */
+  readonly at: string;
+  readonly who: string;
+  readonly kind: RecordKind;
+  readonly personId: string | null;
+  readonly subject: string;
+  readonly detail: string;
+  readonly before?: unknown;
+  readonly after?: unknown;
+}
+
+/** Adds an entry to the record, in the transaction of the change that it tells of. */
+export async function addRecord(db: Queryable, entry: NewRecord): Promise<void> {
+  await db.execute(
+    `INSERT INTO record_entry (at, who, kind, person_id, subject, detail, before_json, after_json)
+     VALUES (UTC_TIMESTAMP(3), ?, ?, ?, ?, ?, ?, ?)`,
+    [
+      entry.who,
+      entry.kind,
+      entry.personId ?? null,
+      entry.subject,
+      entry.detail ?? '',
+      toJson(entry.before),
+      toJson(entry.after),
+    ],
+  );
+}
+
+interface Row extends RowDataPacket {
+  id: number;
+  at: Date;
+  who: string;
+  kind: RecordKind;
+  person_id: string | null;
+  subject: string;
+  detail: string;
+  before_json: string | null;
+  after_json: string | null;
+}
+
+/** The newest entries before an id, for all or one person. */
+export async function listRecord(
+  db: Queryable,
+  { beforeId, personId, limit }: { beforeId?: number; personId?: string; limit: number },
+): Promise<RecordEntry[]> {
+  const [rows] = await db.query<Row[]>(
+    `SELECT id, at, who, kind, person_id, subject, detail, before_json, after_json FROM record_entry
+     WHERE id < ? AND (? IS NULL OR person_id = ?) ORDER BY id DESC LIMIT ?`,
+    [beforeId ?? Number.MAX_SAFE_INTEGER, personId ?? null, personId ?? null, limit],
+  );
+  return rows.map((row) => ({
+    id: row.id,
+    at: row.at.toISOString(),
+    who: row.who,
+    kind: row.kind,
+    personId: row.person_id,
+    subject: row.subject,
+    detail: row.detail,
+    before: fromJson(row.before_json),
+    after: fromJson(row.after_json),
+  }));
+}
