@@ -15,7 +15,7 @@ CREATE TABLE organisation (
 -- Permissions, trunks, schedules, statuses, groups and menus: small in number, each kept as its object of the
 -- estate file, in the order of the file.
 CREATE TABLE estate_object (
-  kind ENUM('permission', 'trunk', 'schedule', 'status', 'group', 'menu') NOT NULL,
+  kind VARCHAR(12) NOT NULL CHECK (kind IN ('permission', 'trunk', 'schedule', 'status', 'group', 'menu')),
   id VARCHAR(120) NOT NULL,
   position INT UNSIGNED NOT NULL,
   body JSON NOT NULL,
@@ -27,9 +27,9 @@ CREATE TABLE person (
   id VARCHAR(120) NOT NULL PRIMARY KEY,
   position INT UNSIGNED NOT NULL,
   name VARCHAR(200) NOT NULL,
-  status_kind ENUM('status') NOT NULL DEFAULT 'status',
+  status_kind VARCHAR(12) NOT NULL DEFAULT 'status' CHECK (status_kind = 'status'),
   status_id VARCHAR(120) NOT NULL,
-  permission_kind ENUM('permission') NOT NULL DEFAULT 'permission',
+  permission_kind VARCHAR(12) NOT NULL DEFAULT 'permission' CHECK (permission_kind = 'permission'),
   permission_id VARCHAR(120) NOT NULL,
   max_calls INT UNSIGNED NOT NULL,
   mailbox JSON NULL,
