@@ -34,7 +34,7 @@ async function main(): Promise<void> {
       db.end().finally(() => process.exit(0));
     });
     server.closeIdleConnections();
-    setTimeout(() => process.exit(0), 5000).unref();
+    setTimeout(() => process.exit(0), 5000);
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);

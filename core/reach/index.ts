@@ -1,6 +1,6 @@
 export * from './types';
 export { compileEstate, type EstateIndex, type KnownEndpoint, type Destination } from './compile';
-export { runCall } from './run';
+export { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, runCall } from './run';
 export { callFaults, callSchema, strangersInWorld } from './call-schema';
 export { chooseTreatment, scheduleHolds, type Circumstances, type Chosen } from './choose';
 export { endingPhrase, endpointName, legEndText, outcomeText, shortName, whose } from './explain';
@@ -17,4 +17,4 @@ export {
   type Tried,
 } from './strip';
 export { describeTreatment, plain, type Piece } from './describe';
-export { judgeReach, ANY_OUTSIDE_CALLER, REACH_STATES, type Judgement, type ReachState } from './judge';
+export { judgeReach, REACH_STATES, type Judgement, type ReachState } from './judge';

@@ -2,7 +2,7 @@ import type { Person } from '../estate';
 import { isoIn } from '../time';
 import type { EstateIndex } from './compile';
 import { endpointName, outcomeText } from './explain';
-import { runCall } from './run';
+import { ANY_OUTSIDE_CALLER, runCall } from './run';
 import { toneOf } from './strip';
 import type { Call, EndpointBehaviour, Leg, World } from './types';
 
@@ -15,9 +15,6 @@ export interface Judgement {
   readonly why: string;
   readonly call: Call | null;
 }
-
-/** A caller from outside who stands on nobody's list. */
-export const ANY_OUTSIDE_CALLER = '+0';
 
 /** A person who answers as soon as people do, after alerting begins. */
 const QUICK_ANSWER_MS = 1000;

@@ -33,6 +33,16 @@ import {
 } from './state';
 import type { Call, Outcome, Trace } from './types';
 
+/** A caller from outside, and one from inside, who stand on nobody's list. */
+export const ANY_OUTSIDE_CALLER = '+0';
+export const ANY_INSIDE_CALLER = '0';
+
+function callerText(from: string | null): string {
+  if (from === null) return 'with its number withheld';
+  if (from === ANY_OUTSIDE_CALLER) return 'from outside';
+  return from === ANY_INSIDE_CALLER ? 'from inside' : `from ${from}`;
+}
+
 const LAST_LEG_MS: Ms = 60_000;
 const QUEUE_PAUSE_MS: Ms = 1000;
 
@@ -503,11 +513,7 @@ export function runInDetail(index: EstateIndex, call: Call): DetailedRun {
     trunkMs: 0,
     trunkUse: new Map(),
   };
-  note(
-    run,
-    'arrives',
-    `A call ${call.from === null ? 'with its number withheld' : `from ${call.from}`} arrives for ${call.to}.`,
-  );
+  note(run, 'arrives', `A call ${callerText(call.from)} arrives for ${call.to}.`);
   let next = firstStep(run);
   while (!('stop' in next)) next = step(run, next);
   const outcome = next.stop;

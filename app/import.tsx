@@ -1,0 +1,1 @@
+export { ImportScreen as default } from '../ui/screens/ImportScreen';

@@ -1,0 +1,44 @@
+/** Finding people by name, extension or any form of a number. */
+export interface Searchable {
+  readonly name: string;
+  readonly extension: string;
+  /** E.164 or further extensions. */
+  readonly numbers: readonly string[];
+}
+
+/** Lower case, without accents: `Ólafur` is found by `olaf`. */
+export const fold = (text: string): string => text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+
+const FEWEST_DIGITS = 3;
+
+/** The ways in which typed digits can lie in an E.164 number: as they are, and without what is dialled before. */
+function forms(digits: string, prefixes: readonly string[]): string[] {
+  const found = [digits];
+  for (const prefix of prefixes)
+    if (prefix !== '' && digits.startsWith(prefix) && digits.length - prefix.length >= FEWEST_DIGITS)
+      found.push(digits.slice(prefix.length));
+  return found;
+}
+
+/**
+ * Prepares a query for matching many.
+ * @param prefixes what is dialled before numbers here, longest first: `9011`, `91`, `9`, `011`, `00`
+ * @returns whether somebody matches: every word of a name from the beginning of one of its words, or the digits
+ *   anywhere in the extension or a number
+ */
+export function matcher(query: string, prefixes: readonly string[] = []): (someone: Searchable) => boolean {
+  const text = fold(query.trim());
+  if (text === '') return () => true;
+  const digits = text.replace(/\D/g, '');
+  if (digits !== '' && !/[a-z]/.test(text)) {
+    if (digits.length < FEWEST_DIGITS) return (someone) => someone.extension.startsWith(digits);
+    const wanted = forms(digits, prefixes);
+    return ({ extension, numbers }) =>
+      extension.startsWith(digits) || numbers.some((number) => wanted.some((form) => number.includes(form)));
+  }
+  const words = text.split(/\s+/);
+  return ({ name }) => {
+    const parts = fold(name).split(/[\s-]+/);
+    return words.every((word) => parts.some((part) => part.startsWith(word)));
+  };
+}

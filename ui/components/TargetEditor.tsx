@@ -1,0 +1,239 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { Switch } from 'react-native-paper';
+import { dialString, readNumber, showNumber } from '../../core/dialling';
+import {
+  editEndpoint,
+  editStageTime,
+  editTarget,
+  endpointTimes,
+  ringWithFirstStage,
+  carefulTarget,
+  treatmentAt,
+  type Endpoint,
+  type Estate,
+  type Person,
+  type RingTarget,
+  type TargetAt,
+  type TargetPatch,
+} from '../../core/estate';
+import { space, usePalette } from '../theme';
+import { Button, Choice, Field } from './parts';
+import { TimeField } from './TimeField';
+import { Words } from './Words';
+
+interface Props {
+  readonly person: Person;
+  readonly estate: Estate;
+  readonly endpointId: string;
+  /** A rule's id, or `otherwise`: the treatment that is in view. */
+  readonly treatment: string;
+  readonly onEdit: (change: (person: Person) => Person, merge?: string) => void;
+}
+
+/** Where a treatment rings an endpoint; null if it does not. */
+export function targetIn(
+  person: Person,
+  treatment: string,
+  endpointId: string,
+): { at: TargetAt; target: RingTarget; forMs: number } | null {
+  const { stages } = treatmentAt(person.plan, treatment);
+  for (const [stage, each] of stages.entries()) {
+    if (!('ring' in each)) continue;
+    const target = each.ring.findIndex((t) => t.endpoint === endpointId);
+    if (target >= 0)
+      return { at: { treatment, stage, target }, target: each.ring[target]!, forMs: each.forMs };
+  }
+  return null;
+}
+
+/** How one endpoint rings in the treatment in view: everything changes the strip at once. */
+export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: Props) {
+  const palette = usePalette();
+  const endpoint = person.endpoints.find((e) => e.id === endpointId);
+  if (!endpoint)
+    return (
+      <Words tone="soft">
+        This phone belongs to a colleague. How it rings here is set in this plan; its number and its times on
+        the colleague's page.
+      </Words>
+    );
+  const found = targetIn(person, treatment, endpointId);
+  if (!found)
+    return (
+      <View style={{ gap: space(3), alignItems: 'flex-start' }}>
+        <Words>This part of the plan does not ring {endpoint.label}.</Words>
+        <Button
+          kind="main"
+          label={`Ring ${endpoint.label} too`}
+          onPress={() =>
+            onEdit((p) =>
+              ringWithFirstStage(
+                p,
+                endpoint.number ? carefulTarget(endpoint.id) : { endpoint: endpoint.id },
+                treatment,
+              ),
+            )
+          }
+        />
+      </View>
+    );
+  const { at, target, forMs } = found;
+  const isNumber = endpoint.number !== undefined;
+  const patch = (change: TargetPatch, merge?: string) =>
+    onEdit((p) => editTarget(p, at, change), merge ? `${endpointId}/${merge}` : undefined);
+  const times = endpointTimes(endpoint);
+  return (
+    <View style={{ gap: space(4) }}>
+      <View
+        style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: space(3) }}
+      >
+        <View style={{ flex: 1 }}>
+          <Words strong>Rings</Words>
+          <Words size="small" tone="soft">
+            Off keeps every setting for later.
+          </Words>
+        </View>
+        <Switch
+          value={target.enabled !== false}
+          onValueChange={(on) => patch({ enabled: on ? undefined : false })}
+          color={palette.accent}
+          accessibilityLabel={`${endpoint.label} rings`}
+        />
+      </View>
+      {isNumber ? (
+        <NumberField key={endpoint.id} endpoint={endpoint} estate={estate} onEdit={onEdit} />
+      ) : null}
+      <TimeField
+        label="Delay"
+        value={target.delayMs ?? 0}
+        onChange={(ms) => patch({ delayMs: ms || undefined }, 'delay')}
+        hint={`${times.setupMs / 1000} s of set-up come on top`}
+      />
+      <TimeField
+        label="The stage rings for"
+        value={forMs}
+        least={1000}
+        step={1000}
+        onChange={(ms) =>
+          ms !== null && onEdit((p) => editStageTime(p, at.treatment, at.stage, ms), `${endpointId}/for`)
+        }
+      />
+      {isNumber ? (
+        <>
+          <TimeField
+            label="Guard"
+            value={target.acceptAfterMs ?? 0}
+            step={100}
+            onChange={(ms) => patch({ acceptAfterMs: ms || undefined }, 'guard')}
+            hint="An answer sooner than this is a voicemail's, not a person's"
+          />
+          <TimeField
+            label="Gives up after"
+            value={target.giveUpAfterMs ?? null}
+            canBeNone
+            onChange={(ms) => patch({ giveUpAfterMs: ms ?? undefined }, 'give-up')}
+            hint={
+              times.mailboxAfterMs === null
+                ? 'No carrier voicemail is known here'
+                : `The carrier's voicemail answers ${(times.setupMs + times.mailboxAfterMs) / 1000} s after dialling`
+            }
+          />
+        </>
+      ) : null}
+      <View style={{ gap: space(1) }}>
+        <Words size="small" tone="soft">
+          Accepted by key
+        </Words>
+        <Choice
+          label="Accepted by key"
+          value={target.confirm ?? 'none'}
+          options={[
+            { value: 'none', label: 'No, answering connects' },
+            { value: 'key', label: 'By key' },
+            { value: 'key-name', label: 'By key, hears a name' },
+            { value: 'pin', label: 'By PIN' },
+          ]}
+          onChange={(confirm) => patch({ confirm: confirm === 'none' ? undefined : confirm })}
+        />
+      </View>
+      <Hours target={target} estate={estate} onChange={(schedule) => patch({ schedule })} />
+    </View>
+  );
+}
+
+function Hours({
+  target,
+  estate,
+  onChange,
+}: {
+  target: RingTarget;
+  estate: Estate;
+  onChange: (schedule: RingTarget['schedule']) => void;
+}) {
+  const value = target.schedule ? `${target.schedule.inside ? 'in' : 'out'}:${target.schedule.id}` : 'always';
+  return (
+    <View style={{ gap: space(1) }}>
+      <Words size="small" tone="soft">
+        Hours
+      </Words>
+      <Choice
+        label="Hours"
+        value={value}
+        options={[
+          { value: 'always', label: 'Always' },
+          ...estate.schedules.map((s) => ({ value: `in:${s.id}`, label: s.name })),
+          ...(target.schedule && !target.schedule.inside
+            ? [
+                {
+                  value,
+                  label: `Outside ${estate.schedules.find((s) => s.id === target.schedule?.id)?.name ?? ''}`,
+                },
+              ]
+            : []),
+        ]}
+        onChange={(next) =>
+          onChange(
+            next === 'always'
+              ? undefined
+              : { id: next.slice(next.indexOf(':') + 1), inside: next.startsWith('in:') },
+          )
+        }
+      />
+    </View>
+  );
+}
+
+/** A mobile's or landline's number: any form is accepted and read back. */
+function NumberField({
+  endpoint,
+  estate,
+  onEdit,
+}: {
+  endpoint: Endpoint;
+  estate: Estate;
+  onEdit: Props['onEdit'];
+}) {
+  const [text, setText] = useState(showNumber(endpoint.number ?? ''));
+  const read = readNumber(text, estate.dialling);
+  return (
+    <Field
+      label="Number"
+      keyboard="phone-pad"
+      mono
+      value={text}
+      onChange={(next) => {
+        setText(next);
+        const number = readNumber(next, estate.dialling);
+        if (number.ok && number.e164 !== endpoint.number)
+          onEdit((p) => editEndpoint(p, endpoint.id, { number: number.e164 }), `${endpoint.id}/number`);
+      }}
+      error={read.ok ? null : `${read.reason}. Until then ${showNumber(endpoint.number ?? '')} stays.`}
+      hint={
+        read.ok
+          ? `${showNumber(read.e164)}, ${read.numberClass}; dialled as ${dialString(read.e164, estate.dialling)}`
+          : null
+      }
+    />
+  );
+}

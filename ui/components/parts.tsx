@@ -1,0 +1,445 @@
+import { useState, type ReactNode } from 'react';
+import { Pressable, View, type StyleProp, type ViewStyle } from 'react-native';
+import { Button as PaperButton, IconButton as PaperIconButton, TextInput } from 'react-native-paper';
+import type { ReachState } from '../../core/reach';
+import { CORNER, FONT, MONO, SIZE, space, TARGET, usePalette } from '../theme';
+import { Icon, type IconName } from './icons';
+import { Words } from './Words';
+
+interface ButtonProps {
+  readonly label: string;
+  readonly onPress: () => void;
+  readonly kind?: 'main' | 'plain' | 'quiet';
+  readonly icon?: IconName;
+  readonly disabled?: boolean;
+  readonly busy?: boolean;
+  readonly grow?: boolean;
+}
+
+/** A button of React Native Paper in our three weights, never lower than a thumb needs. */
+export function Button({ label, onPress, kind = 'plain', icon, disabled, busy, grow }: ButtonProps) {
+  const palette = usePalette();
+  const color = kind === 'main' ? palette.onAccent : kind === 'quiet' ? palette.accent : palette.ink;
+  return (
+    <PaperButton
+      mode={kind === 'main' ? 'contained' : kind === 'plain' ? 'outlined' : 'text'}
+      onPress={onPress}
+      disabled={Boolean(disabled || busy)}
+      loading={Boolean(busy)}
+      textColor={color}
+      buttonColor={kind === 'main' ? palette.accent : kind === 'plain' ? palette.sheet : 'transparent'}
+      {...(icon
+        ? { icon: ({ size }: { size: number }) => <Icon name={icon} size={size} color={color} /> }
+        : {})}
+      style={{
+        borderRadius: CORNER,
+        borderColor: palette.ink,
+        opacity: disabled || busy ? 0.55 : 1,
+        ...(grow ? { flexGrow: 1, flexBasis: 0 } : {}),
+      }}
+      contentStyle={{ minHeight: TARGET }}
+      labelStyle={{
+        fontFamily: FONT,
+        fontWeight: '700',
+        fontSize: SIZE.body,
+        marginHorizontal: space(kind === 'quiet' ? 2 : 3),
+        color,
+      }}
+    >
+      {label}
+    </PaperButton>
+  );
+}
+
+export function IconButton({
+  icon,
+  label,
+  onPress,
+}: {
+  readonly icon: IconName;
+  readonly label: string;
+  readonly onPress: () => void;
+}) {
+  const palette = usePalette();
+  return (
+    <PaperIconButton
+      icon={({ size }) => <Icon name={icon} size={size} color={palette.ink} />}
+      accessibilityLabel={label}
+      onPress={onPress}
+      size={24}
+      style={{ width: TARGET, height: TARGET, margin: 0, borderRadius: CORNER }}
+    />
+  );
+}
+
+export interface ChoiceOption<T extends string> {
+  readonly value: T;
+  readonly label: string;
+}
+
+/** One of a few, all in view. */
+export function Choice<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: T | null;
+  readonly options: readonly ChoiceOption<T>[];
+  readonly onChange: (value: T) => void;
+}) {
+  const palette = usePalette();
+  return (
+    <View
+      role="radiogroup"
+      aria-label={label}
+      style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}
+    >
+      {options.map((option) => {
+        const on = option.value === value;
+        return (
+          <Pressable
+            key={option.value}
+            role="radio"
+            aria-checked={on}
+            onPress={() => onChange(option.value)}
+            style={{
+              minHeight: TARGET,
+              paddingHorizontal: space(3),
+              justifyContent: 'center',
+              borderRadius: CORNER,
+              borderWidth: on ? 2 : 1,
+              borderColor: on ? palette.accent : palette.line,
+              backgroundColor: palette.sheet,
+            }}
+          >
+            <Words strong={on}>{option.label}</Words>
+          </Pressable>
+        );
+      })}
+    </View>
+  );
+}
+
+interface FieldProps {
+  readonly label: string;
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+  readonly error?: string | null;
+  readonly hint?: string | null;
+  readonly keyboard?: 'default' | 'decimal-pad' | 'phone-pad';
+  readonly mono?: boolean;
+  readonly secret?: boolean;
+  readonly multiline?: boolean;
+  readonly placeholder?: string;
+  readonly onSubmit?: () => void;
+  readonly autoFocus?: boolean;
+  readonly autoComplete?: 'username' | 'current-password' | 'off';
+  readonly id?: string;
+}
+
+/** A field with its label outside and its error beside it. */
+export function Field(props: FieldProps) {
+  const {
+    label,
+    value,
+    onChange,
+    error,
+    hint,
+    keyboard = 'default',
+    mono,
+    secret,
+    multiline,
+    onSubmit,
+  } = props;
+  const palette = usePalette();
+  return (
+    <View style={{ gap: space(1) }}>
+      <Words size="small" tone="soft">
+        {label}
+      </Words>
+      <TextInput
+        mode="outlined"
+        dense
+        accessibilityLabel={label}
+        {...(props.id ? { nativeID: props.id } : {})}
+        {...({ 'aria-invalid': Boolean(error) } as object)}
+        value={value}
+        onChangeText={onChange}
+        inputMode={keyboard === 'decimal-pad' ? 'decimal' : keyboard === 'phone-pad' ? 'tel' : 'text'}
+        secureTextEntry={secret ?? false}
+        multiline={multiline ?? false}
+        placeholder={props.placeholder ?? ''}
+        placeholderTextColor={palette.soft}
+        autoFocus={props.autoFocus ?? false}
+        autoComplete={props.autoComplete ?? 'off'}
+        autoCapitalize="none"
+        error={Boolean(error)}
+        onSubmitEditing={() => onSubmit?.()}
+        style={{ backgroundColor: palette.sheet, minHeight: multiline ? 140 : TARGET }}
+        contentStyle={{ fontFamily: mono ? MONO : FONT, fontSize: SIZE.body + 1 }}
+      />
+      {error ? (
+        <Words size="small" tone="rust" live>
+          {error}
+        </Words>
+      ) : hint ? (
+        <Words size="small" tone="soft">
+          {hint}
+        </Words>
+      ) : null}
+    </View>
+  );
+}
+
+const REACH_WORDS: Record<ReachState, string> = { reached: 'Reached', 'at-risk': 'At risk', lost: 'Lost' };
+
+/** How somebody can be reached: a full, half or open bar, and always the word. */
+export function ReachMark({ state }: { readonly state: ReachState }) {
+  const palette = usePalette();
+  const color = { reached: palette.kelp, 'at-risk': palette.ochre, lost: palette.rust }[state];
+  return (
+    <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
+      <View
+        style={{
+          width: 22,
+          height: 9,
+          borderWidth: 1.5,
+          borderColor: color,
+          borderRadius: 2,
+          overflow: 'hidden',
+        }}
+      >
+        <View
+          style={{
+            height: '100%',
+            width: state === 'reached' ? '100%' : state === 'at-risk' ? '50%' : 0,
+            backgroundColor: color,
+          }}
+        />
+        {state === 'lost' ? (
+          <View
+            style={{
+              position: 'absolute',
+              left: -2,
+              right: -2,
+              top: 2.5,
+              height: 1.5,
+              backgroundColor: color,
+              transform: [{ rotate: '18deg' }],
+            }}
+          />
+        ) : null}
+      </View>
+      <Words
+        size="small"
+        tone={state === 'reached' ? 'soft' : state === 'at-risk' ? 'ochre' : 'rust'}
+        strong={state !== 'reached'}
+      >
+        {REACH_WORDS[state]}
+      </Words>
+    </View>
+  );
+}
+
+/** A part of a page with its heading. */
+export function Section({
+  title,
+  aside,
+  children,
+  style,
+}: {
+  readonly title?: string;
+  readonly aside?: ReactNode;
+  readonly children: ReactNode;
+  readonly style?: StyleProp<ViewStyle>;
+}) {
+  return (
+    <View style={[{ paddingHorizontal: space(4), paddingVertical: space(3), gap: space(2) }, style]}>
+      {title || aside ? (
+        <View
+          style={{
+            flexDirection: 'row',
+            alignItems: 'center',
+            justifyContent: 'space-between',
+            gap: space(2),
+          }}
+        >
+          {title ? (
+            <Words size="lead" strong heading={2}>
+              {title}
+            </Words>
+          ) : (
+            <View />
+          )}
+          {aside}
+        </View>
+      ) : null}
+      {children}
+    </View>
+  );
+}
+
+export function Sheeted({
+  children,
+  style,
+}: {
+  readonly children: ReactNode;
+  readonly style?: StyleProp<ViewStyle>;
+}) {
+  const palette = usePalette();
+  return (
+    <View
+      style={[
+        {
+          backgroundColor: palette.sheet,
+          borderColor: palette.line,
+          borderTopWidth: 1,
+          borderBottomWidth: 1,
+        },
+        style,
+      ]}
+    >
+      {children}
+    </View>
+  );
+}
+
+/** What stands where there is nothing yet, with what to do about it. */
+export function Empty({
+  title,
+  text,
+  action,
+}: {
+  readonly title: string;
+  readonly text: string;
+  readonly action?: ReactNode;
+}) {
+  return (
+    <View style={{ padding: space(6), gap: space(3), alignItems: 'flex-start' }}>
+      <Words size="lead" strong>
+        {title}
+      </Words>
+      <Words tone="soft">{text}</Words>
+      {action}
+    </View>
+  );
+}
+
+export function Trouble({ message, retry }: { readonly message: string; readonly retry?: () => void }) {
+  return (
+    <View role="alert" style={{ padding: space(4), gap: space(3), alignItems: 'flex-start' }}>
+      <Words tone="rust" strong>
+        {message}
+      </Words>
+      {retry ? <Button label="Try again" onPress={retry} /> : null}
+    </View>
+  );
+}
+
+/** Grey shapes in the place of rows that are on their way. */
+export function Skeleton({ rows = 6 }: { readonly rows?: number }) {
+  const palette = usePalette();
+  return (
+    <View role="status" aria-label="Loading" style={{ padding: space(4), gap: space(4) }}>
+      {Array.from({ length: rows }, (_, i) => (
+        <View key={i} style={{ gap: space(2) }}>
+          <View
+            style={{
+              height: 14,
+              width: `${45 + ((i * 17) % 40)}%`,
+              backgroundColor: palette.tint,
+              borderRadius: 3,
+            }}
+          />
+          <View
+            style={{
+              height: 10,
+              width: `${25 + ((i * 11) % 30)}%`,
+              backgroundColor: palette.tint,
+              borderRadius: 3,
+            }}
+          />
+        </View>
+      ))}
+    </View>
+  );
+}
+
+/** A row that leads somewhere. */
+export function LinkRow({
+  title,
+  text,
+  mark,
+  onPress,
+}: {
+  readonly title: string;
+  readonly text?: string;
+  readonly mark?: ReactNode;
+  readonly onPress: () => void;
+}) {
+  const palette = usePalette();
+  return (
+    <Pressable
+      role="link"
+      onPress={onPress}
+      style={({ pressed }) => ({
+        minHeight: TARGET + 12,
+        paddingHorizontal: space(4),
+        paddingVertical: space(2),
+        borderBottomWidth: 1,
+        borderColor: palette.line,
+        backgroundColor: pressed ? palette.tint : palette.sheet,
+        justifyContent: 'center',
+        gap: 2,
+      })}
+    >
+      <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: space(3) }}>
+        <Words strong style={{ flexShrink: 1 }}>
+          {title}
+        </Words>
+        {mark}
+      </View>
+      {text ? (
+        <Words size="small" tone="soft">
+          {text}
+        </Words>
+      ) : null}
+    </Pressable>
+  );
+}
+
+/** Shows more where it is wanted. */
+export function Fold({
+  title,
+  children,
+  open = false,
+}: {
+  readonly title: string;
+  readonly children: ReactNode;
+  readonly open?: boolean;
+}) {
+  const palette = usePalette();
+  const [isOpen, setOpen] = useState(open);
+  return (
+    <View>
+      <Pressable
+        role="button"
+        aria-expanded={isOpen}
+        onPress={() => setOpen(!isOpen)}
+        style={{
+          minHeight: TARGET,
+          flexDirection: 'row',
+          alignItems: 'center',
+          gap: space(2),
+          paddingHorizontal: space(4),
+        }}
+      >
+        <Icon name={isOpen ? 'down' : 'next'} size={18} color={palette.ink} />
+        <Words strong>{title}</Words>
+      </Pressable>
+      {isOpen ? children : null}
+    </View>
+  );
+}

@@ -1,0 +1,47 @@
+import { showNumber } from '../../core/dialling';
+
+const FIELDS: Record<string, string> = {
+  name: 'name',
+  status: 'status',
+  permission: 'permission',
+  number: 'number',
+  numbers: 'number',
+  delayMs: 'delay',
+  forMs: 'ring time',
+  acceptAfterMs: 'guard',
+  giveUpAfterMs: 'gives up after',
+  confirm: 'accepted by key',
+  enabled: 'rings',
+  schedule: 'hours',
+  ending: 'ending',
+  forwardAll: 'always-forward',
+  plan: 'reach plan',
+  otherwise: 'last treatment',
+  endpoints: 'phone',
+  lines: 'line',
+  rules: 'rule',
+  ring: 'rings',
+};
+
+/** A path of a change in the words of the trade: the thing, then the setting. */
+export function sayPath(path: string): string {
+  const names = [...path.matchAll(/\[([^\]]+)\]/g)]
+    .map((match) => match[1])
+    .filter((name) => name && !/^\d+$/.test(name));
+  const last = path
+    .replace(/\[[^\]]*\]/g, '')
+    .split('.')
+    .filter(Boolean);
+  const field = [...last].reverse().find((part) => FIELDS[part]);
+  return [names.join(', '), field ? FIELDS[field] : last.at(-1)].filter(Boolean).join(': ');
+}
+
+/** A value of a setting, short. */
+export function sayValue(value: unknown): string {
+  if (value === undefined || value === null) return 'none';
+  if (typeof value === 'boolean') return value ? 'on' : 'off';
+  if (typeof value === 'number') return value >= 100 ? `${value / 1000} s` : String(value);
+  if (typeof value === 'string') return /^\+\d+$/.test(value) ? showNumber(value) : value;
+  const text = JSON.stringify(value);
+  return text.length > 80 ? `${text.slice(0, 79)}…` : text;
+}

@@ -1,0 +1,59 @@
+import type { Fault } from '../../core/estate';
+
+/** What the server said when it did not do as asked. */
+export interface ApiError {
+  readonly apiError: true;
+  /** HTTP status; 0 when the server could not be reached. */
+  readonly status: number;
+  readonly message: string;
+  readonly faults: readonly Fault[];
+  readonly body: Readonly<Record<string, unknown>>;
+}
+
+export const isApiError = (error: unknown): error is ApiError =>
+  typeof error === 'object' && error !== null && 'apiError' in error;
+
+export const messageOf = (error: unknown): string =>
+  isApiError(error) ? [error.message, ...error.faults.map((f) => f.message)].join(' ') : String(error);
+
+/** Told when the server no longer knows the session. */
+let onSignedOut: () => void = () => undefined;
+export const whenSignedOut = (then: () => void): void => {
+  onSignedOut = then;
+};
+
+type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
+
+/**
+ * Asks the server.
+ * @throws ApiError, and nothing else
+ */
+export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {
+  const raw = body instanceof Blob || body instanceof ArrayBuffer;
+  const headers: Record<string, string> =
+    body === undefined ? {} : { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' };
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method,
+      headers,
+      credentials: 'same-origin',
+      ...(body === undefined ? {} : { body: raw ? body : JSON.stringify(body) }),
+    });
+  } catch {
+    throw problem(0, { message: 'The server cannot be reached. Check that it runs, and try again.' });
+  }
+  const text = await response.text();
+  const json = (text ? JSON.parse(text) : {}) as Record<string, unknown>;
+  if (response.ok) return json as T;
+  if (response.status === 401 && path !== '/api/session') onSignedOut();
+  throw problem(response.status, json);
+}
+
+const problem = (status: number, body: Record<string, unknown>): ApiError => ({
+  apiError: true,
+  status,
+  message: typeof body.message === 'string' ? body.message : 'Something went wrong.',
+  faults: Array.isArray(body.faults) ? (body.faults as Fault[]) : [],
+  body,
+});

@@ -1,0 +1,82 @@
+import { useMemo, useState } from 'react';
+import { readNumber } from '../../core/dialling';
+import type { Estate, Person } from '../../core/estate';
+import {
+  ANY_INSIDE_CALLER,
+  ANY_OUTSIDE_CALLER,
+  compileEstate,
+  tryCall,
+  type Call,
+  type EstateIndex,
+  type Tried,
+} from '../../core/reach';
+import { isoIn } from '../../core/time';
+import type { Moment } from '../stores/moment';
+import { useRole } from '../stores/session';
+import { useServerTry, type PersonPage } from './data';
+
+function callerOf(moment: Moment, estate: Estate): string | null {
+  switch (moment.caller) {
+    case 'outside':
+      return ANY_OUTSIDE_CALLER;
+    case 'inside':
+      return ANY_INSIDE_CALLER;
+    case 'withheld':
+      return null;
+    case 'number': {
+      const text = moment.callerNumber.trim();
+      if (/^\d+$/.test(text) && text.length === estate.dialling.extensionDigits) return text;
+      const read = readNumber(text, estate.dialling);
+      return read.ok ? read.e164 : ANY_OUTSIDE_CALLER;
+    }
+  }
+}
+
+/** The call that a moment means for a person; null if the person has no line. */
+export function callAt(moment: Moment, person: Person, estate: Estate, now: number): Call | null {
+  const line = person.lines[0];
+  if (!line) return null;
+  return {
+    from: callerOf(moment, estate),
+    to: line.extension,
+    at: isoIn(moment.epochMs ?? now, estate.timeZone),
+    ...(moment.patienceMs === null ? {} : { patienceMs: moment.patienceMs }),
+    world: {
+      endpoints: moment.behaviours,
+      ...(moment.engaged ? { activeCalls: { [person.id]: person.maxCalls } } : {}),
+    },
+  };
+}
+
+const inPlace = (estate: Estate, person: Person): Estate => ({
+  ...estate,
+  people: estate.people.map((each) => (each.id === person.id ? person : each)),
+});
+
+export interface TriedAt {
+  readonly index: EstateIndex;
+  readonly call: Call | null;
+  readonly tried: Tried | null;
+  readonly now: number;
+}
+
+/**
+ * The call of a moment, run: in the browser, by the same core as on the server, where it has all numbers; else by the
+ * server. Edits not yet in force count.
+ */
+export function useTried(page: PersonPage, person: Person, moment: Moment): TriedAt {
+  const isLocal = useRole() === 'specialist';
+  const [now] = useState(() => Date.now());
+  const asIf = useMemo(
+    () => (moment.status === null ? person : { ...person, status: moment.status }),
+    [person, moment.status],
+  );
+  const index = useMemo(() => compileEstate(inPlace(page.slice, asIf)), [page.slice, asIf]);
+  const call = useMemo(() => callAt(moment, asIf, page.slice, now), [moment, asIf, page.slice, now]);
+  const local = useMemo(
+    () => (isLocal && call ? tryCall(index, call, person.id) : null),
+    [isLocal, index, call, person.id],
+  );
+  const remote = useServerTry(call, person.id, !isLocal);
+  return { index, call, tried: isLocal ? local : (remote.data ?? null), now };
+}

@@ -1,0 +1,231 @@
+import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
+import { FlatList, Pressable, ScrollView, View, type TextInput as NativeInput } from 'react-native';
+import { Searchbar } from 'react-native-paper';
+import { useRouter } from 'expo-router';
+import { matcher } from '../../core/search';
+import { REACH_STATES, type ReachState } from '../../core/reach';
+import { messageOf } from '../hooks/api';
+import { usePeople, type PersonSummary } from '../hooks/data';
+import { useKey } from '../hooks/useKey';
+import { useCanEdit } from '../stores/session';
+import { CORNER, FONT, SIZE, space, TARGET, usePalette } from '../theme';
+import { Icon } from '../components/icons';
+import { Button, Empty, ReachMark, Skeleton, Trouble } from '../components/parts';
+import { Words } from '../components/Words';
+
+const ROW = 64;
+/** Dialled before numbers in many places; digits are also looked for without them. */
+const DIALLED_BEFORE = ['9011', '90', '91', '9', '011', '00', '0', '1'];
+
+/** Everybody: found by name, extension or any form of a number, by status and by how they can be reached. */
+export function PeopleList({ selected }: { readonly selected?: string | undefined }) {
+  const palette = usePalette();
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const people = usePeople();
+  const [query, setQuery] = useState('');
+  const [status, setStatus] = useState<string | null>(null);
+  const [reach, setReach] = useState<ReachState | null>(null);
+  const search = useRef<NativeInput>(null);
+  useKey('/', () => search.current?.focus());
+  const wanted = useDeferredValue(query);
+  const all = people.data?.people;
+  const shown = useMemo(() => {
+    const fits = matcher(wanted, DIALLED_BEFORE);
+    return (all ?? []).filter(
+      (p) => (status === null || p.status === status) && (reach === null || p.reach === reach) && fits(p),
+    );
+  }, [all, wanted, status, reach]);
+  const statusNames = useMemo(
+    () => new Map(people.data?.statuses.map((s) => [s.id, s.name])),
+    [people.data?.statuses],
+  );
+  const open = useCallback((id: string) => router.navigate(`/people/${encodeURIComponent(id)}`), [router]);
+
+  if (people.isError)
+    return <Trouble message={messageOf(people.error)} retry={() => void people.refetch()} />;
+  return (
+    <View style={{ flex: 1 }}>
+      <View style={{ padding: space(3), paddingBottom: space(2), gap: space(2) }}>
+        <Searchbar
+          ref={search}
+          placeholder="Name, extension or number"
+          accessibilityLabel="Search people"
+          value={query}
+          onChangeText={setQuery}
+          icon={({ size, color }) => <Icon name="search" size={size} color={color} />}
+          clearIcon={({ size, color }) => <Icon name="close" size={size} color={color} />}
+          onSubmitEditing={() => shown[0] && open(shown[0].id)}
+          style={{
+            backgroundColor: palette.sheet,
+            borderRadius: CORNER,
+            borderWidth: 1,
+            borderColor: palette.soft,
+            height: TARGET + 4,
+          }}
+          inputStyle={{ minHeight: TARGET, fontFamily: FONT, fontSize: SIZE.body + 1 }}
+          placeholderTextColor={palette.soft}
+          elevation={0}
+        />
+        <ScrollView
+          horizontal
+          showsHorizontalScrollIndicator={false}
+          contentContainerStyle={{ gap: space(2) }}
+        >
+          {REACH_STATES.map((state) => (
+            <Filter key={state} on={reach === state} onPress={() => setReach(reach === state ? null : state)}>
+              <ReachMark state={state} />
+            </Filter>
+          ))}
+          {people.data?.statuses.map((s) => (
+            <Filter key={s.id} on={status === s.id} onPress={() => setStatus(status === s.id ? null : s.id)}>
+              <Words size="small">{s.name}</Words>
+            </Filter>
+          ))}
+        </ScrollView>
+        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
+          <Words size="small" tone="soft" live>
+            {all
+              ? shown.length === all.length
+                ? `${all.length} people`
+                : `${shown.length} of ${all.length} people`
+              : ' '}
+          </Words>
+          {canEdit ? (
+            <Button
+              kind="quiet"
+              icon="import"
+              label="Import staff"
+              onPress={() => router.navigate('/import')}
+            />
+          ) : null}
+        </View>
+      </View>
+      {people.isPending ? (
+        <Skeleton rows={8} />
+      ) : shown.length === 0 ? (
+        all?.length === 0 ? (
+          <Empty
+            title="Nobody is here yet"
+            text="Import your staff from a CSV file: name and extension are enough to begin."
+            action={
+              canEdit ? (
+                <Button kind="main" label="Import staff" onPress={() => router.navigate('/import')} />
+              ) : null
+            }
+          />
+        ) : (
+          <Empty
+            title="Nobody fits"
+            text="Search by any part of a name, by extension, or by a number in any form."
+            action={
+              <Button
+                label="Show everybody"
+                onPress={() => {
+                  setQuery('');
+                  setStatus(null);
+                  setReach(null);
+                }}
+              />
+            }
+          />
+        )
+      ) : (
+        <FlatList
+          data={shown}
+          keyExtractor={(person) => person.id}
+          getItemLayout={(_data, index) => ({ length: ROW, offset: ROW * index, index })}
+          initialNumToRender={14}
+          windowSize={7}
+          maxToRenderPerBatch={20}
+          role="list"
+          renderItem={({ item }) => (
+            <Row
+              person={item}
+              status={statusNames.get(item.status) ?? item.status}
+              selected={item.id === selected}
+              onOpen={open}
+            />
+          )}
+        />
+      )}
+    </View>
+  );
+}
+
+function Filter({
+  on,
+  onPress,
+  children,
+}: {
+  readonly on: boolean;
+  readonly onPress: () => void;
+  readonly children: React.ReactNode;
+}) {
+  const palette = usePalette();
+  return (
+    <Pressable
+      role="checkbox"
+      aria-checked={on}
+      onPress={onPress}
+      style={{
+        minHeight: 40,
+        paddingHorizontal: space(3),
+        justifyContent: 'center',
+        borderRadius: CORNER,
+        borderWidth: on ? 2 : 1,
+        borderColor: on ? palette.accent : palette.line,
+        backgroundColor: palette.sheet,
+      }}
+    >
+      {children}
+    </Pressable>
+  );
+}
+
+const Row = memo(function Row({
+  person,
+  status,
+  selected,
+  onOpen,
+}: {
+  person: PersonSummary;
+  status: string;
+  selected: boolean;
+  onOpen: (id: string) => void;
+}) {
+  const palette = usePalette();
+  return (
+    <Pressable
+      role="link"
+      {...({ 'aria-current': selected ? 'page' : undefined } as object)}
+      onPress={() => onOpen(person.id)}
+      style={({ pressed }) => ({
+        height: ROW,
+        paddingHorizontal: space(4),
+        justifyContent: 'center',
+        gap: 2,
+        borderBottomWidth: 1,
+        borderColor: palette.line,
+        borderLeftWidth: 4,
+        borderLeftColor: selected ? palette.accent : 'transparent',
+        backgroundColor: selected || pressed ? palette.tint : palette.sheet,
+      })}
+    >
+      <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: space(2) }}>
+        <Words strong lines={1} style={{ flexShrink: 1 }}>
+          {person.name}
+        </Words>
+        <ReachMark state={person.reach} />
+      </View>
+      <View style={{ flexDirection: 'row', gap: space(2) }}>
+        <Words mono size="small" tone="soft">
+          {person.extension}
+        </Words>
+        <Words size="small" tone="soft">
+          {status}
+        </Words>
+      </View>
+    </Pressable>
+  );
+});

@@ -1,0 +1,130 @@
+import { ScrollView, View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { DateTime } from 'luxon';
+import { messageOf } from '../hooks/api';
+import { useToday, type NamedPerson } from '../hooks/data';
+import { useSession } from '../stores/session';
+import { space, useIsWide, usePalette } from '../theme';
+import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../components/parts';
+import { Words } from '../components/Words';
+import { RecordRow } from './RecordScreen';
+import type { ReachState } from '../../core/reach';
+
+export function TodayScreen() {
+  const palette = usePalette();
+  const wide = useIsWide();
+  const router = useRouter();
+  const today = useToday();
+  const { signOut } = useSession();
+  if (today.isError) return <Trouble message={messageOf(today.error)} retry={() => void today.refetch()} />;
+  if (today.isPending) return <Skeleton />;
+  const { counts, lost, atRisk, forwarded, record, organisation, timeZone, people } = today.data;
+  const clock = DateTime.now().setZone(timeZone).setLocale('en').toFormat('cccc d LLLL, HH:mm');
+  const open = (id: string) => router.navigate(`/people/${encodeURIComponent(id)}`);
+  const list = (title: string, state: ReachState, who: readonly NamedPerson[]) =>
+    who.length === 0 ? null : (
+      <View>
+        <Section
+          title={title}
+          aside={<Words tone="soft">{counts[state]}</Words>}
+          style={{ paddingBottom: space(2) }}
+        >
+          {null}
+        </Section>
+        <View style={{ borderTopWidth: 1, borderColor: palette.line }}>
+          {who.map((person) => (
+            <LinkRow
+              key={person.id}
+              title={person.name}
+              text={person.why}
+              mark={<ReachMark state={state} />}
+              onPress={() => open(person.id)}
+            />
+          ))}
+        </View>
+        {counts[state] > who.length ? (
+          <View style={{ padding: space(4) }}>
+            <Words tone="soft">{`and ${counts[state] - who.length} more: filter People by how they are reached`}</Words>
+          </View>
+        ) : null}
+      </View>
+    );
+  return (
+    <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: space(8) }}>
+      <View style={{ padding: space(4), flexDirection: 'row', alignItems: 'flex-start' }}>
+        <View style={{ flex: 1 }}>
+          <Words size="page" strong heading={1}>
+            Today
+          </Words>
+          <Words tone="soft">{`${organisation} · ${clock}`}</Words>
+        </View>
+        {wide ? null : <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />}
+      </View>
+      <View
+        style={{
+          flexDirection: 'row',
+          borderTopWidth: 1,
+          borderBottomWidth: 1,
+          borderColor: palette.line,
+          backgroundColor: palette.sheet,
+        }}
+      >
+        {(['reached', 'at-risk', 'lost'] as const).map((state, i) => (
+          <View
+            key={state}
+            style={{
+              flex: 1,
+              padding: space(3),
+              gap: space(1),
+              borderLeftWidth: i > 0 ? 1 : 0,
+              borderColor: palette.line,
+            }}
+          >
+            <Words mono size="page">
+              {counts[state]}
+            </Words>
+            <ReachMark state={state} />
+          </View>
+        ))}
+      </View>
+      <View style={{ paddingHorizontal: space(4), paddingVertical: space(2) }}>
+        <Words
+          size="small"
+          tone="soft"
+        >{`Of ${people} people, for a call from outside at this half hour, with nobody answering, mobiles off or busy, and each answered quickly.`}</Words>
+      </View>
+      <View style={{ flexDirection: wide ? 'row' : 'column', alignItems: 'flex-start' }}>
+        <View style={{ flex: 3, width: '100%' }}>
+          {list('Calls are lost', 'lost', lost)}
+          {list('At risk', 'at-risk', atRisk)}
+        </View>
+        <View style={{ flex: 2, width: '100%' }}>
+          {forwarded.length > 0 ? (
+            <View>
+              <Section title="Always-forward is on" style={{ paddingBottom: space(2) }}>
+                {null}
+              </Section>
+              <View style={{ borderTopWidth: 1, borderColor: palette.line }}>
+                {forwarded.map((person) => (
+                  <LinkRow
+                    key={person.extension}
+                    title={person.name}
+                    text={`Line ${person.extension}`}
+                    onPress={() => open(person.id)}
+                  />
+                ))}
+              </View>
+            </View>
+          ) : null}
+          <Section title="Last in the record">
+            {record.length === 0 ? (
+              <Words tone="soft">Nothing has been changed yet.</Words>
+            ) : (
+              record.map((entry) => <RecordRow key={entry.id} entry={entry} />)
+            )}
+          </Section>
+        </View>
+      </View>
+    </ScrollView>
+  );
+}

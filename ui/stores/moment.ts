@@ -1,0 +1,53 @@
+import { create } from 'zustand';
+import type { EndpointBehaviour } from '../../core/reach';
+
+export type CallerChoice = 'outside' | 'inside' | 'withheld' | 'number';
+
+/** The circumstances that a strip is drawn for. */
+export interface Moment {
+  /** ms since 1970 UTC; null: now. */
+  readonly epochMs: number | null;
+  /** A status other than the person's own, to see what it would do; null: the person's own. */
+  readonly status: string | null;
+  readonly caller: CallerChoice;
+  readonly callerNumber: string;
+  readonly behaviours: Readonly<Record<string, EndpointBehaviour>>;
+  readonly engaged: boolean;
+  /** How long the caller waits, in ms; null: for ever. */
+  readonly patienceMs: number | null;
+}
+
+export const PLAIN_MOMENT: Moment = {
+  epochMs: null,
+  status: null,
+  caller: 'outside',
+  callerNumber: '',
+  behaviours: {},
+  engaged: false,
+  patienceMs: null,
+};
+
+interface MomentState {
+  readonly moments: Readonly<Record<string, Moment>>;
+  readonly set: (person: string, change: Partial<Moment>) => void;
+  readonly behave: (person: string, endpoint: string, behaviour: EndpointBehaviour | null) => void;
+}
+
+/** The moment chosen on each person's page. */
+export const useMoments = create<MomentState>((set) => ({
+  moments: {},
+  set: (person, change) =>
+    set(({ moments }) => ({
+      moments: { ...moments, [person]: { ...(moments[person] ?? PLAIN_MOMENT), ...change } },
+    })),
+  behave: (person, endpoint, behaviour) =>
+    set(({ moments }) => {
+      const moment = moments[person] ?? PLAIN_MOMENT;
+      const { [endpoint]: _before, ...rest } = moment.behaviours;
+      const behaviours = behaviour ? { ...rest, [endpoint]: behaviour } : rest;
+      return { moments: { ...moments, [person]: { ...moment, behaviours } } };
+    }),
+}));
+
+export const useMoment = (person: string): Moment =>
+  useMoments((state) => state.moments[person] ?? PLAIN_MOMENT);
