@@ -2,11 +2,12 @@ const node = (name) => ({
   displayName: name,
   testEnvironment: 'node',
   transform: { '\\.[jt]sx?$': 'babel-jest' },
-  transformIgnorePatterns: ['node_modules/(?!(d3-.*|internmap|pure-rand)/)'],
+  transformIgnorePatterns: ['node_modules/(?!(d3-[a-z]+|internmap)/)'],
 });
 module.exports = {
   projects: [
     { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo}/**/*.test.ts'] },
     { ...node('server'), testMatch: ['<rootDir>/server/**/*.test.ts'] },
+    { preset: 'jest-expo/ios', displayName: 'ui', testMatch: ['<rootDir>/ui/**/*.test.{ts,tsx}'] },
   ],
 };

@@ -24,7 +24,7 @@ export const SPECIAL_PEOPLE: readonly Person[] = [
     maxCalls: 2,
     mailbox: { copyTo: ['ruth'] },
     lines: [line('4101')],
-    endpoints: [desk('ines', 'dock office phone'), mobile('ines', '+17785550101')],
+    endpoints: [desk('ines', 'Dock office phone'), mobile('ines', '+17785550101')],
     plan: {
       rules: [
         {

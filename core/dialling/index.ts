@@ -117,3 +117,6 @@ export function showNumber(e164: E164): string {
   const parsed = parsePhoneNumberFromString(e164);
   return parsed ? parsed.formatInternational().replace(/-/g, ' ') : e164;
 }
+
+/** A text with every E.164 number in it as it is shown everywhere. */
+export const showNumbersIn = (text: string): string => text.replace(/\+[1-9]\d{6,17}/g, showNumber);

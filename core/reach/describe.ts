@@ -1,6 +1,6 @@
 import type { RingStage, Stage, Treatment } from '../estate';
 import type { EstateIndex } from './compile';
-import { endingPhrase, endpointName } from './explain';
+import { endingPhrase, theEndpoint } from './explain';
 import { seconds } from './state';
 
 /** A piece of a sentence; `strong` pieces are what the eye should find. */
@@ -20,7 +20,7 @@ function ringPieces(index: EstateIndex, stage: RingStage, speaker: string, first
   if (rung.length === 0) return [];
   const names = rung.map((target) => {
     const delay = target.delayMs ?? 0;
-    return endpointName(index, target.endpoint, speaker) + (delay > 0 ? ` after ${seconds(delay)}` : '');
+    return theEndpoint(index, target.endpoint, speaker) + (delay > 0 ? ` after ${seconds(delay)}` : '');
   });
   return [
     { text: first ? 'Rings ' : ', then ' },

@@ -15,13 +15,26 @@ const personName = (index: EstateIndex, id: string | undefined) =>
 export const whose = (index: EstateIndex, id: string | undefined): string =>
   possessive(shortName(personName(index, id)));
 
-/** An endpoint in a sentence: its label, with whose it is unless it belongs to `speaker`. */
+/** `Softphone` is `softphone` inside a sentence; `VPN phone` stays. */
+const lowerFirst = (text: string) =>
+  /^\p{Lu}\p{Ll}/u.test(text) ? text.charAt(0).toLowerCase() + text.slice(1) : text;
+
+/** An endpoint by its label, with whose it is unless it belongs to `speaker`; a bare number or URI is itself. */
 export function endpointName(index: EstateIndex, id: string, speaker?: string): string {
   const known = index.endpoints.get(id);
   if (!known) return id;
   const { owner, endpoint } = known;
-  const label = endpoint.label.toLowerCase() === 'mobile' ? 'mobile' : endpoint.label;
-  return owner && owner.id !== speaker ? `${possessive(shortName(owner.name))} ${label}` : label;
+  return owner && owner.id !== speaker
+    ? `${possessive(shortName(owner.name))} ${lowerFirst(endpoint.label)}`
+    : endpoint.label;
+}
+
+/** An endpoint inside a sentence: `the mobile`, `Tomasz's softphone`. */
+export function theEndpoint(index: EstateIndex, id: string, speaker?: string): string {
+  const known = index.endpoints.get(id);
+  return known?.owner && known.owner.id === speaker
+    ? `the ${lowerFirst(known.endpoint.label)}`
+    : endpointName(index, id, speaker);
 }
 
 /** What an ending does, as a sentence of the trace. */
@@ -37,7 +50,7 @@ export function endingPhrase(index: EstateIndex, ending: Ending, owner: string |
     case 'person':
       return `on to ${whose(index, ending.person)} own plan`;
     case 'endpoint':
-      return `on to ${endpointName(index, ending.endpoint, owner)}`;
+      return `on to ${theEndpoint(index, ending.endpoint, owner)}`;
     case 'number':
       return `on to ${ending.number}`;
     case 'sip':
@@ -67,7 +80,7 @@ const FAILURES: Record<string, string> = {
 
 /** How the call ended, in one sentence. */
 export function outcomeText(index: EstateIndex, outcome: Outcome): string {
-  const at = `after ${seconds(outcome.atMs)}`;
+  const at = outcome.atMs === 0 ? 'at once' : `after ${seconds(outcome.atMs)}`;
   switch (outcome.kind) {
     case 'answered':
       return `Answered at ${endpointName(index, outcome.endpoint)} ${at}.`;

@@ -3,7 +3,15 @@ export { compileEstate, type EstateIndex, type KnownEndpoint, type Destination }
 export { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, runCall } from './run';
 export { callFaults, callSchema, strangersInWorld } from './call-schema';
 export { chooseTreatment, scheduleHolds, type Circumstances, type Chosen } from './choose';
-export { endingPhrase, endpointName, legEndText, outcomeText, shortName, whose } from './explain';
+export {
+  endingPhrase,
+  endpointName,
+  legEndText,
+  outcomeText,
+  shortName,
+  theEndpoint,
+  whose,
+} from './explain';
 export { runInDetail, type DetailedRun } from './run';
 export { type Band, type LegDetail } from './state';
 export {

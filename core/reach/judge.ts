@@ -1,7 +1,7 @@
 import type { Person } from '../estate';
 import { isoIn } from '../time';
 import type { EstateIndex } from './compile';
-import { endpointName, outcomeText } from './explain';
+import { endpointName, outcomeText, theEndpoint } from './explain';
 import { ANY_OUTSIDE_CALLER, runCall } from './run';
 import { toneOf } from './strip';
 import type { Call, EndpointBehaviour, Leg, World } from './types';
@@ -68,7 +68,7 @@ export function judgeReach(index: EstateIndex, person: Person, epochMs: number):
     if (cut)
       return {
         state: 'at-risk',
-        why: `The guard on ${endpointName(index, id, person.id)} cuts off a person who answers quickly.`,
+        why: `The guard on ${theEndpoint(index, id, person.id)} cuts off whoever answers quickly.`,
         call,
       };
   }

@@ -70,6 +70,10 @@ export function MomentBar({ person, estate, moment, now }: Props) {
   const [part, setPart] = useState<Part | null>(null);
   const status =
     estate.statuses.find((s) => s.id === (moment.status ?? person.status))?.name ?? person.status;
+  const viewerZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  /** The zone is named where it is not the viewer's. */
+  const place =
+    viewerZone === estate.timeZone ? null : (estate.timeZone.split('/').at(-1) ?? '').replace('_', ' ');
   const choice = ifChoice(moment, person);
   const ifText = ifOptions(person).find((o) => o.value === choice)?.label ?? 'As set in the try';
   const callerText =
@@ -79,7 +83,7 @@ export function MomentBar({ person, estate, moment, now }: Props) {
   const cells: readonly { part: Part; label: string; value: string; changed: boolean }[] = [
     {
       part: 'time',
-      label: 'Day and time',
+      label: place ? `Day and time, ${place}` : 'Day and time',
       value:
         moment.epochMs === null
           ? `Now, ${sayDay(now, estate.timeZone).slice(-5)}`

@@ -43,6 +43,7 @@ export function Button({ label, onPress, kind = 'plain', icon, disabled, busy, g
         fontWeight: '700',
         fontSize: SIZE.body,
         marginHorizontal: space(kind === 'quiet' ? 2 : 3),
+        ...(icon ? { marginLeft: space(kind === 'quiet' ? 4 : 6) } : {}),
         color,
       }}
     >

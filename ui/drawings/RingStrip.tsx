@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
 import { Pressable, View, type LayoutChangeEvent } from 'react-native';
 import Svg, { Defs, G, Line, Path, Pattern, Polygon, Rect, Text as SvgText } from 'react-native-svg';
-import { showNumber } from '../../core/dialling';
+import { showNumber, showNumbersIn } from '../../core/dialling';
 import type { Strip, StripSegment } from '../../core/reach';
 import { FONT, MONO, space, usePalette, type Palette } from '../theme';
 import { Fold } from '../components/parts';
@@ -154,15 +154,18 @@ function Drawing({
           faint={faint}
         />
       ))}
-      <Line
-        x1={endX}
-        x2={endX}
-        y1={18}
-        y2={height}
-        stroke={palette.ink}
-        strokeWidth={1.5}
-        opacity={faint(strip.endMs)}
-      />
+      {[...lanes.map((placed) => placed.barTop), thenTop + 22].map((top) => (
+        <Line
+          key={top}
+          x1={endX}
+          x2={endX}
+          y1={top - 4}
+          y2={top + BAR + 4}
+          stroke={palette.ink}
+          strokeWidth={1.5}
+          opacity={faint(strip.endMs)}
+        />
+      ))}
       <G opacity={faint(strip.endMs)}>
         <SvgText {...text} fontWeight="700" x={0} y={thenTop + 15}>
           Then
@@ -175,7 +178,7 @@ function Drawing({
           fill={strip.tone === 'lost' ? palette.rust : palette.ink}
           fontWeight={strip.tone === 'lost' ? '700' : '400'}
         >
-          {strip.ending.replace(/\.$/, '')}
+          {showNumbersIn(strip.ending).replace(/\.$/, '')}
         </SvgText>
         <Rect
           x={Math.min(endX, width - 6)}

@@ -58,7 +58,7 @@ function placeMarks(marks: readonly StripMark[], x: (ms: number) => number, widt
 export function layStrip(strip: Strip, width: number): StripLayout {
   const scale = scaleLinear().domain([0, strip.horizonMs]).range([0, width]);
   const x = (ms: number) => scale(ms);
-  const ticks = scale.ticks(Math.max(2, Math.floor(width / 64))).map((ms) => ({
+  const ticks = scale.ticks(Math.max(2, Math.floor(width / 80))).map((ms) => ({
     x: x(ms),
     label:
       strip.horizonMs >= 180_000

@@ -2,12 +2,13 @@ import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Portal, Snackbar, Switch } from 'react-native-paper';
 import { useRouter } from 'expo-router';
-import { readNumber, showNumber } from '../../core/dialling';
+import { readNumber, showNumber, showNumbersIn } from '../../core/dialling';
 import { addMobile, switchEndpoint, treatmentAt, type Endpoint, type Person } from '../../core/estate';
 import {
   describeTreatment,
   endingPhrase,
   judgeReach,
+  theEndpoint,
   type Judgement,
   type Piece,
   type Trace,
@@ -118,7 +119,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
       onEdit={work.edit}
     />
   ) : null;
-  const editedLabel = index.endpoints.get(editing ?? '')?.endpoint.label ?? '';
+  const editorTitle = `How ${theEndpoint(index, editing ?? '', person.id)} rings`;
   const actions = (
     <>
       {canEdit ? <Button grow={!wide} label="Edit" onPress={startEdit} /> : null}
@@ -134,176 +135,183 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
       onOpen={setEditing}
     />
   );
-  const steps = tried ? <Steps trace={tried.trace} /> : null;
+  const steps = tried ? <Steps trace={tried.trace} open={veryWide} /> : null;
 
   return (
-    <View style={{ flex: 1 }}>
-      <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: space(6) }}>
-        <View
-          style={{
-            flexDirection: 'row',
-            alignItems: 'flex-start',
-            padding: space(4),
-            paddingLeft: wide ? space(4) : space(1),
-            gap: space(2),
-          }}
-        >
-          {wide ? null : (
-            <IconButton icon="back" label="Back to the list" onPress={() => router.navigate('/people')} />
-          )}
-          <View style={{ flex: 1, gap: 2 }}>
-            <Words size="page" strong heading={1}>
-              {person.name}
-            </Words>
-            <Words mono size="small" tone="soft">
-              {[line?.extension, ...(line?.numbers ?? []).map(showNumber)].filter(Boolean).join('  ')}
-            </Words>
-          </View>
-          {judgement && !wide ? (
-            <View style={{ paddingTop: space(2) }}>
-              <ReachMark state={judgement.state} />
-            </View>
-          ) : null}
-          {wide ? (
-            <View style={{ flexDirection: 'row', gap: space(2), alignItems: 'center' }}>
-              {judgement ? <ReachMark state={judgement.state} /> : null}
-              {actions}
-            </View>
-          ) : null}
-        </View>
-        {judgement && judgement.state !== 'reached' ? (
-          <View style={{ paddingHorizontal: space(4), paddingBottom: space(2) }}>
-            <Words tone={judgement.state === 'lost' ? 'rust' : 'ochre'} strong>
-              {judgement.why}
-            </Words>
-          </View>
-        ) : null}
-        <MomentBar person={page.person} estate={page.slice} moment={moment} now={now} />
-        <View style={{ paddingHorizontal: space(4), paddingVertical: space(2), gap: 2 }}>
-          <Words size="lead">
-            {sentence(at, person).map((piece, i) => (
-              <Words key={i} size="lead" strong={piece.strong ?? false}>
-                {piece.text}
+    <View style={{ flex: 1, flexDirection: 'row' }}>
+      <View style={{ flex: 1, minWidth: 0 }}>
+        <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: space(6) }}>
+          <View
+            style={{
+              flexDirection: 'row',
+              alignItems: 'flex-start',
+              padding: space(4),
+              paddingLeft: wide ? space(4) : space(1),
+              gap: space(2),
+            }}
+          >
+            {wide ? null : (
+              <IconButton icon="back" label="Back to the list" onPress={() => router.navigate('/people')} />
+            )}
+            <View style={{ flex: 1, gap: 2 }}>
+              <Words size="page" strong heading={1}>
+                {person.name}
               </Words>
-            ))}
-          </Words>
-          <Words size="small" tone="soft">
-            {rule
-              ? `By the rule “${rule.name}”`
-              : person.plan.rules.length > 0
-                ? 'No rule fits now: the last treatment of the plan'
-                : 'The plan has one treatment, for every call'}
-          </Words>
-        </View>
-        <Sheeted style={{ paddingVertical: space(2) }}>
-          {tried ? (
-            <RingStrip strip={tried.strip} {...(canEdit ? { onLane: setEditing } : {})} />
-          ) : at.call ? (
-            <Skeleton rows={3} />
-          ) : (
-            <Words style={{ padding: space(4) }}>This person has no line, so there is nothing to call.</Words>
-          )}
-        </Sheeted>
-        {line?.forwardAll && canEdit ? (
-          <Section>
-            <Button
-              label="Switch always-forward off"
-              onPress={() =>
-                work.edit((p) => ({
-                  ...p,
-                  lines: p.lines.map((l) => (l.id === line.id ? { ...l, forwardAll: null } : l)),
-                }))
-              }
-            />
-          </Section>
-        ) : null}
-        <View
-          style={{ flexDirection: veryWide || (wide && editor) ? 'row' : 'column', alignItems: 'flex-start' }}
-        >
-          <View style={{ flex: 1, width: '100%' }}>
-            {phones}
-            <StatusPart page={page} />
-            {veryWide && !editor ? null : steps}
-          </View>
-          {wide && editor ? (
-            <View
-              role="region"
-              aria-label={`How ${editedLabel} rings`}
-              style={{
-                width: '50%',
-                maxWidth: 460,
-                padding: space(4),
-                gap: space(3),
-                borderLeftWidth: 1,
-                borderColor: palette.line,
-                backgroundColor: palette.sheet,
-              }}
-            >
-              <View style={{ flexDirection: 'row', alignItems: 'center' }}>
-                <Words size="lead" strong heading={2} style={{ flex: 1 }}>
-                  How {editedLabel} rings
-                </Words>
-                <IconButton icon="close" label="Close the editor" onPress={() => setEditing(null)} />
-              </View>
-              {editor}
+              <Words mono size="small" tone="soft">
+                {[line?.extension, ...(line?.numbers ?? []).map(showNumber)].filter(Boolean).join('  ')}
+              </Words>
             </View>
-          ) : veryWide ? (
-            <View style={{ flex: 1 }}>{steps}</View>
+            {judgement && !wide ? (
+              <View style={{ paddingTop: space(2) }}>
+                <ReachMark state={judgement.state} />
+              </View>
+            ) : null}
+            {wide ? (
+              <View style={{ flexDirection: 'row', gap: space(2), alignItems: 'center' }}>
+                {judgement ? <ReachMark state={judgement.state} /> : null}
+                {actions}
+              </View>
+            ) : null}
+          </View>
+          {judgement && judgement.state !== 'reached' ? (
+            <View style={{ paddingHorizontal: space(4), paddingBottom: space(2) }}>
+              <Words tone={judgement.state === 'lost' ? 'rust' : 'ochre'} strong>
+                {showNumbersIn(judgement.why)}
+              </Words>
+            </View>
           ) : null}
-        </View>
-      </ScrollView>
-      {work.draft ? (
-        <DraftBar
-          draft={work.draft}
-          busy={work.busy}
-          trouble={work.trouble}
-          onUndo={work.undo}
-          onDiscard={work.discard}
-          onApply={work.apply}
-        />
-      ) : null}
-      {wide ? null : (
+          <MomentBar person={page.person} estate={page.slice} moment={moment} now={now} />
+          <View style={{ paddingHorizontal: space(4), paddingVertical: space(2), gap: 2 }}>
+            <Words size="lead">
+              {sentence(at, person).map((piece, i) => (
+                <Words key={i} size="lead" strong={piece.strong ?? false}>
+                  {showNumbersIn(piece.text)}
+                </Words>
+              ))}
+            </Words>
+            <Words size="small" tone="soft">
+              {rule
+                ? `By the rule “${rule.name}”`
+                : person.plan.rules.length > 0
+                  ? 'No rule fits now: the last treatment of the plan'
+                  : 'The plan has one treatment, for every call'}
+            </Words>
+          </View>
+          <Sheeted style={{ paddingVertical: space(2) }}>
+            {tried ? (
+              <RingStrip strip={tried.strip} {...(canEdit ? { onLane: setEditing } : {})} />
+            ) : at.call ? (
+              <Skeleton rows={3} />
+            ) : (
+              <Words style={{ padding: space(4) }}>
+                This person has no line, so there is nothing to call.
+              </Words>
+            )}
+          </Sheeted>
+          {line?.forwardAll && canEdit ? (
+            <Section>
+              <Button
+                label="Switch always-forward off"
+                onPress={() =>
+                  work.edit((p) => ({
+                    ...p,
+                    lines: p.lines.map((l) => (l.id === line.id ? { ...l, forwardAll: null } : l)),
+                  }))
+                }
+              />
+            </Section>
+          ) : null}
+          <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
+            <View style={{ flex: 1, width: '100%' }}>
+              {phones}
+              <StatusPart page={page} />
+              {veryWide && !editor ? null : steps}
+            </View>
+            {veryWide && !editor ? <View style={{ flex: 1 }}>{steps}</View> : null}
+          </View>
+        </ScrollView>
+        {work.draft ? (
+          <DraftBar
+            draft={work.draft}
+            busy={work.busy}
+            trouble={work.trouble}
+            onUndo={work.undo}
+            onDiscard={work.discard}
+            onApply={work.apply}
+          />
+        ) : null}
+        {wide ? null : (
+          <View
+            style={{
+              flexDirection: 'row',
+              gap: space(2),
+              paddingHorizontal: space(4),
+              paddingVertical: space(2),
+              borderTopWidth: 1,
+              borderColor: palette.line,
+              backgroundColor: palette.ground,
+            }}
+          >
+            {actions}
+          </View>
+        )}
+        {!wide && editor ? (
+          <Sheet
+            title={editorTitle}
+            open
+            onClose={() => setEditing(null)}
+            footer={<Button kind="main" grow label="Done" onPress={() => setEditing(null)} />}
+          >
+            {tried ? (
+              <Sheeted style={{ marginHorizontal: -space(4), paddingVertical: space(2) }}>
+                <RingStrip strip={tried.strip} bare />
+              </Sheeted>
+            ) : null}
+            {editor}
+          </Sheet>
+        ) : null}
+        {work.conflict ? (
+          <ConflictSheet
+            base={work.conflict.base}
+            mine={work.conflict.mine}
+            theirs={work.conflict.theirs.person}
+            onMine={work.keepMine}
+            onTheirs={() => {
+              work.takeTheirs();
+              void queryClient.invalidateQueries({ queryKey: [personKey(person.id)] });
+            }}
+            onClose={work.closeConflict}
+          />
+        ) : null}
+      </View>
+      {wide && editor ? (
         <View
+          role="region"
+          aria-label={editorTitle}
           style={{
-            flexDirection: 'row',
-            gap: space(2),
-            paddingHorizontal: space(4),
-            paddingVertical: space(2),
-            borderTopWidth: 1,
+            width: 380,
+            borderLeftWidth: 1,
             borderColor: palette.line,
-            backgroundColor: palette.ground,
+            backgroundColor: palette.sheet,
           }}
         >
-          {actions}
+          <View
+            style={{
+              flexDirection: 'row',
+              alignItems: 'center',
+              paddingLeft: space(4),
+              paddingTop: space(3),
+            }}
+          >
+            <Words size="lead" strong heading={2} style={{ flex: 1 }}>
+              {editorTitle}
+            </Words>
+            <IconButton icon="close" label="Close the editor" onPress={() => setEditing(null)} />
+          </View>
+          <ScrollView contentContainerStyle={{ padding: space(4), paddingTop: space(2) }}>
+            {editor}
+          </ScrollView>
         </View>
-      )}
-      {!wide && editor ? (
-        <Sheet
-          title={`How ${editedLabel} rings`}
-          open
-          onClose={() => setEditing(null)}
-          footer={<Button kind="main" grow label="Done" onPress={() => setEditing(null)} />}
-        >
-          {tried ? (
-            <Sheeted style={{ marginHorizontal: -space(4), paddingVertical: space(2) }}>
-              <RingStrip strip={tried.strip} bare />
-            </Sheeted>
-          ) : null}
-          {editor}
-        </Sheet>
-      ) : null}
-      {work.conflict ? (
-        <ConflictSheet
-          base={work.conflict.base}
-          mine={work.conflict.mine}
-          theirs={work.conflict.theirs.person}
-          onMine={work.keepMine}
-          onTheirs={() => {
-            work.takeTheirs();
-            void queryClient.invalidateQueries({ queryKey: [personKey(person.id)] });
-          }}
-          onClose={work.closeConflict}
-        />
       ) : null}
       <Portal>
         <Snackbar
@@ -513,7 +521,7 @@ export function Steps({ trace, open = false }: { readonly trace: Trace; readonly
                 {`${(event.atMs / 1000).toFixed(1)} s`}
               </Words>
               <Words size="small" style={{ flex: 1 }}>
-                {event.text}
+                {showNumbersIn(event.text)}
               </Words>
             </View>
           ))}

@@ -1,6 +1,7 @@
 import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
+import { showNumbersIn } from '../../core/dialling';
 import { messageOf } from '../hooks/api';
 import { useToday, type NamedPerson } from '../hooks/data';
 import { useSession } from '../stores/session';
@@ -36,7 +37,7 @@ export function TodayScreen() {
             <LinkRow
               key={person.id}
               title={person.name}
-              text={person.why}
+              text={showNumbersIn(person.why)}
               mark={<ReachMark state={state} />}
               onPress={() => open(person.id)}
             />

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
+import { showNumbersIn } from '../../core/dialling';
 import { ENDPOINT_STATES, type EndpointBehaviour } from '../../core/reach';
 import { messageOf } from '../hooks/api';
 import { usePersonPage, type PersonPage } from '../hooks/data';
@@ -150,7 +151,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
         <MomentBar person={page.person} estate={page.slice} moment={moment} now={now} />
         <View style={{ paddingHorizontal: space(4), paddingVertical: space(2), minHeight: 58 }}>
           <Words size="lead" strong tone={!playing && tried?.strip.tone === 'lost' ? 'rust' : 'ink'} live>
-            {heard ?? ' '}
+            {showNumbersIn(heard ?? ' ')}
           </Words>
         </View>
         <Sheeted style={{ paddingVertical: space(2) }}>
