@@ -10,7 +10,8 @@ config.resolver.resolveRequest = (context, name, platform) => {
   if (ICON_FONTS.test(name)) return { type: 'empty' };
   return (resolve ?? context.resolveRequest)(context, name, platform);
 };
-const own = (folder) => new RegExp(`^${path.join(__dirname, folder).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}/.*`);
+const own = (folder) =>
+  new RegExp(`^${path.join(__dirname, folder).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}/.*`);
 config.resolver.blockList = [own('var'), own('dist')];
 
 module.exports = config;

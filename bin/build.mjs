@@ -20,9 +20,14 @@ function* filesBelow(folder) {
 }
 
 rmSync(dist, { recursive: true, force: true });
-run(process.execPath, [join(root, 'node_modules/expo/bin/cli'), 'export', '-p', 'web', '--output-dir', dist], 'expo export', {
-  env: { ...process.env, CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
-});
+run(
+  process.execPath,
+  [join(root, 'node_modules/expo/bin/cli'), 'export', '-p', 'web', '--output-dir', dist],
+  'expo export',
+  {
+    env: { ...process.env, CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
+  },
+);
 mkdirSync(join(dist, 'fonts'), { recursive: true });
 for (const [name, from] of Object.entries(FONTS))
   copyFileSync(join(root, 'node_modules/@expo-google-fonts', from), join(dist, 'fonts', name));
@@ -33,6 +38,8 @@ for (const file of [...filesBelow(dist)]) {
   writeFileSync(`${file}.gz`, gzipSync(bytes, { level: 9 }));
   writeFileSync(
     `${file}.br`,
-    brotliCompressSync(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: 10, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length } }),
+    brotliCompressSync(bytes, {
+      params: { [constants.BROTLI_PARAM_QUALITY]: 10, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length },
+    }),
   );
 }

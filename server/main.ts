@@ -31,7 +31,7 @@ async function main(): Promise<void> {
   });
   const stop = () => {
     server.close(() => {
-      db.end().finally(() => process.exit(0));
+      void db.end().finally(() => process.exit(0));
     });
     server.closeIdleConnections();
     setTimeout(() => process.exit(0), 5000);

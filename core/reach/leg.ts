@@ -190,6 +190,7 @@ function behave(
   times: Pick<LiveLeg, 'answerAt' | 'rejectAt' | 'voicemailAt'>,
 ): void {
   switch (state) {
+    case 'unregistered':
     case 'off':
       return silently('unreachable');
     case 'busy':

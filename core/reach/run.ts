@@ -206,7 +206,9 @@ function runPerson(run: Run, person: Person, line: Line | undefined): Next | Sto
     'rule',
     rule
       ? `${person.name}'s rule "${rule.name}" is the first that fits.`
-      : `None of ${person.name}'s rules fits: the plan's last treatment applies.`,
+      : person.plan.rules.length > 0
+        ? `None of ${person.name}'s rules fits: the plan's last treatment applies.`
+        : `${person.name}'s plan has one treatment, for every call.`,
     { person: person.id, setting },
   );
   const round = () => runStages(run, treatment.stages, person, setting);

@@ -4,7 +4,7 @@ import { DateTime } from 'luxon';
 import { readNumber, showNumber } from '../../core/dialling';
 import type { Estate, Person } from '../../core/estate';
 import type { EndpointBehaviour } from '../../core/reach';
-import { CORNER, space, useIsWide, usePalette } from '../theme';
+import { CORNER, space, usePalette } from '../theme';
 import { PLAIN_MOMENT, useMoments, type CallerChoice, type Moment } from '../stores/moment';
 import { Button, Choice, Field } from './parts';
 import { Sheet } from './Sheet';
@@ -65,7 +65,8 @@ type Part = 'time' | 'status' | 'caller' | 'if';
 /** For which moment the strip is drawn: day and time, status, who calls, and how everything behaves. */
 export function MomentBar({ person, estate, moment, now }: Props) {
   const palette = usePalette();
-  const wide = useIsWide();
+  const [width, setWidth] = useState(0);
+  const wide = width >= 640;
   const set = useMoments((state) => state.set);
   const [part, setPart] = useState<Part | null>(null);
   const status =
@@ -99,6 +100,7 @@ export function MomentBar({ person, estate, moment, now }: Props) {
       <View
         role="group"
         aria-label="Moment"
+        onLayout={(event) => setWidth(event.nativeEvent.layout.width)}
         style={{
           flexDirection: 'row',
           flexWrap: 'wrap',

@@ -43,6 +43,8 @@ export function callAt(moment: Moment, person: Person, estate: Estate, now: numb
     ...(moment.patienceMs === null ? {} : { patienceMs: moment.patienceMs }),
     world: {
       endpoints: moment.behaviours,
+      presses: moment.presses,
+      ...(moment.code === '' ? {} : { code: { digits: moment.code, afterMs: 4000 } }),
       ...(moment.engaged ? { activeCalls: { [person.id]: person.maxCalls } } : {}),
     },
   };

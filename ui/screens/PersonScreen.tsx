@@ -93,8 +93,8 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   const treatment = treatmentInView(tried?.trace ?? null);
   const told = useJudgement(person.id);
   const judgement: Judgement | null = useMemo(
-    () => (canEdit ? judgeReach(index, person, now) : (told.data ?? null)),
-    [canEdit, index, person, now, told.data],
+    () => (canEdit ? judgeReach(index, person, moment.epochMs ?? now) : (told.data ?? null)),
+    [canEdit, index, person, moment.epochMs, now, told.data],
   );
   const tryIt = () => router.navigate(`/people/${encodeURIComponent(person.id)}/try`);
   const startEdit = () => {
@@ -122,7 +122,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   const editorTitle = `How ${theEndpoint(index, editing ?? '', person.id)} rings`;
   const actions = (
     <>
-      {canEdit ? <Button grow={!wide} label="Edit" onPress={startEdit} /> : null}
+      {canEdit && !(wide && editor) ? <Button grow={!wide} label="Edit" onPress={startEdit} /> : null}
       <Button grow={!wide} kind="main" icon="play" label="Try a call" onPress={tryIt} />
     </>
   );

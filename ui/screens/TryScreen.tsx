@@ -2,17 +2,19 @@ import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumbersIn } from '../../core/dialling';
-import { ENDPOINT_STATES, type EndpointBehaviour } from '../../core/reach';
+import { treatmentAt, type Person } from '../../core/estate';
+import type { EndpointBehaviour, EndpointState, EstateIndex, Tried } from '../../core/reach';
 import { messageOf } from '../hooks/api';
 import { usePersonPage, type PersonPage } from '../hooks/data';
 import { useTried } from '../hooks/useTried';
 import { useDrafts, draftPerson } from '../stores/draft';
-import { useMoment, useMoments } from '../stores/moment';
+import { useMoment, useMoments, type Moment } from '../stores/moment';
 import { space, useIsWide, usePalette } from '../theme';
 import { MomentBar } from '../components/MomentBar';
 import {
   Button,
   Choice,
+  Field,
   IconButton,
   Section,
   Sheeted,
@@ -25,6 +27,68 @@ import { Words } from '../components/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { Steps } from './PersonScreen';
 
+/** What the caller presses or enters, where the call asks for it. */
+function CallerPart({
+  person,
+  index,
+  tried,
+  moment,
+}: {
+  readonly person: Person;
+  readonly index: EstateIndex;
+  readonly tried: Tried | null;
+  readonly moment: Moment;
+}) {
+  const set = useMoments((state) => state.set);
+  const asked = (tried?.trace.path ?? []).flatMap((step) => {
+    if ('menu' in step) {
+      const rule = index.menus.get(step.menu)?.rules.find((each) => each.id === step.rule);
+      return rule ? [{ id: step.menu, keys: rule.choices.map((choice) => choice.key) }] : [];
+    }
+    if (!('person' in step)) return [];
+    const plan = index.people.get(step.person)?.plan;
+    const stages = plan ? treatmentAt(plan, step.rule).stages : [];
+    const keys = stages.flatMap((stage) =>
+      'offer' in stage ? stage.offer.choices.map((choice) => choice.key) : [],
+    );
+    return keys.length > 0 ? [{ id: 'offer', keys }] : [];
+  });
+  const codeAsked = tried?.strip.bands.some((band) => band.kind === 'code') ?? false;
+  if (asked.length === 0 && !codeAsked) return null;
+  return (
+    <Section title="What the caller does">
+      {asked.map(({ id, keys }) => (
+        <Choice
+          key={id}
+          label={
+            id === 'offer'
+              ? 'Key pressed in the greeting'
+              : `Key pressed in ${index.menus.get(id)?.name ?? id}`
+          }
+          value={moment.presses[id]?.key ?? 'none'}
+          options={[
+            { value: 'none', label: 'Presses nothing' },
+            ...[...new Set(keys)].map((key) => ({ value: key, label: `Presses ${key}` })),
+          ]}
+          onChange={(key) => {
+            const { [id]: _before, ...rest } = moment.presses;
+            set(person.id, { presses: key === 'none' ? rest : { ...rest, [id]: { key, afterMs: 4000 } } });
+          }}
+        />
+      ))}
+      {codeAsked ? (
+        <Field
+          label="Code that the caller enters after 4 s"
+          mono
+          keyboard="decimal-pad"
+          value={moment.code}
+          onChange={(text) => set(person.id, { code: text.replace(/\D/g, '') })}
+        />
+      ) : null}
+    </Section>
+  );
+}
+
 export function TryScreen({ id }: { readonly id: string }) {
   const page = usePersonPage(id);
   if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
@@ -35,7 +99,7 @@ export function TryScreen({ id }: { readonly id: string }) {
 /** Calls play quicker than they would last: this many ms of the call pass in one of the clock. */
 const PACE = 6;
 
-type Does = 'nobody' | 'answers' | 'rejects' | (typeof ENDPOINT_STATES)[number];
+type Does = 'nobody' | 'answers' | 'rejects' | EndpointState;
 const doesOf = (b: EndpointBehaviour | undefined): Does =>
   b?.state && b.state !== 'ready'
     ? b.state
@@ -74,7 +138,12 @@ function behaviourFor(does: Does): EndpointBehaviour | null {
       return { answerAfterMs: 4000 };
     case 'rejects':
       return { rejectAfterMs: 3000 };
-    default:
+    case 'unregistered':
+    case 'asleep':
+    case 'off':
+    case 'busy':
+    case 'do-not-disturb':
+    case 'auto-answer':
       return { state: does };
   }
 }
@@ -159,6 +228,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
         </Sheeted>
         <View style={{ flexDirection: wide ? 'row' : 'column' }}>
           <View style={{ flex: 1 }}>
+            <CallerPart person={person} index={index} tried={tried} moment={moment} />
             <Section title="What each phone does">
               {(tried?.strip.lanes ?? []).map((lane) => {
                 const known = index.endpoints.get(lane.endpoint);

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { EndpointBehaviour } from '../../core/reach';
+import type { EndpointBehaviour, Press } from '../../core/reach';
 
 export type CallerChoice = 'outside' | 'inside' | 'withheld' | 'number';
 
@@ -12,6 +12,10 @@ export interface Moment {
   readonly caller: CallerChoice;
   readonly callerNumber: string;
   readonly behaviours: Readonly<Record<string, EndpointBehaviour>>;
+  /** What the caller presses in an offer (`offer`) or a menu (its id). */
+  readonly presses: Readonly<Record<string, Press>>;
+  /** What the caller enters where a code is asked for; empty: nothing. */
+  readonly code: string;
   readonly engaged: boolean;
   /** How long the caller waits, in ms; null: for ever. */
   readonly patienceMs: number | null;
@@ -23,6 +27,8 @@ export const PLAIN_MOMENT: Moment = {
   caller: 'outside',
   callerNumber: '',
   behaviours: {},
+  presses: {},
+  code: '',
   engaged: false,
   patienceMs: null,
 };

@@ -1,0 +1,51 @@
+// Imports go one way: app → ui → core, server → core, cli → core and server. Core knows nobody.
+const only = (name, from, to) => ({
+  name,
+  severity: 'error',
+  from: { path: `^${from}/` },
+  to: { path: '^(app|ui|server|cli|demo|core|e2e|bin)/', pathNot: to.map((each) => `^${each}/`) },
+});
+
+module.exports = {
+  forbidden: [
+    only('core-alone', 'core', ['core']),
+    only('ui-on-core', 'ui', ['ui', 'core']),
+    only('app-on-ui', 'app', ['app', 'ui', 'core']),
+    only('server-on-core', 'server', ['server', 'core']),
+    only('demo-on-core', 'demo', ['demo', 'core']),
+    only('cli-on-core-and-server', 'cli', ['cli', 'core', 'server']),
+    {
+      name: 'core-is-pure',
+      comment: 'Core has no interface, Node or I/O code.',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'core-has-no-interface',
+      severity: 'error',
+      from: { path: '^core/' },
+      to: { path: 'node_modules/(react|react-native|react-dom|expo|express|mysql2)(/|$)' },
+    },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    {
+      name: 'front-doors',
+      comment: 'Nothing but the index of a core folder is imported from outside it.',
+      severity: 'error',
+      from: { path: '^(app|ui|server|cli|demo)/' },
+      to: { path: '^core/[^/]+/(?!index\\.ts$)' },
+    },
+    {
+      name: 'core-front-doors',
+      severity: 'error',
+      from: { path: '^core/([^/]+)/' },
+      to: { path: '^core/([^/]+)/(?!index\\.ts$)', pathNot: '^core/$1/' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.js', '.json'] },
+  },
+};
