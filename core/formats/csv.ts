@@ -41,7 +41,8 @@ const fault = (line: number, column: number, message: string): ReadTable => ({
  * headings.
  */
 export function readCsv(text: string, limits: TableLimits = TABLE_LIMITS): ReadTable {
-  const body = text.replace(/^\uFEFF/, '');
+  // Line ends may differ within one file.
+  const body = text.replace(/^\uFEFF/, '').replace(/\r\n?/g, '\n');
   if (body.trim() === '') return fault(0, 0, 'there is nothing in it');
   const parsed = Papa.parse<string[]>(body, { delimitersToGuess: DELIMITERS, skipEmptyLines: false });
   const lines: number[] = [];

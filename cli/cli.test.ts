@@ -1,0 +1,74 @@
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+const root = join(__dirname, '..');
+const ESTATE = 'core/golden/estate.json';
+const calls = JSON.parse(readFileSync(join(root, 'core/golden/calls.json'), 'utf8')) as {
+  call: object;
+  expect: object;
+}[];
+
+function hostler(args: string[], input = ''): { code: number | null; out: string; err: string } {
+  const run = spawnSync(process.execPath, ['--import', 'tsx', 'cli/hostler.ts', ...args], {
+    cwd: root,
+    input,
+    encoding: 'utf8',
+  });
+  return { code: run.status, out: run.stdout, err: run.stderr };
+}
+
+test('an array of calls from standard input gives an array of traces, each as worked', () => {
+  const run = hostler(
+    ['try', '--estate', ESTATE, '--call', '-', '--json'],
+    JSON.stringify(calls.map((each) => each.call)),
+  );
+  expect(run.code).toBe(0);
+  const traces = JSON.parse(run.out) as object[];
+  expect(traces).toHaveLength(calls.length);
+  traces.forEach((trace, i) => expect(trace).toMatchObject(calls[i]!.expect));
+});
+test('a single call gives a trace, in words without --json', () => {
+  const run = hostler(['try', '--estate', ESTATE, '--call', '-'], JSON.stringify(calls[0]!.call));
+  expect([run.code, run.out]).toEqual([
+    0,
+    expect.stringContaining('Dock office phone is answered, 6.2 s after dialling.'),
+  ]);
+});
+test('faults of a call are told each on a line with its path; exit code 2, nothing on standard output', () => {
+  const run = hostler(
+    ['try', '--estate', ESTATE, '--call', '-', '--json'],
+    '[{"from":"4101","to":"4102","at":"now","wrld":{}}]',
+  );
+  expect(run).toMatchObject({ code: 2, out: '' });
+  expect(run.err.trim().split('\n')).toEqual([
+    expect.stringMatching(/^\[0\]\.at: must be/),
+    expect.stringMatching(/^\[0\]\.wrld: is not a known field/),
+  ]);
+});
+test('an id in the world that nothing has is noted, not refused', () => {
+  const call = { ...calls[0]!.call, world: { endpoints: { 'ines-dsk': { state: 'off' } } } };
+  const run = hostler(['try', '--estate', ESTATE, '--call', '-', '--json'], JSON.stringify(call));
+  expect([run.code, run.err]).toEqual([
+    0,
+    'note: world.endpoints.ines-dsk: is not in the estate and changes nothing\n',
+  ]);
+});
+test.each([
+  [['check', '--estate', '-'], '{"format":1}', /^format: must be "hostler-estate\/1"/],
+  [['check', '--estate', '-'], '{', /^-: is not JSON/],
+  [['check', '--estate', 'nowhere.json'], '', /^nowhere\.json: cannot be read \(ENOENT\)/],
+  [['check'], '', /^--estate FILE is needed/],
+  [['check', '--estat', 'x'], '', /--estat/],
+  [['try', '--estate', '-', '--call', '-'], '', /only one of/],
+  [['dance'], '', /^usage:/],
+])('%j is refused', (args, input, message) => {
+  const run = hostler(args, input);
+  expect(run).toMatchObject({ code: 2, out: '', err: expect.stringMatching(message) });
+});
+test('check says that an estate has no faults', () => {
+  expect(hostler(['check', '--estate', 'demo/skerrow.estate.json'])).toMatchObject({
+    code: 0,
+    out: expect.stringContaining('no faults; 120 people'),
+  });
+});

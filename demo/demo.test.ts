@@ -1,0 +1,42 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { readEstate } from '../core/estate';
+import { matchColumns, readCsv, staffPlanner } from '../core/formats';
+import { compileEstate, judgeReach } from '../core/reach';
+import { instantOf } from '../core/time';
+import { skerrowSoundFerries } from './skerrow';
+
+const text = readFileSync(join(__dirname, 'skerrow.estate.json'), 'utf8');
+const estate = skerrowSoundFerries();
+
+test('the file is what the generator makes, and has no faults', () => {
+  expect(JSON.parse(text)).toEqual(estate);
+  expect(readEstate(JSON.parse(text))).toMatchObject({ ok: true });
+});
+test('about 120 people, some of each state, and each mistake where it was put', () => {
+  const index = compileEstate(estate);
+  const now = instantOf('2026-11-24T10:00:00-08:00')!;
+  const judged = new Map(estate.people.map((p) => [p.id, judgeReach(index, p, now)]));
+  expect(estate.people).toHaveLength(120);
+  expect(judged.get('ines')).toMatchObject({ state: 'reached' });
+  expect(judged.get('ruth')).toMatchObject({ state: 'at-risk', why: expect.stringContaining('permission') });
+  expect(judged.get('mateo')).toMatchObject({ state: 'at-risk', why: expect.stringContaining('guard') });
+  expect(judged.get('owen')).toMatchObject({ state: 'lost', why: expect.stringContaining('voicemail') });
+  expect(judged.get('callum')).toMatchObject({ state: 'lost', why: expect.stringContaining('went round') });
+  expect([...judged.values()].filter((j) => j.state === 'reached').length).toBeGreaterThan(60);
+});
+test('the demo staff list has rows of every kind', () => {
+  const read = readCsv(readFileSync(join(__dirname, 'new-crew.csv'), 'utf8'));
+  if (!read.ok) throw new Error('unreadable');
+  const planner = staffPlanner(estate, matchColumns(read.table.headings));
+  expect(read.table.rows.map((row) => planner.planRow(row).action)).toEqual([
+    'create',
+    'create',
+    'create',
+    'change',
+    'refuse',
+    'refuse',
+    'refuse',
+    'refuse',
+  ]);
+});
