@@ -5,6 +5,8 @@ const node = (name) => ({
   transformIgnorePatterns: ['node_modules/(?!(d3-[a-z]+|internmap)/)'],
 });
 module.exports = {
+  // A bound for hung tests; nothing is asserted by time.
+  testTimeout: 60_000,
   projects: [
     { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo}/**/*.test.ts'] },
     { ...node('server'), testMatch: ['<rootDir>/server/**/*.test.ts'] },

@@ -5,9 +5,9 @@
 
 const E164_IN_TEXT = /\+[1-9]\d{6,17}/g;
 
-/** `+17785550101` is `+1778••••101`: country and area stay, so that one sees what kind of number it is. */
+/** `+17785550101` is `+1778••••01`: country and area stay, so that one sees what kind of number it is. */
 export function maskNumber(e164: string): string {
-  const keep = Math.min(5, Math.max(2, e164.length - 8));
+  const keep = Math.min(5, Math.max(2, e164.length - 7));
   return `${e164.slice(0, keep)}••••${e164.slice(-2)}`;
 }
 

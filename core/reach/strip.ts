@@ -147,7 +147,19 @@ function lanesOf(
     into.silent = into.silent && leg.alertMs === null;
     into.setting = detail.setting;
   }
-  return [...lanes].map(([endpoint, draft]): StripLane => ({ endpoint, ...draft }));
+  return inPlanOrder([...lanes].map(([endpoint, draft]): StripLane => ({ endpoint, ...draft })));
+}
+
+/** Lanes of one stage in the order of its targets: one that was left out is told of before the others are dialled. */
+function inPlanOrder(lanes: readonly StripLane[]): StripLane[] {
+  const placed = lanes.map((lane) => {
+    const [, stage = lane.setting, target = '0'] = /^(.*)\.ring\[(\d+)\]$/.exec(lane.setting) ?? [];
+    return { lane, stage, target: Number(target) };
+  });
+  const stages = [...new Set(placed.map((each) => each.stage))];
+  return placed
+    .sort((a, b) => stages.indexOf(a.stage) - stages.indexOf(b.stage) || a.target - b.target)
+    .map((each) => each.lane);
 }
 
 const STEPS: readonly Ms[] = [5000, 10_000, 20_000, 30_000, 60_000, 120_000, 300_000, 600_000, 1_800_000];

@@ -1,0 +1,134 @@
+import { randomBytes } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join, resolve } from 'node:path';
+import mysql from 'mysql2/promise';
+import pino from 'pino';
+import type { Estate } from '../../core/estate';
+import { createApp } from '../app';
+import { hashPassword } from '../auth/passwords';
+import { putAccount } from '../auth/queries';
+import { dbConfig, migrate, openDb, type Db, type DbConfig } from '../db';
+import { replaceEstate } from '../estate/queries';
+import { estateStore } from '../estate/store';
+import { ROLES, type Role } from '../http/routes';
+
+/** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */
+export interface TestDb {
+  readonly config: DbConfig;
+  readonly db: Db;
+  readonly drop: () => Promise<void>;
+}
+
+/** Makes an empty database of its own on the MariaDB that tests run against. */
+export async function freshDatabase(migrated = true): Promise<TestDb> {
+  const base = dbConfig();
+  const database = `hostler_test_${randomBytes(6).toString('hex')}`;
+  const { database: _unused, ...server } = base;
+  const admin = await mysql.createConnection(server);
+  await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
+  const config = { ...base, database };
+  if (migrated) await migrate(config);
+  const db = openDb(config);
+  return {
+    config,
+    db,
+    drop: async () => {
+      await db.end();
+      await admin.query(`DROP DATABASE ${database}`);
+      await admin.end();
+    },
+  };
+}
+
+const DEMO = resolve(__dirname, '../../demo');
+export const demoEstate = (): Estate =>
+  JSON.parse(readFileSync(join(DEMO, 'skerrow.estate.json'), 'utf8')) as Estate;
+
+export interface Answer {
+  readonly status: number;
+  readonly headers: Headers;
+  readonly text: string;
+  // The body is whatever the server sent; tests look into it.
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  readonly body: any;
+}
+
+export interface TestServer extends TestDb {
+  readonly url: string;
+  readonly ask: (
+    method: string,
+    path: string,
+    options?: { as?: Role; body?: unknown; headers?: Record<string, string> },
+  ) => Promise<Answer>;
+  readonly cookies: Readonly<Record<Role, string>>;
+  readonly stop: () => Promise<void>;
+}
+
+export const PASSWORD = 'a long enough pass phrase';
+export const NOW = '2026-11-24T18:00:00Z';
+
+/** Starts a server on loopback with an estate and an account for each role, all signed in. */
+export async function testServer(estate: Estate = demoEstate()): Promise<TestServer> {
+  const test = await freshDatabase();
+  await replaceEstate(test.db, estate, 'test');
+  const hash = await hashPassword(PASSWORD);
+  for (const role of ROLES) await putAccount(test.db, role, role, hash);
+  const app = createApp(
+    { db: test.db, store: estateStore(test.db), now: () => new Date(NOW) },
+    pino({ level: 'silent' }),
+  );
+  const server: Server = createServer(app);
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+
+  const send = async (
+    method: string,
+    path: string,
+    headers: Record<string, string>,
+    body: unknown,
+  ): Promise<Answer> => {
+    const raw = typeof body === 'string' || body instanceof Uint8Array;
+    const response = await fetch(url + path, {
+      method,
+      headers: { ...(body === undefined || raw ? {} : { 'Content-Type': 'application/json' }), ...headers },
+      ...(body === undefined ? {} : { body: raw ? (body as string) : JSON.stringify(body) }),
+      redirect: 'manual',
+    });
+    const text = await response.text();
+    const isJson = response.headers.get('content-type')?.includes('json') ?? false;
+    return {
+      status: response.status,
+      headers: response.headers,
+      text,
+      body: isJson && text ? JSON.parse(text) : null,
+    };
+  };
+  const cookies = {} as Record<Role, string>;
+  for (const role of ROLES) {
+    const answer = await send('POST', '/api/session', { Origin: url }, { name: role, password: PASSWORD });
+    cookies[role] = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+  }
+  return {
+    ...test,
+    url,
+    cookies,
+    ask: (method, path, { as, body, headers } = {}) =>
+      send(method, path, { Origin: url, ...(as ? { Cookie: cookies[as] } : {}), ...headers }, body),
+    stop: async () => {
+      server.closeAllConnections();
+      await new Promise((done) => server.close(done));
+      await test.drop();
+    },
+  };
+}
+
+/** Asks again and again, at most some hundred times, until an import is neither read nor written any more. */
+export async function importAtRest(server: TestServer, id: number): Promise<Answer> {
+  for (let tries = 0; tries < 2000; tries += 1) {
+    const answer = await server.ask('GET', `/api/imports/${id}`, { as: 'specialist' });
+    if (!['reading', 'writing'].includes(String(answer.body?.state))) return answer;
+  }
+  throw new Error('the import does not come to rest');
+}
