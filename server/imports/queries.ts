@@ -82,8 +82,9 @@ export async function moveImport(
   from: readonly ImportState[],
   to: ImportState,
 ): Promise<boolean> {
+  const begins = to === 'reading' || to === 'writing';
   const [result] = await db.query<ResultSetHeader>(
-    'UPDATE staff_import SET state = ?, done = 0, total = 0 WHERE id = ? AND state IN (?)',
+    `UPDATE staff_import SET state = ?${begins ? ', done = 0, total = 0' : ''} WHERE id = ? AND state IN (?)`,
     [to, id, from],
   );
   return result.affectedRows === 1;

@@ -73,9 +73,9 @@ export const useRecord = (before: number | null) =>
   );
 
 /** A try run by the server, for those whose browser has no private numbers. */
-export const useServerTry = (call: Call | null, person: string, enabled: boolean) =>
+export const useServerTry = (call: Call | null, person: string, version: number, enabled: boolean) =>
   useQuery({
-    queryKey: ['/api/tries', person, call],
+    queryKey: ['/api/tries', person, version, call],
     queryFn: () => api<Tried>('POST', `/api/tries?person=${encodeURIComponent(person)}`, call),
     enabled: enabled && call !== null,
     placeholderData: (before) => before,

@@ -79,6 +79,6 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
     () => (isLocal && call ? tryCall(index, call, person.id) : null),
     [isLocal, index, call, person.id],
   );
-  const remote = useServerTry(call, person.id, !isLocal);
+  const remote = useServerTry(call, person.id, page.version, !isLocal);
   return { index, call, tried: isLocal ? local : (remote.data ?? null), now };
 }

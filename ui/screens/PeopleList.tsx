@@ -30,12 +30,21 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
   useKey('/', () => search.current?.focus());
   const wanted = useDeferredValue(query);
   const all = people.data?.people;
-  const shown = useMemo(() => {
-    const fits = matcher(wanted, DIALLED_BEFORE);
-    return (all ?? []).filter(
-      (p) => (status === null || p.status === status) && (reach === null || p.reach === reach) && fits(p),
-    );
-  }, [all, wanted, status, reach]);
+  const filtered = useCallback(
+    (text: string) => {
+      const fits = matcher(text, DIALLED_BEFORE);
+      return (all ?? []).filter(
+        (p) => (status === null || p.status === status) && (reach === null || p.reach === reach) && fits(p),
+      );
+    },
+    [all, status, reach],
+  );
+  const shown = useMemo(() => filtered(wanted), [filtered, wanted]);
+  /** What was typed last may not be in the list yet: the first that fits is looked for anew. */
+  const openFirst = () => {
+    const first = filtered(query)[0];
+    if (first) open(first.id);
+  };
   const statusNames = useMemo(
     () => new Map(people.data?.statuses.map((s) => [s.id, s.name])),
     [people.data?.statuses],
@@ -55,7 +64,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
           onChangeText={setQuery}
           icon={({ size, color }) => <Icon name="search" size={size} color={color} />}
           clearIcon={({ size, color }) => <Icon name="close" size={size} color={color} />}
-          onSubmitEditing={() => shown[0] && open(shown[0].id)}
+          onSubmitEditing={openFirst}
           style={{
             backgroundColor: palette.sheet,
             borderRadius: CORNER,
@@ -138,7 +147,6 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
           initialNumToRender={14}
           windowSize={7}
           maxToRenderPerBatch={20}
-          role="list"
           renderItem={({ item }) => (
             <Row
               person={item}

@@ -121,7 +121,11 @@ export function TodayScreen() {
             {record.length === 0 ? (
               <Words tone="soft">Nothing has been changed yet.</Words>
             ) : (
-              record.map((entry) => <RecordRow key={entry.id} entry={entry} />)
+              <View role="list">
+                {record.map((entry) => (
+                  <RecordRow key={entry.id} entry={entry} />
+                ))}
+              </View>
             )}
           </Section>
         </View>

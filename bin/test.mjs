@@ -1,0 +1,64 @@
+// npm test: does all the set-up that is missing, then runs every check: types, lint, unit, server, browser.
+import { spawnSync } from 'node:child_process';
+import { checkNode, ensureBuild, ensureDebian, ensurePackages, root, say, stopWith } from './steps.mjs';
+
+checkNode();
+ensurePackages();
+ensureDebian('/usr/sbin/mariadbd', 'mariadb-server');
+ensureDebian('/usr/bin/chromium', 'chromium');
+
+const { startDatabase } = await import('./database.mjs');
+const database = await startDatabase('test-database');
+const { config } = database;
+const env = {
+  ...process.env,
+  ...(config
+    ? {
+        HOSTLER_DB_HOST: config.host,
+        HOSTLER_DB_PORT: String(config.port),
+        HOSTLER_DB_USER: config.user,
+        HOSTLER_DB_PASSWORD: config.password,
+        HOSTLER_DB_NAME: config.database,
+      }
+    : {}),
+};
+
+const failed = [];
+let done = 0;
+function step(name, command, args) {
+  say(name);
+  const began = Date.now();
+  const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', env });
+  done += 1;
+  if (result.status !== 0) failed.push(name);
+  say(
+    `${name}: ${result.status === 0 ? 'passed' : 'FAILED'} in ${Math.round((Date.now() - began) / 1000)} s`,
+  );
+}
+const tool = (path, ...args) => [process.execPath, [`${root}/node_modules/${path}`, ...args]];
+
+step('types', ...tool('typescript/bin/tsc', '--noEmit'));
+step('lint', ...tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'));
+step('format', ...tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'));
+step(
+  'imports',
+  ...tool(
+    'dependency-cruiser/bin/dependency-cruise.mjs',
+    '--config',
+    '.dependency-cruiser.cjs',
+    'core',
+    'server',
+    'ui',
+    'app',
+    'cli',
+    'demo',
+  ),
+);
+step('unit and server tests', ...tool('jest/bin/jest.js'));
+ensureBuild();
+step('browser tests', ...tool('@playwright/test/cli.js', 'test'));
+
+await database.stop();
+process.stdout.write(`\nsteps: ${done - failed.length} passed, ${failed.length} failed\n`);
+if (failed.length > 0) stopWith(`Failed: ${failed.join(', ')}`);
+process.exit(0);

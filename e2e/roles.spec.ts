@@ -1,0 +1,51 @@
+import { expect, strip, test } from './server';
+
+test('the manager reads, with private numbers masked, and can change nothing', async ({ page, signIn }) => {
+  await signIn('manager');
+  await page.goto('/people/mateo');
+  await expect(page.getByText('+1778••••07')).toBeVisible();
+  await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings/);
+  for (const name of ['Edit', 'Add a mobile', 'Import staff'])
+    await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
+  await expect(page.getByRole('switch', { name: 'Mobile rings' })).toBeDisabled();
+  await page.goto('/import');
+  await expect(page.getByText('Importing staff is for specialists.')).toBeVisible();
+});
+
+test('the help desk is shown a number on demand, flips a switch, and the record has both', async ({
+  page,
+  signIn,
+}) => {
+  await signIn('helpdesk');
+  await page.goto('/people/dalia');
+  await expect(page.getByText('+1778••••15')).toBeVisible();
+  await page.getByRole('button', { name: /^Show the number of Mobile/ }).click();
+  await expect(page.getByText('+1 778 555 0115')).toBeVisible();
+  const before = await page.getByRole('switch', { name: 'Mobile rings' }).isChecked();
+  await page.getByRole('switch', { name: 'Mobile rings' }).click();
+  await expect(strip(page)).toHaveAccessibleName(before ? /Mobile: left out/ : /Mobile: gives up at 22 s/);
+  await page.getByRole('radiogroup', { name: 'Status today' }).getByRole('radio', { name: 'Away' }).click();
+  await expect(page.getByRole('button', { name: 'Status: Away. Change' })).toBeVisible();
+  await page.goto('/record');
+  await expect(page.getByText(/helpdesk was shown a private number of Dalia Nwosu/).first()).toBeVisible();
+  await expect(page.getByText(/helpdesk switched a phone of Dalia Nwosu/).first()).toBeVisible();
+});
+
+test('a wrong password is told plainly; empty fields beside them', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByText('Your account name')).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill('nobody');
+  await page.getByLabel('Password', { exact: true }).fill('wrong');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('alert')).toHaveText('This name and password do not go together.');
+});
+
+test('after signing out, nothing is left to see', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/today');
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await page.goto('/people/ines');
+  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+});

@@ -1,0 +1,111 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { expect, test } from './server';
+
+const AXE = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+
+/** What axe finds wrong on the page as it is now: the rule and where. */
+async function accessibilityFaults(page: Page): Promise<string[]> {
+  await page.evaluate(AXE);
+  return page.evaluate(async () => {
+    const axe = (
+      window as unknown as {
+        axe: { run: (o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
+      }
+    ).axe;
+    const { violations } = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] });
+    return violations.flatMap((v) => v.nodes.map((node) => `${v.id}: ${node.html.slice(0, 160)}`));
+  });
+}
+
+const SCREENS: readonly (readonly [string, string, RegExp])[] = [
+  ['Today', '/today', /^Today$/],
+  ['a person', '/people/ines', /^Ines Okafor$/],
+  ['a person whose calls are lost', '/people/amara', /^Amara Lindqvist$/],
+  ['a try', '/people/tomasz/try', /^Try a call to Tomasz Bright$/],
+  ['import', '/import', /^Import staff$/],
+  ['record', '/record', /^Record$/],
+];
+
+for (const colorScheme of ['light', 'dark'] as const)
+  test.describe(`in ${colorScheme} colours`, () => {
+    test.use({ colorScheme });
+    for (const [name, path, heading] of SCREENS)
+      test(`${name} has no accessibility faults and nothing wider than the screen`, async ({
+        page,
+        signIn,
+      }) => {
+        await signIn();
+        await page.goto(path);
+        await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible();
+        await page.waitForLoadState('networkidle');
+        expect(await accessibilityFaults(page)).toEqual([]);
+        const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+        expect(over).toBeLessThanOrEqual(0);
+      });
+    test('sign-in, the list of people, the moment sheet and the editor have no accessibility faults', async ({
+      page,
+      signIn,
+    }) => {
+      await page.goto('/');
+      await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+      expect(await accessibilityFaults(page)).toEqual([]);
+      await signIn();
+      await page.goto('/people');
+      await expect(page.getByRole('link', { name: /Ines Okafor/ })).toBeVisible();
+      expect(await accessibilityFaults(page)).toEqual([]);
+      await page.goto('/people/mateo');
+      await page.getByRole('button', { name: /^Day and time/ }).click();
+      await expect(page.getByRole('dialog')).toBeVisible();
+      expect(await accessibilityFaults(page)).toEqual([]);
+      await page.keyboard.press('Escape');
+      await page.getByRole('button', { name: /^Mobile: / }).click();
+      await expect(page.getByLabel('Guard, in seconds')).toBeVisible();
+      expect(await accessibilityFaults(page)).toEqual([]);
+    });
+  });
+
+test('the list: filtered by state and status, found by any form of a number, empty with a way out', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/people');
+  const count = page.getByText(/ people$/).first();
+  await page.getByRole('checkbox', { name: 'Lost' }).click();
+  await expect(page.getByRole('link', { name: /Owen Baptiste/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /Ines Okafor/ })).toHaveCount(0);
+  await page.getByRole('checkbox', { name: 'Has left' }).click();
+  await expect(count).toHaveText(/^1 of \d+ people$/);
+  await page.getByLabel('Search people').fill('nobody of this name');
+  await expect(page.getByText('Nobody fits')).toBeVisible();
+  await page.getByRole('button', { name: 'Show everybody' }).click();
+  await page.getByLabel('Search people').fill('(236) 555-0108');
+  await expect(page.getByRole('link', { name: /Priya Raman/ })).toBeVisible();
+  await expect(count).toHaveText(/^1 of /);
+});
+
+test('Today counts everybody once, and leads to those who are lost', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/today');
+  const { people, counts } = (await (await page.request.get('/api/today')).json()) as {
+    people: number;
+    counts: Record<string, number>;
+  };
+  expect(Object.values(counts).reduce((a, b) => a + b, 0)).toBe(people);
+  await page.getByRole('link', { name: /Owen Baptiste/ }).click();
+  await expect(
+    page.getByText(/the carrier's voicemail of Owen's mobile took the call/).first(),
+  ).toBeVisible();
+});
+
+test('when the server is gone, the page says so and can try again', async ({ page, signIn, context }) => {
+  await signIn();
+  await page.goto('/today');
+  await context.route('**/api/people', (route) => route.abort());
+  await page.getByRole('link', { name: 'People', exact: true }).click();
+  await expect(page.getByText('The server cannot be reached.', { exact: false })).toBeVisible();
+  await context.unroute('**/api/people');
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByRole('link', { name: /Ines Okafor/ })).toBeVisible();
+});

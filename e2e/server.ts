@@ -1,0 +1,123 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer, type AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { test as base, expect, type Page } from '@playwright/test';
+import mysql from 'mysql2/promise';
+import { dbConfig } from '../server/db';
+
+/** A real server with a database of its own, for the tests of one file; it can be ended hard and started again. */
+export interface LiveServer {
+  readonly url: string;
+  readonly restart: () => Promise<void>;
+}
+
+export const PASSWORD = 'for the tests only';
+const root = resolve(__dirname, '..');
+
+const freePort = () =>
+  new Promise<number>((done) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo;
+      probe.close(() => done(port));
+    });
+  });
+
+function start(env: NodeJS.ProcessEnv): Promise<ChildProcess> {
+  const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
+    cwd: root,
+    env,
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  });
+  return new Promise((done, failed) => {
+    child.once('message', () => done(child));
+    child.once('exit', (code) => failed(new Error(`the server ended with code ${code}`)));
+  });
+}
+
+export const test = base.extend<
+  { signIn: (name?: string) => Promise<void>; problems: string[] },
+  { live: LiveServer }
+>({
+  live: [
+    async ({}, provide) => {
+      const { database: _own, ...server } = dbConfig();
+      const database = `hostler_e2e_${randomBytes(6).toString('hex')}`;
+      const admin = await mysql.createConnection(server);
+      await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
+      const folder = mkdtempSync(join(tmpdir(), 'hostler-e2e-'));
+      const port = await freePort();
+      const env: NodeJS.ProcessEnv = {
+        ...process.env,
+        HOSTLER_DB_HOST: server.host ?? '127.0.0.1',
+        HOSTLER_DB_PORT: String(server.port),
+        HOSTLER_DB_USER: server.user,
+        HOSTLER_DB_PASSWORD: server.password,
+        HOSTLER_DB_NAME: database,
+        HOSTLER_PORT: String(port),
+        HOSTLER_LOG: 'warn',
+        HOSTLER_DEMO_PASSWORD: PASSWORD,
+        HOSTLER_ACCOUNTS_FILE: join(folder, 'accounts.json'),
+      };
+      const setUp = spawnSync(process.execPath, ['--import', 'tsx', 'server/setup.ts'], {
+        cwd: root,
+        env,
+        stdio: 'inherit',
+      });
+      expect(setUp.status).toBe(0);
+      let child = await start(env);
+      const end = (signal: NodeJS.Signals) =>
+        new Promise<void>((done) => {
+          child.once('exit', () => done());
+          child.kill(signal);
+        });
+      await provide({
+        url: `http://127.0.0.1:${port}`,
+        restart: async () => {
+          await end('SIGKILL');
+          child = await start(env);
+        },
+      });
+      await end('SIGTERM');
+      await admin.query(`DROP DATABASE ${database}`);
+      await admin.end();
+      rmSync(folder, { recursive: true, force: true });
+    },
+    { scope: 'worker' },
+  ],
+  baseURL: async ({ live }, provide) => provide(live.url),
+  /** What the browser complained of: errors of scripts, and whatever the content security policy stopped. */
+  problems: [
+    async ({ page }, provide) => {
+      const found: string[] = [];
+      page.on('pageerror', (error) => found.push(error.message));
+      page.on('console', (message) => {
+        if (/Content Security Policy|Uncaught/.test(message.text())) found.push(message.text());
+      });
+      await provide(found);
+      expect(found).toEqual([]);
+    },
+    { auto: true },
+  ],
+  signIn: async ({ page }, provide) =>
+    provide(async (name = 'specialist') => {
+      await page.goto('/');
+      await page.getByLabel('Name', { exact: true }).fill(name);
+      await page.getByLabel('Password', { exact: true }).fill(PASSWORD);
+      await page.getByRole('button', { name: 'Sign in' }).click();
+      await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+    }),
+});
+
+export { expect };
+export const isPhone = (page: Page): boolean => (page.viewportSize()?.width ?? 0) < 900;
+export const strip = (page: Page) => page.getByTestId('ring-strip').getByRole('img').last();
+
+/** Sets the moment bar to a time of today, by its sheet. */
+export async function atTime(page: Page, time: string): Promise<void> {
+  await page.getByRole('button', { name: /^Day and time/ }).click();
+  await page.getByLabel('Time', { exact: true }).fill(time);
+  await page.getByRole('button', { name: 'Show', exact: true }).click();
+}

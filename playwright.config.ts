@@ -1,0 +1,28 @@
+import { defineConfig } from '@playwright/test';
+
+const ARGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 60_000,
+  workers: 1,
+  reporter: 'list',
+  outputDir: 'test-results',
+  use: {
+    launchOptions: { executablePath: '/usr/bin/chromium', args: ARGS },
+    timezoneId: 'America/Vancouver',
+    locale: 'en-CA',
+    trace: 'off',
+  },
+  projects: [
+    { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
+    { name: 'wide', use: { viewport: { width: 1280, height: 800 } } },
+  ],
+});
