@@ -1,7 +1,7 @@
 import { ROUTES } from './app';
 import { FAILURES_PER_ACCOUNT } from './auth/queries';
 import { ROLES, type Role } from './http/routes';
-import { PASSWORD, testServer, type TestServer } from './testing';
+import { PASSWORD, testServer, type TestServer } from './test';
 
 let server: TestServer;
 beforeAll(async () => {

@@ -1,5 +1,5 @@
 import { migrate, readMigrations } from '.';
-import { freshDatabase, type TestDb } from '../testing';
+import { freshDatabase, type TestDb } from '../test';
 
 let test1: TestDb;
 beforeEach(async () => {

@@ -1,7 +1,7 @@
 import type { Estate } from '../../core/estate';
 import { estateOf, loadEstate, replaceEstate } from './queries';
 import { estateStore } from './store';
-import { demoEstate, freshDatabase, type TestDb } from '../testing';
+import { demoEstate, freshDatabase, type TestDb } from '../test';
 
 let test1: TestDb;
 beforeAll(async () => {

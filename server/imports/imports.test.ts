@@ -1,4 +1,4 @@
-import { importAtRest, testServer, type TestServer } from '../testing';
+import { importAtRest, testServer, type TestServer } from '../test';
 
 let server: TestServer;
 beforeAll(async () => {

@@ -21,17 +21,15 @@ export function Sheet({
   const palette = usePalette();
   const wide = useIsWide();
   return (
-    <Modal visible={open} transparent animationType={wide ? 'fade' : 'slide'} onRequestClose={onClose}>
+    <Modal visible={open} transparent animationType="none" onRequestClose={onClose} aria-label={title}>
       <View style={{ flex: 1, flexDirection: wide ? 'row' : 'column', justifyContent: 'flex-end' }}>
         <Pressable
-          aria-label="Close"
+          aria-hidden
           tabIndex={-1}
           onPress={onClose}
           style={{ flex: 1, backgroundColor: palette.shade }}
         />
         <View
-          role="dialog"
-          aria-label={title}
           style={{
             backgroundColor: palette.ground,
             borderColor: palette.line,

@@ -55,6 +55,8 @@ export function RecordScreen() {
     return <Trouble message={messageOf(record.error)} retry={() => void record.refetch()} />;
   return (
     <ScrollView
+      // Nothing in a short record takes the focus, and it must be scrolled by keys all the same.
+      tabIndex={0}
       style={{ flex: 1 }}
       contentContainerStyle={{ padding: space(4), paddingBottom: space(8), maxWidth: 820 }}
     >
