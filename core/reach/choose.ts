@@ -1,11 +1,11 @@
 import type { Arrival, CallerTest, Line, Person, Rule, ScheduleTest, Treatment } from '../estate';
-import { isInside } from '../time';
+import { scheduleClock } from '../time';
 import type { EstateIndex } from './compile';
 
 /** Whether a schedule test holds at a moment (ms since 1970 UTC). */
 export function scheduleHolds(index: EstateIndex, test: ScheduleTest, epochMs: number): boolean {
   const schedule = index.schedules.get(test.id);
-  return schedule !== undefined && isInside(schedule, epochMs) === test.inside;
+  return schedule !== undefined && scheduleClock(schedule).inside(epochMs) === test.inside;
 }
 
 /** Whether the caller (E.164, extension, or null for withheld) is of the class that a rule asks for. */

@@ -13,6 +13,7 @@ export {
   whose,
 } from './explain';
 export { runInDetail, type DetailedRun } from './run';
+export { quickRunner, type QuickResult, type QuickRunner } from './quick';
 export { type Band, type LegDetail } from './state';
 export {
   tryCall,

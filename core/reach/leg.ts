@@ -2,7 +2,7 @@ import type { Ms, RingTarget } from '../estate';
 import { permits, trunksFor } from '../dialling';
 import type { KnownEndpoint } from './compile';
 import { behaviourOf, note, seconds, type Payer, type Run } from './state';
-import type { EndpointState, FailureWord, LegEnd } from './types';
+import type { EndpointBehaviour, EndpointState, FailureWord, LegEnd } from './types';
 
 export const NEVER = Number.POSITIVE_INFINITY;
 
@@ -58,8 +58,9 @@ function takeChannel(run: Run, leg: LiveLeg, number: string): FailureWord | null
   if (!permission || !permits(permission, number, numberClass)) return 'not-permitted';
   const trunks = trunksFor(run.index.estate.trunks, numberClass);
   if (trunks.length === 0) return 'no-route';
-  const inUse = (id: string) => (run.call.world?.trunkUse?.[id] ?? 0) + (run.trunkUse.get(id) ?? 0);
-  const free = trunks.find((trunk) => inUse(trunk.id) < trunk.channels);
+  const free = trunks.find(
+    ({ id, channels }) => (run.call.world?.trunkUse?.[id] ?? 0) + (run.trunkUse.get(id) ?? 0) < channels,
+  );
   if (!free) return 'no-channel';
   leg.trunk = free.id;
   run.trunkUse.set(free.id, (run.trunkUse.get(free.id) ?? 0) + 1);
@@ -100,7 +101,7 @@ export function finish(run: Run, leg: LiveLeg, end: LegEnd): void {
     run.trunkUse.set(leg.trunk, (run.trunkUse.get(leg.trunk) ?? 1) - 1);
   }
   if (end === 'connected') return;
-  note(run, 'leg-ended', `${endpoint.label} stops: ${WORDS[end]}.`, {
+  note(run, 'leg-ended', () => `${endpoint.label} stops: ${WORDS[end]}.`, {
     endpoint: endpoint.id,
     setting:
       end === 'before-guard'
@@ -111,12 +112,27 @@ export function finish(run: Run, leg: LiveLeg, end: LegEnd): void {
   });
 }
 
+/** A leg that cannot be dialled, or finds no phone registered. */
+function refuse(run: Run, leg: LiveLeg, word: LegEnd): void {
+  const { known, payer, setting } = leg.planned;
+  note(run, 'not-dialled', () => `${known.endpoint.label} is tried for ${payer.name}.`, {
+    endpoint: known.endpoint.id,
+    setting,
+  });
+  finish(run, leg, word);
+}
+
+const momentAfter = (from: Ms, ms: Ms | null | undefined): Ms =>
+  ms === null || ms === undefined ? NEVER : from + ms;
+const finite = (ms: Ms): Ms | null => (ms === NEVER ? null : ms);
+
 /** Dials a leg: what it will do from now on is worked out here, once. */
 export function dial(run: Run, leg: LiveLeg): void {
-  const { known, target } = leg.planned;
+  const { known, target, setting, payer } = leg.planned;
   const behaviour = behaviourOf(run, known.endpoint.id);
   const state: EndpointState = behaviour.state ?? 'ready';
   const isNumber = known.number !== null;
+  const isAsleepApp = state === 'asleep' && known.endpoint.kind === 'mobile-app';
   leg.phase = 'up';
   leg.traceAt = run.legs.length;
   run.legs.push({
@@ -126,79 +142,48 @@ export function dial(run: Run, leg: LiveLeg): void {
     endMs: run.now,
     end: 'no-answer',
   });
-  run.details.push({
-    target,
-    setting: leg.planned.setting,
-    wouldAlertMs: null,
-    wouldLoseMs: null,
-    confirmFromMs: null,
-  });
-  const refuse = (word: LegEnd) => {
-    note(run, 'not-dialled', `${known.endpoint.label} is tried for ${leg.planned.payer.name}.`, {
-      endpoint: known.endpoint.id,
-      setting: leg.planned.setting,
-    });
-    finish(run, leg, word);
-  };
+  const detail = { target, setting, wouldAlertMs: null, wouldLoseMs: null, confirmFromMs: null };
+  run.details.push(detail);
   const failure = known.number === null ? null : takeChannel(run, leg, known.number);
-  if (failure) return refuse(failure);
-  const cannotWake = state === 'asleep' && known.endpoint.kind === 'mobile-app' && !known.times.wakes;
-  if (state === 'unregistered' || (state === 'off' && !isNumber) || cannotWake) return refuse('unregistered');
-  note(run, 'dialled', `${known.endpoint.label} is dialled for ${leg.planned.payer.name}.`, {
+  if (failure) return refuse(run, leg, failure);
+  if (state === 'unregistered' || (state === 'off' && !isNumber) || (isAsleepApp && !known.times.wakes))
+    return refuse(run, leg, 'unregistered');
+  note(run, 'dialled', () => `${known.endpoint.label} is dialled for ${payer.name}.`, {
     endpoint: known.endpoint.id,
-    setting: leg.planned.setting,
+    setting,
   });
-
-  const waking = state === 'asleep' && known.endpoint.kind === 'mobile-app' ? known.times.wakeMs : 0;
-  const readyAt = run.now + (behaviour.setupMs ?? known.times.setupMs) + waking;
-  const after = (ms: Ms | null | undefined) => (ms === null || ms === undefined ? NEVER : readyAt + ms);
-  const mailboxAfter = isNumber
-    ? behaviour.mailboxAfterMs === undefined
-      ? known.times.mailboxAfterMs
-      : behaviour.mailboxAfterMs
-    : null;
-  const giveUp = target.giveUpAfterMs ?? null;
-  leg.giveUpAt = giveUp === null ? NEVER : run.now + giveUp;
-  const silently = (word: FailureWord) => {
-    if (isNumber && mailboxAfter !== null && word !== 'do-not-disturb')
-      leg.voicemailAt = run.now + (behaviour.offAnswerMs ?? known.times.offAnswerMs);
-    else {
-      leg.failAt = readyAt;
-      leg.failWord = word;
-    }
-  };
-  behave(leg, state, isNumber, readyAt, silently, {
-    answerAt: after(behaviour.answerAfterMs),
-    rejectAt: after(behaviour.rejectAfterMs),
-    voicemailAt: after(mailboxAfter),
-  });
-  const finite = (ms: Ms) => (ms === NEVER ? null : ms);
+  leg.giveUpAt = momentAfter(run.now, target.giveUpAfterMs);
+  const readyAt =
+    run.now + (behaviour.setupMs ?? known.times.setupMs) + (isAsleepApp ? known.times.wakeMs : 0);
+  behave(leg, behaviour, state, readyAt);
   run.details[leg.traceAt] = {
-    ...run.details[leg.traceAt]!,
+    ...detail,
     wouldAlertMs: finite(leg.alertAt),
     wouldLoseMs: finite(leg.voicemailAt),
   };
 }
 
 /** What a leg that got through will do, by the state of the phone it leads to (step 5). */
-function behave(
-  leg: LiveLeg,
-  state: EndpointState,
-  isNumber: boolean,
-  readyAt: Ms,
-  silently: (word: FailureWord) => void,
-  times: Pick<LiveLeg, 'answerAt' | 'rejectAt' | 'voicemailAt'>,
-): void {
+function behave(leg: LiveLeg, behaviour: EndpointBehaviour, state: EndpointState, readyAt: Ms): void {
+  const { number, times } = leg.planned.known;
+  const mailboxAfter =
+    number === null
+      ? null
+      : behaviour.mailboxAfterMs === undefined
+        ? times.mailboxAfterMs
+        : behaviour.mailboxAfterMs;
+  const voicemailAt = momentAfter(readyAt, mailboxAfter);
   switch (state) {
     case 'unregistered':
     case 'off':
-      return silently('unreachable');
     case 'busy':
-      return silently('busy');
+      if (voicemailAt !== NEVER) leg.voicemailAt = leg.dialAt + (behaviour.offAnswerMs ?? times.offAnswerMs);
+      else failSilently(leg, readyAt, state === 'busy' ? 'busy' : 'unreachable');
+      return;
     case 'do-not-disturb':
-      if (!isNumber) return silently('do-not-disturb');
+      if (number === null) return failSilently(leg, readyAt, 'do-not-disturb');
       leg.alertAt = readyAt;
-      leg.voicemailAt = times.voicemailAt;
+      leg.voicemailAt = voicemailAt;
       return;
     case 'auto-answer':
       leg.alertAt = readyAt;
@@ -207,8 +192,15 @@ function behave(
     case 'ready':
     case 'asleep':
       leg.alertAt = readyAt;
-      Object.assign(leg, times);
+      leg.answerAt = momentAfter(readyAt, behaviour.answerAfterMs);
+      leg.rejectAt = momentAfter(readyAt, behaviour.rejectAfterMs);
+      leg.voicemailAt = voicemailAt;
   }
+}
+
+function failSilently(leg: LiveLeg, atMs: Ms, word: FailureWord): void {
+  leg.failAt = atMs;
+  leg.failWord = word;
 }
 
 /** An answer, by a person or a carrier's voicemail. Returns true if it connects the call. */
@@ -217,9 +209,10 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
   note(
     run,
     byVoicemail ? 'voicemail' : 'answered',
-    byVoicemail
-      ? `The carrier's voicemail answers at ${known.endpoint.label}, ${seconds(run.now - leg.dialAt)} after dialling.`
-      : `${known.endpoint.label} is answered, ${seconds(run.now - leg.dialAt)} after dialling.`,
+    () =>
+      byVoicemail
+        ? `The carrier's voicemail answers at ${known.endpoint.label}, ${seconds(run.now - leg.dialAt)} after dialling.`
+        : `${known.endpoint.label} is answered, ${seconds(run.now - leg.dialAt)} after dialling.`,
     { endpoint: known.endpoint.id },
   );
   if (run.now - leg.dialAt < (target.acceptAfterMs ?? 0)) {
@@ -232,12 +225,10 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
   const within = run.index.settings.confirmWithinMs;
   const from = run.now;
   const press = behaviour.pressAfterMs === undefined ? 3000 : behaviour.pressAfterMs;
-  const at = (ms: Ms | null | undefined) =>
-    byVoicemail || ms === null || ms === undefined ? NEVER : from + ms;
   leg.phase = 'confirming';
-  run.details[leg.traceAt] = { ...run.details[leg.traceAt]!, confirmFromMs: from };
-  leg.answerAt = at(press);
-  leg.rejectAt = at(behaviour.refuseAfterMs);
+  run.details[leg.traceAt]!.confirmFromMs = from;
+  leg.answerAt = byVoicemail ? NEVER : momentAfter(from, press);
+  leg.rejectAt = byVoicemail ? NEVER : momentAfter(from, behaviour.refuseAfterMs);
   leg.failAt = from + within;
   leg.failWord = 'not-confirmed';
   leg.voicemailAt = NEVER;
@@ -245,7 +236,8 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
   note(
     run,
     'answered',
-    `${known.endpoint.label} must accept by ${target.confirm === 'pin' ? 'PIN' : 'key'} within ${seconds(within)}.`,
+    () =>
+      `${known.endpoint.label} must accept by ${target.confirm === 'pin' ? 'PIN' : 'key'} within ${seconds(within)}.`,
     {
       endpoint: known.endpoint.id,
       setting: `${setting}.confirm`,

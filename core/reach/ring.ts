@@ -25,6 +25,8 @@ const isRegistered = (run: Run, id: string): boolean => {
   return state !== 'asleep' || (run.index.endpoints.get(id)?.times.wakes ?? true);
 };
 
+const labelOf = (run: Run, id: string) => run.index.endpoints.get(id)?.endpoint.label ?? id;
+
 /** Why a target is left out of this stage, in words; null if it takes part. */
 function skipReason(run: Run, planned: PlannedTarget): string | null {
   const { target } = planned;
@@ -35,48 +37,46 @@ function skipReason(run: Run, planned: PlannedTarget): string | null {
     const name = run.index.schedules.get(target.schedule.id)?.name ?? target.schedule.id;
     return `set to ring only ${target.schedule.inside ? 'inside' : 'outside'} "${name}"`;
   }
-  const label = (id: string) => run.index.endpoints.get(id)?.endpoint.label ?? id;
   if (target.onlyWhile && !isRegistered(run, target.onlyWhile))
-    return `set to ring only while ${label(target.onlyWhile)} is registered`;
+    return `set to ring only while ${labelOf(run, target.onlyWhile)} is registered`;
   if (target.onlyUnless && isRegistered(run, target.onlyUnless))
-    return `set to ring only while ${label(target.onlyUnless)} is not registered`;
+    return `set to ring only while ${labelOf(run, target.onlyUnless)} is not registered`;
   return null;
 }
 
 interface Due {
-  readonly atMs: Ms;
-  readonly order: Order;
-  readonly leg: LiveLeg | null;
+  atMs: Ms;
+  order: Order;
+  leg: LiveLeg | null;
+}
+
+/** Takes a moment into account if it comes before what is due so far; of equals the first stays. */
+function sooner(due: Due, atMs: Ms, order: Order, leg: LiveLeg | null): void {
+  if (atMs > due.atMs || (atMs === due.atMs && order >= due.order)) return;
+  due.atMs = atMs;
+  due.order = order;
+  due.leg = leg;
 }
 
 /** What happens next in the stage: the earliest thing, and of equals the first in the order of an instant. */
 function nextDue(run: Run, legs: readonly LiveLeg[], endAt: Ms, stageOpen: boolean): Due {
-  let atMs = NEVER;
-  let order: Order = ORDER.dial;
-  let leg: LiveLeg | null = null;
-  const offer = (time: Ms, kind: Order, of: LiveLeg | null) => {
-    if (time < atMs || (time === atMs && kind < order)) {
-      atMs = time;
-      order = kind;
-      leg = of;
-    }
-  };
+  const due: Due = { atMs: NEVER, order: ORDER.dial, leg: null };
   for (const each of legs) {
     if (each.phase === 'ended') continue;
     if (each.phase === 'waiting') {
-      offer(each.dialAt, ORDER.dial, each);
+      sooner(due, each.dialAt, ORDER.dial, each);
       continue;
     }
-    offer(each.alertAt, ORDER.alerting, each);
-    offer(each.answerAt, ORDER.answer, each);
-    offer(each.rejectAt, ORDER.reject, each);
-    offer(each.failAt, ORDER.failure, each);
-    offer(each.voicemailAt, ORDER.voicemail, each);
-    offer(each.giveUpAt, ORDER.giveUp, each);
+    sooner(due, each.alertAt, ORDER.alerting, each);
+    sooner(due, each.answerAt, ORDER.answer, each);
+    sooner(due, each.rejectAt, ORDER.reject, each);
+    sooner(due, each.failAt, ORDER.failure, each);
+    sooner(due, each.voicemailAt, ORDER.voicemail, each);
+    sooner(due, each.giveUpAt, ORDER.giveUp, each);
   }
-  if (stageOpen) offer(endAt, ORDER.stageEnd, null);
-  offer(run.queueEndMs, ORDER.queueEnd, null);
-  return { atMs, order, leg };
+  if (stageOpen) sooner(due, endAt, ORDER.stageEnd, null);
+  sooner(due, run.queueEndMs, ORDER.queueEnd, null);
+  return due;
 }
 
 /** Does what is due at one leg. Returns true if the leg connects. */
@@ -86,11 +86,13 @@ function act(run: Run, leg: LiveLeg, order: Order): boolean {
     case ORDER.alerting:
       leg.alertedAt = run.now;
       leg.alertAt = NEVER;
-      note(run, 'alerting', `${endpoint.label} begins to ring.`, { endpoint: endpoint.id });
+      note(run, 'alerting', () => `${endpoint.label} begins to ring.`, { endpoint: endpoint.id });
       return false;
     case ORDER.answer:
       if (leg.phase === 'up') return answer(run, leg, false);
-      note(run, 'accepted', `The call is accepted by key at ${endpoint.label}.`, { endpoint: endpoint.id });
+      note(run, 'accepted', () => `The call is accepted by key at ${endpoint.label}.`, {
+        endpoint: endpoint.id,
+      });
       return true;
     case ORDER.reject:
       finish(run, leg, leg.phase === 'up' ? 'rejected' : 'refused');
@@ -138,7 +140,7 @@ function takingPart(run: Run, planned: readonly PlannedTarget[], forMs: Ms): Pla
       ((each.target.delayMs ?? 0) < forMs ? null : 'its delay is longer than the stage');
     if (why === null) return true;
     const { endpoint } = each.known;
-    note(run, 'skipped', `${endpoint.label} is left out: ${why}.`, {
+    note(run, 'skipped', () => `${endpoint.label} is left out: ${why}.`, {
       endpoint: endpoint.id,
       setting: each.setting,
     });
@@ -150,7 +152,7 @@ function takingPart(run: Run, planned: readonly PlannedTarget[], forMs: Ms): Pla
 function recordName(run: Run, targets: readonly PlannedTarget[]): Stop | { readonly queueOver: true } | null {
   if (run.nameRecorded || !targets.some((each) => each.target.confirm === 'key-name')) return null;
   const { recordNameMs } = run.index.settings;
-  note(run, 'record-name', `The caller is asked for a name, ${seconds(recordNameMs)}.`, {
+  note(run, 'record-name', () => `The caller is asked for a name, ${seconds(recordNameMs)}.`, {
     setting: targets.find((each) => each.target.confirm === 'key-name')!.setting + '.confirm',
   });
   const until = run.now + recordNameMs;

@@ -97,7 +97,8 @@ function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResul
   note(
     run,
     'offer',
-    `A greeting of ${seconds(offer.greetingMs)} offers ${offer.choices.map((c) => `key ${c.key}`).join(', ') || 'nothing'}, then ${seconds(offer.waitMs)} of silence.`,
+    () =>
+      `A greeting of ${seconds(offer.greetingMs)} offers ${offer.choices.map((c) => `key ${c.key}`).join(', ') || 'nothing'}, then ${seconds(offer.waitMs)} of silence.`,
     { setting },
   );
   const press = pressIn(run, 'offer', offer.choices, total);
@@ -106,17 +107,17 @@ function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResul
   band(run, 'offer', from, 'greeting and choice', setting);
   if (cut) return cut;
   if (!press) {
-    note(run, 'offer', 'The caller presses no key that is offered.', { setting });
+    note(run, 'offer', () => 'The caller presses no key that is offered.', { setting });
     return 'no-press';
   }
-  note(run, 'pressed', `The caller presses ${press.key}.`, { setting });
+  note(run, 'pressed', () => `The caller presses ${press.key}.`, { setting });
   return press.then === 'next' ? 'through' : { ending: press.then, setting };
 }
 
 function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
   const entered = run.call.world?.code;
   const inTime = entered && entered.afterMs <= code.withinMs ? entered : null;
-  note(run, 'code', `The caller is asked for a code, within ${seconds(code.withinMs)}.`, { setting });
+  note(run, 'code', () => `The caller is asked for a code, within ${seconds(code.withinMs)}.`, { setting });
   const from = run.now;
   const cut = waitInStage(run, run.now + (inTime ? inTime.afterMs : code.withinMs));
   band(run, 'code', from, 'code asked for', setting);
@@ -125,7 +126,7 @@ function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
   note(
     run,
     'code',
-    right ? 'The code is right.' : inTime ? 'The code is wrong.' : 'No code is entered in time.',
+    () => (right ? 'The code is right.' : inTime ? 'The code is wrong.' : 'No code is entered in time.'),
     { setting },
   );
   return right ? 'through' : { ending: code.wrong, setting: `${setting}.code.wrong` };
@@ -149,7 +150,7 @@ function runStages(run: Run, stages: readonly Stage[], person: Person, setting: 
     if (run.now >= run.queueEndMs) return { queueOver: true };
     const at = `${setting}.stages[${i}]`;
     if ('ring' in stage) {
-      note(run, 'stage', `Stage ${i + 1} rings for ${seconds(stage.forMs)}.`, {
+      note(run, 'stage', () => `Stage ${i + 1} rings for ${seconds(stage.forMs)}.`, {
         person: person.id,
         setting: at,
       });
@@ -172,7 +173,7 @@ function runPerson(run: Run, person: Person, line: Line | undefined): Next | Sto
   if (line?.forwardAll) {
     const setting = `${base}.lines[${line.id}].forwardAll`;
     run.path.push({ person: person.id, rule: 'forward-all' });
-    note(run, 'rule', `Always-forward is set on ${person.name}'s line ${line.extension}.`, {
+    note(run, 'rule', () => `Always-forward is set on ${person.name}'s line ${line.extension}.`, {
       person: person.id,
       setting,
     });
@@ -188,7 +189,7 @@ function runPerson(run: Run, person: Person, line: Line | undefined): Next | Sto
   const active = run.call.world?.activeCalls?.[person.id] ?? 0;
   if (active >= person.maxCalls) {
     run.path.push({ person: person.id, rule: 'busy' });
-    note(run, 'rule', `${person.name} has ${active} of ${person.maxCalls} calls already.`, {
+    note(run, 'rule', () => `${person.name} has ${active} of ${person.maxCalls} calls already.`, {
       person: person.id,
       setting: `${base}.maxCalls`,
     });
@@ -204,11 +205,12 @@ function runPerson(run: Run, person: Person, line: Line | undefined): Next | Sto
   note(
     run,
     'rule',
-    rule
-      ? `${person.name}'s rule "${rule.name}" is the first that fits.`
-      : person.plan.rules.length > 0
-        ? `None of ${person.name}'s rules fits: the plan's last treatment applies.`
-        : `${person.name}'s plan has one treatment, for every call.`,
+    () =>
+      rule
+        ? `${person.name}'s rule "${rule.name}" is the first that fits.`
+        : person.plan.rules.length > 0
+          ? `None of ${person.name}'s rules fits: the plan's last treatment applies.`
+          : `${person.name}'s plan has one treatment, for every call.`,
     { person: person.id, setting },
   );
   const round = () => runStages(run, treatment.stages, person, setting);
@@ -246,7 +248,10 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   if (!person) return [];
   const line = person.lines[0];
   const leaveOut = (why: string) => {
-    note(run, 'skipped', `${person.name} is left out of the group: ${why}.`, { person: person.id, setting });
+    note(run, 'skipped', () => `${person.name} is left out of the group: ${why}.`, {
+      person: person.id,
+      setting,
+    });
     return [];
   };
   if (line?.forwardAll) return leaveOut('always-forward is set on the line');
@@ -302,7 +307,8 @@ function runGroup(run: Run, group: Group): Next | Stop {
   note(
     run,
     'group',
-    `The group ${group.name} rings its members ${group.mode === 'together' ? 'together' : 'one after another'}, ${seconds(group.ringMs)} ${group.mode === 'together' ? 'in all' : 'each'}.`,
+    () =>
+      `The group ${group.name} rings its members ${group.mode === 'together' ? 'together' : 'one after another'}, ${seconds(group.ringMs)} ${group.mode === 'together' ? 'in all' : 'each'}.`,
     { setting },
   );
   const round = () => groupRound(run, group);
@@ -325,7 +331,8 @@ function runMenu(run: Run, menu: Menu): Next | Stop {
   note(
     run,
     'menu',
-    `The menu ${menu.name} plays a greeting of ${seconds(rule.greetingMs)} and offers ${rule.choices.map((c) => `key ${c.key}`).join(', ') || 'nothing'}.`,
+    () =>
+      `The menu ${menu.name} plays a greeting of ${seconds(rule.greetingMs)} and offers ${rule.choices.map((c) => `key ${c.key}`).join(', ') || 'nothing'}.`,
     { setting },
   );
   const total = rule.greetingMs + rule.waitMs;
@@ -337,7 +344,7 @@ function runMenu(run: Run, menu: Menu): Next | Stop {
   note(
     run,
     'pressed',
-    press ? `The caller presses ${press.key}.` : 'The caller presses no key that is offered.',
+    () => (press ? `The caller presses ${press.key}.` : 'The caller presses no key that is offered.'),
     { setting },
   );
   const owner: Owner = { person: null, payer: menu, isMenu: true, setting };
@@ -366,7 +373,7 @@ function runQueue(
 ): Next | Stop {
   const from = run.now;
   run.queueEndMs = run.now + maxMs;
-  note(run, 'queue', `The caller waits, ${seconds(maxMs)} at most.`, { setting: owner.setting });
+  note(run, 'queue', () => `The caller waits, ${seconds(maxMs)} at most.`, { setting: owner.setting });
   let result: StagesResult = { queueOver: true };
   while (run.now < run.queueEndMs) {
     const began = run.now;
@@ -407,7 +414,7 @@ const GONE = 'no-such-number';
 
 function runEnding(run: Run, ending: Ending, owner: Owner, round: () => StagesResult): Next | Stop {
   const failed = (reason: string) => stop({ kind: 'failed', atMs: run.now, reason });
-  note(run, 'ending', endingText(run.index, ending, owner.person), { setting: owner.setting });
+  note(run, 'ending', () => endingText(run.index, ending, owner.person), { setting: owner.setting });
   const last = (known: PlannedTarget['known'] | undefined, endpoint: string) =>
     known
       ? lastLeg(run, { target: { endpoint }, known, payer: owner.payer, setting: owner.setting })
@@ -492,9 +499,13 @@ export interface DetailedRun {
   readonly bands: readonly Band[];
 }
 
-/** Runs one call as `runCall` does, and keeps what a drawing of it needs. */
-export function runInDetail(index: EstateIndex, call: Call): DetailedRun {
+/**
+ * Runs one call as `runCall` does, and keeps what a drawing of it needs.
+ * @param told false: without events, for runs in great number
+ */
+export function runInDetail(index: EstateIndex, call: Call, told = true): DetailedRun {
   const run: Run = {
+    told,
     index,
     call,
     startEpochMs: instantOf(call.at) ?? Number.NaN,
@@ -515,11 +526,11 @@ export function runInDetail(index: EstateIndex, call: Call): DetailedRun {
     trunkMs: 0,
     trunkUse: new Map(),
   };
-  note(run, 'arrives', `A call ${callerText(call.from)} arrives for ${call.to}.`);
+  note(run, 'arrives', () => `A call ${callerText(call.from)} arrives for ${call.to}.`);
   let next = firstStep(run);
   while (!('stop' in next)) next = step(run, next);
   const outcome = next.stop;
-  note(run, 'outcome', outcomeText(index, outcome), { atMs: outcome.atMs });
+  note(run, 'outcome', () => outcomeText(index, outcome));
   const { legs, events, path, trunkMs, details, bands } = run;
   return { trace: { outcome, legs, events, path, trunkMs }, details, bands };
 }

@@ -10,11 +10,11 @@ export interface LegDetail {
   readonly target: RingTarget;
   readonly setting: string;
   /** When it would alert, whether or not the call lasts so long; null: never. */
-  readonly wouldAlertMs: Ms | null;
+  wouldAlertMs: Ms | null;
   /** When the carrier's voicemail would take it, if nothing else came before; null: never. */
-  readonly wouldLoseMs: Ms | null;
+  wouldLoseMs: Ms | null;
   /** The answer that had to be confirmed; null: none. */
-  readonly confirmFromMs: Ms | null;
+  confirmFromMs: Ms | null;
 }
 
 /** A part of the call in which one thing happens. */
@@ -28,6 +28,8 @@ export interface Band {
 
 /** What one running call knows. Mutable, and never seen outside this folder. */
 export interface Run {
+  /** Whether its steps are put into words. */
+  readonly told: boolean;
   readonly index: EstateIndex;
   readonly call: Call;
   readonly startEpochMs: number;
@@ -68,15 +70,16 @@ export function behaviourOf(run: Run, endpoint: string): EndpointBehaviour {
 
 export const epochNow = (run: Run): number => run.startEpochMs + run.now;
 
+const NOTHING = {};
+
 /** Notes a step of the call for the people who read its trace. */
 export function note(
   run: Run,
   kind: CallEventKind,
-  text: string,
-  about: { endpoint?: string; person?: string; setting?: string; atMs?: Ms } = {},
+  text: () => string,
+  about: { endpoint?: string; person?: string; setting?: string } = NOTHING,
 ): void {
-  const { atMs, ...rest } = about;
-  run.events.push({ atMs: atMs ?? run.now, kind, text, ...rest });
+  if (run.told) run.events.push({ atMs: run.now, kind, text: text(), ...about });
 }
 
 /** Waits until a moment of the call; stops the call if the caller's patience ends by then. */
@@ -95,4 +98,4 @@ export function band(run: Run, kind: Band['kind'], fromMs: Ms, text: string, set
 }
 
 /** Seconds for a sentence: `2.3 s`, `25 s`. */
-export const seconds = (ms: Ms): string => `${Number((ms / 1000).toFixed(3))} s`;
+export const seconds = (ms: Ms): string => `${ms / 1000} s`;
