@@ -1,6 +1,7 @@
 import type { Arrival, CallerTest, Line, Person, Rule, ScheduleTest, Treatment } from '../estate';
 import { scheduleClock } from '../time';
 import type { EstateIndex } from './compile';
+import { ask, askSchedule, type Run } from './state';
 
 /** Whether a schedule test holds at a moment (ms since 1970 UTC). */
 export function scheduleHolds(index: EstateIndex, test: ScheduleTest, epochMs: number): boolean {
@@ -27,15 +28,25 @@ export interface Circumstances {
   readonly arrival: Arrival;
   readonly line: Line | undefined;
   readonly epochMs: number;
+  /** The call that looks for a rule; it notes what is looked at. */
+  readonly run?: Run;
 }
 
 function ruleHolds(index: EstateIndex, person: Person, rule: Rule, now: Circumstances): boolean {
   const { status, schedule, line, caller, arrival } = rule.when;
   if (status && !status.includes(person.status)) return false;
   if (line && !(now.line && line.includes(now.line.id))) return false;
-  if (arrival && !arrival.includes(now.arrival)) return false;
-  if (caller && !callerHolds(caller, now.from)) return false;
-  return !schedule || scheduleHolds(index, schedule, now.epochMs);
+  if (arrival) {
+    if (now.run) ask(now.run, 'arrival');
+    if (!arrival.includes(now.arrival)) return false;
+  }
+  if (caller) {
+    if (now.run) ask(now.run, 'caller');
+    if (!callerHolds(caller, now.from)) return false;
+  }
+  if (!schedule) return true;
+  if (now.run) askSchedule(now.run.asked, schedule.id, now.run.now);
+  return scheduleHolds(index, schedule, now.epochMs);
 }
 
 export interface Chosen {

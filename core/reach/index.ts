@@ -1,5 +1,11 @@
 export * from './types';
-export { compileEstate, type EstateIndex, type KnownEndpoint, type Destination } from './compile';
+export {
+  compileEstate,
+  knownEndpoint,
+  type EstateIndex,
+  type KnownEndpoint,
+  type Destination,
+} from './compile';
 export { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, runCall } from './run';
 export { callFaults, callSchema, strangersInWorld } from './call-schema';
 export { chooseTreatment, scheduleHolds, type Circumstances, type Chosen } from './choose';
@@ -14,7 +20,7 @@ export {
 } from './explain';
 export { runInDetail, type DetailedRun } from './run';
 export { quickRunner, type QuickResult, type QuickRunner } from './quick';
-export { type Band, type LegDetail } from './state';
+export { seconds, type Asked, type Band, type LegDetail } from './state';
 export {
   tryCall,
   toneOf,
@@ -27,3 +33,31 @@ export {
 } from './strip';
 export { describeTreatment, plain, type Piece } from './describe';
 export { judgeReach, REACH_STATES, type Judgement, type ReachState } from './judge';
+export {
+  adviseTimes,
+  carrierTimes,
+  HUMAN_REACTION_MS,
+  LEAST_RINGING_MS,
+  timesFaults,
+  type CarrierTimes,
+  type MsRange,
+  type TimesAdvice,
+  type TimesFault,
+  type Window,
+} from './advice';
+export {
+  behaviourIn,
+  CELLS_A_DAY,
+  CIRCUMSTANCE_WORDS,
+  CIRCUMSTANCES,
+  HALF_HOUR_MS,
+  WEEK_END_WORDS,
+  WEEK_ENDS,
+  weekDay,
+  weekDays,
+  weekEnd,
+  weekMap,
+  type Circumstance,
+  type WeekCell,
+  type WeekEnd,
+} from './week';

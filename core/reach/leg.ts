@@ -142,7 +142,16 @@ export function dial(run: Run, leg: LiveLeg): void {
     endMs: run.now,
     end: 'no-answer',
   });
-  const detail = { target, setting, wouldAlertMs: null, wouldLoseMs: null, confirmFromMs: null };
+  const detail = {
+    target,
+    setting,
+    stage: run.stages,
+    stageEndMs: run.stageEndMs,
+    inQueue: run.queueEndMs !== NEVER,
+    wouldAlertMs: null,
+    wouldLoseMs: null,
+    confirmFromMs: null,
+  };
   run.details.push(detail);
   const failure = known.number === null ? null : takeChannel(run, leg, known.number);
   if (failure) return refuse(run, leg, failure);

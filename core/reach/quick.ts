@@ -48,6 +48,8 @@ export interface QuickRunner {
     patienceMs?: number,
     arrival?: Arrival,
   ) => QuickResult;
+  /** The outcome of the call run last, as a trace would have it. */
+  readonly outcome: () => Outcome;
   /** Runs a call as `runCall` does, and gives its outcome alone. */
   readonly outcomeOf: (call: Call) => Outcome;
 }
@@ -603,16 +605,17 @@ export function quickRunner(index: EstateIndex): QuickRunner {
   };
   const outcomeOf = (call: Call): Outcome => {
     load(call);
-    const came = run(
+    run(
       call.from,
       call.to,
       instantOf(call.at) ?? Number.NaN,
       call.patienceMs ?? NEVER,
       call.arrival ?? 'direct',
     );
-    return outcomeFrom(index, quick, came);
+    return outcomeFrom(index, quick, result);
   };
-  return { estate: quick, world, reset, run, outcomeOf };
+  const outcome = () => outcomeFrom(index, quick, result);
+  return { estate: quick, world, reset, run, outcome, outcomeOf };
 }
 
 /** A quick result as the outcome that a trace would have. */

@@ -1,7 +1,18 @@
 import type { Ms } from '../estate';
 import { scheduleHolds } from './choose';
 import { answer, dial, finish, NEVER, newLeg, type LiveLeg, type PlannedTarget } from './leg';
-import { band, behaviourOf, epochNow, note, seconds, waitUntil, type Run, type Stop } from './state';
+import {
+  ask,
+  askSchedule,
+  band,
+  behaviourOf,
+  epochNow,
+  note,
+  seconds,
+  waitUntil,
+  type Run,
+  type Stop,
+} from './state';
 
 export type RingResult = Stop | { readonly through: true } | { readonly queueOver: true };
 
@@ -20,6 +31,7 @@ const ORDER = {
 type Order = (typeof ORDER)[keyof typeof ORDER];
 
 const isRegistered = (run: Run, id: string): boolean => {
+  ask(run, `registered/${id}`);
   const state = behaviourOf(run, id).state ?? 'ready';
   if (state === 'unregistered' || state === 'off') return false;
   return state !== 'asleep' || (run.index.endpoints.get(id)?.times.wakes ?? true);
@@ -33,6 +45,8 @@ function skipReason(run: Run, planned: PlannedTarget): string | null {
   if (target.enabled === false) return 'switched off in the plan';
   if (target.arrivals && !target.arrivals.includes(run.arrival))
     return `set not to ring for calls that come ${run.arrival === 'direct' ? 'direct' : `by ${run.arrival}`}`;
+  if (target.arrivals) ask(run, 'arrival');
+  if (target.schedule) askSchedule(run.asked, target.schedule.id, run.now);
   if (target.schedule && !scheduleHolds(run.index, target.schedule, epochNow(run))) {
     const name = run.index.schedules.get(target.schedule.id)?.name ?? target.schedule.id;
     return `set to ring only ${target.schedule.inside ? 'inside' : 'outside'} "${name}"`;
@@ -182,8 +196,10 @@ export function ringStage(
   if (asked) return asked;
   const start = run.now;
   const endAt = start + forMs;
+  run.stageEndMs = endAt;
   const legs = targets.map((each) => newLeg(each, start));
   const result = runLegs(run, legs, endAt);
+  run.stages += 1;
   if (run.now > start) band(run, 'ring', start, `rings up to ${seconds(forMs)}`, setting);
   return result;
 }

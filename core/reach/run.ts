@@ -19,7 +19,11 @@ import { endingText, outcomeText } from './explain';
 import { ringStage } from './ring';
 import type { PlannedTarget } from './leg';
 import {
+  AS_THE_ESTATE_HAS_IT,
+  ask,
+  askSchedule,
   band,
+  type Asked,
   epochNow,
   note,
   payerOf,
@@ -80,6 +84,7 @@ function pressIn<E>(
   choices: readonly { key: string; then: E }[],
   withinMs: Ms,
 ): { afterMs: Ms; key: string; then: E } | null {
+  ask(run, id === 'offer' ? id : `menu/${id}`);
   const presses = run.call.world?.presses;
   const press = presses && Object.hasOwn(presses, id) ? presses[id] : undefined;
   const choice = press && choices.find((each) => each.key === press.key);
@@ -115,6 +120,7 @@ function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResul
 }
 
 function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
+  ask(run, 'code');
   const entered = run.call.world?.code;
   const inTime = entered && entered.afterMs <= code.withinMs ? entered : null;
   note(run, 'code', () => `The caller is asked for a code, within ${seconds(code.withinMs)}.`, { setting });
@@ -164,12 +170,18 @@ function runStages(run: Run, stages: readonly Stage[], person: Person, setting: 
   return 'through';
 }
 
+const ownerOf = (person: Person, setting: string): Owner => ({
+  person,
+  payer: payerOf(person),
+  isMenu: false,
+  setting,
+});
+
 /** Step 2: a person's line is called. */
 function runPerson(run: Run, person: Person, line: Line | undefined): Next | Stop {
   if (run.askedPeople.has(person.id)) return stop({ kind: 'loop', atMs: run.now, person: person.id });
   run.askedPeople.add(person.id);
   const base = `people[${person.id}]`;
-  const owner = (setting: string): Owner => ({ person, payer: payerOf(person), isMenu: false, setting });
   if (line?.forwardAll) {
     const setting = `${base}.lines[${line.id}].forwardAll`;
     run.path.push({ person: person.id, rule: 'forward-all' });
@@ -177,15 +189,17 @@ function runPerson(run: Run, person: Person, line: Line | undefined): Next | Sto
       person: person.id,
       setting,
     });
-    return { go: 'ending', ending: line.forwardAll, owner: owner(setting), round: NO_ROUND };
+    return { go: 'ending', ending: line.forwardAll, owner: ownerOf(person, setting), round: NO_ROUND };
   }
   const { rule, name, treatment } = chooseTreatment(run.index, person, {
     from: run.call.from,
     arrival: run.arrival,
     line,
     epochMs: epochNow(run),
+    run,
   });
   const setting = rule ? `${base}.plan.rules[${rule.id}]` : `${base}.plan.otherwise`;
+  ask(run, `engaged/${person.id}`);
   const active = run.call.world?.activeCalls?.[person.id] ?? 0;
   if (active >= person.maxCalls) {
     run.path.push({ person: person.id, rule: 'busy' });
@@ -197,7 +211,7 @@ function runPerson(run: Run, person: Person, line: Line | undefined): Next | Sto
     return {
       go: 'ending',
       ending,
-      owner: owner(`${setting}.${treatment.busy ? 'busy' : 'ending'}`),
+      owner: ownerOf(person, `${setting}.${treatment.busy ? 'busy' : 'ending'}`),
       round: NO_ROUND,
     };
   }
@@ -213,12 +227,11 @@ function runPerson(run: Run, person: Person, line: Line | undefined): Next | Sto
           : `${person.name}'s plan has one treatment, for every call.`,
     { person: person.id, setting },
   );
-  const round = () => runStages(run, treatment.stages, person, setting);
-  return afterRound(round(), {
+  return afterRound(runStages(run, treatment.stages, person, setting), {
     go: 'ending',
     ending: treatment.ending,
-    owner: owner(`${setting}.ending`),
-    round,
+    owner: ownerOf(person, `${setting}.ending`),
+    round: () => runStages(run, treatment.stages, person, setting),
   });
 }
 
@@ -235,6 +248,14 @@ function afterRound(result: StagesResult, then: Extract<Next, { go: 'ending' }>)
   };
 }
 
+function leaveOut(run: Run, person: Person, setting: string, why: string): PlannedTarget[] {
+  note(run, 'skipped', () => `${person.name} is left out of the group: ${why}.`, {
+    person: person.id,
+    setting,
+  });
+  return [];
+}
+
 /** What a member contributes to the group's ringing now (step 13). */
 function memberTargets(run: Run, group: Group, member: Member, position: number): PlannedTarget[] {
   const setting = `groups[${group.id}].members[${position}]`;
@@ -247,25 +268,21 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   const person = run.index.people.get(member.person);
   if (!person) return [];
   const line = person.lines[0];
-  const leaveOut = (why: string) => {
-    note(run, 'skipped', () => `${person.name} is left out of the group: ${why}.`, {
-      person: person.id,
-      setting,
-    });
-    return [];
-  };
-  if (line?.forwardAll) return leaveOut('always-forward is set on the line');
+  if (line?.forwardAll) return leaveOut(run, person, setting, 'always-forward is set on the line');
+  ask(run, `engaged/${person.id}`);
   const active = run.call.world?.activeCalls?.[person.id] ?? 0;
-  if (active >= person.maxCalls) return leaveOut('no call more is taken at a time');
+  if (active >= person.maxCalls) return leaveOut(run, person, setting, 'no call more is taken at a time');
   const { treatment, rule } = chooseTreatment(run.index, person, {
     from: run.call.from,
     arrival: 'group',
     line,
     epochMs: epochNow(run),
+    run,
   });
   const at = treatment.stages.findIndex((each) => 'ring' in each);
   const stage = treatment.stages[at];
-  if (!stage || !('ring' in stage)) return leaveOut('the plan rings nothing for group calls');
+  if (!stage || !('ring' in stage))
+    return leaveOut(run, person, setting, 'the plan rings nothing for group calls');
   const plan = rule ? `plan.rules[${rule.id}]` : 'plan.otherwise';
   return plannedTargets(run, stage.ring, payerOf(person), `people[${person.id}].${plan}.stages[${at}]`);
 }
@@ -311,15 +328,23 @@ function runGroup(run: Run, group: Group): Next | Stop {
       `The group ${group.name} rings its members ${group.mode === 'together' ? 'together' : 'one after another'}, ${seconds(group.ringMs)} ${group.mode === 'together' ? 'in all' : 'each'}.`,
     { setting },
   );
-  const round = () => groupRound(run, group);
   const owner: Owner = { person: null, payer: group, isMenu: false, setting: `${setting}.ending` };
-  return afterRound(round(), { go: 'ending', ending: group.ending, owner, round });
+  return afterRound(groupRound(run, group), {
+    go: 'ending',
+    ending: group.ending,
+    owner,
+    round: () => groupRound(run, group),
+  });
 }
 
 function runMenu(run: Run, menu: Menu): Next | Stop {
   if (run.visitedMenus.has(menu.id)) return stop({ kind: 'loop', atMs: run.now });
   run.visitedMenus.add(menu.id);
   const now = epochNow(run);
+  for (const { when } of menu.rules) {
+    if (when.schedule) askSchedule(run.asked, when.schedule.id, run.now);
+    if (when.caller) ask(run, 'caller');
+  }
   const rule = menu.rules.find(
     ({ when }) =>
       (!when.schedule || scheduleHolds(run.index, when.schedule, now)) &&
@@ -412,44 +437,53 @@ function hop(run: Run, next: Next): Next | Stop {
 
 const GONE = 'no-such-number';
 
+const failed = (run: Run, reason: string): Stop => stop({ kind: 'failed', atMs: run.now, reason });
+
+const last = (
+  run: Run,
+  { payer, setting }: Owner,
+  known: PlannedTarget['known'] | undefined,
+  endpoint: string,
+): Stop => (known ? lastLeg(run, { target: { endpoint }, known, payer, setting }) : failed(run, GONE));
+
 function runEnding(run: Run, ending: Ending, owner: Owner, round: () => StagesResult): Next | Stop {
-  const failed = (reason: string) => stop({ kind: 'failed', atMs: run.now, reason });
   note(run, 'ending', () => endingText(run.index, ending, owner.person), { setting: owner.setting });
-  const last = (known: PlannedTarget['known'] | undefined, endpoint: string) =>
-    known
-      ? lastLeg(run, { target: { endpoint }, known, payer: owner.payer, setting: owner.setting })
-      : failed(GONE);
   switch (ending.kind) {
     case 'mailbox': {
       const person = ending.person ? run.index.people.get(ending.person) : owner.person;
-      if (!person || person.mailbox?.enabled === false) return failed('no-mailbox');
+      if (!person || person.mailbox?.enabled === false) return failed(run, 'no-mailbox');
       return stop({ kind: 'mailbox', atMs: run.now, person: person.id });
     }
     case 'person': {
       const person = run.index.people.get(ending.person);
-      if (!person) return failed(GONE);
+      if (!person) return failed(run, GONE);
       run.arrival = owner.isMenu ? 'menu' : 'forwarded';
       return hop(run, { go: 'person', person, line: person.lines[0] });
     }
     case 'group': {
       const group = run.index.groups.get(ending.group);
-      return group ? hop(run, { go: 'group', group }) : failed(GONE);
+      return group ? hop(run, { go: 'group', group }) : failed(run, GONE);
     }
     case 'menu': {
       const menu = run.index.menus.get(ending.menu);
-      return menu ? hop(run, { go: 'menu', menu }) : failed(GONE);
+      return menu ? hop(run, { go: 'menu', menu }) : failed(run, GONE);
     }
     case 'hang-up':
       return stop({ kind: 'hung-up', atMs: run.now, message: ending.message });
     case 'endpoint':
-      return last(run.index.endpoints.get(ending.endpoint), ending.endpoint);
+      return last(run, owner, run.index.endpoints.get(ending.endpoint), ending.endpoint);
     case 'number': {
       const { number } = ending;
-      return last(knownEndpoint({ id: number, label: number, kind: 'mobile', number }, null), number);
+      return last(
+        run,
+        owner,
+        knownEndpoint({ id: number, label: number, kind: 'mobile', number }, null),
+        number,
+      );
     }
     case 'sip': {
       const { uri } = ending;
-      return last(knownEndpoint({ id: uri, label: uri, kind: 'sip', uri }, null), uri);
+      return last(run, owner, knownEndpoint({ id: uri, label: uri, kind: 'sip', uri }, null), uri);
     }
     case 'queue':
       return runQueue(run, ending.maxMs, ending.then, owner, round);
@@ -497,13 +531,20 @@ export interface DetailedRun {
   readonly trace: Trace;
   readonly details: readonly LegDetail[];
   readonly bands: readonly Band[];
+  readonly asked: Asked;
 }
 
 /**
  * Runs one call as `runCall` does, and keeps what a drawing of it needs.
  * @param told false: without events, for runs in great number
+ * @param unlisted what mobiles and landlines do that the world says nothing about
  */
-export function runInDetail(index: EstateIndex, call: Call, told = true): DetailedRun {
+export function runInDetail(
+  index: EstateIndex,
+  call: Call,
+  told = true,
+  unlisted = AS_THE_ESTATE_HAS_IT,
+): DetailedRun {
   const run: Run = {
     told,
     index,
@@ -523,6 +564,10 @@ export function runInDetail(index: EstateIndex, call: Call, told = true): Detail
     bands: [],
     path: [],
     events: [],
+    asked: { things: new Map(), schedules: new Map() },
+    unlisted,
+    stages: 0,
+    stageEndMs: 0,
     trunkMs: 0,
     trunkUse: new Map(),
   };
@@ -531,6 +576,6 @@ export function runInDetail(index: EstateIndex, call: Call, told = true): Detail
   while (!('stop' in next)) next = step(run, next);
   const outcome = next.stop;
   note(run, 'outcome', () => outcomeText(index, outcome));
-  const { legs, events, path, trunkMs, details, bands } = run;
-  return { trace: { outcome, legs, events, path, trunkMs }, details, bands };
+  const { legs, events, path, trunkMs, details, bands, asked } = run;
+  return { trace: { outcome, legs, events, path, trunkMs }, details, bands, asked };
 }

@@ -9,6 +9,11 @@ export type Stop = { readonly stop: Outcome };
 export interface LegDetail {
   readonly target: RingTarget;
   readonly setting: string;
+  /** The how-manieth ring stage of the call this is, from 0. */
+  readonly stage: number;
+  /** When that stage ends by itself, unless a leg waits for its confirmation. */
+  readonly stageEndMs: Ms;
+  readonly inQueue: boolean;
   /** When it would alert, whether or not the call lasts so long; null: never. */
   wouldAlertMs: Ms | null;
   /** When the carrier's voicemail would take it, if nothing else came before; null: never. */
@@ -24,6 +29,29 @@ export interface Band {
   readonly toMs: Ms;
   readonly text: string;
   readonly setting: string;
+}
+
+/** What a call looked at to find its way: whatever is not named here made no difference to it. */
+export interface Asked {
+  /**
+   * `caller`, `arrival`, `offer`, `code`, `menu/ID`, `engaged/ID`, `registered/ID`, each with how many ring stages
+   * were over when it was looked at first.
+   */
+  readonly things: Map<string, number>;
+  /** The moments of the call, in ms, at which each schedule was looked at. */
+  readonly schedules: Map<string, Set<Ms>>;
+}
+
+/** Notes that the call looked at something. */
+export function ask(run: Run, thing: string): void {
+  if (!run.asked.things.has(thing)) run.asked.things.set(thing, run.stages);
+}
+
+/** Notes that a schedule was looked at. */
+export function askSchedule(asked: Asked, id: string, atMs: Ms): void {
+  const moments = asked.schedules.get(id);
+  if (moments) moments.add(atMs);
+  else asked.schedules.set(id, new Set([atMs]));
 }
 
 /** What one running call knows. Mutable, and never seen outside this folder. */
@@ -49,6 +77,12 @@ export interface Run {
   readonly bands: Band[];
   readonly path: PathStep[];
   readonly events: CallEvent[];
+  readonly asked: Asked;
+  /** What a phone of the public network does that the world says nothing about. */
+  readonly unlisted: EndpointBehaviour;
+  /** How many ring stages have begun. */
+  stages: number;
+  stageEndMs: Ms;
   trunkMs: Ms;
   readonly trunkUse: Map<string, number>;
 }
@@ -61,11 +95,14 @@ export interface Payer {
 
 export const payerOf = (person: Person): Payer => ({ name: person.name, permission: person.permission });
 
-const AS_THE_ESTATE_HAS_IT: EndpointBehaviour = {};
+export const AS_THE_ESTATE_HAS_IT: EndpointBehaviour = {};
 
 export function behaviourOf(run: Run, endpoint: string): EndpointBehaviour {
   const endpoints = run.call.world?.endpoints;
-  return (endpoints && Object.hasOwn(endpoints, endpoint) && endpoints[endpoint]) || AS_THE_ESTATE_HAS_IT;
+  return (
+    (endpoints && Object.hasOwn(endpoints, endpoint) && endpoints[endpoint]) ||
+    (run.index.endpoints.get(endpoint)?.number === null ? AS_THE_ESTATE_HAS_IT : run.unlisted)
+  );
 }
 
 export const epochNow = (run: Run): number => run.startEpochMs + run.now;

@@ -1,0 +1,277 @@
+import type { EndpointId, Ms } from '../estate';
+import { runInDetail, type Call, type DetailedRun, type EndpointBehaviour, type EstateIndex } from '../reach';
+import { knownOf } from './known';
+import { fatesOf, type FateScope } from './fates';
+import { alternatives, type Choices, type Given } from './circumstances';
+
+/** One case that was gone through: the call, and what it does. */
+export type Visit = (call: Call, run: DetailedRun) => void;
+
+type Doings = Readonly<Record<EndpointId, EndpointBehaviour>>;
+
+/** What one leg can come to by itself; times from dialling. */
+interface Fate {
+  readonly does: EndpointBehaviour;
+  readonly connects: boolean;
+  readonly endMs: Ms;
+  readonly alerts: boolean;
+}
+interface OpenLeg {
+  readonly endpoint: EndpointId;
+  readonly dialMs: Ms;
+  readonly fates: readonly Fate[];
+  readonly isShared: boolean;
+}
+/** A way in which a stage passes without an answer. */
+interface Passing {
+  readonly doings: Doings;
+  readonly endMs: Ms;
+  readonly alerts: boolean;
+  /** The other phones of the stage stay quiet as long as they can. */
+  readonly isLong: boolean;
+}
+type Chosen = readonly [OpenLeg, Fate | null];
+
+export interface CaseScope extends FateScope {
+  readonly choices: Choices;
+  readonly shared: ReadonlySet<EndpointId>;
+}
+
+export interface WentThrough {
+  /** The moments of the call, in ms, at which each schedule was looked at in any case. */
+  readonly schedules: ReadonlyMap<string, ReadonlySet<Ms>>;
+  readonly complete: boolean;
+}
+
+export interface CaseRunner {
+  /**
+   * Goes through all that can happen to a call at one moment.
+   * @param limit the most cases to go through
+   * @returns what was looked at, and whether all cases were gone through
+   */
+  readonly goThrough: (at: string, limit: number, visit: Visit) => WentThrough;
+}
+
+const MOST_COMBINATIONS = 3000;
+const QUIET: EndpointBehaviour = { mailboxAfterMs: null };
+const weight = (does: EndpointBehaviour) => Object.keys(does).length;
+
+/**
+ * Goes through everything that can happen in calls to one line, choice by choice, as the call comes upon them: what
+ * the caller is and does, who is engaged, and stage by stage what the phones do.
+ *
+ * Legs of a stage do not touch each other but by who is first. So it is enough to let each leg in turn do each thing
+ * it can do, with the others as quiet as they can be for as long as they can, and as short; and to let a stage pass
+ * at its earliest, its latest, and its latest without any phone having rung. Only endpoints that a call can meet twice
+ * are taken in all combinations.
+ */
+export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): CaseRunner {
+  const { confirmWithinMs } = index.settings;
+  /** What legs can come to, by where they are set and how long they ring: the same wherever in a call they come. */
+  const known = new Map<string, readonly Fate[]>();
+
+  function goThrough(at: string, limit: number, visit: Visit): WentThrough {
+    const schedules = new Map<string, Set<Ms>>();
+    let visited = 0;
+    let complete = true;
+
+    const callOf = ({ from, arrival, presses, code, activeCalls }: Given, doings: Doings): Call => ({
+      from,
+      to,
+      at,
+      ...(arrival === 'direct' ? {} : { arrival }),
+      world: {
+        ...(Object.keys(presses).length ? { presses } : {}),
+        ...(code ? { code } : {}),
+        ...(Object.keys(activeCalls).length ? { activeCalls } : {}),
+        endpoints: doings,
+      },
+    });
+    const run = (call: Call, unlisted?: EndpointBehaviour): DetailedRun => {
+      const ran = runInDetail(index, call, false, unlisted);
+      for (const [id, moments] of ran.asked.schedules) {
+        const before = schedules.get(id);
+        if (before) for (const moment of moments) before.add(moment);
+        else schedules.set(id, new Set(moments));
+      }
+      return ran;
+    };
+    /**
+     * Takes up the first thing that the call looked at by a stage and that has not been decided; false: there is none.
+     */
+    const branches = (
+      given: Given,
+      ran: DetailedRun,
+      stage: number,
+      then: (given: Given) => void,
+    ): boolean => {
+      for (const [thing, askedAt] of ran.asked.things) {
+        if (askedAt > stage || given.decided.has(thing)) continue;
+        for (const next of alternatives(thing, given, scope.choices)) then(next);
+        return true;
+      }
+      return false;
+    };
+
+    /** Visits one case as it is. */
+    const see = (given: Given, doings: Doings, before?: { call: Call; ran: DetailedRun }): void => {
+      if (visited >= limit) {
+        complete = false;
+        return;
+      }
+      visited += 1;
+      const call = before?.call ?? callOf(given, doings);
+      visit(call, before?.ran ?? run(call));
+    };
+    /** Visits the cases of what is given and done, by all that the call still looks at. */
+    const leaf = (given: Given, doings: Doings): void => {
+      const call = callOf(given, doings);
+      const ran = run(call);
+      if (branches(given, ran, Infinity, (next) => leaf(next, doings))) return;
+      see(given, doings, { call, ran });
+    };
+
+    const fatesFor = (given: Given, doings: Doings, endpoint: EndpointId, found: DetailedRun, i: number) => {
+      const { target, setting, stageEndMs, inQueue, stage } = found.details[i]!;
+      const dialMs = found.trace.legs[i]!.dialledMs;
+      const ringMs = stageEndMs - dialMs;
+      const key = `${setting} ${endpoint} ${ringMs}`;
+      const before = inQueue ? undefined : known.get(key);
+      if (before) return before;
+      const place = { known: knownOf(index, endpoint), target, ringMs, confirmWithinMs };
+      let isLone = !inQueue;
+      const fates = fatesOf(place, scope).map((does): Fate => {
+        const alone = run(callOf(given, { ...doings, [endpoint]: does }), QUIET);
+        const n = alone.details.findIndex(
+          (each, k) => each.stage === stage && alone.trace.legs[k]!.endpoint === endpoint,
+        );
+        const came = alone.trace.legs[n];
+        if (!came || came.end === 'no-channel') isLone = false;
+        return {
+          does,
+          connects: came?.end === 'connected',
+          endMs: (came?.endMs ?? dialMs) - dialMs,
+          alerts: came !== undefined && came.alertMs !== null,
+        };
+      });
+      if (isLone) known.set(key, fates);
+      return fates;
+    };
+
+    /** The legs of a stage whose phones have done nothing yet in this call, with what each can come to. */
+    const openLegs = (given: Given, doings: Doings, found: DetailedRun, stage: number): OpenLeg[] =>
+      found.details.flatMap((detail, i) => {
+        const { endpoint, dialledMs } = found.trace.legs[i]!;
+        if (detail.stage !== stage || Object.hasOwn(doings, endpoint)) return [];
+        const registered = given.registered[endpoint];
+        const fates = fatesFor(given, doings, endpoint, found, i).filter(
+          ({ does: { state } }) =>
+            registered === undefined || registered === (state !== 'unregistered' && state !== 'off'),
+        );
+        return [{ endpoint, dialMs: dialledMs, fates, isShared: scope.shared.has(endpoint) }];
+      });
+
+    const explore = (given: Given, doings: Doings, stage: number): void => {
+      if (!complete) return;
+      const ran = run(callOf(given, doings), QUIET);
+      if (branches(given, ran, stage, (next) => explore(next, unregisteredIn(next, doings), stage))) return;
+      if (!ran.details.some((detail) => detail.stage >= stage)) return leaf(given, doings);
+      const legs = openLegs(given, doings, ran, stage);
+      if (legs.length === 0) return explore(given, doings, stage + 1);
+      const own = legs.filter((leg) => !leg.isShared);
+      const combinations = product(
+        legs.filter((leg) => leg.isShared).map((leg) => leg.fates.map((fate): Chosen => [leg, fate])),
+      );
+      if (combinations === null) {
+        complete = false;
+        return;
+      }
+      for (const together of combinations) {
+        const passings: Passing[] = [];
+        for (const better of own.length > 0 ? [later, sooner] : [later]) {
+          const rest = own.map((leg): Chosen => [leg, pick(leg, better)]);
+          consider(given, doings, [...together, ...rest], passings, better === later);
+          for (const leg of own)
+            for (const fate of leg.fates)
+              consider(
+                given,
+                doings,
+                [...together, ...rest.filter(([each]) => each !== leg), [leg, fate]],
+                passings,
+                better === later,
+              );
+        }
+        // The rest of the call is gone through for the extremes; each other way is a case once.
+        const kept = extremes(passings);
+        for (const passing of kept) explore(given, passing.doings, stage + 1);
+        for (const passing of passings)
+          if (passing.isLong && !kept.includes(passing)) see(given, passing.doings);
+      }
+    };
+    /** One way in which the open legs of a stage can go: a case of its own if one of them connects. */
+    const consider = (
+      given: Given,
+      doings: Doings,
+      chosen: readonly Chosen[],
+      passings: Passing[],
+      isLong: boolean,
+    ): void => {
+      const done: Record<EndpointId, EndpointBehaviour> = { ...doings };
+      let endMs = 0;
+      let alerts = false;
+      let passes = true;
+      for (const [leg, fate] of chosen) {
+        if (fate) done[leg.endpoint] = fate.does;
+        if (!fate || fate.connects) passes = false;
+        else endMs = Math.max(endMs, leg.dialMs + fate.endMs);
+        alerts ||= fate?.alerts ?? true;
+      }
+      if (passes) passings.push({ doings: done, endMs, alerts, isLong });
+      else leaf(given, done);
+    };
+    explore(scope.choices.first, {}, 0);
+    return { schedules, complete };
+  }
+  return { goThrough };
+}
+
+/** A phone that others ask for and find unregistered is unregistered throughout. */
+function unregisteredIn(given: Given, doings: Doings): Doings {
+  const gone = Object.entries(given.registered).filter(([id, is]) => !is && !Object.hasOwn(doings, id));
+  return gone.length === 0
+    ? doings
+    : { ...doings, ...Object.fromEntries(gone.map(([id]) => [id, { state: 'unregistered' as const }])) };
+}
+
+const pick = (leg: OpenLeg, better: (a: Fate, b: Fate) => boolean): Fate | null =>
+  leg.fates.reduce<Fate | null>(
+    (best, fate) => (fate.connects || (best !== null && !better(fate, best)) ? best : fate),
+    null,
+  );
+const later = (a: Fate, b: Fate) =>
+  a.endMs > b.endMs || (a.endMs === b.endMs && weight(a.does) < weight(b.does));
+const sooner = (a: Fate, b: Fate) =>
+  a.endMs < b.endMs || (a.endMs === b.endMs && Number(a.alerts) < Number(b.alerts));
+
+/** The earliest and the latest, and the latest of those in which no phone rang. */
+function extremes(passings: readonly Passing[]): readonly Passing[] {
+  const latest = (a: Passing, b: Passing) => (b.endMs > a.endMs ? b : a);
+  const silent = passings.filter((passing) => !passing.alerts);
+  return [
+    ...new Set([
+      ...(passings.length ? [passings.reduce(latest)] : []),
+      ...(silent.length ? [silent.reduce(latest)] : []),
+      ...(passings.length ? [passings.reduce((a, b) => (b.endMs < a.endMs ? b : a))] : []),
+    ]),
+  ];
+}
+
+/** Every way to take one of each list; null: too many. */
+function product<T>(lists: readonly (readonly T[])[]): readonly (readonly T[])[] | null {
+  let all: readonly (readonly T[])[] = [[]];
+  for (const list of lists) {
+    if (all.length * list.length > MOST_COMBINATIONS) return null;
+    all = all.flatMap((before) => list.map((each) => [...before, each]));
+  }
+  return all;
+}

@@ -1,0 +1,3 @@
+export * from './types';
+export { provePromises } from './prove';
+export { longestSilence } from './judge';

@@ -1,0 +1,202 @@
+import type { Estate, Ms, Person } from '../estate';
+import { compileEstate, runInDetail, type Call, type DetailedRun, type EstateIndex } from '../reach';
+import { isoIn, scheduleClock, type ScheduleClock } from '../time';
+import { caseRunner } from './cases';
+import { FIRST } from './circumstances';
+import { judgeOf, type Judge } from './judge';
+import { momentsOf, nextMoment, type Moments } from './moments';
+import { reachableIn } from './reachable';
+import type { Breach, Proof, ProofRun, ProofScope, ReachPromise } from './types';
+
+const WEEKS_53_MS: Ms = 53 * 7 * 86_400_000;
+const MOST_CASES = 60_000;
+
+/** How little a call needs to show something: what is done in it, then how late it ends. */
+const size = (call: Call, run: DetailedRun): number => {
+  const { endpoints = {}, presses = {}, activeCalls = {}, code } = call.world ?? {};
+  const doings = Object.values(endpoints).reduce((sum, does) => sum + Object.keys(does).length, 0);
+  const given = doings + Object.keys(presses).length + Object.keys(activeCalls).length + (code ? 1 : 0);
+  const odd = (call.from === FIRST.from ? 0 : 1) + (call.arrival === undefined ? 0 : 1);
+  return (given + odd) * 1e6 + run.trace.outcome.atMs / 1000;
+};
+
+interface Watch {
+  readonly promise: ReachPromise;
+  judge: Judge;
+  worst: { readonly breach: Breach; readonly size: number } | null;
+}
+
+/**
+ * Proves promises of one person, or finds the smallest call that breaks each, by going through all cases: every kind
+ * of moment in the 53 weeks to come, every kind of caller and arrival that a plan tells apart, keys and codes given
+ * and not, people engaged and not, and all that phones can do (`caseRunner`).
+ * @param slice what calls for the person can come to, from `sliceFor`
+ */
+export function provePromises(
+  slice: Estate,
+  personId: string,
+  promises: readonly ReachPromise[],
+  scope: ProofScope,
+): ProofRun {
+  const person = slice.people.find((each) => each.id === personId);
+  const line = person?.lines[0];
+  if (!person || !line) return { proofs: [], cases: 0, complete: true };
+  const watches: Watch[] = promises.map((promise) => ({ promise, judge: () => null, worst: null }));
+  let cases = 0;
+  let complete = true;
+  for (const status of scope.everyStatus ? statusesOf(person) : [person.status]) {
+    const asIf = {
+      ...slice,
+      people: slice.people.map((each) => (each.id === personId ? { ...each, status } : each)),
+    };
+    const index = compileEstate(asIf);
+    for (const watch of watches) watch.judge = judgeOf(watch.promise, index, index.people.get(personId)!);
+    const ran = proveAt(index, personId, line.extension, status, watches, scope, MOST_CASES - cases);
+    cases += ran.cases;
+    complete &&= ran.complete;
+  }
+  return {
+    cases,
+    complete,
+    proofs: watches.map(({ promise, worst }): Proof => {
+      const broken = worst?.breach ?? null;
+      return { promise, holds: broken === null, broken: broken && withoutIdle(broken) };
+    }),
+  };
+}
+
+/** A call without the phones of which nothing is said. */
+function withoutIdle(breach: Breach): Breach {
+  const endpoints = Object.fromEntries(
+    Object.entries(breach.call.world?.endpoints ?? {}).filter(([, does]) => Object.keys(does).length > 0),
+  );
+  return { ...breach, call: { ...breach.call, world: { ...breach.call.world, endpoints } } };
+}
+
+/** One status for each set of rules that a status can open: the one of now first. */
+function statusesOf(person: Person): readonly string[] {
+  const named = new Set([person.status, ...person.plan.rules.flatMap((rule) => rule.when.status ?? [])]);
+  const seen = new Set<string>();
+  return [...named].filter((status) => {
+    const opens = person.plan.rules
+      .map((rule) => (!rule.when.status || rule.when.status.includes(status) ? '1' : '0'))
+      .join('');
+    if (seen.has(opens)) return false;
+    seen.add(opens);
+    return true;
+  });
+}
+
+/** What calls of one moment looked at, and what they found: where all that is the same, the cases are the same. */
+interface Looked {
+  readonly clock: ScheduleClock;
+  readonly reads: readonly { readonly atMs: Ms; readonly inside: boolean }[];
+}
+
+function proveAt(
+  index: EstateIndex,
+  personId: string,
+  extension: string,
+  status: string,
+  watches: readonly Watch[],
+  scope: ProofScope,
+  most: number,
+): { cases: number; complete: boolean } {
+  const reachable = reachableIn(index.estate, personId);
+  const clockOf = (id: string): ScheduleClock[] => {
+    const schedule = index.schedules.get(id);
+    return schedule ? [scheduleClock(schedule)] : [];
+  };
+  const watched = watches.flatMap(({ promise }) =>
+    promise.kind === 'only-inside' ? [promise.schedule] : [],
+  );
+  const clocks = [...new Set([...reachable.schedules, ...watched])].flatMap(clockOf);
+  const runner = caseRunner(index, extension, {
+    spread: scope.spread,
+    critical: watches.flatMap(({ promise }) => (promise.kind === 'no-cut-off' ? [promise.withinMs] : [])),
+    shared: reachable.shared,
+    choices: { first: FIRST, reachable, maxCalls: (id) => index.people.get(id)?.maxCalls ?? 1 },
+  });
+  let cases = 0;
+  let complete = true;
+  const visit = (call: Call, run: DetailedRun) => {
+    cases += 1;
+    for (const watch of watches) {
+      const broken = watch.judge(call, run);
+      if (broken === null) continue;
+      const found = size(call, run);
+      if (watch.worst === null || found < watch.worst.size)
+        watch.worst = { size: found, breach: { call, status, why: broken() } };
+    }
+  };
+  const known: Looked[][] = [];
+  /** Goes through the cases of a moment, unless those of another were the same; what they looked at. */
+  const at = (epochMs: number): readonly Looked[] => {
+    const same = known.find((looked) =>
+      looked.every(({ clock, reads }) =>
+        reads.every(({ atMs, inside }) => clock.inside(epochMs + atMs) === inside),
+      ),
+    );
+    if (same) return same;
+    const iso = isoIn(epochMs, index.estate.timeZone);
+    const alerts = new Set<Ms>();
+    const { schedules, complete: all } = runner.goThrough(iso, most - cases, (call, run) => {
+      if (watched.length > 0)
+        for (const leg of run.trace.legs) if (leg.alertMs !== null) alerts.add(leg.alertMs);
+      visit(call, run);
+    });
+    complete &&= all;
+    loseEach(index, { from: FIRST.from, to: extension, at: iso }, visit);
+    const looked = lookedAt(schedules, watched, alerts).flatMap(([id, moments]) =>
+      clockOf(id).map((clock) => ({
+        clock,
+        reads: moments.map((atMs) => ({ atMs, inside: clock.inside(epochMs + atMs) })),
+      })),
+    );
+    known.push(looked);
+    return looked;
+  };
+  const moments: Moments = momentsOf(
+    clocks,
+    scope.fromMs,
+    scope.fromMs + WEEKS_53_MS,
+    reachable.latestReadMs,
+  );
+  for (const epochMs of moments.steady) at(epochMs);
+  for (const { fromMs, turns } of moments.turning)
+    for (let now = fromMs; now < turns.at(-1)! && complete;) {
+      const looked = at(now);
+      now = Math.min(
+        ...looked.map(({ reads }) =>
+          nextMoment(
+            now,
+            reads.map((read) => read.atMs),
+            turns,
+          ),
+        ),
+        Infinity,
+      );
+    }
+  return { cases, complete };
+}
+
+/** Each schedule with the moments of the call at which it counts: those that a promise watches, at each ringing too. */
+const lookedAt = (
+  schedules: ReadonlyMap<string, ReadonlySet<Ms>>,
+  watched: readonly string[],
+  alerts: ReadonlySet<Ms>,
+) =>
+  [...new Set([...schedules.keys(), ...watched])].map(
+    (id) =>
+      [id, [...new Set([...(schedules.get(id) ?? []), ...(watched.includes(id) ? alerts : [])])]] as const,
+  );
+
+/** The call with one phone of those that ring gone, each in turn, and nobody answering. */
+function loseEach(index: EstateIndex, base: Call, visit: (call: Call, run: DetailedRun) => void): void {
+  const plain = runInDetail(index, base, false);
+  for (const endpoint of new Set(plain.trace.legs.map((leg) => leg.endpoint))) {
+    const state = index.endpoints.get(endpoint)?.number ? 'off' : 'unregistered';
+    const call: Call = { ...base, world: { endpoints: { [endpoint]: { state } } } };
+    visit(call, runInDetail(index, call, false));
+  }
+}

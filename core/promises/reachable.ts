@@ -1,0 +1,141 @@
+import type {
+  Ending,
+  Estate,
+  Group,
+  Menu,
+  Ms,
+  Person,
+  RingTarget,
+  ScheduleId,
+  Stage,
+  Treatment,
+} from '../estate';
+import { endpointTimes, settingsOf } from '../estate';
+import { metTwice } from './met-twice';
+import { endingsOf, openRules, openTreatments } from './plans';
+
+/** What calls for one person can come to, as far as a proof needs it. `slice` is from `sliceFor`. */
+export interface Reachable {
+  readonly schedules: ReadonlySet<ScheduleId>;
+  /** Endpoints that one call can ring more than once, whose behaviour then must be the same each time. */
+  readonly shared: ReadonlySet<string>;
+  readonly offerKeys: readonly { readonly key: string; readonly totalMs: Ms }[];
+  readonly codes: readonly { readonly digits: string; readonly withinMs: Ms }[];
+  readonly menuKeys: readonly { readonly menu: string; readonly key: string; readonly totalMs: Ms }[];
+  /** No call for this person looks at a schedule later than this. */
+  readonly latestReadMs: Ms;
+  readonly callerPrefixes: readonly string[];
+}
+
+const inner = (ending: Ending): readonly Ending[] =>
+  ending.kind === 'queue' ? [ending, ending.then] : [ending];
+/** How long a stage can take, with every answer waiting for its confirmation. */
+function longest(stage: Stage, confirmMs: Ms, nameMs: Ms, wakeMs: Ms): Ms {
+  if ('ring' in stage) return stage.forMs + confirmMs + nameMs + wakeMs;
+  return 'offer' in stage ? stage.offer.greetingMs + stage.offer.waitMs : stage.code.withinMs;
+}
+
+/** Goes once through what calls for a person can come to, and gathers what a proof has to vary. */
+export function reachableIn(slice: Estate, personId: string): Reachable {
+  const { confirmWithinMs, recordNameMs } = settingsOf(slice.settings);
+  const schedules = new Set<string>();
+  const offerKeys: Reachable['offerKeys'][number][] = [];
+  const codes: Reachable['codes'][number][] = [];
+  const menuKeys: Reachable['menuKeys'][number][] = [];
+  const prefixes = new Set<string>();
+  let latestReadMs = 0;
+  const wakeMs = Math.max(
+    0,
+    ...slice.people.flatMap((person) => person.endpoints.map((endpoint) => endpointTimes(endpoint).wakeMs)),
+  );
+
+  const seeWhen = (when: Person['plan']['rules'][number]['when']) => {
+    if (when.schedule) schedules.add(when.schedule.id);
+    for (const prefix of when.caller?.numbers ?? []) prefixes.add(prefix);
+  };
+  const seeTarget = (target: RingTarget) => {
+    if (target.schedule) schedules.add(target.schedule.id);
+  };
+  /** Gathers what a treatment looks at; how long it can take. */
+  const seeTreatment = (treatment: Treatment): Ms => {
+    let longestMs = 0;
+    for (const stage of treatment.stages) {
+      longestMs += longest(stage, confirmWithinMs, recordNameMs, wakeMs);
+      if ('ring' in stage) {
+        stage.ring.forEach(seeTarget);
+      } else if ('offer' in stage) {
+        const totalMs = stage.offer.greetingMs + stage.offer.waitMs;
+        for (const { key } of stage.offer.choices) offerKeys.push({ key, totalMs });
+      } else codes.push({ digits: stage.code.digits, withinMs: stage.code.withinMs });
+    }
+    for (const ending of endingsOf(treatment)) if (ending.kind === 'queue') longestMs += ending.maxMs;
+    return longestMs;
+  };
+  const people = new Map(slice.people.map((person) => [person.id, person]));
+  const groups = new Map(slice.groups.map((group) => [group.id, group]));
+  const menus = new Map(slice.menus.map((menu) => [menu.id, menu]));
+  const seen = new Set<unknown>();
+  const todo: Ending[] = [{ kind: 'person', person: personId }];
+  const follow = (endings: readonly Ending[]) => todo.push(...endings.flatMap(inner));
+
+  const seePerson = (person: Person) => {
+    let longestMs = 0;
+    for (const rule of openRules(person)) seeWhen(rule.when);
+    for (const treatment of openTreatments(person)) {
+      longestMs = Math.max(longestMs, seeTreatment(treatment));
+      follow(endingsOf(treatment));
+    }
+    for (const { forwardAll } of person.lines) if (forwardAll) follow([forwardAll]);
+    latestReadMs += longestMs;
+  };
+  const seeGroup = (group: Group) => {
+    for (const member of group.members) {
+      const person = 'person' in member ? people.get(member.person) : undefined;
+      if (!person) continue;
+      for (const rule of openRules(person)) seeWhen(rule.when);
+      for (const treatment of openTreatments(person)) {
+        const first = treatment.stages.find((stage) => 'ring' in stage);
+        if (!first || !('ring' in first)) continue;
+        first.ring.forEach(seeTarget);
+      }
+    }
+    latestReadMs += group.members.length * (group.ringMs + confirmWithinMs + recordNameMs + wakeMs);
+    follow([group.ending]);
+    if (group.ending.kind === 'queue') latestReadMs += group.ending.maxMs;
+  };
+  const seeMenu = (menu: Menu) => {
+    let longestMs = 0;
+    for (const rule of menu.rules) {
+      seeWhen(rule.when);
+      const totalMs = rule.greetingMs + rule.waitMs;
+      longestMs = Math.max(longestMs, totalMs);
+      for (const { key } of rule.choices) menuKeys.push({ menu: menu.id, key, totalMs });
+      follow([...rule.choices.map((choice) => choice.then), rule.otherwise]);
+    }
+    latestReadMs += longestMs;
+  };
+  for (let ending = todo.pop(); ending; ending = todo.pop()) {
+    const met =
+      ending.kind === 'person'
+        ? people.get(ending.person)
+        : ending.kind === 'group'
+          ? groups.get(ending.group)
+          : ending.kind === 'menu'
+            ? menus.get(ending.menu)
+            : undefined;
+    if (!met || seen.has(met)) continue;
+    seen.add(met);
+    if ('plan' in met) seePerson(met);
+    else if ('members' in met) seeGroup(met);
+    else seeMenu(met);
+  }
+  return {
+    schedules,
+    shared: metTwice(slice, personId),
+    offerKeys,
+    codes,
+    menuKeys,
+    latestReadMs,
+    callerPrefixes: [...prefixes],
+  };
+}
