@@ -9,7 +9,7 @@ import {
   type Stage,
 } from '../core/estate';
 import { FAMILY, GIVEN } from './names';
-import { GROUPS, MENUS, SPECIAL_PEOPLE } from './special';
+import { GROUPS, MENUS, PROMISES, SPECIAL_PEOPLE } from './special';
 
 /** The same seed gives the same ferry line, to the last digit. */
 const SEED = 20261124;
@@ -290,5 +290,6 @@ export function skerrowSoundFerries(): Estate {
     people: [...SPECIAL_PEOPLE, ...generatedPeople()],
     groups: GROUPS,
     menus: MENUS,
+    promises: PROMISES,
   };
 }

@@ -1,4 +1,4 @@
-import type { Group, Menu, Person } from '../core/estate';
+import type { Group, KeptPromise, Menu, Person } from '../core/estate';
 
 /** The hand-written people: one for each need and each common mistake. `mistake` says which, for the curious. */
 const desk = (id: string, label = 'Desk phone') => ({ id: `${id}-desk`, label, kind: 'desk' }) as const;
@@ -131,6 +131,14 @@ export const SPECIAL_PEOPLE: readonly Person[] = [
           stages: [
             {
               offer: {
+                // The greeting offers a key that does nothing, and is silent about one that does.
+                greeting: {
+                  text: 'I am at sea. Press 1 and I am looked for, or 2 for the duty engineer.',
+                  says: [
+                    { key: '1', leads: 'find-me' },
+                    { key: '2', leads: 'person', whom: 'tomasz' },
+                  ],
+                },
                 greetingMs: 9000,
                 waitMs: 3000,
                 choices: [
@@ -490,5 +498,20 @@ export const MENUS: readonly Menu[] = [
         otherwise: { kind: 'mailbox', person: 'ruth' },
       },
     ],
+  },
+];
+
+export const PROMISES: readonly KeptPromise[] = [
+  { id: 'pr-mailbox', promise: { kind: 'own-mailbox', withinMs: 70_000 } },
+  { id: 'pr-carrier', promise: { kind: 'no-foreign-mailbox' } },
+  { id: 'pr-quick', promise: { kind: 'no-cut-off', withinMs: 1000 } },
+  { id: 'pr-wait', promise: { kind: 'wait-at-most', longestMs: 90_000 } },
+  { id: 'pr-dial', promise: { kind: 'may-dial' } },
+  { id: 'pr-loop', promise: { kind: 'no-loop' } },
+  { id: 'pr-left', promise: { kind: 'no-leaver', status: 'left' } },
+  {
+    id: 'pr-hours',
+    promise: { kind: 'only-inside', schedule: 'office' },
+    people: ['ines', 'ruth', 'mateo'],
   },
 ];

@@ -10,7 +10,10 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 const filled = (path: string) =>
-  path.replace(':id', path.includes('imports') ? '999' : 'ines').replace(':endpoint', 'ines-mobile');
+  path
+    .replace(':kind', 'group')
+    .replace(':id', path.includes('imports') ? '999' : path.includes('objects') ? 'bookings' : 'ines')
+    .replace(':endpoint', 'ines-mobile');
 const PRIVATE = '+17785550101';
 
 describe('each route for each role', () => {

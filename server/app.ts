@@ -10,7 +10,9 @@ import { accountOfSession } from './auth/queries';
 import { estateRoutes } from './estate/routes';
 import { isRefusal, refusal, type OpenRoute, type Reply, type Route, type Services } from './http/routes';
 import { importRoutes } from './imports/routes';
+import { objectRoutes } from './objects/routes';
 import { peopleRoutes } from './people/routes';
+import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
 import { tryRoutes } from './tries/routes';
 
@@ -23,6 +25,8 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...importRoutes,
   ...recordRoutes,
   ...estateRoutes,
+  ...objectRoutes,
+  ...promiseRoutes,
 ];
 
 const MEBI = 1 << 20;

@@ -1,4 +1,4 @@
-import type { Endpoint, EndpointKind, Ms, Settings } from './types';
+import type { Endpoint, EndpointKind, Line, Ms, Settings, SimpleEnding } from './types';
 
 /** The organisation's settings where the estate file leaves them out. */
 export const DEFAULT_SETTINGS: Required<Settings> = {
@@ -59,3 +59,12 @@ export const settingsOf = (settings: Settings | undefined): Required<Settings> =
   ...DEFAULT_SETTINGS,
   ...settings,
 });
+
+/**
+ * Where a line is forwarded to at a moment, null if nowhere: a forward that has a time ends by itself then.
+ * @param epochMs ms since 1970
+ */
+export function forwardAt(line: Line, epochMs: number): SimpleEnding | null {
+  if (!line.forwardAll || line.forwardUntil === undefined) return line.forwardAll ?? null;
+  return epochMs < Date.parse(line.forwardUntil) ? line.forwardAll : (line.forwardAfter ?? null);
+}

@@ -1,4 +1,17 @@
-import type { E164, Endpoint, Ms, Person, Plan, RingStage, RingTarget, Stage, Treatment } from './types';
+import { forwardAt } from './defaults';
+import type {
+  E164,
+  Endpoint,
+  Line,
+  Ms,
+  Person,
+  Plan,
+  RingStage,
+  RingTarget,
+  SimpleEnding,
+  Stage,
+  Treatment,
+} from './types';
 
 /** Where a treatment stands in a plan: a rule's id, or the plan's last treatment. */
 export type TreatmentAt = string | 'otherwise';
@@ -68,22 +81,23 @@ export const editEndpoint = (person: Person, id: string, patch: Partial<Endpoint
   ),
 });
 
-/** Switches an endpoint on or off wherever the person's own plan rings it. */
-export function switchEndpoint(person: Person, id: string, enabled: boolean): Person {
+/** Changes every target of the person's own plan. */
+export function changeTargets(person: Person, change: (target: RingTarget) => RingTarget): Person {
   const inTreatment = <T extends Treatment>(treatment: T): T => ({
     ...treatment,
     stages: treatment.stages.map((stage) =>
-      inRing(stage, (ring) => ({
-        ...ring,
-        ring: ring.ring.map((target) =>
-          target.endpoint === id ? tidy({ ...target, enabled: enabled ? undefined : false }) : target,
-        ),
-      })),
+      inRing(stage, (ring) => ({ ...ring, ring: ring.ring.map(change) })),
     ),
   });
   const { rules, otherwise } = person.plan;
   return { ...person, plan: { rules: rules.map(inTreatment), otherwise: inTreatment(otherwise) } };
 }
+
+/** Switches an endpoint on or off wherever the person's own plan rings it. */
+export const switchEndpoint = (person: Person, id: string, enabled: boolean): Person =>
+  changeTargets(person, (target) =>
+    target.endpoint === id ? tidy({ ...target, enabled: enabled ? undefined : false }) : target,
+  );
 
 /** A target for a mobile or landline with a guard and a give-up that suit the defaults of a carrier. */
 export const carefulTarget = (endpoint: string): RingTarget => ({
@@ -118,4 +132,42 @@ export function ringWithFirstStage(person: Person, target: RingTarget, at: Treat
     };
   });
   return { ...person, plan };
+}
+
+/**
+ * All calls of a person to one place, until a moment: what was set before comes back then by itself.
+ * @param untilIso ISO 8601 with offset @param nowMs ms since 1970
+ */
+export const coverLines = (
+  person: Person,
+  ending: SimpleEnding,
+  untilIso: string,
+  nowMs: number,
+): Person => ({
+  ...person,
+  lines: person.lines.map((line) => ({
+    ...withoutForward(line),
+    forwardAll: ending,
+    forwardUntil: untilIso,
+    forwardAfter: coverOf(line, nowMs) ? (line.forwardAfter ?? null) : forwardAt(line, nowMs),
+  })),
+});
+
+/** Ends a cover now: what would come back by itself is put back. */
+export const endCover = (person: Person, nowMs: number): Person => ({
+  ...person,
+  lines: person.lines.map((line) => {
+    if (line.forwardUntil === undefined) return line;
+    const back = coverOf(line, nowMs) ? (line.forwardAfter ?? null) : forwardAt(line, nowMs);
+    return { ...withoutForward(line), ...(back ? { forwardAll: back } : {}) };
+  }),
+});
+
+const withoutForward = ({ id, extension, numbers }: Line): Line => ({ id, extension, numbers });
+
+/** The cover that is on for a line at a moment, with its end; null: none. */
+export function coverOf(line: Line, nowMs: number): { ending: SimpleEnding; until: string } | null {
+  if (!line.forwardAll || line.forwardUntil === undefined || Date.parse(line.forwardUntil) <= nowMs)
+    return null;
+  return { ending: line.forwardAll, until: line.forwardUntil };
 }

@@ -4,7 +4,17 @@ import type { Estate } from './types';
 
 export * from './types';
 export * from './defaults';
-export { faultsOf, personSchema, planSchema, type EstateOrFaults } from './schema';
+export {
+  faultsOf,
+  groupSchema,
+  menuSchema,
+  personSchema,
+  planSchema,
+  promisesSchema,
+  scheduleSchema,
+  statusSchema,
+  type EstateOrFaults,
+} from './schema';
 export { knownIds, personReferenceFaults, referenceFaults, type KnownIds } from './references';
 export * as parts from './yup-parts';
 

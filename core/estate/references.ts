@@ -97,7 +97,12 @@ export function personReferenceFaults(person: Person, ids: KnownIds, path: strin
   need(report, ids.permissions, person.permission, 'permission', 'permission');
   person.mailbox?.copyTo?.forEach((id, i) => need(report, ids.people, id, 'person', `mailbox.copyTo[${i}]`));
   const lines = new Set(person.lines.map((line) => line.id));
-  person.lines.forEach((line, i) => checkEnding(report, ids, line.forwardAll, `lines[${i}].forwardAll`));
+  person.lines.forEach((line, i) => {
+    checkEnding(report, ids, line.forwardAll, `lines[${i}].forwardAll`);
+    checkEnding(report, ids, line.forwardAfter, `lines[${i}].forwardAfter`);
+    if (line.forwardUntil !== undefined && !line.forwardAll)
+      report(`lines[${i}].forwardUntil`, 'is only for a line that is forwarded');
+  });
   unique(report, 'rule', person.plan.rules, 'plan.rules');
   const treatments = [
     ...person.plan.rules.map((rule, i) => [rule, `plan.rules[${i}]`] as const),
@@ -189,6 +194,19 @@ export function referenceFaults(estate: Estate): Fault[] {
       rule.choices.forEach((choice, c) => checkEnding(report, ids, choice.then, `${at}.choices[${c}].then`));
       checkEnding(report, ids, rule.otherwise, `${at}.otherwise`);
     });
+  });
+  unique(report, 'promise', estate.promises ?? [], 'promises');
+  estate.promises?.forEach(({ promise, people }, i) => {
+    const path = `promises[${i}]`;
+    people?.forEach((id, n) => need(report, ids.people, id, 'person', `${path}.people[${n}]`));
+    if (promise.kind === 'only-inside')
+      need(report, ids.schedules, promise.schedule, 'schedule', `${path}.promise.schedule`);
+    if (promise.kind === 'no-leaver')
+      need(report, ids.statuses, promise.status, 'status', `${path}.promise.status`);
+    if (promise.kind === 'no-stranger')
+      promise.allowed.forEach((id, n) =>
+        need(report, ids.people, id, 'person', `${path}.promise.allowed[${n}]`),
+      );
   });
   checkDialable(report, estate);
   return faults;

@@ -6,6 +6,7 @@ import {
   ENDPOINT_KINDS,
   ESTATE_FORMAT,
   GROUP_MODES,
+  SAID_LEADS,
   NUMBER_CLASSES,
   WEEKDAYS,
   type Estate,
@@ -22,6 +23,7 @@ import {
   e164,
   field,
   flag,
+  instant,
   id,
   isObject,
   list,
@@ -174,6 +176,7 @@ const stage = () =>
     if ('offer' in value)
       return closed({
         offer: closed({
+          greeting: greeting(),
           greetingMs: ms().required('is missing'),
           waitMs: ms().required('is missing'),
           choices: choices(nextOrEnding()),
@@ -190,6 +193,14 @@ const stage = () =>
     if ('ring' in value) return closed({ ring: requiredList(target()), forMs: ms(1).required('is missing') });
     return mixed().test('stage', 'must have ring, offer or code', () => false);
   });
+
+const greeting = () =>
+  maybe(
+    closed({
+      text: text(2000),
+      says: requiredList(closed({ key: key(), leads: oneOf(SAID_LEADS).required('is missing'), whom: id() })),
+    }),
+  );
 
 const treatment = () => ({
   stages: requiredList(stage()),
@@ -245,13 +256,15 @@ export const personSchema = closed({
   status: requiredId(),
   permission: requiredId(),
   maxCalls: count(0).required('is missing'),
-  mailbox: maybe(closed({ enabled: flag(), copyTo: list(id()) })),
+  mailbox: maybe(closed({ enabled: flag(), copyTo: list(id()), greeting: greeting() })),
   lines: requiredList(
     closed({
       id: requiredId(),
       extension: extension(),
       numbers: ownNumbers().required('is missing'),
       forwardAll: ending({ queue: false, ownMailbox: true, optional: true, nullable: true }),
+      forwardUntil: instant(),
+      forwardAfter: ending({ queue: false, ownMailbox: true, optional: true, nullable: true }),
     }),
   ),
   endpoints: requiredList(endpointSchema),
@@ -265,6 +278,94 @@ const member = () =>
   });
 
 const placeless = { queue: false, ownMailbox: false };
+
+const promiseFields = (kind: unknown): Record<string, AnySchema> | null => {
+  switch (kind) {
+    case 'own-mailbox':
+    case 'no-cut-off':
+    case 'rings-within':
+      return { withinMs: ms().required('is missing') };
+    case 'no-silence':
+    case 'wait-at-most':
+      return { longestMs: ms().required('is missing') };
+    case 'only-inside':
+      return { schedule: requiredId() };
+    case 'no-leaver':
+      return { status: requiredId() };
+    case 'no-stranger':
+      return { allowed: requiredList(id()) };
+    case 'no-foreign-mailbox':
+    case 'no-loop':
+    case 'one-lost':
+    case 'may-dial':
+      return {};
+    default:
+      return null;
+  }
+};
+const promise = () =>
+  choose((value: unknown): AnySchema => {
+    if (!isObject(value)) return NOT_AN_OBJECT;
+    const fields = promiseFields(field(value, 'kind'));
+    return fields
+      ? closed({ kind: mixed(), ...fields })
+      : mixed().test('kind', 'must be a kind of promise that is known', () => false);
+  });
+export const promisesSchema = requiredList(
+  closed({ id: requiredId(), promise: promise(), people: list(id()) }),
+);
+
+export const groupSchema = closed({
+  id: requiredId(),
+  name: requiredText(),
+  extension: extension(),
+  numbers: ownNumbers(),
+  mode: oneOf(GROUP_MODES).required('is missing'),
+  members: requiredList(member()),
+  ringMs: ms(1).required('is missing'),
+  permission: requiredId(),
+  ending: ending({ queue: true, ownMailbox: false }),
+});
+
+export const menuSchema = closed({
+  id: requiredId(),
+  name: requiredText(),
+  extension: extension(),
+  numbers: ownNumbers(),
+  permission: requiredId(),
+  rules: requiredList(
+    closed({
+      id: requiredId(),
+      when: closed({ schedule: scheduleTest(), caller: callerTest() }),
+      greeting: greeting(),
+      greetingMs: ms().required('is missing'),
+      waitMs: ms().required('is missing'),
+      choices: choices(ending(placeless)),
+      otherwise: ending(placeless),
+    }),
+  )
+    .min(1, 'must have a rule')
+    .test('last', function (value) {
+      const last = (value?.length ?? 0) - 1;
+      const when = field(value?.[last], 'when');
+      if (last < 0 || !isObject(when) || Object.keys(when).length === 0) return true;
+      return this.createError({
+        path: `${this.path}[${last}].when`,
+        message: 'must be empty in the last rule',
+      });
+    }),
+});
+
+export const scheduleSchema = closed({
+  id: requiredId(),
+  name: requiredText(),
+  timeZone: timeZone(),
+  weekly: requiredList(closed({ days: requiredList(oneOf(WEEKDAYS)), from: clock(), to: clock() })),
+  closed: list(date()),
+  open: list(closed({ date: date(), from: clock(), to: clock() })),
+});
+
+export const statusSchema = closed({ id: requiredId(), name: requiredText() });
 
 export const estateSchema = closed({
   format: string()
@@ -306,60 +407,12 @@ export const estateSchema = closed({
       carries: requiredList(oneOf(NUMBER_CLASSES)),
     }),
   ),
-  schedules: requiredList(
-    closed({
-      id: requiredId(),
-      name: requiredText(),
-      timeZone: timeZone(),
-      weekly: requiredList(closed({ days: requiredList(oneOf(WEEKDAYS)), from: clock(), to: clock() })),
-      closed: list(date()),
-      open: list(closed({ date: date(), from: clock(), to: clock() })),
-    }),
-  ),
-  statuses: requiredList(closed({ id: requiredId(), name: requiredText() })),
+  schedules: requiredList(scheduleSchema),
+  statuses: requiredList(statusSchema),
   people: requiredList(personSchema),
-  groups: requiredList(
-    closed({
-      id: requiredId(),
-      name: requiredText(),
-      extension: extension(),
-      numbers: ownNumbers(),
-      mode: oneOf(GROUP_MODES).required('is missing'),
-      members: requiredList(member()),
-      ringMs: ms(1).required('is missing'),
-      permission: requiredId(),
-      ending: ending({ queue: true, ownMailbox: false }),
-    }),
-  ),
-  menus: requiredList(
-    closed({
-      id: requiredId(),
-      name: requiredText(),
-      extension: extension(),
-      numbers: ownNumbers(),
-      permission: requiredId(),
-      rules: requiredList(
-        closed({
-          id: requiredId(),
-          when: closed({ schedule: scheduleTest(), caller: callerTest() }),
-          greetingMs: ms().required('is missing'),
-          waitMs: ms().required('is missing'),
-          choices: choices(ending(placeless)),
-          otherwise: ending(placeless),
-        }),
-      )
-        .min(1, 'must have a rule')
-        .test('last', function (value) {
-          const last = (value?.length ?? 0) - 1;
-          const when = field(value?.[last], 'when');
-          if (last < 0 || !isObject(when) || Object.keys(when).length === 0) return true;
-          return this.createError({
-            path: `${this.path}[${last}].when`,
-            message: 'must be empty in the last rule',
-          });
-        }),
-    }),
-  ),
+  groups: requiredList(groupSchema),
+  menus: requiredList(menuSchema),
+  promises: maybe(promisesSchema),
 });
 
 const clean = (path: string) => path.replace(/\["([^"]+)"\]/g, '.$1').replace(/^\./, '');

@@ -22,12 +22,15 @@ export function finderOf(estate: Estate): Finder {
   };
 }
 
+/** Where calls come in: a person, a group or a menu. */
+export type SliceStart = { readonly person: string } | { readonly group: string } | { readonly menu: string };
+
 /**
- * The part of an estate that calls for one person can come to: the people, groups and menus that the person's plan
+ * The part of an estate that calls for one person, group or menu can come to: the people, groups and menus that the person's plan
  * leads to, however far, with everything shared (dialling, permissions, trunks, schedules, statuses). A valid estate
  * of its own but for copies of messages, so that the same engine runs on it.
  */
-export function sliceFor(estate: Estate, finder: Finder, personId: string): Estate {
+export function sliceFor(estate: Estate, finder: Finder, start: string | SliceStart): Estate {
   const people = new Map<string, Person>();
   const groups = new Map<string, Group>();
   const menus = new Map<string, Menu>();
@@ -37,7 +40,10 @@ export function sliceFor(estate: Estate, finder: Finder, personId: string): Esta
     if (!person || people.has(person.id)) return;
     people.set(person.id, person);
     todo.push(() => {
-      for (const line of person.lines) seeEnding(line.forwardAll);
+      for (const { forwardAll, forwardAfter } of person.lines) {
+        seeEnding(forwardAll);
+        seeEnding(forwardAfter);
+      }
       for (const treatment of [...person.plan.rules, person.plan.otherwise]) seeTreatment(treatment);
     });
   };
@@ -83,7 +89,10 @@ export function sliceFor(estate: Estate, finder: Finder, personId: string): Esta
     seeEnding(treatment.busy);
   };
 
-  seePerson(finder.person(personId));
+  const from = typeof start === 'string' ? { person: start } : start;
+  if ('person' in from) seePerson(finder.person(from.person));
+  else if ('group' in from) seeGroup(finder.group(from.group));
+  else seeMenu(finder.menu(from.menu));
   for (let next = todo.pop(); next; next = todo.pop()) next();
   return {
     ...estate,

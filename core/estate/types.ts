@@ -167,8 +167,23 @@ export interface RingStage {
   readonly ring: readonly RingTarget[];
   readonly forMs: Ms;
 }
+/** What a greeting tells the caller that a key does. */
+export interface Said {
+  readonly key: string;
+  readonly leads: SaidLead;
+  /** The person, group or menu that is named. */
+  readonly whom?: string;
+}
+export const SAID_LEADS = ['find-me', 'mailbox', 'person', 'group', 'menu', 'number', 'hang-up'] as const;
+export type SaidLead = (typeof SAID_LEADS)[number];
+/** A greeting as it is recorded: what it says, for comparing with what happens. */
+export interface Greeting {
+  readonly text?: string;
+  readonly says: readonly Said[];
+}
 export interface OfferStage {
   readonly offer: {
+    readonly greeting?: Greeting;
     readonly greetingMs: Ms;
     readonly waitMs: Ms;
     readonly choices: readonly Choice<'next' | SimpleEnding>[];
@@ -202,6 +217,10 @@ export interface Line {
   readonly extension: string;
   readonly numbers: readonly E164[];
   readonly forwardAll?: SimpleEnding | null;
+  /** When `forwardAll` ends by itself, ISO 8601 with offset; left out: when somebody ends it. */
+  readonly forwardUntil?: string;
+  /** What `forwardAll` is from then on. */
+  readonly forwardAfter?: SimpleEnding | null;
 }
 
 export interface Endpoint {
@@ -223,6 +242,7 @@ export interface Endpoint {
 export interface Mailbox {
   readonly enabled?: boolean;
   readonly copyTo?: readonly PersonId[];
+  readonly greeting?: Greeting;
 }
 
 export interface Person {
@@ -254,6 +274,7 @@ export interface Group {
 export interface MenuRule {
   readonly id: string;
   readonly when: Pick<When, 'schedule' | 'caller'>;
+  readonly greeting?: Greeting;
   readonly greetingMs: Ms;
   readonly waitMs: Ms;
   readonly choices: readonly Choice<SimpleEnding>[];
@@ -267,6 +288,30 @@ export interface Menu {
   readonly numbers?: readonly E164[];
   readonly permission: string;
   readonly rules: readonly MenuRule[];
+}
+
+/** A statement that must hold in every case. Times in ms. */
+export type ReachPromise =
+  | { readonly kind: 'own-mailbox'; readonly withinMs: Ms }
+  | { readonly kind: 'no-foreign-mailbox' }
+  | { readonly kind: 'no-cut-off'; readonly withinMs: Ms }
+  | { readonly kind: 'only-inside'; readonly schedule: ScheduleId }
+  | { readonly kind: 'rings-within'; readonly withinMs: Ms }
+  | { readonly kind: 'no-silence'; readonly longestMs: Ms }
+  | { readonly kind: 'no-loop' }
+  | { readonly kind: 'one-lost' }
+  | { readonly kind: 'wait-at-most'; readonly longestMs: Ms }
+  | { readonly kind: 'may-dial' }
+  | { readonly kind: 'no-leaver'; readonly status: string }
+  | { readonly kind: 'no-stranger'; readonly allowed: readonly PersonId[] };
+export type PromiseKind = ReachPromise['kind'];
+
+/** A promise that is kept an eye on, for everybody or for some. */
+export interface KeptPromise {
+  readonly id: string;
+  readonly promise: ReachPromise;
+  /** Left out: everybody. */
+  readonly people?: readonly PersonId[];
 }
 
 export const ESTATE_FORMAT = 'hostler-estate/1';
@@ -284,6 +329,7 @@ export interface Estate {
   readonly people: readonly Person[];
   readonly groups: readonly Group[];
   readonly menus: readonly Menu[];
+  readonly promises?: readonly KeptPromise[];
 }
 
 /** Something wrong in an input, with the path of the field (`people[3].lines[0].extension`). */

@@ -1,5 +1,5 @@
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type AnySchema } from 'yup';
-import { IANAZone } from 'luxon';
+import { DateTime, IANAZone } from 'luxon';
 
 /** Small Yup parts that the estate's schema is put together from. All are strict: nothing is converted. */
 
@@ -83,6 +83,17 @@ export const date = () =>
       const parsed = new Date(`${value}T00:00:00Z`);
       return !Number.isNaN(parsed.getTime()) && parsed.toISOString().slice(0, 10) === value;
     });
+
+/** A moment as ISO 8601 with its offset. */
+export const instant = () =>
+  text(40).test(
+    'instant',
+    'must be a time such as 2026-11-25T17:00:00-08:00, with its offset',
+    (value) =>
+      value === undefined ||
+      (/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?(Z|[+-]\d{2}:\d{2})$/.test(value) &&
+        DateTime.fromISO(value).isValid),
+  );
 
 export const timeZone = () =>
   requiredText(80).test(

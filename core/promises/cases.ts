@@ -1,7 +1,7 @@
 import type { EndpointId, Ms } from '../estate';
 import { runInDetail, type Call, type DetailedRun, type EndpointBehaviour, type EstateIndex } from '../reach';
 import { knownOf } from './known';
-import { fatesOf, type FateScope } from './fates';
+import { fatesOf, type FateScope, type OtherPlace } from './fates';
 import { alternatives, type Choices, type Given } from './circumstances';
 
 /** One case that was gone through: the call, and what it does. */
@@ -34,7 +34,8 @@ type Chosen = readonly [OpenLeg, Fate | null];
 
 export interface CaseScope extends FateScope {
   readonly choices: Choices;
-  readonly shared: ReadonlySet<EndpointId>;
+  /** Endpoints that a call can meet more than once, with all the places at which it can. */
+  readonly shared: ReadonlyMap<EndpointId, readonly OtherPlace[]>;
 }
 
 export interface WentThrough {
@@ -140,7 +141,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       if (before) return before;
       const place = { known: knownOf(index, endpoint), target, ringMs, confirmWithinMs };
       let isLone = !inQueue;
-      const fates = fatesOf(place, scope).map((does): Fate => {
+      const fates = fatesOf(place, scope.shared.get(endpoint) ?? [], scope).map((does): Fate => {
         const alone = run(callOf(given, { ...doings, [endpoint]: does }), QUIET);
         const n = alone.details.findIndex(
           (each, k) => each.stage === stage && alone.trace.legs[k]!.endpoint === endpoint,

@@ -10,6 +10,12 @@ export interface LegPlace {
   readonly confirmWithinMs: Ms;
 }
 
+/** Where else in the same call the phone can ring. */
+export interface OtherPlace {
+  readonly target: RingTarget;
+  readonly ringMs: Ms;
+}
+
 export interface FateScope {
   /** How far a carrier's times may lie from the estate's, as a share. */
   readonly spread: number;
@@ -31,8 +37,12 @@ const unless = <K extends keyof EndpointBehaviour>(
 ) => (value === own ? {} : { [key]: value });
 
 /** What a person does who has answered where the call must be accepted. */
-function confirming({ target, confirmWithinMs }: LegPlace): readonly EndpointBehaviour[] {
-  if ((target.confirm ?? 'none') === 'none') return [{}];
+function confirming(
+  { target, confirmWithinMs }: LegPlace,
+  others: readonly OtherPlace[],
+): readonly EndpointBehaviour[] {
+  if ([target, ...others.map((each) => each.target)].every((each) => (each.confirm ?? 'none') === 'none'))
+    return [{}];
   return [
     { pressAfterMs: 0 },
     { pressAfterMs: confirmWithinMs },
@@ -45,8 +55,13 @@ function confirming({ target, confirmWithinMs }: LegPlace): readonly EndpointBeh
  * What the phone of one leg can do, as far as it can make a difference: each state, and of times those at which
  * something changes its order with something else - the guard, the give-up, the end of the stage, the carrier's
  * pick-up, the times that a promise names, and the ends of each range.
+ * @param others where else the same phone can ring in the call: its times then count too
  */
-export function fatesOf(place: LegPlace, { spread, critical }: FateScope): readonly EndpointBehaviour[] {
+export function fatesOf(
+  place: LegPlace,
+  others: readonly OtherPlace[],
+  { spread, critical }: FateScope,
+): readonly EndpointBehaviour[] {
   const { known, target, ringMs } = place;
   const { times, number, endpoint } = known;
   const fates: EndpointBehaviour[] = [];
@@ -69,18 +84,21 @@ export function fatesOf(place: LegPlace, { spread, critical }: FateScope): reado
           ...(isNumber ? unless('mailboxAfterMs', pickUp, times.mailboxAfterMs) : {}),
         };
         const alertMs = setupMs + wakeMs;
-        const lastMs = Math.min(
-          ringMs - alertMs,
-          (target.giveUpAfterMs ?? Infinity) - alertMs,
-          pickUp ?? Infinity,
+        const mostMs = pickUp ?? Infinity;
+        const ends = [{ target, ringMs }, ...others].map((each) =>
+          Math.min(each.ringMs - alertMs, (each.target.giveUpAfterMs ?? Infinity) - alertMs, mostMs),
         );
+        const lastMs = Math.max(...ends);
         fates.push(base);
         if (lastMs < 0) continue;
-        const guard = (target.acceptAfterMs ?? 0) - alertMs;
-        for (const answerAfterMs of distinct([0, guard - 1, guard, ...critical, lastMs], 0, lastMs))
-          for (const key of confirming(place)) fates.push({ ...base, answerAfterMs, ...key });
-        const lastReject = pickUp !== null && lastMs === pickUp ? lastMs - 1 : lastMs;
-        for (const rejectAfterMs of distinct([0, lastReject], 0, lastMs))
+        const guards = [{ target, ringMs }, ...others].flatMap((each) => {
+          const guard = (each.target.acceptAfterMs ?? 0) - alertMs;
+          return [guard - 1, guard];
+        });
+        for (const answerAfterMs of distinct([0, ...guards, ...critical, ...ends], 0, lastMs))
+          for (const key of confirming(place, others)) fates.push({ ...base, answerAfterMs, ...key });
+        const rejects = ends.map((end) => (pickUp !== null && end === pickUp ? end - 1 : end));
+        for (const rejectAfterMs of distinct([0, ...rejects], 0, lastMs))
           fates.push({ ...base, rejectAfterMs });
       }
   if (!isNumber) fates.push({ state: 'unregistered' });
@@ -101,7 +119,7 @@ export function fatesOf(place: LegPlace, { spread, critical }: FateScope): reado
         ...base,
         ...(isNumber ? unless('mailboxAfterMs', pickUp, times.mailboxAfterMs) : {}),
       });
-    for (const key of confirming(place)) fates.push({ state: 'auto-answer', ...base, ...key });
+    for (const key of confirming(place, others)) fates.push({ state: 'auto-answer', ...base, ...key });
   }
   return fates;
 }

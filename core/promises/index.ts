@@ -1,3 +1,5 @@
 export * from './types';
 export { provePromises } from './prove';
 export { longestSilence } from './judge';
+export { findMend, type Mend } from './mend';
+export { sayPromise, type PromiseNames } from './words';

@@ -69,7 +69,9 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
     once(person, () =>
       either([
         ...openTreatments(person!).map(byTreatment),
-        ...person!.lines.flatMap(({ forwardAll }) => (forwardAll ? [byEnding(forwardAll, NONE)] : [])),
+        ...person!.lines
+          .flatMap(({ forwardAll, forwardAfter }) => [forwardAll, forwardAfter])
+          .flatMap((ending) => (ending ? [byEnding(ending, NONE)] : [])),
       ]),
     );
   const byGroup = (group: Group | undefined): Times =>

@@ -13,7 +13,7 @@ import {
 } from '../estate';
 import { compileEstate, runInDetail, type Call, type EndpointBehaviour } from '../reach';
 import { isoIn } from '../time';
-import { provePromises, type PromiseKind, type ReachPromise } from '.';
+import { findMend, PROMISE_KINDS, provePromises, sayPromise, type PromiseKind, type ReachPromise } from '.';
 import { judgeOf } from './judge';
 import { momentsOf, nextMoment } from './moments';
 import { scheduleClock } from '../time';
@@ -271,7 +271,7 @@ test('small plans: what is proved holds in every case of a grid, and what is bro
         }
       }
     }),
-    { numRuns: 25 },
+    { numRuns: Number(process.env.HOSTLER_RUNS ?? 25) },
   );
   expect(Math.min(held, broke, gone)).toBeGreaterThan(10);
 });
@@ -318,4 +318,40 @@ test('moments: a week of office hours has two kinds of steady time and two of tu
   expect(nextMoment(turn! - 60_000, [0, 20_000], [turn!])).toBe(turn! - 20_000);
   expect(nextMoment(turn! - 20_000, [0, 20_000], [turn!])).toBe(turn);
   expect(nextMoment(turn!, [0, 20_000], [turn!])).toBe(Infinity);
+});
+
+describe('mends', () => {
+  const mendOf = (estate: Estate, kind: PromiseKind) => {
+    const slice = sliceFor(estate, finderOf(estate), 'ada');
+    const broken = PROMISES.find((promise) => promise.kind === kind)!;
+    const others = PROMISES.filter((promise) => promise !== broken);
+    return findMend(slice, 'ada', broken, others, { spread: 0, fromMs: FROM, everyStatus: false });
+  };
+  test.each<[PromiseKind, Treatment, Partial<Person>]>([
+    ['no-foreign-mailbox', { stages: [ring(24_000, desk, { endpoint: 'ada-mobile' })], ending: own }, {}],
+    ['no-cut-off', { stages: [ring(20_000, { ...careful, acceptAfterMs: 6201 })], ending: own }, {}],
+    ['no-stranger', { stages: [ring(20_000, desk)], ending: { kind: 'person', person: 'ben' } }, {}],
+    ['may-dial', { stages: [ring(20_000, careful)], ending: own }, { permission: 'none' }],
+    ['no-loop', { stages: [], ending: { kind: 'person', person: 'ada' } }, {}],
+  ])('%s: what is found makes the promise hold', (kind, treatment, more) => {
+    const estate = estateWith(treatment, more);
+    expect(verdicts(estate, kind)).toEqual({ [kind]: false });
+    const mend = mendOf(estate, kind);
+    expect(mend?.text).toBeTruthy();
+    const mended = { ...estate, people: [mend!.person, estate.people[1]!] };
+    expect(verdicts(mended, kind)).toEqual({ [kind]: true });
+  });
+  test('where no change of the person does it, none is offered', () => {
+    const gone = estateWith({ stages: [ring(20_000, careful)], ending: own }, { permission: 'none' });
+    expect(
+      mendOf({ ...gone, permissions: [{ id: 'none', name: 'None', allow: [] }] }, 'may-dial'),
+    ).toBeNull();
+  });
+});
+
+test('every kind of promise has its sentence, with its times in seconds', () => {
+  const names = { person: () => 'Ben Two', schedule: () => 'Office', status: () => 'Has left' };
+  expect(new Set(PROMISES.map(({ kind }) => kind))).toEqual(new Set(PROMISE_KINDS));
+  expect(sayPromise(PROMISES[0]!, names)).toContain('within 25 s');
+  expect(sayPromise({ kind: 'no-stranger', allowed: ['ben'] }, names)).toMatch(/or that of Ben$/);
 });

@@ -1,6 +1,6 @@
 import type { Estate, Ms, Person } from '../estate';
 import { compileEstate, runInDetail, type Call, type DetailedRun, type EstateIndex } from '../reach';
-import { isoIn, scheduleClock, type ScheduleClock } from '../time';
+import { isoIn, scheduleClock, untilClock, untilClockId, type ScheduleClock } from '../time';
 import { caseRunner } from './cases';
 import { FIRST } from './circumstances';
 import { judgeOf, type Judge } from './judge';
@@ -103,14 +103,22 @@ function proveAt(
   most: number,
 ): { cases: number; complete: boolean } {
   const reachable = reachableIn(index.estate, personId);
+  const untils = new Map(
+    index.estate.people.flatMap((person) =>
+      person.lines.flatMap((line) =>
+        line.forwardUntil === undefined ? [] : [[untilClockId(line), untilClock(line.forwardUntil)] as const],
+      ),
+    ),
+  );
   const clockOf = (id: string): ScheduleClock[] => {
     const schedule = index.schedules.get(id);
-    return schedule ? [scheduleClock(schedule)] : [];
+    const clock = schedule ? scheduleClock(schedule) : untils.get(id);
+    return clock ? [clock] : [];
   };
   const watched = watches.flatMap(({ promise }) =>
     promise.kind === 'only-inside' ? [promise.schedule] : [],
   );
-  const clocks = [...new Set([...reachable.schedules, ...watched])].flatMap(clockOf);
+  const clocks = [...new Set([...reachable.schedules, ...watched, ...untils.keys()])].flatMap(clockOf);
   const runner = caseRunner(index, extension, {
     spread: scope.spread,
     critical: watches.flatMap(({ promise }) => (promise.kind === 'no-cut-off' ? [promise.withinMs] : [])),

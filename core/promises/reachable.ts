@@ -11,6 +11,7 @@ import type {
   Treatment,
 } from '../estate';
 import { endpointTimes, settingsOf } from '../estate';
+import type { OtherPlace } from './fates';
 import { metTwice } from './met-twice';
 import { endingsOf, openRules, openTreatments } from './plans';
 
@@ -18,7 +19,7 @@ import { endingsOf, openRules, openTreatments } from './plans';
 export interface Reachable {
   readonly schedules: ReadonlySet<ScheduleId>;
   /** Endpoints that one call can ring more than once, whose behaviour then must be the same each time. */
-  readonly shared: ReadonlySet<string>;
+  readonly shared: ReadonlyMap<string, readonly OtherPlace[]>;
   readonly offerKeys: readonly { readonly key: string; readonly totalMs: Ms }[];
   readonly codes: readonly { readonly digits: string; readonly withinMs: Ms }[];
   readonly menuKeys: readonly { readonly menu: string; readonly key: string; readonly totalMs: Ms }[];
@@ -33,6 +34,35 @@ const inner = (ending: Ending): readonly Ending[] =>
 function longest(stage: Stage, confirmMs: Ms, nameMs: Ms, wakeMs: Ms): Ms {
   if ('ring' in stage) return stage.forMs + confirmMs + nameMs + wakeMs;
   return 'offer' in stage ? stage.offer.greetingMs + stage.offer.waitMs : stage.code.withinMs;
+}
+
+/** Every place of a slice at which an endpoint can ring. */
+function placesOf(slice: Estate, endpoint: string): readonly OtherPlace[] {
+  const inPlans = slice.people.flatMap((person) =>
+    openTreatments(person).flatMap(({ stages }) =>
+      stages.flatMap((stage) =>
+        'ring' in stage
+          ? stage.ring
+              .filter((target) => target.endpoint === endpoint)
+              .map((target) => ({ target, ringMs: stage.forMs - (target.delayMs ?? 0) }))
+          : [],
+      ),
+    ),
+  );
+  // A group rings for a time of its own, with the targets of its members.
+  const inGroups = slice.groups.flatMap(({ ringMs }) =>
+    [{ endpoint }, ...inPlans.map(({ target }) => target)].map((target) => ({
+      target,
+      ringMs: ringMs - ('delayMs' in target ? (target.delayMs ?? 0) : 0),
+    })),
+  );
+  const distinct = new Map(
+    [...inPlans, ...inGroups, { target: { endpoint }, ringMs: 60_000 }].map((place) => [
+      JSON.stringify(place),
+      place,
+    ]),
+  );
+  return [...distinct.values()];
 }
 
 /** Goes once through what calls for a person can come to, and gathers what a proof has to vary. */
@@ -85,7 +115,8 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
       longestMs = Math.max(longestMs, seeTreatment(treatment));
       follow(endingsOf(treatment));
     }
-    for (const { forwardAll } of person.lines) if (forwardAll) follow([forwardAll]);
+    for (const { forwardAll, forwardAfter } of person.lines)
+      follow([forwardAll, forwardAfter].filter((ending) => ending !== null && ending !== undefined));
     latestReadMs += longestMs;
   };
   const seeGroup = (group: Group) => {
@@ -131,7 +162,7 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
   }
   return {
     schedules,
-    shared: metTwice(slice, personId),
+    shared: new Map([...metTwice(slice, personId)].map((id) => [id, placesOf(slice, id)])),
     offerKeys,
     codes,
     menuKeys,

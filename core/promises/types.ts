@@ -1,21 +1,7 @@
-import type { Ms, PersonId, ScheduleId } from '../estate';
+import type { PromiseKind, ReachPromise } from '../estate';
 import type { Call } from '../reach';
 
-/** A statement that must hold in every case. Times in ms. */
-export type ReachPromise =
-  | { readonly kind: 'own-mailbox'; readonly withinMs: Ms }
-  | { readonly kind: 'no-foreign-mailbox' }
-  | { readonly kind: 'no-cut-off'; readonly withinMs: Ms }
-  | { readonly kind: 'only-inside'; readonly schedule: ScheduleId }
-  | { readonly kind: 'rings-within'; readonly withinMs: Ms }
-  | { readonly kind: 'no-silence'; readonly longestMs: Ms }
-  | { readonly kind: 'no-loop' }
-  | { readonly kind: 'one-lost' }
-  | { readonly kind: 'wait-at-most'; readonly longestMs: Ms }
-  | { readonly kind: 'may-dial' }
-  | { readonly kind: 'no-leaver'; readonly status: string }
-  | { readonly kind: 'no-stranger'; readonly allowed: readonly PersonId[] };
-export type PromiseKind = ReachPromise['kind'];
+export type { PromiseKind, ReachPromise } from '../estate';
 
 export const PROMISE_KINDS: readonly PromiseKind[] = [
   'own-mailbox',

@@ -28,6 +28,7 @@ export {
   type StripLane,
   type StripMark,
   type StripSegment,
+  type StripWindow,
   type Tone,
   type Tried,
 } from './strip';

@@ -80,7 +80,13 @@ export interface QuickWhen {
 }
 export interface QuickPerson {
   readonly maxCalls: number;
-  readonly lines: readonly { readonly id: string; readonly forwardAll: QuickEnding | null }[];
+  readonly lines: readonly {
+    readonly id: string;
+    readonly forwardAll: QuickEnding | null;
+    /** When that ends by itself, ms since 1970; Infinity: never. */
+    readonly untilMs: number;
+    readonly after: QuickEnding | null;
+  }[];
   readonly rules: readonly { readonly when: QuickWhen; readonly then: QuickTreatment }[];
   readonly otherwise: QuickTreatment;
 }
@@ -288,6 +294,8 @@ export function compileQuick(index: EstateIndex): QuickEstate {
       lines: person.lines.map((line) => ({
         id: line.id,
         forwardAll: line.forwardAll ? endingOf(line.forwardAll, owner) : null,
+        untilMs: line.forwardUntil === undefined ? Infinity : Date.parse(line.forwardUntil),
+        after: line.forwardAfter ? endingOf(line.forwardAfter, owner) : null,
       })),
       rules: person.plan.rules
         .filter(canHold)

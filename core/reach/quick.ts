@@ -352,6 +352,9 @@ export function quickRunner(index: EstateIndex): QuickRunner {
     return person.otherwise;
   };
 
+  const forwardOf = (line: QuickPerson['lines'][number]): QuickEnding | null =>
+    line.forwardAll !== null && start + now >= line.untilMs ? line.after : line.forwardAll;
+
   const takeMember = (member: QuickMember, forMs: number) => {
     if ('target' in member) {
       if (takesPart(member.target, forMs)) {
@@ -362,7 +365,7 @@ export function quickRunner(index: EstateIndex): QuickRunner {
     }
     const person = quick.person(member.person);
     const line = person.lines[0] ?? null;
-    if (line?.forwardAll || world.activeCalls[member.person]! >= person.maxCalls) return;
+    if ((line && forwardOf(line)) || world.activeCalls[member.person]! >= person.maxCalls) return;
     const { firstRing } = chosen(person, line?.id ?? null);
     if (firstRing) take(firstRing, forMs);
   };
@@ -495,7 +498,8 @@ export function quickRunner(index: EstateIndex): QuickRunner {
     if (atLine !== '')
       for (let i = 0; i < person.lines.length; i += 1)
         if (person.lines[i]!.id === atLine) line = person.lines[i]!;
-    if (line?.forwardAll) return conclude(line.forwardAll, null);
+    const forwarded = line && forwardOf(line);
+    if (forwarded) return conclude(forwarded, null);
     const treatment = chosen(person, line?.id ?? null);
     if (world.activeCalls[at]! >= person.maxCalls) return conclude(treatment.busy, null);
     return afterRound(stages(treatment), treatment.ending, treatmentRound(treatment));

@@ -1,18 +1,19 @@
-import type {
-  CodeStage,
-  Ending,
-  Group,
-  Line,
-  Member,
-  Menu,
-  Ms,
-  OfferStage,
-  Person,
-  RingTarget,
-  SimpleEnding,
-  Stage,
+import {
+  forwardAt,
+  type CodeStage,
+  type Ending,
+  type Group,
+  type Line,
+  type Member,
+  type Menu,
+  type Ms,
+  type OfferStage,
+  type Person,
+  type RingTarget,
+  type SimpleEnding,
+  type Stage,
 } from '../estate';
-import { instantOf } from '../time';
+import { instantOf, untilClockId } from '../time';
 import { callerHolds, chooseTreatment, scheduleHolds } from './choose';
 import { knownEndpoint, type EstateIndex } from './compile';
 import { endingText, outcomeText } from './explain';
@@ -177,19 +178,27 @@ const ownerOf = (person: Person, setting: string): Owner => ({
   setting,
 });
 
+/** Where the line is forwarded to now. */
+function forwardOf(run: Run, line: Line | undefined): SimpleEnding | null {
+  if (!line?.forwardAll) return null;
+  if (line.forwardUntil !== undefined) askSchedule(run.asked, untilClockId(line), run.now);
+  return forwardAt(line, epochNow(run));
+}
+
 /** Step 2: a person's line is called. */
 function runPerson(run: Run, person: Person, line: Line | undefined): Next | Stop {
   if (run.askedPeople.has(person.id)) return stop({ kind: 'loop', atMs: run.now, person: person.id });
   run.askedPeople.add(person.id);
   const base = `people[${person.id}]`;
-  if (line?.forwardAll) {
+  const forwarded = forwardOf(run, line);
+  if (line && forwarded) {
     const setting = `${base}.lines[${line.id}].forwardAll`;
     run.path.push({ person: person.id, rule: 'forward-all' });
     note(run, 'rule', () => `Always-forward is set on ${person.name}'s line ${line.extension}.`, {
       person: person.id,
       setting,
     });
-    return { go: 'ending', ending: line.forwardAll, owner: ownerOf(person, setting), round: NO_ROUND };
+    return { go: 'ending', ending: forwarded, owner: ownerOf(person, setting), round: NO_ROUND };
   }
   const { rule, name, treatment } = chooseTreatment(run.index, person, {
     from: run.call.from,
@@ -268,7 +277,7 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   const person = run.index.people.get(member.person);
   if (!person) return [];
   const line = person.lines[0];
-  if (line?.forwardAll) return leaveOut(run, person, setting, 'always-forward is set on the line');
+  if (forwardOf(run, line)) return leaveOut(run, person, setting, 'always-forward is set on the line');
   ask(run, `engaged/${person.id}`);
   const active = run.call.world?.activeCalls?.[person.id] ?? 0;
   if (active >= person.maxCalls) return leaveOut(run, person, setting, 'no call more is taken at a time');

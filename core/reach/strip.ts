@@ -1,4 +1,5 @@
 import type { Ms } from '../estate';
+import { adviseTimes, carrierTimes } from './advice';
 import type { EstateIndex } from './compile';
 import { endpointName, legEndText, outcomeText } from './explain';
 import { runInDetail } from './run';
@@ -20,6 +21,13 @@ export interface StripMark {
   readonly text: string;
 }
 
+/** A stretch in which a guard or a give-up is safe with the carrier's times. */
+export interface StripWindow {
+  readonly kind: 'guard' | 'give-up';
+  readonly fromMs: Ms;
+  readonly toMs: Ms;
+}
+
 /** One endpoint's part of the strip. */
 export interface StripLane {
   readonly endpoint: string;
@@ -27,6 +35,7 @@ export interface StripLane {
   readonly number: string | null;
   readonly segments: readonly StripSegment[];
   readonly marks: readonly StripMark[];
+  readonly windows: readonly StripWindow[];
   /** What happened here, in a few words. */
   readonly result: string;
   /** Whether the lane shows a target that did not ring at all. */
@@ -89,6 +98,19 @@ function marksOf(leg: Leg, { target, wouldLoseMs }: LegDetail): StripMark[] {
   return marks;
 }
 
+/** Where guard and give-up of a leg are safe; nowhere for one that is accepted by key. */
+function windowsOf(index: EstateIndex, leg: Leg, { target }: LegDetail): StripWindow[] {
+  const known = index.endpoints.get(leg.endpoint);
+  const times = known && (target.confirm ?? 'none') === 'none' ? carrierTimes(known.endpoint) : null;
+  if (!times) return [];
+  const { guard, giveUp } = adviseTimes(times);
+  const from = leg.dialledMs;
+  return [
+    ...(guard ? [{ kind: 'guard' as const, fromMs: from + guard.fromMs, toMs: from + guard.toMs }] : []),
+    ...(giveUp ? [{ kind: 'give-up' as const, fromMs: from + giveUp.fromMs, toMs: from + giveUp.toMs }] : []),
+  ];
+}
+
 function resultOf(leg: Leg): string {
   if (leg.end === 'connected') return `connected at ${seconds(leg.endMs)}`;
   if (leg.end === 'no-answer' && leg.alertMs !== null) return `rings ${seconds(leg.endMs - leg.alertMs)}`;
@@ -100,6 +122,7 @@ interface Draft {
   number: string | null;
   segments: StripSegment[];
   marks: StripMark[];
+  windows: StripWindow[];
   result: string;
   silent: boolean;
   setting: string;
@@ -121,6 +144,7 @@ function lanesOf(
       number: index.endpoints.get(endpoint)?.number ?? null,
       segments: [],
       marks: [],
+      windows: [],
       result: '',
       silent: true,
       setting,
@@ -143,6 +167,7 @@ function lanesOf(
     const into = lane(event.endpoint, detail.setting);
     into.segments.push(...segmentsOf(leg, detail));
     into.marks.push(...marksOf(leg, detail));
+    into.windows.push(...windowsOf(index, leg, detail));
     into.result = resultOf(leg);
     into.silent = into.silent && leg.alertMs === null;
     into.setting = detail.setting;

@@ -109,3 +109,15 @@ export function scheduleClock(schedule: Schedule): ScheduleClock {
   kept.set(schedule, clock);
   return clock;
 }
+
+/** Under which name a proof knows the end of a line's forward, which turns once. */
+export const untilClockId = (line: { readonly id: string }): string => `until:${line.id}`;
+
+/** A clock that is inside until a moment, and outside from then on. */
+export function untilClock(iso: string): ScheduleClock {
+  const until = Date.parse(iso);
+  return {
+    inside: (epochMs) => epochMs < until,
+    nextChange: (epochMs) => (epochMs < until ? until : Infinity),
+  };
+}

@@ -2,7 +2,7 @@ import { DateTime, IANAZone } from 'luxon';
 import type { Schedule } from '../estate';
 import { insideAtLocal } from './local';
 
-export { scheduleClock, type ScheduleClock } from './clock';
+export { scheduleClock, untilClock, untilClockId, type ScheduleClock } from './clock';
 export { clockMs, dateOf, weekdayOf } from './local';
 
 /**

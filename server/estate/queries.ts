@@ -9,18 +9,20 @@ interface OrganisationRow extends RowDataPacket {
   time_zone: string;
   settings: string | null;
   dialling: string;
+  promises: string | null;
   revision: number;
   structure_revision: number;
 }
 interface ObjectRow extends RowDataPacket {
   kind: ObjectKind;
   body: string;
+  version: number;
 }
 
-const OBJECT_KINDS = ['permission', 'trunk', 'schedule', 'status', 'group', 'menu'] as const;
-type ObjectKind = (typeof OBJECT_KINDS)[number];
+export const OBJECT_KINDS = ['permission', 'trunk', 'schedule', 'status', 'group', 'menu'] as const;
+export type ObjectKind = (typeof OBJECT_KINDS)[number];
 
-const LISTS = {
+export const LISTS = {
   permission: 'permissions',
   trunk: 'trunks',
   schedule: 'schedules',
@@ -63,6 +65,8 @@ export interface StoredEstate {
   /** The estate without its people. */
   readonly shell: Omit<Estate, 'people'>;
   readonly people: readonly StoredPerson[];
+  /** Versions of the objects that are not people, by `kind/id`. */
+  readonly versions: ReadonlyMap<string, number>;
 }
 
 /** Reads the whole estate, or null while the database holds none; the same estate that was written. */
@@ -70,16 +74,22 @@ export async function loadEstate(db: Queryable): Promise<StoredEstate | null> {
   const [[row]] = await db.query<OrganisationRow[]>('SELECT * FROM organisation');
   if (!row) return null;
   const [objects] = await db.query<ObjectRow[]>(
-    'SELECT kind, body FROM estate_object ORDER BY kind, position',
+    'SELECT kind, body, version FROM estate_object ORDER BY kind, position',
   );
   const of = <K extends ObjectKind>(kind: K) =>
     objects
       .filter((o) => o.kind === kind)
       .map((o) => JSON.parse(o.body) as Estate[(typeof LISTS)[K]][number]);
   const settings = fromJson<NonNullable<Estate['settings']>>(row.settings);
+  const promises = fromJson<NonNullable<Estate['promises']>>(row.promises);
+  const versions = objects.map((o) => {
+    const { id } = JSON.parse(o.body) as { id: string };
+    return [`${o.kind}/${id}`, o.version] as const;
+  });
   return {
     revision: { revision: row.revision, structure: row.structure_revision },
     people: await loadPeople(db),
+    versions: new Map(versions),
     shell: {
       format: ESTATE_FORMAT,
       name: row.name,
@@ -92,14 +102,21 @@ export async function loadEstate(db: Queryable): Promise<StoredEstate | null> {
       statuses: of('status'),
       groups: of('group'),
       menus: of('menu'),
+      ...(promises === undefined ? {} : { promises }),
     },
   };
 }
 
 /** The estate as its file has it. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
-  const { groups, menus, ...rest } = shell;
-  return { ...rest, people: people.map((each) => each.person), groups, menus };
+  const { groups, menus, promises, ...rest } = shell;
+  return {
+    ...rest,
+    people: people.map((each) => each.person),
+    groups,
+    menus,
+    ...(promises === undefined ? {} : { promises }),
+  };
 };
 
 /** Puts a valid estate in the place of whatever the database holds, all or nothing. */
@@ -112,13 +129,14 @@ export async function replaceEstate(db: Db, estate: Estate, who: string): Promis
     for (const table of ['person', 'estate_object', 'organisation'])
       await connection.query(`DELETE FROM ${table}`);
     await connection.execute(
-      `INSERT INTO organisation (id, name, time_zone, settings, dialling, revision, structure_revision)
-       VALUES (1, ?, ?, ?, ?, ?, ?)`,
+      `INSERT INTO organisation (id, name, time_zone, settings, dialling, promises, revision, structure_revision)
+       VALUES (1, ?, ?, ?, ?, ?, ?, ?)`,
       [
         estate.name,
         estate.timeZone,
         toJson(estate.settings),
         JSON.stringify(estate.dialling),
+        toJson(estate.promises),
         revision,
         revision,
       ],

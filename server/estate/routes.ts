@@ -1,3 +1,4 @@
+import { forwardAt } from '../../core/estate';
 import { REACH_STATES, type Judgement } from '../../core/reach';
 import { ROLES, type Route } from '../http/routes';
 import { listRecord } from '../record/queries';
@@ -30,7 +31,7 @@ export const estateRoutes: readonly Route[] = [
           }));
       const forwarded = estate.people.flatMap((person) =>
         person.lines
-          .filter((line) => line.forwardAll)
+          .filter((line) => forwardAt(line, now().getTime()))
           .map((line) => ({ id: person.id, name: person.name, extension: line.extension })),
       );
       return {

@@ -12,6 +12,8 @@ export interface LiveEstate {
   readonly finder: Finder;
   readonly ids: KnownIds;
   readonly versions: ReadonlyMap<string, number>;
+  /** Of groups, menus, schedules and the like, by `kind/id`. */
+  readonly objectVersions: ReadonlyMap<string, number>;
 }
 
 export interface EstateStore {
@@ -34,6 +36,7 @@ const live = (stored: StoredEstate): LiveEstate => {
     finder: finderOf(estate),
     ids: knownIds(estate),
     versions: new Map(stored.people.map((each) => [each.person.id, each.version])),
+    objectVersions: stored.versions,
   };
 };
 

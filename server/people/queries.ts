@@ -23,6 +23,8 @@ interface LineRow extends RowDataPacket {
   person_id: string;
   extension: string;
   forward_all: string | null;
+  forward_until: string | null;
+  forward_after: string | null;
 }
 interface NumberRow extends RowDataPacket {
   e164: string;
@@ -51,7 +53,8 @@ async function assemble(db: Queryable, where: string, values: unknown[]): Promis
     values,
   );
   const [lines] = await db.query<LineRow[]>(
-    `SELECT id, person_id, extension, forward_all FROM line WHERE person_id IN (${inner}) ORDER BY position`,
+    `SELECT id, person_id, extension, forward_all, forward_until, forward_after
+     FROM line WHERE person_id IN (${inner}) ORDER BY position`,
     values,
   );
   const [numbers] = await db.query<NumberRow[]>(
@@ -73,8 +76,15 @@ async function assemble(db: Queryable, where: string, values: unknown[]): Promis
     (row) => row.person_id,
     (row): Line => {
       const forwardAll = fromJson<Line['forwardAll']>(row.forward_all);
-      const line = { id: row.id, extension: row.extension, numbers: numbersOf.get(row.id) ?? [] };
-      return forwardAll === undefined ? line : { ...line, forwardAll };
+      const forwardAfter = fromJson<Line['forwardAfter']>(row.forward_after);
+      return {
+        id: row.id,
+        extension: row.extension,
+        numbers: numbersOf.get(row.id) ?? [],
+        ...(forwardAll === undefined ? {} : { forwardAll }),
+        ...(row.forward_until === null ? {} : { forwardUntil: row.forward_until }),
+        ...(forwardAfter === undefined ? {} : { forwardAfter }),
+      };
     },
   );
   const endpointsOf = groupBy(
@@ -121,9 +131,17 @@ async function insertRows(db: Queryable, into: string, rows: readonly (readonly 
 async function insertParts(db: Queryable, people: readonly Person[]): Promise<void> {
   await insertRows(
     db,
-    'line (id, person_id, position, extension, forward_all)',
+    'line (id, person_id, position, extension, forward_all, forward_until, forward_after)',
     people.flatMap((p) =>
-      p.lines.map((line, i) => [line.id, p.id, i, line.extension, toJson(line.forwardAll)]),
+      p.lines.map((line, i) => [
+        line.id,
+        p.id,
+        i,
+        line.extension,
+        toJson(line.forwardAll),
+        line.forwardUntil ?? null,
+        toJson(line.forwardAfter),
+      ]),
     ),
   );
   await insertRows(

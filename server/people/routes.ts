@@ -1,4 +1,14 @@
-import { differences, parts, sliceFor, switchEndpoint, type Estate, type Person } from '../../core/estate';
+import {
+  coverLines,
+  differences,
+  endCover,
+  parts,
+  sliceFor,
+  switchEndpoint,
+  type Estate,
+  type Person,
+  type SimpleEnding,
+} from '../../core/estate';
 import { inTransaction } from '../db';
 import { nextRevision } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
@@ -78,6 +88,7 @@ const personId = (context: SignedIn) => context.params.id ?? '';
 
 const putSchema = parts.closed({ version: parts.count(1).required('is missing'), person: parts.anything() });
 const statusSchema = parts.closed({ status: parts.requiredId() });
+const coverSchema = parts.closed({ ending: parts.anything().nullable(), until: parts.instant() });
 const switchSchema = parts.closed({
   endpoint: parts.requiredId(),
   enabled: parts.flag().required('is missing'),
@@ -157,6 +168,28 @@ export const peopleRoutes: readonly Route[] = [
             });
           return switchEndpoint(person, endpoint, enabled);
         },
+      });
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/people/:id/cover',
+    roles: ['specialist', 'help-desk'],
+    handle: async (context) => {
+      const { ending, until } = checkedBody<{ ending: SimpleEnding | null; until?: string }>(
+        context.body,
+        coverSchema,
+      );
+      const nowMs = context.services.now().getTime();
+      if (ending && (until === undefined || Date.parse(until) <= nowMs))
+        throw refusal(400, 'Some of this is not right.', {
+          faults: [{ path: 'until', message: 'must be a time to come' }],
+        });
+      return changePerson(context.services, context.account.name, personId(context), {
+        kind: 'covered',
+        detail: ending ? `until ${until}` : 'ended',
+        change: (person) =>
+          ending ? coverLines(person, ending, until ?? '', nowMs) : endCover(person, nowMs),
       });
     },
   },

@@ -7,6 +7,11 @@ export type RecordKind =
   | 'person-changed'
   | 'status-set'
   | 'switched'
+  | 'covered'
+  | 'object-added'
+  | 'object-changed'
+  | 'object-removed'
+  | 'promises-set'
   | 'number-shown'
   | 'signed-in';
 

@@ -33,6 +33,7 @@ const all = (ids: readonly string[], behaviour: EndpointBehaviour) =>
   Object.fromEntries(ids.map((id) => [id, behaviour]));
 
 function ifChoice(moment: Moment, person: Person): IfChoice {
+  if (Object.keys(moment.othersEngaged).length > 0 || moment.arrival !== 'direct') return 'own';
   if (moment.engaged) return 'engaged';
   const { behaviours } = moment;
   const ids = outsideIds(person);
@@ -199,7 +200,12 @@ export function MomentBar({ person, estate, moment, now }: Props) {
                     : value.startsWith('answer:')
                       ? { [value.slice(7)]: { answerAfterMs: 4000 } }
                       : {};
-                set(person.id, { behaviours, engaged: value === 'engaged' });
+                set(person.id, {
+                  behaviours,
+                  engaged: value === 'engaged',
+                  othersEngaged: {},
+                  arrival: 'direct',
+                });
               }}
             />
             <Words tone="soft">One by one, with times of your own: use Try a call.</Words>

@@ -17,6 +17,7 @@ import {
   type TargetAt,
   type TargetPatch,
 } from '../../core/estate';
+import { adviseTimes, carrierTimes, timesFaults } from '../../core/reach';
 import { space, usePalette } from '../theme';
 import { Button, Choice, Field } from './parts';
 import { TimeField } from './TimeField';
@@ -141,6 +142,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
           />
         </>
       ) : null}
+      <Advice endpoint={endpoint} target={target} forMs={forMs} onTake={patch} />
       <View style={{ gap: space(1) }}>
         <Words size="small" tone="soft">
           Accepted by key
@@ -235,5 +237,71 @@ function NumberField({
           : null
       }
     />
+  );
+}
+
+const SPREADS = [
+  { value: '0', label: 'As they are' },
+  { value: '0.1', label: 'A tenth' },
+  { value: '0.2', label: 'A fifth' },
+] as const;
+
+/** What the carrier's times allow: the window of each time and why, taken with a tap. */
+function Advice({
+  endpoint,
+  target,
+  forMs,
+  onTake,
+}: {
+  endpoint: Endpoint;
+  target: RingTarget;
+  forMs: number;
+  onTake: (patch: TargetPatch) => void;
+}) {
+  const palette = usePalette();
+  const [spread, setSpread] = useState<(typeof SPREADS)[number]['value']>('0');
+  const times = carrierTimes(endpoint, Number(spread));
+  if (!times || (target.confirm ?? 'none') !== 'none') return null;
+  const advice = adviseTimes(times);
+  const faults = timesFaults(target, forMs, times);
+  const say = (window: { fromMs: number; toMs: number } | null) =>
+    window ? `${window.fromMs / 1000} s to ${window.toMs / 1000} s` : 'no time is safe';
+  return (
+    <View
+      style={{
+        gap: space(2),
+        padding: space(3),
+        borderWidth: 1,
+        borderColor: faults.length ? palette.ochre : palette.line,
+        backgroundColor: palette.ground,
+        alignItems: 'flex-start',
+      }}
+    >
+      <Words strong>{faults.length ? 'These times are not safe' : 'These times are safe'}</Words>
+      <Words size="small">{`Guard: ${say(advice.guard)}. ${advice.guardWhy}`}</Words>
+      <Words size="small">{`Giving up: ${say(advice.giveUp)}. ${advice.giveUpWhy}`}</Words>
+      <Words size="small" tone="soft">
+        The carrier’s times may differ by
+      </Words>
+      <Choice
+        label="The carrier’s times may differ by"
+        value={spread}
+        options={SPREADS}
+        onChange={setSpread}
+      />
+      {faults.length === 0 ? null : advice.take ? (
+        <Button
+          label={`Take ${advice.take.guardMs / 1000} s and ${advice.take.giveUpMs / 1000} s`}
+          onPress={() =>
+            onTake({ acceptAfterMs: advice.take?.guardMs, giveUpAfterMs: advice.take?.giveUpMs })
+          }
+        />
+      ) : (
+        <Button
+          label="Have it accepted by key"
+          onPress={() => onTake({ confirm: 'key', acceptAfterMs: undefined, giveUpAfterMs: undefined })}
+        />
+      )}
+    </View>
   );
 }

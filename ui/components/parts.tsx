@@ -194,6 +194,37 @@ export function Field(props: FieldProps) {
   );
 }
 
+/** The bar of a state: filled as far as it goes, struck through where all is lost. */
+function Bar({ color, part, struck }: { color: string; part: number; struck: boolean }) {
+  return (
+    <View
+      style={{
+        width: 22,
+        height: 9,
+        borderWidth: 1.5,
+        borderColor: color,
+        borderRadius: 2,
+        overflow: 'hidden',
+      }}
+    >
+      <View style={{ height: '100%', width: `${part * 100}%`, backgroundColor: color }} />
+      {struck ? (
+        <View
+          style={{
+            position: 'absolute',
+            left: -2,
+            right: -2,
+            top: 2.5,
+            height: 1.5,
+            backgroundColor: color,
+            transform: [{ rotate: '18deg' }],
+          }}
+        />
+      ) : null}
+    </View>
+  );
+}
+
 const REACH_WORDS: Record<ReachState, string> = { reached: 'Reached', 'at-risk': 'At risk', lost: 'Lost' };
 
 /** How somebody can be reached: a full, half or open bar, and always the word. */
@@ -202,37 +233,11 @@ export function ReachMark({ state }: { readonly state: ReachState }) {
   const color = { reached: palette.kelp, 'at-risk': palette.ochre, lost: palette.rust }[state];
   return (
     <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
-      <View
-        style={{
-          width: 22,
-          height: 9,
-          borderWidth: 1.5,
-          borderColor: color,
-          borderRadius: 2,
-          overflow: 'hidden',
-        }}
-      >
-        <View
-          style={{
-            height: '100%',
-            width: state === 'reached' ? '100%' : state === 'at-risk' ? '50%' : 0,
-            backgroundColor: color,
-          }}
-        />
-        {state === 'lost' ? (
-          <View
-            style={{
-              position: 'absolute',
-              left: -2,
-              right: -2,
-              top: 2.5,
-              height: 1.5,
-              backgroundColor: color,
-              transform: [{ rotate: '18deg' }],
-            }}
-          />
-        ) : null}
-      </View>
+      <Bar
+        color={color}
+        part={state === 'reached' ? 1 : state === 'at-risk' ? 0.5 : 0}
+        struck={state === 'lost'}
+      />
       <Words
         size="small"
         tone={state === 'reached' ? 'soft' : state === 'at-risk' ? 'ochre' : 'rust'}
@@ -240,6 +245,23 @@ export function ReachMark({ state }: { readonly state: ReachState }) {
       >
         {REACH_WORDS[state]}
       </Words>
+    </View>
+  );
+}
+
+const PROOF_WORDS = { holds: 'Holds', broken: 'Broken', open: 'Not proved' } as const;
+
+/** Whether a promise holds: a full, open or half bar, and the word for those who do not see it. */
+export function ProofMark({ state }: { readonly state: keyof typeof PROOF_WORDS }) {
+  const palette = usePalette();
+  const color = { holds: palette.kelp, broken: palette.rust, open: palette.ochre }[state];
+  return (
+    <View role="img" aria-label={PROOF_WORDS[state]}>
+      <Bar
+        color={color}
+        part={state === 'holds' ? 1 : state === 'open' ? 0.5 : 0}
+        struck={state === 'broken'}
+      />
     </View>
   );
 }

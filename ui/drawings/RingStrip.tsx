@@ -159,7 +159,7 @@ function Drawing({
           key={top}
           x1={endX}
           x2={endX}
-          y1={top - 4}
+          y1={top}
           y2={top + BAR + 4}
           stroke={palette.ink}
           strokeWidth={1.5}
@@ -263,6 +263,19 @@ function LaneDrawing({
           rx={2}
         />
       ))}
+      {lane.windows.map((window) => (
+        <Rect
+          key={`${window.kind}${window.fromMs}`}
+          x={x(window.fromMs)}
+          y={barTop + BAR - 5}
+          width={Math.max(2, x(window.toMs) - x(window.fromMs))}
+          height={5}
+          fill={palette.kelp}
+          stroke={palette.sheet}
+          strokeWidth={1}
+          opacity={faint(0)}
+        />
+      ))}
       {marks.map((mark) => (
         <G key={`${mark.kind}${mark.atMs}`} opacity={faint(0)}>
           <Line
@@ -302,6 +315,9 @@ function Legend({ strip, palette }: { strip: Strip; palette: Palette }) {
     kinds.has('ring') ? { key: 'ring', fill: palette.rings, text: 'rings' } : null,
     kinds.has('setup') ? { key: 'setup', fill: 'url(#legend-setup)', text: 'being set up' } : null,
     kinds.has('confirm') ? { key: 'confirm', fill: 'url(#legend-confirm)', text: 'waits for the key' } : null,
+    strip.lanes.some((lane) => lane.windows.length > 0)
+      ? { key: 'window', fill: palette.kelp, text: 'safe for guard and give-up', low: true }
+      : null,
     strip.tone === 'reached' ? { key: 'safe', fill: palette.kelp, text: 'safe ending' } : null,
     strip.tone === 'lost' ? { key: 'lost', fill: 'url(#legend-lost)', text: 'lost' } : null,
   ].filter((entry) => entry !== null);
@@ -330,7 +346,14 @@ function Legend({ strip, palette }: { strip: Strip; palette: Palette }) {
                 <Rect x={1} y={1} width={3} height={3} fill={palette.ink} />
               </Pattern>
             </Defs>
-            <Rect x={0.5} y={0.5} width={17} height={10} fill={entry.fill} stroke={palette.soft} />
+            <Rect
+              x={0.5}
+              y={'low' in entry ? 5.5 : 0.5}
+              width={17}
+              height={'low' in entry ? 5 : 10}
+              fill={entry.fill}
+              stroke={palette.soft}
+            />
           </Svg>
           <Words size="small" tone="soft">
             {entry.text}
@@ -368,6 +391,11 @@ function StripTable({ strip }: { strip: Strip }) {
             {lane.segments.map((segment) => (
               <Words key={`${segment.kind}${segment.fromMs}`} size="small">
                 {`${SEGMENT_WORDS[segment.kind]} from ${seconds(segment.fromMs)} to ${seconds(segment.toMs)}`}
+              </Words>
+            ))}
+            {lane.windows.map((window) => (
+              <Words key={`${window.kind}${window.fromMs}`} size="small" tone="soft">
+                {`${window.kind === 'guard' ? 'a guard' : 'giving up'} is safe from ${seconds(window.fromMs)} to ${seconds(window.toMs)} of the call`}
               </Words>
             ))}
             {lane.marks.map((mark) => (

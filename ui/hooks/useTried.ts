@@ -40,12 +40,16 @@ export function callAt(moment: Moment, person: Person, estate: Estate, now: numb
     from: callerOf(moment, estate),
     to: line.extension,
     at: isoIn(moment.epochMs ?? now, estate.timeZone),
+    ...(moment.arrival === 'direct' ? {} : { arrival: moment.arrival }),
     ...(moment.patienceMs === null ? {} : { patienceMs: moment.patienceMs }),
     world: {
       endpoints: moment.behaviours,
       presses: moment.presses,
       ...(moment.code === '' ? {} : { code: { digits: moment.code, afterMs: 4000 } }),
-      ...(moment.engaged ? { activeCalls: { [person.id]: person.maxCalls } } : {}),
+      activeCalls: {
+        ...moment.othersEngaged,
+        ...(moment.engaged ? { [person.id]: person.maxCalls } : {}),
+      },
     },
   };
 }
@@ -60,6 +64,8 @@ export interface TriedAt {
   readonly call: Call | null;
   readonly tried: Tried | null;
   readonly now: number;
+  /** The estate as it would be with the edits that are not in force. */
+  readonly slice: Estate;
 }
 
 /**
@@ -73,6 +79,7 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
     () => (moment.status === null ? person : { ...person, status: moment.status }),
     [person, moment.status],
   );
+  const slice = useMemo(() => inPlace(page.slice, person), [page.slice, person]);
   const index = useMemo(() => compileEstate(inPlace(page.slice, asIf)), [page.slice, asIf]);
   const call = useMemo(() => callAt(moment, asIf, page.slice, now), [moment, asIf, page.slice, now]);
   const local = useMemo(
@@ -80,5 +87,5 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
     [isLocal, index, call, person.id],
   );
   const remote = useServerTry(call, person.id, page.version, !isLocal);
-  return { index, call, tried: isLocal ? local : (remote.data ?? null), now };
+  return { index, call, tried: isLocal ? local : (remote.data ?? null), now, slice };
 }

@@ -5,6 +5,7 @@ import { useRouter } from 'expo-router';
 import { readNumber, showNumber, showNumbersIn } from '../../core/dialling';
 import { addMobile, switchEndpoint, treatmentAt, type Endpoint, type Person } from '../../core/estate';
 import {
+  behaviourIn,
   describeTreatment,
   endingPhrase,
   judgeReach,
@@ -24,12 +25,14 @@ import {
 } from '../hooks/data';
 import { useKey } from '../hooks/useKey';
 import { useTried, type TriedAt } from '../hooks/useTried';
-import { useMoment } from '../stores/moment';
+import { momentOf, useMoment, useMoments } from '../stores/moment';
 import { useRole } from '../stores/session';
 import { space, useIsVeryWide, useIsWide, usePalette } from '../theme';
 import { ConflictSheet } from '../components/ConflictSheet';
 import { DraftBar } from '../components/DraftBar';
 import { MomentBar } from '../components/MomentBar';
+import { PromisesPart } from '../components/PromisesPart';
+import { WeekPart } from '../components/WeekPart';
 import {
   Button,
   Choice,
@@ -87,6 +90,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   const work = usePersonWork(page);
   const { person } = work;
   const moment = useMoment(person.id);
+  const setMoment = useMoments((state) => state.set);
   const at = useTried(page, person, moment);
   const { tried, index, now } = at;
   const [editing, setEditing] = useState<string | null>(null);
@@ -221,6 +225,39 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               />
             </Section>
           ) : null}
+          <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
+            <View style={{ flex: 1, width: '100%' }}>
+              <WeekPart
+                slice={at.slice}
+                people={[person.id]}
+                index={index}
+                atMs={moment.epochMs ?? now}
+                onCell={(cell, circumstance) =>
+                  setMoment(person.id, {
+                    epochMs: cell.atMs,
+                    behaviours: Object.fromEntries(
+                      person.endpoints.flatMap((endpoint) => {
+                        const does = behaviourIn(circumstance, endpoint);
+                        return does ? [[endpoint.id, does]] : [];
+                      }),
+                    ),
+                  })
+                }
+              />
+            </View>
+            <View style={{ flex: 1, width: '100%' }}>
+              <PromisesPart
+                slice={at.slice}
+                person={person}
+                index={index}
+                onShow={(breach) => {
+                  setMoment(person.id, momentOf(breach.call, person, breach.status));
+                  tryIt();
+                }}
+                onMend={canEdit ? (mended) => work.edit(() => mended) : null}
+              />
+            </View>
+          </View>
           <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
             <View style={{ flex: 1, width: '100%' }}>
               {phones}

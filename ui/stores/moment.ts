@@ -1,5 +1,13 @@
 import { create } from 'zustand';
-import type { EndpointBehaviour, Press } from '../../core/reach';
+import type { Arrival, Person } from '../../core/estate';
+import {
+  ANY_INSIDE_CALLER,
+  ANY_OUTSIDE_CALLER,
+  type Call,
+  type EndpointBehaviour,
+  type Press,
+} from '../../core/reach';
+import { instantOf } from '../../core/time';
 
 export type CallerChoice = 'outside' | 'inside' | 'withheld' | 'number';
 
@@ -17,6 +25,9 @@ export interface Moment {
   /** What the caller enters where a code is asked for; empty: nothing. */
   readonly code: string;
   readonly engaged: boolean;
+  /** Who else is engaged, with how many calls. */
+  readonly othersEngaged: Readonly<Record<string, number>>;
+  readonly arrival: Arrival;
   /** How long the caller waits, in ms; null: for ever. */
   readonly patienceMs: number | null;
 }
@@ -30,6 +41,8 @@ export const PLAIN_MOMENT: Moment = {
   presses: {},
   code: '',
   engaged: false,
+  othersEngaged: {},
+  arrival: 'direct',
   patienceMs: null,
 };
 
@@ -57,3 +70,31 @@ export const useMoments = create<MomentState>((set) => ({
 
 export const useMoment = (person: string): Moment =>
   useMoments((state) => state.moments[person] ?? PLAIN_MOMENT);
+
+/** The moment that a call stands for, so that it can be looked at and tried. */
+export function momentOf(call: Call, person: Person, status: string): Moment {
+  const { endpoints = {}, presses = {}, code, activeCalls = {} } = call.world ?? {};
+  const { [person.id]: own, ...others } = activeCalls;
+  const caller: CallerChoice =
+    call.from === null
+      ? 'withheld'
+      : call.from === ANY_OUTSIDE_CALLER
+        ? 'outside'
+        : call.from === ANY_INSIDE_CALLER
+          ? 'inside'
+          : 'number';
+  return {
+    ...PLAIN_MOMENT,
+    epochMs: instantOf(call.at),
+    status: status === person.status ? null : status,
+    caller,
+    callerNumber: caller === 'number' ? (call.from ?? '') : '',
+    behaviours: endpoints,
+    presses,
+    code: code?.digits ?? '',
+    engaged: own !== undefined,
+    othersEngaged: others,
+    arrival: call.arrival ?? 'direct',
+    patienceMs: call.patienceMs ?? null,
+  };
+}

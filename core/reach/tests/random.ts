@@ -153,17 +153,26 @@ const person = (id: string, i: number): fc.Arbitrary<Person> =>
       maxCalls: fc.constantFrom(1, 1, 1, 2),
       mailbox: fc.constantFrom(undefined, undefined, { enabled: false }),
       forwardAll: fc.option(simple, { nil: undefined, freq: 1 }),
+      forwardUntil: fc.constantFrom(undefined, '2026-11-24T10:00:00-08:00', '2026-11-28T23:00:20-08:00'),
+      forwardAfter: fc.option(simple, { nil: undefined, freq: 1 }),
       endpoints: endpoints(id, i),
       rules: fc.tuple(rule('first', id), rule('second', id)),
       otherwise: treatment,
     })
-    .map(({ forwardAll, rules, otherwise, ...rest }) =>
+    .map(({ forwardAll, forwardUntil, forwardAfter, rules, otherwise, ...rest }) =>
       tidy({
         id,
         name: id,
         ...rest,
         lines: [
-          tidy({ id: `${id}-1`, extension: `410${i}`, numbers: [`+1250555013${i}`], forwardAll }),
+          tidy({
+            id: `${id}-1`,
+            extension: `410${i}`,
+            numbers: [`+1250555013${i}`],
+            forwardAll,
+            forwardUntil: forwardAll ? forwardUntil : undefined,
+            forwardAfter: forwardAll && forwardUntil ? forwardAfter : undefined,
+          }),
           { id: `${id}-2`, extension: `440${i}`, numbers: [] },
         ],
         plan: { rules, otherwise },

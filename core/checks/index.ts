@@ -1,0 +1,1 @@
+export { menuGreetingFaults, personGreetingFaults, saidOf, type GreetingFault } from './greeting';

@@ -1,0 +1,103 @@
+import type { Group } from '../../core/estate';
+import { testServer, type TestServer } from '../test';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await testServer();
+});
+afterAll(() => server.stop());
+
+const put = (path: string, body: unknown) => server.ask('PUT', path, { as: 'specialist', body });
+const get = (path: string) => server.ask('GET', path, { as: 'specialist' });
+
+describe('groups, menus, schedules and statuses', () => {
+  test('one is read with what its calls can come to, changed, and stays so', async () => {
+    const { body } = await get('/api/objects/group/bookings');
+    expect(body.slice.people.map((p: { id: string }) => p.id)).toEqual(
+      expect.arrayContaining(['ruth', 'ines', 'noor', 'tomasz']),
+    );
+    const object: Group = { ...body.object, mode: 'rotate' };
+    const answer = await put('/api/objects/group/bookings', { version: body.version, object });
+    expect(answer).toMatchObject({ status: 200, body: { object: { mode: 'rotate' } } });
+    expect((await get('/api/objects/group/bookings')).body).toMatchObject({
+      version: body.version + 1,
+      object: { mode: 'rotate' },
+    });
+  });
+  test('the second of two who change one is shown the other’s', async () => {
+    const { body } = await get('/api/objects/status/away');
+    expect(
+      (await put('/api/objects/status/away', { version: body.version, object: { id: 'away', name: 'Out' } }))
+        .status,
+    ).toBe(200);
+    const second = await put('/api/objects/status/away', {
+      version: body.version,
+      object: { id: 'away', name: 'Off' },
+    });
+    expect(second).toMatchObject({ status: 409, body: { theirs: { object: { name: 'Out' } } } });
+  });
+  test('a new one is added at the end, and can be removed while nothing needs it', async () => {
+    const object = { id: 'dry-dock', name: 'In dry dock' };
+    expect((await put('/api/objects/status/dry-dock', { version: null, object })).status).toBe(200);
+    const all = (await get('/api/objects/status')).body.objects as { id: string }[];
+    expect(all.at(-1)).toEqual(object);
+    expect((await server.ask('DELETE', '/api/objects/status/dry-dock', { as: 'specialist' })).status).toBe(
+      204,
+    );
+    expect((await get('/api/objects/status/dry-dock')).status).toBe(404);
+  });
+  test('what is still used stays, and it is said by whom', async () => {
+    const answer = await server.ask('DELETE', '/api/objects/schedule/office', { as: 'specialist' });
+    expect(answer.status).toBe(409);
+    expect(answer.body.faults.map((f: { message: string }) => f.message)).toEqual(
+      expect.arrayContaining([expect.stringContaining('Ines Okafor')]),
+    );
+  });
+  test.each([
+    ['group', 'bookings', (g: Group) => ({ ...g, ringMs: 0 }), 'ringMs'],
+    ['group', 'bookings', (g: Group) => ({ ...g, extension: '4101' }), 'extension'],
+    ['group', 'bookings', (g: Group) => ({ ...g, members: [{ person: 'nobody' }] }), 'members[0].person'],
+    ['group', 'bookings', (g: Group) => ({ ...g, id: 'other' }), 'id'],
+    ['group', 'bookings', () => 'no group', ''],
+  ])('a fault in a %s is told at its field: %#', async (kind, id, change, path) => {
+    const { body } = await get(`/api/objects/${kind}/${id}`);
+    const answer = await put(`/api/objects/${kind}/${id}`, {
+      version: body.version,
+      object: change(body.object as Group),
+    });
+    expect(answer.status).toBe(400);
+    expect(answer.body.faults[0].path).toBe(path);
+  });
+});
+
+describe('cover', () => {
+  const cover = (body: unknown, as: 'specialist' | 'help-desk' = 'help-desk') =>
+    server.ask('PUT', '/api/people/amara/cover', { as, body });
+  const lines = async () => (await get('/api/people/amara')).body.person.lines;
+  test('all calls go elsewhere until a time, and what was before comes back when it ends', async () => {
+    const before = await lines();
+    const ending = { kind: 'person', person: 'ruth' };
+    const until = '2026-11-24T17:00:00-08:00';
+    expect((await cover({ ending, until })).status).toBe(200);
+    expect(await lines()).toEqual([
+      { ...before[0], forwardAll: ending, forwardUntil: until, forwardAfter: before[0].forwardAll },
+      { ...before[1], forwardAll: ending, forwardUntil: until, forwardAfter: null },
+    ]);
+    const exported = await get('/api/estate');
+    expect(exported.body.people.find((p: { id: string }) => p.id === 'amara').lines[0].forwardUntil).toBe(
+      until,
+    );
+    expect((await cover({ ending: null })).status).toBe(200);
+    expect(await lines()).toEqual(before);
+  });
+  test('a time that has passed, and a place that is none, are refused', async () => {
+    const past = await cover({ ending: { kind: 'mailbox' }, until: '2026-11-24T09:00:00-08:00' });
+    expect(past.body.faults).toEqual([{ path: 'until', message: 'must be a time to come' }]);
+    const nobody = await cover({
+      ending: { kind: 'person', person: 'nobody' },
+      until: '2026-11-24T17:00:00-08:00',
+    });
+    expect(nobody.status).toBe(400);
+    expect(nobody.body.faults[0].path).toBe('person.lines[0].forwardAll.person');
+  });
+});

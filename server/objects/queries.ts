@@ -1,0 +1,46 @@
+import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
+import type { KeptPromise } from '../../core/estate';
+import type { Queryable } from '../db';
+
+export type EditableKind = 'group' | 'menu' | 'schedule' | 'status';
+
+/** An object of the estate that is no person, as stored. */
+export async function readObject(
+  db: Queryable,
+  kind: EditableKind,
+  id: string,
+): Promise<{ object: unknown; version: number } | null> {
+  const [[row]] = await db.query<RowDataPacket[]>(
+    'SELECT body, version FROM estate_object WHERE kind = ? AND id = ?',
+    [kind, id],
+  );
+  return row ? { object: JSON.parse(String(row.body)) as unknown, version: Number(row.version) } : null;
+}
+
+/** Writes an object in its place, or at the end of its list if it is new. */
+export async function putObject(
+  db: Queryable,
+  kind: EditableKind,
+  id: string,
+  object: unknown,
+): Promise<void> {
+  const body = JSON.stringify(object);
+  const [result] = await db.execute<ResultSetHeader>(
+    'UPDATE estate_object SET body = ?, version = version + 1 WHERE kind = ? AND id = ?',
+    [body, kind, id],
+  );
+  if (result.affectedRows > 0) return;
+  await db.execute(
+    `INSERT INTO estate_object (kind, id, position, body)
+     SELECT ?, ?, COALESCE(MAX(position) + 1, 0), ? FROM estate_object WHERE kind = ?`,
+    [kind, id, body, kind],
+  );
+}
+
+export async function removeObject(db: Queryable, kind: EditableKind, id: string): Promise<void> {
+  await db.execute('DELETE FROM estate_object WHERE kind = ? AND id = ?', [kind, id]);
+}
+
+export async function setPromises(db: Queryable, promises: readonly KeptPromise[]): Promise<void> {
+  await db.execute('UPDATE organisation SET promises = ?', [JSON.stringify(promises)]);
+}

@@ -1,0 +1,202 @@
+import type { AnySchema } from 'yup';
+import {
+  faultsOf,
+  groupSchema,
+  menuSchema,
+  parts,
+  promisesSchema,
+  referenceFaults,
+  scheduleSchema,
+  sliceFor,
+  statusSchema,
+  type Estate,
+  type Fault,
+  type KeptPromise,
+} from '../../core/estate';
+import { inTransaction } from '../db';
+import { LISTS, nextRevision } from '../estate/queries';
+import type { LiveEstate } from '../estate/store';
+import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
+import { addRecord } from '../record/queries';
+import { putObject, readObject, removeObject, setPromises, type EditableKind } from './queries';
+
+/** Groups, menus, schedules and statuses: each read, written and removed as its object of the estate file. */
+const SCHEMAS: Record<EditableKind, AnySchema> = {
+  group: groupSchema,
+  menu: menuSchema,
+  schedule: scheduleSchema,
+  status: statusSchema,
+};
+const isKind = (kind: string | undefined): kind is EditableKind =>
+  kind !== undefined && Object.hasOwn(SCHEMAS, kind);
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+function kindOf(context: SignedIn): EditableKind {
+  const { kind } = context.params;
+  if (!isKind(kind)) throw refusal(404, 'There is nothing here.');
+  return kind;
+}
+
+/** The estate as it would be with one object in its place, added, or (null) gone. */
+function estateWith(estate: Estate, kind: EditableKind, id: string, object: Named | null): Estate {
+  const list: readonly Named[] = estate[LISTS[kind]];
+  const others = list.some((each) => each.id === id)
+    ? list.flatMap((each) => (each.id === id ? (object ? [object] : []) : [each]))
+    : [...list, ...(object ? [object] : [])];
+  return { ...estate, [LISTS[kind]]: others };
+}
+
+/** The faults that a change would bring into the estate, those of the object itself with paths of its own. */
+function faultsBrought(before: Estate, after: Estate, kind: EditableKind, id: string): Fault[] {
+  const at = after[LISTS[kind]].findIndex((each) => each.id === id);
+  const own = `${LISTS[kind]}[${at}]`;
+  const known = new Set(referenceFaults(before).map((fault) => `${fault.path} ${fault.message}`));
+  return referenceFaults(after)
+    .filter((fault) => !known.has(`${fault.path} ${fault.message}`))
+    .map((fault) =>
+      fault.path.startsWith(`${own}.`)
+        ? { ...fault, path: fault.path.slice(own.length + 1) }
+        : { ...fault, message: `${fault.message} (in ${whereIn(after, fault.path)})` },
+    );
+}
+
+/** Where in the estate a path stands, by name. */
+function whereIn(estate: Estate, path: string): string {
+  const [, list, at] = /^(\w+)\[(\d+)\]/.exec(path) ?? [];
+  const object = list && (estate[list as 'people'] as readonly Named[] | undefined)?.[Number(at)];
+  return object ? object.name : path;
+}
+
+const objectBody = (live: LiveEstate, kind: EditableKind, id: string) => {
+  const object = (live.estate[LISTS[kind]] as readonly Named[]).find((each) => each.id === id);
+  if (!object) throw refusal(404, 'There is no such thing.');
+  const slice =
+    kind === 'group' || kind === 'menu'
+      ? { slice: sliceFor(live.estate, live.finder, kind === 'group' ? { group: id } : { menu: id }) }
+      : {};
+  return { object, version: live.objectVersions.get(`${kind}/${id}`) ?? 1, ...slice };
+};
+
+async function writeObject(services: Services, who: string, kind: EditableKind, id: string, body: unknown) {
+  const { version, object } = checkedBody<{ version: number | null; object: Named }>(
+    body,
+    parts.closed({ version: parts.count(0).nullable(), object: parts.anything() }),
+  );
+  const form = faultsOf(SCHEMAS[kind], object);
+  if (form.length > 0) throw refusal(400, 'Some of this is not right.', { faults: form });
+  if (object.id !== id)
+    throw refusal(400, 'Some of this is not right.', {
+      faults: [{ path: 'id', message: 'cannot be changed' }],
+    });
+  const live = await services.store.current();
+  const after = estateWith(live.estate, kind, id, object);
+  const faults = faultsBrought(live.estate, after, kind, id);
+  if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+  await inTransaction(services.db, async (connection) => {
+    const revision = await nextRevision(connection, true);
+    if (revision !== live.revision + 1)
+      throw refusal(409, 'Something else was changed at the same moment. Try again.');
+    const stored = await readObject(connection, kind, id);
+    if ((stored?.version ?? null) !== (version || null))
+      throw refusal(409, 'Somebody else has changed this since you opened it.', {
+        extra: { theirs: stored },
+      });
+    await putObject(connection, kind, id, object);
+    await addRecord(connection, {
+      who,
+      kind: stored ? 'object-changed' : 'object-added',
+      subject: object.name,
+      detail: kind,
+      ...(stored ? { before: stored.object } : {}),
+      after: object,
+    });
+  });
+  return { body: objectBody(await services.store.current(), kind, id) };
+}
+
+async function dropObject(services: Services, who: string, kind: EditableKind, id: string) {
+  const live = await services.store.current();
+  const { object } = objectBody(live, kind, id);
+  const faults = faultsBrought(live.estate, estateWith(live.estate, kind, id, null), kind, id);
+  if (faults.length > 0) throw refusal(409, `${object.name} is still used.`, { faults });
+  await inTransaction(services.db, async (connection) => {
+    const revision = await nextRevision(connection, true);
+    if (revision !== live.revision + 1)
+      throw refusal(409, 'Something else was changed at the same moment. Try again.');
+    await removeObject(connection, kind, id);
+    await addRecord(connection, {
+      who,
+      kind: 'object-removed',
+      subject: object.name,
+      detail: kind,
+      before: object,
+    });
+  });
+  return { status: 204 };
+}
+
+const idOf = (context: SignedIn) => context.params.id ?? '';
+
+export const objectRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/objects/:kind',
+    roles: ROLES,
+    handle: async (context) => {
+      const { estate } = await context.services.store.current();
+      return { body: { objects: estate[LISTS[kindOf(context)]] } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/objects/:kind/:id',
+    roles: ROLES,
+    handle: async (context) => ({
+      body: objectBody(await context.services.store.current(), kindOf(context), idOf(context)),
+    }),
+  },
+  {
+    method: 'PUT',
+    path: '/api/objects/:kind/:id',
+    roles: ['specialist'],
+    handle: (context) =>
+      writeObject(context.services, context.account.name, kindOf(context), idOf(context), context.body),
+  },
+  {
+    method: 'DELETE',
+    path: '/api/objects/:kind/:id',
+    roles: ['specialist'],
+    handle: (context) => dropObject(context.services, context.account.name, kindOf(context), idOf(context)),
+  },
+  {
+    method: 'PUT',
+    path: '/api/promises',
+    roles: ['specialist'],
+    handle: async ({ services, account, body }) => {
+      const { promises } = checkedBody<{ promises: readonly KeptPromise[] }>(
+        body,
+        parts.closed({ promises: promisesSchema }),
+      );
+      const live = await services.store.current();
+      const after: Estate = { ...live.estate, promises };
+      const faults = referenceFaults(after).filter((fault) => fault.path.startsWith('promises'));
+      if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+      await inTransaction(services.db, async (connection) => {
+        await nextRevision(connection, true);
+        await setPromises(connection, promises);
+        await addRecord(connection, {
+          who: account.name,
+          kind: 'promises-set',
+          subject: `${promises.length} promises`,
+          before: live.estate.promises ?? [],
+          after: promises,
+        });
+      });
+      return { body: { promises } };
+    },
+  },
+];

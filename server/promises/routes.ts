@@ -1,0 +1,83 @@
+import { sliceFor } from '../../core/estate';
+import { CIRCUMSTANCES, weekMap, type Circumstance } from '../../core/reach';
+import { refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { proveInPool } from './pool';
+import { endRun, newestRun } from './queries';
+import { promisesFor, proveEverybody } from './run';
+
+const NO_PERSON = 'There is no such person.';
+
+async function personSlice({ services, params }: SignedIn) {
+  const { estate, finder } = await services.store.current();
+  const person = finder.person(params.id ?? '');
+  if (!person) throw refusal(404, NO_PERSON);
+  return { person, estate, slice: sliceFor(estate, finder, person.id) };
+}
+
+/** The week and the promises of a person, worked out here for those whose browser has no private numbers. */
+export const promiseRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/people/:id/week',
+    roles: ROLES,
+    handle: async (context) => {
+      const { circumstance = 'nobody', at } = context.query;
+      if (!CIRCUMSTANCES.includes(circumstance as Circumstance))
+        throw refusal(400, 'There is no such circumstance.');
+      const { person } = await personSlice(context);
+      const { index } = await context.services.store.current();
+      const epochMs = at === undefined ? context.services.now().getTime() : Number(at);
+      if (!Number.isFinite(epochMs)) throw refusal(400, 'This is no moment.');
+      return { body: { days: weekMap(index, [person], circumstance as Circumstance, epochMs) } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/people/:id/proofs',
+    roles: ROLES,
+    handle: async (context) => {
+      const { person, estate, slice } = await personSlice(context);
+      const kept = promisesFor(estate.promises, person.id);
+      const scope = { spread: 0, fromMs: context.services.now().getTime(), everyStatus: false };
+      const promises = kept.map(({ promise }) => promise);
+      return { body: await proveInPool({ slice, person: person.id, promises, scope }) };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/proofs',
+    roles: ROLES,
+    handle: async ({ services: { db, store } }) => {
+      const { estate, revision, finder } = await store.current();
+      const run = await newestRun(db);
+      return {
+        body: {
+          promises: estate.promises ?? [],
+          revision,
+          run: run && {
+            ...run,
+            broken: run.broken.map((each) => ({
+              ...each,
+              name: finder.person(each.person)?.name ?? each.person,
+            })),
+          },
+        },
+      };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/proofs',
+    roles: ['specialist', 'help-desk'],
+    handle: async ({ services }) => ({ status: 202, body: { id: (await proveEverybody(services)).id } }),
+  },
+  {
+    method: 'DELETE',
+    path: '/api/proofs',
+    roles: ['specialist', 'help-desk'],
+    handle: async ({ services: { db } }) => {
+      await endRun(db, null, 'cancelled');
+      return { status: 204 };
+    },
+  },
+];
