@@ -18,7 +18,7 @@ module.exports = {
       name: 'core-is-pure',
       comment: 'Core has no interface, Node or I/O code.',
       severity: 'error',
-      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^core/', pathNot: '(\\.test\\.ts$|/tests/)' },
       to: { dependencyTypes: ['core'] },
     },
     {
@@ -39,7 +39,7 @@ module.exports = {
       name: 'core-front-doors',
       severity: 'error',
       from: { path: '^core/([^/]+)/' },
-      to: { path: '^core/([^/]+)/(?!index\\.ts$)', pathNot: '^core/$1/' },
+      to: { path: '^core/([^/]+)/(?!index\\.ts$)', pathNot: '^core/($1|tests)/' },
     },
   ],
   options: {

@@ -80,7 +80,8 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
         directives: {
           defaultSrc: ["'none'"],
           scriptSrc: ["'self'"],
-          workerSrc: ["'self'"],
+          // The bundler starts a worker by a blob that does nothing but load the worker's file from here.
+          workerSrc: ["'self'", 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:'],
           fontSrc: ["'self'"],

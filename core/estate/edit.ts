@@ -43,7 +43,14 @@ export function changeTreatment(
   change: (treatment: Treatment) => Treatment,
 ): Plan {
   return at !== 'otherwise' && plan.rules.some((rule) => rule.id === at)
-    ? { ...plan, rules: plan.rules.map((rule) => (rule.id === at ? { ...rule, ...change(rule) } : rule)) }
+    ? {
+        ...plan,
+        rules: plan.rules.map((rule) => {
+          if (rule.id !== at) return rule;
+          const { id, name, when, ...treatment } = rule;
+          return { id, name, when, ...change(treatment) };
+        }),
+      }
     : { ...plan, otherwise: change(plan.otherwise) };
 }
 

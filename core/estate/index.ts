@@ -34,5 +34,6 @@ export function readEstate(value: unknown): EstateOrFaults {
 export const faultLine = (fault: { path: string; message: string }): string =>
   fault.path ? `${fault.path}: ${fault.message}` : fault.message;
 export * from './edit';
+export * from './edit-plan';
 export { differences, type Difference } from './differences';
-export { finderOf, sliceFor, type Finder } from './slice';
+export { finderOf, mergeSlices, sliceFor, type Finder, type SliceStart } from './slice';

@@ -101,3 +101,16 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
     menus: [...menus.values()],
   };
 }
+
+const union = <T extends { readonly id: string }>(a: readonly T[], b: readonly T[]): readonly T[] => {
+  const known = new Set(a.map(({ id }) => id));
+  return [...a, ...b.filter(({ id }) => !known.has(id))];
+};
+
+/** A slice with what another has more: people, groups and menus. What both have is the first one's. */
+export const mergeSlices = (slice: Estate, more: Pick<Estate, 'people' | 'groups' | 'menus'>): Estate => ({
+  ...slice,
+  people: union(slice.people, more.people),
+  groups: union(slice.groups, more.groups),
+  menus: union(slice.menus, more.menus),
+});

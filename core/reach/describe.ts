@@ -1,4 +1,4 @@
-import type { RingStage, Stage, Treatment } from '../estate';
+import type { Arrival, CallerTest, Person, RingStage, Stage, Treatment, When } from '../estate';
 import type { EstateIndex } from './compile';
 import { endingPhrase, theEndpoint } from './explain';
 import { seconds } from './state';
@@ -57,3 +57,45 @@ export function describeTreatment(index: EstateIndex, treatment: Treatment, spea
 
 /** The pieces as one string. */
 export const plain = (pieces: readonly Piece[]): string => pieces.map((piece) => piece.text).join('');
+
+const CALLERS: Record<CallerTest['class'], string> = {
+  internal: 'from inside',
+  external: 'from outside',
+  anonymous: 'with the number withheld',
+  listed: 'from listed callers',
+};
+const ARRIVAL_WORDS: Record<Arrival, string> = {
+  direct: 'direct',
+  menu: 'by a menu',
+  group: 'by a group',
+  forwarded: 'forwarded on',
+};
+const orOf = (words: readonly string[]) =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} or ${words.at(-1)}`;
+
+/** When a rule holds, in a few words: `On shift, inside Office hours, from outside`. */
+export function describeWhen(index: EstateIndex, when: When, person: Person): string {
+  const parts: string[] = [];
+  if (when.status)
+    parts.push(when.status.length ? orOf(when.status.map((id) => index.statuses.get(id) ?? id)) : 'never');
+  if (when.schedule) {
+    const name = index.schedules.get(when.schedule.id)?.name ?? when.schedule.id;
+    parts.push(`${when.schedule.inside ? 'inside' : 'outside'} ${name}`);
+  }
+  if (when.caller) {
+    const numbers = when.caller.numbers ?? [];
+    parts.push(
+      when.caller.class === 'listed' && numbers.length > 0
+        ? `from ${orOf(numbers)}`
+        : CALLERS[when.caller.class],
+    );
+  }
+  if (when.arrival)
+    parts.push(when.arrival.length ? orOf(when.arrival.map((each) => ARRIVAL_WORDS[each])) : 'never');
+  if (when.line)
+    parts.push(
+      `on line ${orOf(when.line.map((id) => person.lines.find((line) => line.id === id)?.extension ?? id))}`,
+    );
+  const text = parts.join(', ');
+  return text ? text.charAt(0).toUpperCase() + text.slice(1) : 'Always';
+}

@@ -32,7 +32,7 @@ export {
   type Tone,
   type Tried,
 } from './strip';
-export { describeTreatment, plain, type Piece } from './describe';
+export { describeTreatment, describeWhen, plain, type Piece } from './describe';
 export { judgeReach, REACH_STATES, type Judgement, type ReachState } from './judge';
 export {
   adviseTimes,

@@ -15,7 +15,7 @@ export const CIRCUMSTANCES = ['nobody', 'at-mobile', 'mobile-off', 'desk-out'] a
 export type Circumstance = (typeof CIRCUMSTANCES)[number];
 export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   nobody: 'nobody answers',
-  'at-mobile': 'answers at the mobile',
+  'at-mobile': 'mobile answers',
   'mobile-off': 'mobile off',
   'desk-out': 'desk signed out',
 };

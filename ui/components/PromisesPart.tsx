@@ -1,7 +1,7 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/dialling';
-import type { Estate, KeptPromise, Person, ReachPromise } from '../../core/estate';
+import type { Estate, Person, ReachPromise } from '../../core/estate';
 import { sayPromise, type Breach, type Mend, type Proof } from '../../core/promises';
 import type { EstateIndex } from '../../core/reach';
 import { promisesOf, scopeNow, useProofs } from '../hooks/useProofs';
@@ -28,8 +28,8 @@ export function PromisesPart({
 }) {
   const palette = usePalette();
   const [choosing, setChoosing] = useState(false);
-  const kept = promisesOf(slice, person.id);
-  const { run, trouble } = useProofs(slice, person.id, slice.promises ? kept : NONE);
+  const kept = useMemo(() => promisesOf(slice, person.id), [slice, person.id]);
+  const { run, trouble } = useProofs(slice, person.id, kept);
   const canEdit = useRole() === 'specialist';
   const names = {
     person: (id: string) => index.people.get(id)?.name,
@@ -98,7 +98,6 @@ export function PromisesPart({
     </Section>
   );
 }
-const NONE: readonly KeptPromise[] = [];
 
 type Search = 'idle' | 'looking' | 'none' | Mend;
 

@@ -51,14 +51,10 @@ export function targetIn(
 /** How one endpoint rings in the treatment in view: everything changes the strip at once. */
 export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: Props) {
   const palette = usePalette();
-  const endpoint = person.endpoints.find((e) => e.id === endpointId);
-  if (!endpoint)
-    return (
-      <Words tone="soft">
-        This phone belongs to a colleague. How it rings here is set in this plan; its number and its times on
-        the colleague's page.
-      </Words>
-    );
+  const own = person.endpoints.find((e) => e.id === endpointId);
+  const colleague = own ? null : estate.people.find((p) => p.endpoints.some((e) => e.id === endpointId));
+  const endpoint = own ?? colleague?.endpoints.find((e) => e.id === endpointId);
+  if (!endpoint) return <Words tone="soft">This phone is gone. Remove it from the stage.</Words>;
   const found = targetIn(person, treatment, endpointId);
   if (!found)
     return (
@@ -102,7 +98,12 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
           accessibilityLabel={`${endpoint.label} rings`}
         />
       </View>
-      {isNumber ? (
+      {colleague ? (
+        <Words size="small" tone="ochre">
+          {`This phone is ${colleague.name}’s. How it rings here is set in this plan; its number and its carrier’s times on ${colleague.name}’s page.`}
+        </Words>
+      ) : null}
+      {isNumber && own ? (
         <NumberField key={endpoint.id} endpoint={endpoint} estate={estate} onEdit={onEdit} />
       ) : null}
       <TimeField

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { View } from 'react-native';
+import { DEFAULT_SETTINGS } from '../../core/estate';
 import { space } from '../theme';
 import { Field, IconButton } from './parts';
 
@@ -14,15 +15,26 @@ interface Props {
   readonly hint?: string | null;
 }
 
+/** One ring and its pause, as the organisation's settings have it if nothing else is set. */
+const RING_MS = DEFAULT_SETTINGS.ringMs;
+
 const show = (ms: number | null) => (ms === null ? '' : String(Number((ms / 1000).toFixed(3))));
 
-/** A time in seconds, typed or stepped; what is typed wrongly is said beside it and changes nothing. */
+/** A time in seconds, milliseconds or rings, typed or stepped; what is typed wrongly is said beside it and changes nothing. */
 export function TimeField({ label, value, onChange, least = 0, step = 500, canBeNone, hint }: Props) {
   const [typed, setTyped] = useState<{ text: string; of: number | null } | null>(null);
   const text = typed && typed.of === value ? typed.text : show(value);
   const read = (raw: string): number | null | 'wrong' => {
-    const trimmed = raw.trim().replace(',', '.').replace(/\s*s$/, '');
+    const trimmed = raw
+      .trim()
+      .replace(',', '.')
+      .replace(/(?<=\d)\s*s$/, '');
     if (trimmed === '') return canBeNone ? null : 'wrong';
+    const other = /^(\d{1,8})\s*(ms|rings?)$/.exec(trimmed);
+    if (other) {
+      const given = Number(other[1]) * (other[2] === 'ms' ? 1 : RING_MS);
+      return given < least ? 'wrong' : given;
+    }
     if (!/^\d{1,5}(\.\d{1,3})?$/.test(trimmed)) return 'wrong';
     const ms = Math.round(Number(trimmed) * 1000);
     return ms < least ? 'wrong' : ms;
@@ -47,7 +59,7 @@ export function TimeField({ label, value, onChange, least = 0, step = 500, canBe
           value={text}
           onChange={change}
           placeholder={canBeNone ? 'none' : ''}
-          error={wrong ? `Seconds, ${least / 1000} or more, such as 2.3` : null}
+          error={wrong ? `Seconds, ${least / 1000} or more, such as 2.3; or 2300 ms, or 4 rings` : null}
           hint={hint ?? null}
         />
       </View>

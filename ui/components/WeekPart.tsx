@@ -11,7 +11,8 @@ import { WeekMap } from '../drawings/WeekMap';
 import { useWeek } from '../hooks/useWeek';
 import { Choice, Section, Trouble } from './parts';
 
-const OPTIONS = CIRCUMSTANCES.map((value) => ({ value, label: `If ${CIRCUMSTANCE_WORDS[value]}` }));
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+const OPTIONS = CIRCUMSTANCES.map((value) => ({ value, label: capital(CIRCUMSTANCE_WORDS[value]) }));
 
 /** Through the week: where calls for a person, or for the worst of several, end at each half hour. */
 export function WeekPart({

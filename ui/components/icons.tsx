@@ -15,7 +15,8 @@ export type IconName =
   | 'play'
   | 'check'
   | 'eye'
-  | 'down';
+  | 'down'
+  | 'up';
 
 /** Our own line drawings on a grid of 24. */
 export function Icon({
@@ -65,6 +66,8 @@ export function Icon({
         return <Polyline points="10,5 17,12 10,19" {...stroke} />;
       case 'down':
         return <Polyline points="5,9 12,16 19,9" {...stroke} />;
+      case 'up':
+        return <Polyline points="5,15 12,8 19,15" {...stroke} />;
       case 'search':
         return (
           <>

@@ -286,6 +286,7 @@ export function Section({
             flexDirection: 'row',
             alignItems: 'center',
             justifyContent: 'space-between',
+            minHeight: TARGET,
             gap: space(2),
           }}
         >

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { readNumber } from '../../core/dialling';
-import type { Estate, Person } from '../../core/estate';
+import { mergeSlices, type Estate, type Person } from '../../core/estate';
 import {
   ANY_INSIDE_CALLER,
   ANY_OUTSIDE_CALLER,
@@ -11,6 +11,7 @@ import {
   type Tried,
 } from '../../core/reach';
 import { isoIn } from '../../core/time';
+import { useMet } from '../stores/met';
 import type { Moment } from '../stores/moment';
 import { useRole } from '../stores/session';
 import { useServerTry, type PersonPage } from './data';
@@ -79,8 +80,10 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
     () => (moment.status === null ? person : { ...person, status: moment.status }),
     [person, moment.status],
   );
-  const slice = useMemo(() => inPlace(page.slice, person), [page.slice, person]);
-  const index = useMemo(() => compileEstate(inPlace(page.slice, asIf)), [page.slice, asIf]);
+  const met = useMet((state) => state.part);
+  const whole = useMemo(() => mergeSlices(page.slice, met), [page.slice, met]);
+  const slice = useMemo(() => inPlace(whole, person), [whole, person]);
+  const index = useMemo(() => compileEstate(inPlace(whole, asIf)), [whole, asIf]);
   const call = useMemo(() => callAt(moment, asIf, page.slice, now), [moment, asIf, page.slice, now]);
   const local = useMemo(
     () => (isLocal && call ? tryCall(index, call, person.id) : null),

@@ -3,13 +3,23 @@ import { ScrollView, View } from 'react-native';
 import { Portal, Snackbar, Switch } from 'react-native-paper';
 import { useRouter } from 'expo-router';
 import { readNumber, showNumber, showNumbersIn } from '../../core/dialling';
-import { addMobile, switchEndpoint, treatmentAt, type Endpoint, type Person } from '../../core/estate';
+import {
+  addMobile,
+  onlyTreatment,
+  switchEndpoint,
+  treatmentAt,
+  type Endpoint,
+  type Person,
+  type TreatmentAt,
+} from '../../core/estate';
 import {
   behaviourIn,
+  compileEstate,
   describeTreatment,
   endingPhrase,
   judgeReach,
   theEndpoint,
+  tryCall,
   type Judgement,
   type Piece,
   type Trace,
@@ -29,6 +39,7 @@ import { momentOf, useMoment, useMoments } from '../stores/moment';
 import { useRole } from '../stores/session';
 import { space, useIsVeryWide, useIsWide, usePalette } from '../theme';
 import { ConflictSheet } from '../components/ConflictSheet';
+import { CoverPart } from '../components/CoverPart';
 import { DraftBar } from '../components/DraftBar';
 import { MomentBar } from '../components/MomentBar';
 import { PromisesPart } from '../components/PromisesPart';
@@ -46,6 +57,8 @@ import {
   Trouble,
 } from '../components/parts';
 import { Sheet } from '../components/Sheet';
+import { PlanPart } from '../components/plan/PlanPart';
+import { TreatmentEditor } from '../components/plan/TreatmentEditor';
 import { TargetEditor, targetIn } from '../components/TargetEditor';
 import { Words } from '../components/Words';
 import { RingStrip } from '../drawings/RingStrip';
@@ -93,7 +106,9 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   const setMoment = useMoments((state) => state.set);
   const at = useTried(page, person, moment);
   const { tried, index, now } = at;
-  const [editing, setEditing] = useState<string | null>(null);
+  /** What is being edited: how a phone rings in a treatment, or a treatment as a whole. */
+  const [editing, setPane] = useState<{ endpoint?: string; at?: TreatmentAt } | null>(null);
+  const setEditing = (endpoint: string | null) => setPane(endpoint ? { endpoint } : null);
   const treatment = treatmentInView(tried?.trace ?? null);
   const told = useJudgement(person.id);
   const judgement: Judgement | null = useMemo(
@@ -114,16 +129,42 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
 
   const line = person.lines[0];
   const rule = person.plan.rules.find((each) => each.id === treatment);
-  const editor = editing ? (
+  const at0 = editing?.at ?? treatment;
+  const editor = editing?.endpoint ? (
     <TargetEditor
+      key={`${editing.endpoint} ${at0}`}
       person={person}
-      estate={page.slice}
-      endpointId={editing}
-      treatment={treatment}
+      estate={at.slice}
+      endpointId={editing.endpoint}
+      treatment={at0}
       onEdit={work.edit}
     />
+  ) : editing?.at ? (
+    <TreatmentEditor
+      key={editing.at}
+      person={person}
+      estate={at.slice}
+      index={index}
+      at={editing.at}
+      onEdit={work.edit}
+      onTarget={(endpoint, treated) => setPane({ endpoint, at: treated })}
+      onRemoved={() => setPane(null)}
+    />
   ) : null;
-  const editorTitle = `How ${theEndpoint(index, editing ?? '', person.id)} rings`;
+  /** The call of the moment; while another rule is edited, as it would go if it came to that one. */
+  const paneStrip = useMemo(() => {
+    if (!editing || at0 === treatment || !at.call || !canEdit) return tried;
+    const asIf = onlyTreatment(person, at0);
+    const people = at.slice.people.map((each) => (each.id === person.id ? asIf : each));
+    return tryCall(compileEstate({ ...at.slice, people }), at.call, person.id);
+  }, [editing, at0, treatment, at.call, at.slice, tried, person, canEdit]);
+  const editorTitle = editing?.endpoint
+    ? `How ${theEndpoint(index, editing.endpoint, person.id)} rings`
+    : editing?.at === 'otherwise'
+      ? 'When no rule fits'
+      : 'A rule of the plan';
+  /** From a phone of a rule the way leads back to the rule. */
+  const leave = () => setPane(editing?.endpoint && editing.at ? { at: editing.at } : null);
   const actions = (
     <>
       {canEdit && !(wide && editor) ? <Button grow={!wide} label="Edit" onPress={startEdit} /> : null}
@@ -139,6 +180,9 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
       onOpen={setEditing}
     />
   );
+  const column = { width: '100%', ...(veryWide && !editor ? { flex: 1 } : {}) } as const;
+  const first = tried?.trace.path[0];
+  const onPlan = first !== undefined && 'rule' in first && !['forward-all', 'busy'].includes(first.rule);
   const steps = tried ? <Steps trace={tried.trace} open={veryWide} /> : null;
 
   return (
@@ -226,7 +270,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             </Section>
           ) : null}
           <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
-            <View style={{ flex: 1, width: '100%' }}>
+            <View style={column}>
               <WeekPart
                 slice={at.slice}
                 people={[person.id]}
@@ -245,7 +289,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
                 }
               />
             </View>
-            <View style={{ flex: 1, width: '100%' }}>
+            <View style={column}>
               <PromisesPart
                 slice={at.slice}
                 person={person}
@@ -259,9 +303,17 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             </View>
           </View>
           <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
-            <View style={{ flex: 1, width: '100%' }}>
+            <View style={column}>
+              <PlanPart
+                person={person}
+                index={index}
+                now={tried && onPlan ? treatment : null}
+                onEdit={canEdit ? work.edit : null}
+                onOpen={(treated) => canEdit && setPane({ at: treated })}
+              />
               {phones}
               <StatusPart page={page} />
+              <CoverPart page={page} person={person} estate={at.slice} index={index} now={now} />
               {veryWide && !editor ? null : steps}
             </View>
             {veryWide && !editor ? <View style={{ flex: 1 }}>{steps}</View> : null}
@@ -296,12 +348,19 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           <Sheet
             title={editorTitle}
             open
-            onClose={() => setEditing(null)}
-            footer={<Button kind="main" grow label="Done" onPress={() => setEditing(null)} />}
+            onClose={() => setPane(null)}
+            footer={
+              <Button
+                kind="main"
+                grow
+                label={editing?.endpoint && editing.at ? 'Back to the rule' : 'Done'}
+                onPress={leave}
+              />
+            }
           >
-            {tried ? (
+            {paneStrip ? (
               <Sheeted style={{ marginHorizontal: -space(4), paddingVertical: space(2) }}>
-                <RingStrip strip={tried.strip} bare />
+                <RingStrip strip={paneStrip.strip} bare />
               </Sheeted>
             ) : null}
             {editor}
@@ -343,8 +402,19 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             <Words size="lead" strong heading={2} style={{ flex: 1 }}>
               {editorTitle}
             </Words>
-            <IconButton icon="close" label="Close the editor" onPress={() => setEditing(null)} />
+            {editing?.endpoint && editing.at ? (
+              <Button kind="quiet" label="Back to the rule" onPress={leave} />
+            ) : null}
+            <IconButton icon="close" label="Close the editor" onPress={() => setPane(null)} />
           </View>
+          {paneStrip && at0 !== treatment ? (
+            <View style={{ paddingBottom: space(2) }}>
+              <Words size="small" tone="soft" style={{ paddingHorizontal: space(4) }}>
+                The same call, if it came to this rule:
+              </Words>
+              <RingStrip strip={paneStrip.strip} bare />
+            </View>
+          ) : null}
           <ScrollView contentContainerStyle={{ padding: space(4), paddingTop: space(2) }}>
             {editor}
           </ScrollView>

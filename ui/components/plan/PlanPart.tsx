@@ -1,0 +1,78 @@
+import { View } from 'react-native';
+import { personGreetingFaults } from '../../../core/checks';
+import { addRule, moveRule, type Person, type TreatmentAt } from '../../../core/estate';
+import { describeTreatment, describeWhen, type EstateIndex } from '../../../core/reach';
+import { usePalette } from '../../theme';
+import { Button, Section } from '../parts';
+import { Words } from '../Words';
+import { RuleOrder } from './RuleOrder';
+import { RuleRow } from './RuleRow';
+
+/** The reach plan: its rules in order, each a sentence, and the treatment that always fits last. */
+export function PlanPart({
+  person,
+  index,
+  now,
+  onEdit,
+  onOpen,
+}: {
+  readonly person: Person;
+  readonly index: EstateIndex;
+  /** The treatment that the call of the moment comes to. */
+  readonly now: TreatmentAt | null;
+  readonly onEdit: ((change: (person: Person) => Person) => void) | null;
+  readonly onOpen: (at: TreatmentAt) => void;
+}) {
+  const palette = usePalette();
+  const rows = person.plan.rules.map((rule) => ({
+    id: rule.id,
+    name: rule.name,
+    when: describeWhen(index, rule.when, person),
+    does: describeTreatment(index, rule, person.id),
+    isNow: now === rule.id,
+  }));
+  const last = {
+    id: 'otherwise',
+    name: rows.length ? 'Otherwise' : 'For every call',
+    when: rows.length ? 'When no rule fits' : 'Always',
+    does: describeTreatment(index, person.plan.otherwise, person.id),
+    isNow: now === 'otherwise',
+  };
+  const faults = personGreetingFaults(person, {
+    person: (id) => index.people.get(id)?.name,
+    group: (id) => index.groups.get(id)?.name,
+    menu: (id) => index.menus.get(id)?.name,
+  });
+  const add = () => {
+    const made = addRule(person, 'New rule');
+    onEdit?.(() => made.person);
+    onOpen(made.id);
+  };
+  return (
+    <Section
+      title="Reach plan"
+      aside={onEdit ? <Button kind="quiet" icon="add" label="Add a rule" onPress={add} /> : null}
+    >
+      {rows.length > 0 ? (
+        <Words size="small" tone="soft">
+          The first rule that fits decides.
+        </Words>
+      ) : null}
+      <View style={{ borderWidth: 1, borderColor: palette.line }}>
+        <RuleOrder
+          rows={rows}
+          onOpen={onOpen}
+          onMove={onEdit ? (from, to) => onEdit((p) => moveRule(p, from, to)) : null}
+        />
+        <View style={{ borderTopWidth: rows.length ? 1 : 0, borderColor: palette.line }}>
+          <RuleRow row={last} i={0} rows={[last]} onOpen={onOpen} onMove={null} />
+        </View>
+      </View>
+      {faults.map((fault) => (
+        <Words key={`${fault.setting}${fault.key}`} size="small" tone="rust">
+          {fault.text}
+        </Words>
+      ))}
+    </Section>
+  );
+}

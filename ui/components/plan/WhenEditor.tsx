@@ -1,0 +1,178 @@
+import { View } from 'react-native';
+import { Checkbox } from 'react-native-paper';
+import {
+  editWhen,
+  type Arrival,
+  type CallerClass,
+  type Estate,
+  type Person,
+  type When,
+} from '../../../core/estate';
+import { space, usePalette } from '../../theme';
+import { Choice, Field } from '../parts';
+import { Words } from '../Words';
+
+const CALLERS: readonly { value: CallerClass | 'any'; label: string }[] = [
+  { value: 'any', label: 'Anybody' },
+  { value: 'internal', label: 'From inside' },
+  { value: 'external', label: 'From outside' },
+  { value: 'anonymous', label: 'Number withheld' },
+  { value: 'listed', label: 'Listed callers' },
+];
+const ARRIVALS: readonly { value: Arrival; label: string }[] = [
+  { value: 'direct', label: 'Direct' },
+  { value: 'menu', label: 'By a menu' },
+  { value: 'group', label: 'By a group' },
+  { value: 'forwarded', label: 'Forwarded on' },
+];
+
+/** Some of a few; none ticked means that it does not matter. */
+function Several<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: readonly T[] | undefined;
+  options: readonly { value: T; label: string }[];
+  onChange: (value: readonly T[] | undefined) => void;
+}) {
+  const palette = usePalette();
+  return (
+    <View style={{ gap: space(1) }}>
+      <Words size="small" tone="soft">
+        {`${label}${value ? '' : ': does not matter'}`}
+      </Words>
+      <View role="group" aria-label={label} style={{ flexDirection: 'row', flexWrap: 'wrap' }}>
+        {options.map((option) => {
+          const on = value?.includes(option.value) ?? false;
+          const next = on ? value?.filter((each) => each !== option.value) : [...(value ?? []), option.value];
+          return (
+            <Checkbox.Item
+              key={option.value}
+              label={option.label}
+              mode="android"
+              position="leading"
+              status={on ? 'checked' : 'unchecked'}
+              color={palette.accent}
+              uncheckedColor={palette.ink}
+              labelStyle={{ fontSize: 15, textAlign: 'left' }}
+              style={{ paddingHorizontal: 0, paddingVertical: 0, paddingRight: space(3), minHeight: 44 }}
+              onPress={() => onChange(next && next.length > 0 ? next : undefined)}
+            />
+          );
+        })}
+      </View>
+    </View>
+  );
+}
+
+/** When a rule holds: all that is set must hold; what is not set does not matter. */
+export function WhenEditor({
+  when,
+  person,
+  estate,
+  onChange,
+}: {
+  readonly when: When;
+  readonly person: Person;
+  readonly estate: Estate;
+  readonly onChange: (when: When) => void;
+}) {
+  const schedule = when.schedule ? `${when.schedule.inside ? 'in' : 'out'}:${when.schedule.id}` : 'any';
+  const numbers = (when.caller?.numbers ?? []).join(', ');
+  return (
+    <View style={{ gap: space(3) }}>
+      <Several
+        label="Status"
+        value={when.status}
+        options={estate.statuses.map(({ id, name }) => ({ value: id, label: name }))}
+        onChange={(status) => onChange(editWhen(when, 'status', status))}
+      />
+      <View style={{ gap: space(1) }}>
+        <Words size="small" tone="soft">
+          Hours
+        </Words>
+        <Choice
+          label="Hours"
+          value={schedule}
+          options={[
+            { value: 'any', label: 'Always' },
+            ...estate.schedules.flatMap(({ id, name }) => [
+              { value: `in:${id}`, label: name },
+              { value: `out:${id}`, label: `Outside ${name}` },
+            ]),
+          ]}
+          onChange={(next) =>
+            onChange(
+              editWhen(
+                when,
+                'schedule',
+                next === 'any'
+                  ? undefined
+                  : { id: next.slice(next.indexOf(':') + 1), inside: next.startsWith('in:') },
+              ),
+            )
+          }
+        />
+      </View>
+      <View style={{ gap: space(1) }}>
+        <Words size="small" tone="soft">
+          Who calls
+        </Words>
+        <Choice
+          label="Who calls"
+          value={when.caller?.class ?? 'any'}
+          options={CALLERS}
+          onChange={(next) =>
+            onChange(
+              editWhen(
+                when,
+                'caller',
+                next === 'any'
+                  ? undefined
+                  : next === 'listed'
+                    ? { class: next, numbers: [] }
+                    : { class: next },
+              ),
+            )
+          }
+        />
+        {when.caller?.class === 'listed' ? (
+          <Field
+            label="Numbers or their beginnings, as +1604 or 4104, with commas between them"
+            mono
+            value={numbers}
+            onChange={(text) =>
+              onChange(
+                editWhen(when, 'caller', {
+                  class: 'listed',
+                  numbers: text
+                    .split(/[,;\s]+/)
+                    .map((each) => each.replace(/[^\d+]/g, ''))
+                    .filter((each) => /^\+?\d+$/.test(each)),
+                }),
+              )
+            }
+            error={when.caller.numbers?.length ? null : 'Nobody is listed yet, so the rule never fits'}
+          />
+        ) : null}
+      </View>
+      <Several
+        label="How the call came"
+        value={when.arrival}
+        options={ARRIVALS}
+        onChange={(arrival) => onChange(editWhen(when, 'arrival', arrival))}
+      />
+      {person.lines.length > 1 ? (
+        <Several
+          label="Line that was called"
+          value={when.line}
+          options={person.lines.map(({ id, extension }) => ({ value: id, label: extension }))}
+          onChange={(line) => onChange(editWhen(when, 'line', line))}
+        />
+      ) : null}
+    </View>
+  );
+}
