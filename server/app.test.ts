@@ -12,6 +12,7 @@ afterAll(() => server.stop());
 const filled = (path: string) =>
   path
     .replace(':kind', 'group')
+    .replace(':number', '4000')
     .replace(':id', path.includes('imports') ? '999' : path.includes('objects') ? 'bookings' : 'ines')
     .replace(':endpoint', 'ines-mobile');
 const PRIVATE = '+17785550101';

@@ -74,7 +74,7 @@ const orOf = (words: readonly string[]) =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} or ${words.at(-1)}`;
 
 /** When a rule holds, in a few words: `On shift, inside Office hours, from outside`. */
-export function describeWhen(index: EstateIndex, when: When, person: Person): string {
+export function describeWhen(index: EstateIndex, when: When, person?: Person): string {
   const parts: string[] = [];
   if (when.status)
     parts.push(when.status.length ? orOf(when.status.map((id) => index.statuses.get(id) ?? id)) : 'never');
@@ -94,7 +94,7 @@ export function describeWhen(index: EstateIndex, when: When, person: Person): st
     parts.push(when.arrival.length ? orOf(when.arrival.map((each) => ARRIVAL_WORDS[each])) : 'never');
   if (when.line)
     parts.push(
-      `on line ${orOf(when.line.map((id) => person.lines.find((line) => line.id === id)?.extension ?? id))}`,
+      `on line ${orOf(when.line.map((id) => person?.lines.find((line) => line.id === id)?.extension ?? id))}`,
     );
   const text = parts.join(', ');
   return text ? text.charAt(0).toUpperCase() + text.slice(1) : 'Always';

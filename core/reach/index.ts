@@ -62,3 +62,4 @@ export {
   type WeekCell,
   type WeekEnd,
 } from './week';
+export { flowOf, type FlowBranch, type FlowNode } from './flow';

@@ -22,7 +22,7 @@ interface Chunk {
 }
 
 /** The instants in [from, to) at which the zone's offset from UTC changes. */
-function offsetChanges(zone: IANAZone, from: number, to: number): number[] {
+export function offsetChanges(zone: IANAZone, from: number, to: number): number[] {
   const changes: number[] = [];
   for (let day = from; day < to; day += DAY_MS) {
     let before = day;

@@ -2,8 +2,9 @@ import { DateTime, IANAZone } from 'luxon';
 import type { Schedule } from '../estate';
 import { insideAtLocal } from './local';
 
-export { scheduleClock, untilClock, untilClockId, type ScheduleClock } from './clock';
+export { offsetChanges, scheduleClock, untilClock, untilClockId, type ScheduleClock } from './clock';
 export { clockMs, dateOf, weekdayOf } from './local';
+export { hoursAsText, readHoursText, toggleHour, type ReadHours } from './text';
 
 /**
  * Whether a moment is inside a schedule, by the wall clock of the schedule's zone.

@@ -70,6 +70,29 @@ describe('groups, menus, schedules and statuses', () => {
   });
 });
 
+describe('what a number does', () => {
+  const flow = (number: string, query = '') =>
+    server.ask('GET', `/api/numbers/${encodeURIComponent(number)}${query}`, { as: 'manager' });
+  test.each([
+    ['4000', '4000'],
+    ['(250) 555-0100', '+12505550100'],
+    ['9 250 555 0100', '+12505550100'],
+  ])('%s is read as %s and leads into the menu', async (typed, number) => {
+    expect((await flow(typed)).body).toMatchObject({ number, flow: { kind: 'menu', id: 'main' } });
+  });
+  test('at another moment other ways are open', async () => {
+    const open = async (at: string) => {
+      const { body } = await flow('4000', `?at=${Date.parse(at)}`);
+      return body.flow.branches.map((branch: { isOpen: boolean }) => branch.isOpen);
+    };
+    expect(await open('2026-11-24T10:00:00-08:00')).toEqual([true, false]);
+    expect(await open('2026-11-24T23:00:00-08:00')).toEqual([false, true]);
+  });
+  test('a number that is not the organisation’s is told as such', async () => {
+    expect(await flow('+44 20 7946 0000')).toMatchObject({ status: 404 });
+  });
+});
+
 describe('cover', () => {
   const cover = (body: unknown, as: 'specialist' | 'help-desk' = 'help-desk') =>
     server.ask('PUT', '/api/people/amara/cover', { as, body });

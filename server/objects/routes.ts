@@ -13,8 +13,10 @@ import {
   type Fault,
   type KeptPromise,
 } from '../../core/estate';
+import { readNumber, showNumber } from '../../core/dialling';
+import { flowOf } from '../../core/reach';
 import { inTransaction } from '../db';
-import { LISTS, nextRevision } from '../estate/queries';
+import { LISTS, nextRevision, OBJECT_KINDS, type ObjectKind } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
@@ -146,9 +148,11 @@ export const objectRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/objects/:kind',
     roles: ROLES,
-    handle: async (context) => {
-      const { estate } = await context.services.store.current();
-      return { body: { objects: estate[LISTS[kindOf(context)]] } };
+    handle: async ({ services, params }) => {
+      const { kind } = params;
+      if (!OBJECT_KINDS.some((each) => each === kind)) throw refusal(404, 'There is nothing here.');
+      const { estate } = await services.store.current();
+      return { body: { objects: estate[LISTS[kind as ObjectKind]] } };
     },
   },
   {
@@ -171,6 +175,24 @@ export const objectRoutes: readonly Route[] = [
     path: '/api/objects/:kind/:id',
     roles: ['specialist'],
     handle: (context) => dropObject(context.services, context.account.name, kindOf(context), idOf(context)),
+  },
+  {
+    method: 'GET',
+    path: '/api/numbers/:number',
+    roles: ROLES,
+    handle: async ({ services, params, query }) => {
+      const { index, estate } = await services.store.current();
+      const text = params.number ?? '';
+      const digits = text.replace(/\D/g, '');
+      const read = readNumber(text, estate.dialling);
+      const number = index.destinations.has(digits) ? digits : read.ok ? read.e164 : digits;
+      const at = query.at === undefined ? services.now().getTime() : Number(query.at);
+      if (!Number.isFinite(at)) throw refusal(400, 'This is no moment.');
+      const flow = flowOf(index, number, at);
+      if (!flow)
+        throw refusal(404, `Nothing of the organisation has ${read.ok ? showNumber(read.e164) : text}.`);
+      return { body: { number, flow } };
+    },
   },
   {
     method: 'PUT',

@@ -4,6 +4,7 @@ export type IconName =
   | 'today'
   | 'people'
   | 'record'
+  | 'routes'
   | 'back'
   | 'search'
   | 'close'
@@ -52,6 +53,8 @@ export function Icon({
             <Path d="M5 20c0-4 3-6.5 7-6.5s7 2.5 7 6.5" {...stroke} />
           </>
         );
+      case 'routes':
+        return <Polyline points="4,7 9,7 14,17 20,17" {...stroke} />;
       case 'record':
         return (
           <>

@@ -13,12 +13,19 @@ import { Words } from '../components/Words';
 const PLACES: readonly { path: string; label: string; icon: IconName; key: string }[] = [
   { path: '/today', label: 'Today', icon: 'today', key: 't' },
   { path: '/people', label: 'People', icon: 'people', key: 'p' },
+  { path: '/routes', label: 'Routes', icon: 'routes', key: 'o' },
   { path: '/record', label: 'Record', icon: 'record', key: 'r' },
 ];
 
+/** Pages that belong to a place without standing below its path. */
+const BELOW: Record<string, readonly string[]> = {
+  '/people': ['/import'],
+  '/routes': ['/numbers', '/groups', '/menus', '/hours', '/statuses'],
+};
+
 const KEYS: readonly (readonly [string, string])[] = [
   ['/', 'search people'],
-  ['g then t, p or r', 'go to Today, People or Record'],
+  ['g then t, p, o or r', 'go to Today, People, Routes or Record'],
   ['t', 'try a call (on a person’s page)'],
   ['e', 'edit how the person is reached'],
   ['z', 'take back the last change'],
@@ -54,7 +61,8 @@ export function Shell({ children }: { readonly children: ReactNode }) {
         </Words>
       ) : null}
       {PLACES.map((place) => {
-        const on = path.startsWith(place.path) || (place.path === '/people' && path === '/import');
+        const on =
+          path.startsWith(place.path) || (BELOW[place.path] ?? []).some((each) => path.startsWith(each));
         return (
           <Pressable
             key={place.path}

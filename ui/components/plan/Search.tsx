@@ -92,7 +92,7 @@ export function PersonSearch({
 }
 
 /** All groups or menus by name. */
-export const useNamed = (kind: 'group' | 'menu' | 'schedule' | 'status') =>
+export const useNamed = (kind: 'group' | 'menu' | 'schedule' | 'status' | 'permission') =>
   useQuery({
     queryKey: [`/api/objects/${kind}`],
     queryFn: () =>

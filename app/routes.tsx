@@ -1,0 +1,1 @@
+export { RoutesScreen as default } from '../ui/screens/RoutesScreen';

@@ -1,0 +1,74 @@
+import { View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { showNumbersIn } from '../../core/dialling';
+import type { FlowBranch, FlowNode } from '../../core/reach';
+import { space, usePalette } from '../theme';
+import { Button } from '../components/parts';
+import { Words } from '../components/Words';
+
+const PATHS = { person: '/people', group: '/groups', menu: '/menus' } as const;
+const KIND_WORDS = { person: 'Person', group: 'Group', menu: 'Menu' } as const;
+
+/** Where a number leads, as a tree: each branch with when it is taken; the ways open at the moment are strong. */
+export function FlowTree({ node, isOpen = true }: { readonly node: FlowNode; readonly isOpen?: boolean }) {
+  const palette = usePalette();
+  const router = useRouter();
+  const place = node.kind === 'person' || node.kind === 'group' || node.kind === 'menu' ? node.kind : null;
+  return (
+    <View style={{ gap: space(1) }}>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', columnGap: space(2) }}>
+        {place ? (
+          <>
+            <Words size="small" tone="soft">
+              {KIND_WORDS[place]}
+            </Words>
+            <View style={{ marginVertical: -space(2), marginLeft: -space(2) }}>
+              <Button
+                kind="quiet"
+                label={node.title}
+                onPress={() => router.navigate(`${PATHS[place]}/${encodeURIComponent(node.id)}`)}
+              />
+            </View>
+          </>
+        ) : (
+          <Words strong={isOpen && node.branches.length === 0} tone={isOpen ? 'ink' : 'soft'}>
+            {showNumbersIn(node.title)}
+          </Words>
+        )}
+        {node.text ? (
+          <Words size="small" tone="soft">
+            {node.text}
+          </Words>
+        ) : null}
+      </View>
+      {node.branches.length > 0 ? (
+        <View role="list" style={{ marginLeft: space(2), borderLeftWidth: 2, borderColor: palette.line }}>
+          {node.branches.map((branch, i) => (
+            <Branch key={`${branch.when}-${i}`} branch={branch} />
+          ))}
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+function Branch({ branch }: { branch: FlowBranch }) {
+  const palette = usePalette();
+  return (
+    <View
+      role="listitem"
+      style={{
+        marginLeft: -2,
+        borderLeftWidth: branch.isOpen ? 4 : 2,
+        borderColor: branch.isOpen ? palette.accent : palette.line,
+        paddingLeft: space(3),
+        paddingVertical: space(1) + 2,
+      }}
+    >
+      <Words size="small" strong={branch.isOpen} tone={branch.isOpen ? 'accent' : 'soft'}>
+        {branch.when}
+      </Words>
+      <FlowTree node={branch.to} isOpen={branch.isOpen} />
+    </View>
+  );
+}

@@ -1,0 +1,168 @@
+import { useMemo, useState } from 'react';
+import { View } from 'react-native';
+import { GROUP_MODES, type Group, type GroupMode, type Member } from '../../core/estate';
+import { compileEstate, endpointName, type EstateIndex } from '../../core/reach';
+import { messageOf } from '../hooks/api';
+import { useObject, useObjectWork, type ObjectPage } from '../hooks/objects';
+import { meetPerson, useMet } from '../stores/met';
+import { mergeSlices } from '../../core/estate';
+import { useCanEdit } from '../stores/session';
+import { space, usePalette } from '../theme';
+import { ObjectBar } from '../components/ObjectBar';
+import { PageFrame } from '../components/PageFrame';
+import { EndingEditor } from '../components/plan/EndingEditor';
+import { PersonSearch } from '../components/plan/Search';
+import { Choice, Empty, Field, IconButton, Section, Skeleton, Trouble } from '../components/parts';
+import { TimeField } from '../components/TimeField';
+import { TryStrip } from '../components/TryStrip';
+import { WeekPart } from '../components/WeekPart';
+import { Words } from '../components/Words';
+
+const MODES: Record<GroupMode, string> = {
+  together: 'All together',
+  'in-order': 'In order',
+  rotate: 'In turn, after the last',
+  'longest-idle': 'Longest idle first',
+};
+
+export function GroupScreen({ id }: { readonly id: string }) {
+  const page = useObject<Group>('group', id);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton />;
+  return <GroupView key={id} page={page.data} />;
+}
+
+function GroupView({ page }: { page: ObjectPage<Group> }) {
+  const palette = usePalette();
+  const canEdit = useCanEdit();
+  const work = useObjectWork('group', page);
+  const met = useMet((state) => state.part);
+  const group = work.object;
+  const slice = useMemo(() => {
+    const whole = mergeSlices(page.slice, met);
+    return { ...whole, groups: whole.groups.map((each) => (each.id === group.id ? group : each)) };
+  }, [page.slice, met, group]);
+  const index = useMemo(() => compileEstate(slice), [slice]);
+  const [now] = useState(() => Date.now());
+  const set = (patch: Partial<Group>) => work.edit((before) => ({ ...before, ...patch }));
+  const people = group.members.flatMap((member) => ('person' in member ? [member.person] : []));
+  return (
+    <PageFrame
+      title={group.name}
+      text={[group.extension, ...(group.numbers ?? [])].join('  ')}
+      back={{ path: '/routes', label: 'Back to Routes' }}
+      bar={<ObjectBar work={work} />}
+    >
+      <TryStrip slice={slice} to={group.extension} />
+      <Section title="Members">
+        {group.members.length === 0 ? (
+          <Empty title="Nobody yet" text="Calls for this group go straight to its ending." />
+        ) : null}
+        <View style={{ borderWidth: group.members.length ? 1 : 0, borderColor: palette.line }}>
+          {group.members.map((member, i) => (
+            <MemberRow
+              key={`${nameOf(index, member)}-${i}`}
+              name={nameOf(index, member)}
+              i={i}
+              of={group.members.length}
+              onMove={
+                canEdit
+                  ? (to) => {
+                      const rest = group.members.filter((_, n) => n !== i);
+                      set({ members: [...rest.slice(0, to), member, ...rest.slice(to)] });
+                    }
+                  : null
+              }
+              onRemove={() => set({ members: group.members.filter((_, n) => n !== i) })}
+            />
+          ))}
+        </View>
+        {canEdit ? (
+          <PersonSearch
+            label="Add a member"
+            onPick={(person) =>
+              void meetPerson(person).then(() => set({ members: [...group.members, { person }] }))
+            }
+          />
+        ) : null}
+      </Section>
+      {canEdit ? (
+        <Section title="How it rings">
+          <Choice
+            label="In which order"
+            value={group.mode}
+            options={GROUP_MODES.map((value) => ({ value, label: MODES[value] }))}
+            onChange={(mode) => set({ mode })}
+          />
+          <TimeField
+            label={group.mode === 'together' ? 'Rings for' : 'Each rings for'}
+            value={group.ringMs}
+            least={1}
+            step={1000}
+            onChange={(ms) => ms !== null && set({ ringMs: ms })}
+          />
+          <Field label="Name" value={group.name} onChange={(name) => name.trim() && set({ name })} />
+          <EndingEditor
+            label="Nobody answers"
+            ending={group.ending}
+            estate={slice}
+            index={index}
+            owner={null}
+            canQueue
+            onChange={(ending) => set({ ending })}
+          />
+        </Section>
+      ) : null}
+      {people.length > 0 ? (
+        <WeekPart slice={slice} people={people} index={index} atMs={now} onCell={() => undefined} />
+      ) : null}
+    </PageFrame>
+  );
+}
+
+const nameOf = (index: EstateIndex, member: Member) =>
+  'person' in member
+    ? (index.people.get(member.person)?.name ?? member.person)
+    : endpointName(index, member.endpoint);
+
+function MemberRow({
+  name,
+  i,
+  of,
+  onMove,
+  onRemove,
+}: {
+  name: string;
+  i: number;
+  of: number;
+  onMove: ((to: number) => void) | null;
+  onRemove: () => void;
+}) {
+  const palette = usePalette();
+  return (
+    <View
+      style={{
+        flexDirection: 'row',
+        alignItems: 'center',
+        minHeight: 52,
+        paddingLeft: space(3),
+        borderTopWidth: i > 0 ? 1 : 0,
+        borderColor: palette.line,
+        backgroundColor: palette.sheet,
+      }}
+    >
+      <Words strong style={{ flex: 1 }}>
+        {name}
+      </Words>
+      {onMove ? (
+        <>
+          {i > 0 ? <IconButton icon="up" label={`${name}: earlier`} onPress={() => onMove(i - 1)} /> : null}
+          {i < of - 1 ? (
+            <IconButton icon="down" label={`${name}: later`} onPress={() => onMove(i + 1)} />
+          ) : null}
+          <IconButton icon="close" label={`Remove ${name}`} onPress={onRemove} />
+        </>
+      ) : null}
+    </View>
+  );
+}
