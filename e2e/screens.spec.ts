@@ -25,6 +25,12 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['a try', '/people/tomasz/try', /^Try a call to Tomasz Bright$/],
   ['import', '/import', /^Import staff$/],
   ['record', '/record', /^Record$/],
+  ['routes', '/routes', /^Routes$/],
+  ['what a number does', '/numbers/4000', /^What 4000 does$/],
+  ['a group', '/groups/bookings', /^Bookings$/],
+  ['a menu', '/menus/main', /^Terminal main menu$/],
+  ['hours', '/hours/office', /^Office hours$/],
+  ['a status', '/statuses/away', /^Away$/],
 ];
 
 for (const colorScheme of ['light', 'dark'] as const)

@@ -99,7 +99,10 @@ function marksOf(leg: Leg, { target, wouldLoseMs }: LegDetail): StripMark[] {
 }
 
 /** Where guard and give-up of a leg are safe; nowhere for one that is accepted by key. */
-function windowsOf(index: EstateIndex, leg: Leg, { target }: LegDetail): StripWindow[] {
+function windowsOf(index: EstateIndex, leg: Leg, detail: LegDetail): StripWindow[] {
+  const { target, wouldAlertMs, wouldLoseMs } = detail;
+  // A leg that was refused at dialling has no times that could be safe.
+  if (wouldAlertMs === null && wouldLoseMs === null) return [];
   const known = index.endpoints.get(leg.endpoint);
   const times = known && (target.confirm ?? 'none') === 'none' ? carrierTimes(known.endpoint) : null;
   if (!times) return [];

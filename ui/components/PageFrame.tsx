@@ -31,7 +31,7 @@ export function PageFrame({
       <ScrollView
         tabIndex={0}
         style={{ flex: 1 }}
-        contentContainerStyle={{ paddingBottom: space(8), maxWidth: 1100 }}
+        contentContainerStyle={{ paddingBottom: space(8), maxWidth: 1188 }}
       >
         <View
           style={{

@@ -1,8 +1,10 @@
-import { View } from 'react-native';
+import { useState } from 'react';
+import { Pressable, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumbersIn } from '../../core/dialling';
 import type { FlowBranch, FlowNode } from '../../core/reach';
-import { space, usePalette } from '../theme';
+import { space, TARGET, usePalette } from '../theme';
+import { Icon } from '../components/icons';
 import { Button } from '../components/parts';
 import { Words } from '../components/Words';
 
@@ -44,7 +46,7 @@ export function FlowTree({ node, isOpen = true }: { readonly node: FlowNode; rea
       {node.branches.length > 0 ? (
         <View role="list" style={{ marginLeft: space(2), borderLeftWidth: 2, borderColor: palette.line }}>
           {node.branches.map((branch, i) => (
-            <Branch key={`${branch.when}-${i}`} branch={branch} />
+            <Branch key={`${branch.when}-${i}-${branch.isOpen}`} branch={branch} />
           ))}
         </View>
       ) : null}
@@ -54,6 +56,8 @@ export function FlowTree({ node, isOpen = true }: { readonly node: FlowNode; rea
 
 function Branch({ branch }: { branch: FlowBranch }) {
   const palette = usePalette();
+  const canFold = !branch.isOpen && branch.to.branches.length > 0;
+  const [isShown, setShown] = useState(!canFold);
   return (
     <View
       role="listitem"
@@ -65,10 +69,24 @@ function Branch({ branch }: { branch: FlowBranch }) {
         paddingVertical: space(1) + 2,
       }}
     >
-      <Words size="small" strong={branch.isOpen} tone={branch.isOpen ? 'accent' : 'soft'}>
-        {branch.when}
-      </Words>
-      <FlowTree node={branch.to} isOpen={branch.isOpen} />
+      {canFold ? (
+        <Pressable
+          role="button"
+          aria-expanded={isShown}
+          onPress={() => setShown(!isShown)}
+          style={{ minHeight: TARGET, flexDirection: 'row', alignItems: 'center', gap: space(2) }}
+        >
+          <Icon name={isShown ? 'down' : 'next'} size={16} color={palette.soft} />
+          <Words size="small" tone="soft" style={{ flexShrink: 1 }}>
+            {`${branch.when}${isShown ? '' : ': not at this moment'}`}
+          </Words>
+        </Pressable>
+      ) : (
+        <Words size="small" strong={branch.isOpen} tone={branch.isOpen ? 'accent' : 'soft'}>
+          {branch.when}
+        </Words>
+      )}
+      {isShown ? <FlowTree node={branch.to} isOpen={branch.isOpen} /> : null}
     </View>
   );
 }

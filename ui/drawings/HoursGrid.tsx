@@ -4,6 +4,7 @@ import Svg, { G, Line, Rect, Text as SvgText } from 'react-native-svg';
 import { WEEKDAYS, type Schedule, type Weekday } from '../../core/estate';
 import { clockMs } from '../../core/time';
 import { FONT, MONO, usePalette } from '../theme';
+import { pressPoint } from './pressPoint';
 
 const LEFT = 34;
 const TOP = 18;
@@ -52,9 +53,10 @@ export function HoursGrid({
       testID="hours-grid"
       disabled={!onHour}
       onLayout={(event) => setWidth(Math.floor(event.nativeEvent.layout.width))}
-      onPress={({ nativeEvent: { locationX, locationY } }) => {
-        const day = WEEKDAYS[Math.floor((locationY - TOP) / ROW)];
-        const at = Math.floor((locationX - LEFT) / hour);
+      onPress={(event) => {
+        const point = pressPoint(event);
+        const day = WEEKDAYS[Math.floor((point.y - TOP) / ROW)];
+        const at = Math.floor((point.x - LEFT) / hour);
         if (day && at >= 0 && at < 24) onHour?.(day, at);
       }}
       style={{ minHeight: height }}

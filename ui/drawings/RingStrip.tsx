@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Pressable, View, type LayoutChangeEvent } from 'react-native';
 import Svg, { Defs, G, Line, Path, Pattern, Polygon, Rect, Text as SvgText } from 'react-native-svg';
 import { showNumber, showNumbersIn } from '../../core/dialling';
@@ -13,6 +13,8 @@ interface Props {
   /** The play head of a try, in ms; null: none. What lies after it is faint. */
   readonly playMs?: number | null;
   readonly onLane?: (endpoint: string) => void;
+  /** Grips for editing on the drawing, where it is the person's own plan. */
+  readonly grips?: (layout: StripLayout) => ReactNode;
   /** The drawing alone, without legend and table. */
   readonly bare?: boolean;
 }
@@ -26,7 +28,7 @@ const SEGMENT_WORDS: Record<StripSegment['kind'], string> = {
 };
 
 /** One call against time: a lane for each endpoint, marks for guards and carriers, and how it ends. */
-export function RingStrip({ strip, playMs = null, onLane, bare }: Props) {
+export function RingStrip({ strip, playMs = null, onLane, grips, bare }: Props) {
   const palette = usePalette();
   const [width, setWidth] = useState(0);
   const layout = useMemo(() => (width > 0 ? layStrip(strip, width) : null), [strip, width]);
@@ -54,6 +56,7 @@ export function RingStrip({ strip, playMs = null, onLane, bare }: Props) {
                   />
                 ))
               : null}
+            {grips?.(layout)}
           </View>
         ) : null}
       </View>

@@ -13,6 +13,7 @@ import {
 import { FONT, MONO, space, TARGET, usePalette, type Palette } from '../theme';
 import { Fold } from '../components/parts';
 import { Words } from '../components/Words';
+import { pressPoint } from './pressPoint';
 
 interface Props {
   readonly days: readonly (readonly WeekCell[] | null)[];
@@ -82,9 +83,9 @@ export function WeekMap({ days, index, zone, atMs, onCell }: Props) {
         tabIndex={-1}
         testID="week-map"
         onLayout={(event) => setWidth(Math.floor(event.nativeEvent.layout.width))}
-        onPress={({ nativeEvent }) => {
-          const { locationX, locationY } = nativeEvent;
-          press(locationX, locationY);
+        onPress={(event) => {
+          const { x, y } = pressPoint(event);
+          press(x, y);
         }}
         style={{ minHeight: height }}
       >

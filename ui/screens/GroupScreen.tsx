@@ -1,11 +1,11 @@
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
-import { GROUP_MODES, type Group, type GroupMode, type Member } from '../../core/estate';
+import { showNumber } from '../../core/dialling';
+import { GROUP_MODES, mergeSlices, type Group, type GroupMode, type Member } from '../../core/estate';
 import { compileEstate, endpointName, type EstateIndex } from '../../core/reach';
 import { messageOf } from '../hooks/api';
 import { useObject, useObjectWork, type ObjectPage } from '../hooks/objects';
 import { meetPerson, useMet } from '../stores/met';
-import { mergeSlices } from '../../core/estate';
 import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { ObjectBar } from '../components/ObjectBar';
@@ -49,7 +49,7 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
   return (
     <PageFrame
       title={group.name}
-      text={[group.extension, ...(group.numbers ?? [])].join('  ')}
+      text={[group.extension, ...(group.numbers ?? []).map(showNumber)].join('  ')}
       back={{ path: '/routes', label: 'Back to Routes' }}
       bar={<ObjectBar work={work} />}
     >

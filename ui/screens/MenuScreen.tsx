@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { View } from 'react-native';
+import { showNumber } from '../../core/dialling';
 import { menuGreetingFaults, saidOf } from '../../core/checks';
 import { mergeSlices, type Menu, type MenuRule, type SimpleEnding } from '../../core/estate';
 import { compileEstate, describeWhen, endingPhrase } from '../../core/reach';
@@ -56,7 +57,7 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
   return (
     <PageFrame
       title={menu.name}
-      text={[menu.extension, ...(menu.numbers ?? [])].join('  ')}
+      text={[menu.extension, ...(menu.numbers ?? []).map(showNumber)].join('  ')}
       back={{ path: '/routes', label: 'Back to Routes' }}
       bar={<ObjectBar work={work} />}
     >

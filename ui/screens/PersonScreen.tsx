@@ -62,6 +62,7 @@ import { TreatmentEditor } from '../components/plan/TreatmentEditor';
 import { TargetEditor, targetIn } from '../components/TargetEditor';
 import { Words } from '../components/Words';
 import { RingStrip } from '../drawings/RingStrip';
+import { StripHandles } from '../drawings/StripHandles';
 import { usePersonWork } from './usePersonWork';
 
 export function PersonScreen({ id }: { readonly id: string }) {
@@ -247,7 +248,22 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           </View>
           <Sheeted style={{ paddingVertical: space(2) }}>
             {tried ? (
-              <RingStrip strip={tried.strip} {...(canEdit ? { onLane: setEditing } : {})} />
+              <RingStrip
+                strip={tried.strip}
+                {...(canEdit
+                  ? {
+                      onLane: setEditing,
+                      grips: (layout) => (
+                        <StripHandles
+                          layout={layout}
+                          strip={tried.strip}
+                          person={person}
+                          onEdit={work.edit}
+                        />
+                      ),
+                    }
+                  : {})}
+              />
             ) : at.call ? (
               <Skeleton rows={3} />
             ) : (

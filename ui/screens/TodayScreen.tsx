@@ -7,6 +7,7 @@ import { useToday, type NamedPerson } from '../hooks/data';
 import { useSession } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../components/parts';
+import { ProofsPart } from '../components/ProofsPart';
 import { Words } from '../components/Words';
 import { RecordRow } from './RecordScreen';
 import type { ReachState } from '../../core/reach';
@@ -117,6 +118,7 @@ export function TodayScreen() {
               </View>
             </View>
           ) : null}
+          <ProofsPart />
           <Section title="Last in the record">
             {record.length === 0 ? (
               <Words tone="soft">Nothing has been changed yet.</Words>

@@ -11,6 +11,7 @@ import { useDrafts, draftPerson } from '../stores/draft';
 import { useMoment, useMoments, type Moment } from '../stores/moment';
 import { space, useIsWide, usePalette } from '../theme';
 import { MomentBar } from '../components/MomentBar';
+import { MovePart } from '../components/MovePart';
 import {
   Button,
   Choice,
@@ -156,7 +157,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
   const person = draftPerson(draft) ?? page.person;
   const moment = useMoment(person.id);
   const { behave, set } = useMoments();
-  const { tried, index, now } = useTried(page, person, moment);
+  const { tried, index, now, call } = useTried(page, person, moment);
   const [playMs, setPlay] = useState<number | null>(null);
   const endMs = tried?.strip.endMs ?? 0;
   const playing = playMs !== null;
@@ -228,6 +229,15 @@ function TryView({ page }: { readonly page: PersonPage }) {
         </Sheeted>
         <View style={{ flexDirection: wide ? 'row' : 'column' }}>
           <View style={{ flex: 1 }}>
+            {tried?.trace.outcome.kind === 'answered' && call ? (
+              <MovePart
+                key={JSON.stringify(tried.trace.outcome)}
+                index={index}
+                call={call}
+                trace={tried.trace}
+                person={person}
+              />
+            ) : null}
             <CallerPart person={person} index={index} tried={tried} moment={moment} />
             <Section title="What each phone does">
               {(tried?.strip.lanes ?? []).map((lane) => {

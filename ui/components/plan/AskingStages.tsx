@@ -6,7 +6,7 @@ import { Button, Choice, Field, IconButton } from '../parts';
 import { TimeField } from '../TimeField';
 import { Words } from '../Words';
 import { EndingEditor } from './EndingEditor';
-import type { StagesProps } from './StagesEditor';
+import type { StagesProps } from './stages';
 
 const KEYS = [...'1234567890*#'];
 

@@ -16,9 +16,8 @@ import {
   type RingStage,
   type RingTarget,
   type Stage,
-  type TreatmentAt,
 } from '../../../core/estate';
-import { endpointName, shortName, type EstateIndex } from '../../../core/reach';
+import { endpointName, shortName } from '../../../core/reach';
 import { meetPerson } from '../../stores/met';
 import { space, usePalette } from '../../theme';
 import { Button, IconButton } from '../parts';
@@ -26,16 +25,7 @@ import { TimeField } from '../TimeField';
 import { Words } from '../Words';
 import { CodeStageEditor, OfferStageEditor } from './AskingStages';
 import { FoundList, PersonSearch } from './Search';
-
-export interface StagesProps {
-  readonly person: Person;
-  readonly estate: Estate;
-  readonly index: EstateIndex;
-  readonly at: TreatmentAt;
-  readonly stages: readonly Stage[];
-  readonly onEdit: (change: (person: Person) => Person, merge?: string) => void;
-  readonly onTarget: (endpoint: string, at: TreatmentAt) => void;
-}
+import type { StagesProps } from './stages';
 
 const FRESH: readonly { label: string; stage: Stage }[] = [
   { label: 'Ring phones', stage: { ring: [], forMs: 20_000 } },

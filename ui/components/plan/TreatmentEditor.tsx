@@ -5,7 +5,8 @@ import { space, usePalette } from '../../theme';
 import { Button, Choice, Field, Fold } from '../parts';
 import { Words } from '../Words';
 import { EndingEditor } from './EndingEditor';
-import { StagesEditor, type StagesProps } from './StagesEditor';
+import { StagesEditor } from './StagesEditor';
+import type { StagesProps } from './stages';
 import { WhenEditor } from './WhenEditor';
 
 /** One rule of a plan, or its last treatment: when it holds, what rings, and how it ends. */
