@@ -72,3 +72,9 @@ test('check says that an estate has no faults', () => {
     out: expect.stringContaining('no faults; 120 people'),
   });
 });
+test('vcard writes people as cards, and says so when there is no such person', () => {
+  const run = hostler(['vcard', '--estate', ESTATE, '--person', 'ines']);
+  expect([run.code, run.out.match(/BEGIN:VCARD/g)?.length]).toEqual([0, 1]);
+  expect(run.out).toContain('FN:Ines Okafor');
+  expect(hostler(['vcard', '--estate', ESTATE, '--person', 'nobody'])).toMatchObject({ code: 2, out: '' });
+});

@@ -2,11 +2,13 @@ import { check } from './check';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
 import { tryCalls } from './try';
+import { vcards } from './vcard';
 
 const COMMANDS: Readonly<Record<string, Command>> = {
   check: { usage: 'check --estate FILE', run: check },
   try: { usage: 'try --estate FILE --call FILE [--json]', run: tryCalls },
   import: { usage: 'import --estate FILE', run: importEstate },
+  vcard: { usage: 'vcard --estate FILE [--person ID]', run: vcards },
   export: { usage: 'export [--estate FILE]', run: exportEstate },
 };
 

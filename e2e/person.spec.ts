@@ -66,7 +66,7 @@ test('what is in force can be undone', async ({ page }) => {
 test('the moment bar: a mobile that is off, another caller, another status', async ({ page }) => {
   await page.goto('/people/jonah');
   await page.getByRole('button', { name: /^If: / }).click();
-  await page.getByRole('radio', { name: 'Mobile off' }).click();
+  await page.getByRole('dialog').getByRole('radio', { name: 'Mobile off' }).click();
   await page.getByRole('button', { name: 'Show', exact: true }).click();
   await expect(page.getByRole('button', { name: 'If: Mobile off. Change' })).toBeVisible();
   await page.getByRole('button', { name: /^Caller: / }).click();

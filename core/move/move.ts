@@ -173,7 +173,7 @@ function sent(
   const answers =
     state === 'auto-answer' ? 0 : state === 'do-not-disturb' ? null : (does.answerAfterMs ?? null);
   const answerMs = answers === null ? Infinity : readyMs + answers;
-  const rejectMs = does.rejectAfterMs == null ? Infinity : readyMs + does.rejectAfterMs;
+  const rejectMs = typeof does.rejectAfterMs === 'number' ? readyMs + does.rejectAfterMs : Infinity;
   const voicemail = does.mailboxAfterMs === undefined ? times.mailboxAfterMs : does.mailboxAfterMs;
   const voicemailMs = number === null || voicemail === null ? Infinity : readyMs + voicemail;
   const first = Math.min(answerMs, rejectMs, voicemailMs, sendForMs);

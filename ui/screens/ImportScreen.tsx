@@ -2,7 +2,13 @@ import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
-import { STAFF_FIELD_NAMES, STAFF_FIELDS, type PlannedRow, type StaffColumns } from '../../core/formats';
+import {
+  readVCards,
+  STAFF_FIELD_NAMES,
+  STAFF_FIELDS,
+  type PlannedRow,
+  type StaffColumns,
+} from '../../core/formats';
 import { showNumber } from '../../core/dialling';
 import { messageOf } from '../hooks/api';
 import { queryClient } from '../hooks/data';
@@ -78,19 +84,26 @@ function Source({ busy, onBytes }: { busy: boolean; onBytes: (bytes: ArrayBuffer
   const [text, setText] = useState('');
   const [error, setError] = useState<string | null>(null);
   const take = async () => {
-    const file = await chooseFile('.csv,.txt,.tsv,text/csv,text/plain');
+    const file = await chooseFile('.csv,.txt,.tsv,.vcf,text/csv,text/plain,text/vcard');
     if (!file) return;
     if (file.size > MOST_BYTES)
       return setError(`${file.name} has ${Math.round(file.size / 1e6)} MB; 15 MB is the most that is read.`);
     setError(null);
-    onBytes(await file.arrayBuffer());
+    if (!/\.vcf$/i.test(file.name)) return onBytes(await file.arrayBuffer());
+    const cards = readVCards(await file.text());
+    if (!cards.ok)
+      return setError(
+        cards.faults.map(({ path, message }) => `${path ? `${path} ` : ''}${message}`).join('; '),
+      );
+    if (cards.notes.length > 0) setError(cards.notes.join('; '));
+    onBytes(new TextEncoder().encode(cards.csv).buffer);
   };
   return (
     <Section>
       <Words tone="soft">
-        A CSV file with one line of headings. Name and extension are needed; direct number, mobile, home
-        number, status and permission are taken where there are columns for them. Numbers may be written in
-        any form. Nothing is written before you have seen what would become of every row.
+        A CSV file with one line of headings, or a file of vCards. Name and extension are needed; direct
+        number, mobile, home number, status and permission are taken where there are columns for them. Numbers
+        may be written in any form. Nothing is written before you have seen what would become of every row.
       </Words>
       <View style={{ flexDirection: 'row', paddingVertical: space(2) }}>
         <Button kind="main" icon="import" label="Choose a file" busy={busy} onPress={() => void take()} />

@@ -1,31 +1,19 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
+import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { RuleRow, type RuleOrderProps, type RuleRowData } from './RuleRow';
 
-/** Rules in their order, moved by drag, by the keyboard at the handle, or by buttons. */
+/** Rules in their order, moved by drag, by the arrow keys at the handle, or by buttons. */
 export function RuleOrder(props: RuleOrderProps) {
   const { rows, onMove } = props;
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   if (!onMove) return rows.map((row, i) => <RuleRow key={row.id} {...props} row={row} i={i} />);
   return (
     <DndContext
       sensors={sensors}
       collisionDetection={closestCenter}
+      accessibility={{
+        screenReaderInstructions: { draggable: 'Use the arrow keys to move the rule up or down.' },
+      }}
       onDragEnd={({ active, over }) => {
         const from = rows.findIndex(({ id }) => id === active.id);
         const to = rows.findIndex(({ id }) => id === over?.id);
@@ -63,6 +51,12 @@ function Sortable(props: RuleOrderProps & { row: RuleRowData; i: number }) {
             type="button"
             {...attributes}
             {...listeners}
+            onKeyDown={(event) => {
+              const to = props.i + (event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0);
+              if (to === props.i || to < 0 || to >= props.rows.length) return;
+              event.preventDefault();
+              props.onMove?.(props.i, to);
+            }}
             aria-label={`Drag rule ${props.i + 1}`}
             className="drag-handle"
           >
