@@ -4,18 +4,23 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { Slot } from 'expo-router';
 import { PaperProvider } from 'react-native-paper';
 import { Icon, type IconName } from '../ui/components/icons';
+import { fetchTheRest, later } from '../ui/components/later';
 import { Trouble } from '../ui/components/parts';
 import { queryClient } from '../ui/hooks/data';
 import { Shell } from '../ui/screens/Shell';
-import { SignIn } from '../ui/screens/SignIn';
 import { useSession } from '../ui/stores/session';
 import { paperTheme, usePalette } from '../ui/theme';
+
+const SignIn = later(() => import('../ui/screens/SignIn').then((module) => module.SignIn));
 
 export default function RootLayout() {
   const palette = usePalette();
   const theme = useMemo(() => paperTheme(palette), [palette]);
   const { state, ask } = useSession();
   useEffect(() => void ask(), [ask]);
+  useEffect(() => {
+    if (state === 'in') fetchTheRest();
+  }, [state]);
   return (
     <QueryClientProvider client={queryClient}>
       <PaperProvider

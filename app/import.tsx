@@ -1,1 +1,3 @@
-export { ImportScreen as default } from '../ui/screens/ImportScreen';
+import { later } from '../ui/components/later';
+
+export default later(() => import('../ui/screens/ImportScreen').then((module) => module.ImportScreen));

@@ -1,1 +1,3 @@
-export { RecordScreen as default } from '../ui/screens/RecordScreen';
+import { later } from '../ui/components/later';
+
+export default later(() => import('../ui/screens/RecordScreen').then((module) => module.RecordScreen));

@@ -1,1 +1,3 @@
-export { RoutesScreen as default } from '../ui/screens/RoutesScreen';
+import { later } from '../ui/components/later';
+
+export default later(() => import('../ui/screens/RoutesScreen').then((module) => module.RoutesScreen));

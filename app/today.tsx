@@ -1,1 +1,3 @@
-export { TodayScreen as default } from '../ui/screens/TodayScreen';
+import { later } from '../ui/components/later';
+
+export default later(() => import('../ui/screens/TodayScreen').then((module) => module.TodayScreen));

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { GroupScreen } from '../../ui/screens/GroupScreen';
+import { later } from '../../ui/components/later';
+
+const GroupScreen = later(() => import('../../ui/screens/GroupScreen').then((module) => module.GroupScreen));
 
 export default function Group() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,5 +1,9 @@
 import { useLocalSearchParams } from 'expo-router';
-import { NumberScreen } from '../../ui/screens/NumberScreen';
+import { later } from '../../ui/components/later';
+
+const NumberScreen = later(() =>
+  import('../../ui/screens/NumberScreen').then((module) => module.NumberScreen),
+);
 
 export default function Number() {
   const { number } = useLocalSearchParams<{ number: string }>();

@@ -1,5 +1,9 @@
 import { useLocalSearchParams } from 'expo-router';
-import { StatusScreen } from '../../ui/screens/StatusScreen';
+import { later } from '../../ui/components/later';
+
+const StatusScreen = later(() =>
+  import('../../ui/screens/StatusScreen').then((module) => module.StatusScreen),
+);
 
 export default function Status() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -3,7 +3,7 @@ import { FlatList, Pressable, ScrollView, View, type TextInput as NativeInput } 
 import { Searchbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
 import { matcher } from '../../core/search';
-import { REACH_STATES, type ReachState } from '../../core/reach';
+import type { ReachState } from '../../core/reach';
 import { messageOf } from '../hooks/api';
 import { usePeople, type PersonSummary } from '../hooks/data';
 import { useKey } from '../hooks/useKey';
@@ -14,6 +14,8 @@ import { Button, Empty, ReachMark, Skeleton, Trouble } from '../components/parts
 import { Words } from '../components/Words';
 
 const ROW = 64;
+/** Named here, so that the list does not fetch the engine. */
+const REACH_STATES: readonly ReachState[] = ['reached', 'at-risk', 'lost'];
 /** Dialled before numbers in many places; digits are also looked for without them. */
 const DIALLED_BEFORE = ['9011', '90', '91', '9', '011', '00', '0', '1'];
 

@@ -1,5 +1,9 @@
 import { useLocalSearchParams } from 'expo-router';
-import { PersonScreen } from '../../../ui/screens/PersonScreen';
+import { later } from '../../../ui/components/later';
+
+const PersonScreen = later(() =>
+  import('../../../ui/screens/PersonScreen').then((module) => module.PersonScreen),
+);
 
 export default function Person() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,5 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { TryScreen } from '../../../ui/screens/TryScreen';
+import { later } from '../../../ui/components/later';
+
+const TryScreen = later(() => import('../../../ui/screens/TryScreen').then((module) => module.TryScreen));
 
 export default function Try() {
   const { id } = useLocalSearchParams<{ id: string }>();
