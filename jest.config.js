@@ -2,14 +2,14 @@ const node = (name) => ({
   displayName: name,
   testEnvironment: 'node',
   transform: { '\\.[jt]sx?$': 'babel-jest' },
-  transformIgnorePatterns: ['node_modules/(?!(d3-[a-z]+|internmap)/)'],
+  transformIgnorePatterns: ['node_modules/(?!(d3-[a-z-]+|internmap)/)'],
 });
 module.exports = {
   // A bound for hung tests; nothing is asserted by time.
   testTimeout: 60_000,
   projects: [
-    { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo}/**/*.test.ts'] },
+    { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo,ui}/**/*.test.ts'] },
     { ...node('server'), testMatch: ['<rootDir>/server/**/*.test.ts'] },
-    { preset: 'jest-expo/ios', displayName: 'ui', testMatch: ['<rootDir>/ui/**/*.test.{ts,tsx}'] },
+    { preset: 'jest-expo/ios', displayName: 'ui', testMatch: ['<rootDir>/ui/**/*.test.tsx'] },
   ],
 };

@@ -11,7 +11,7 @@ import { Shell } from '../ui/screens/Shell';
 import { useSession } from '../ui/stores/session';
 import { paperTheme, usePalette } from '../ui/theme';
 
-const SignIn = later(() => import('../ui/screens/SignIn').then((module) => module.SignIn));
+const SignIn = later(() => import('../ui/screens/rest').then((module) => module.SignIn));
 
 export default function RootLayout() {
   const palette = usePalette();

@@ -1,3 +1,3 @@
 import { later } from '../ui/components/later';
 
-export default later(() => import('../ui/screens/RecordScreen').then((module) => module.RecordScreen));
+export default later(() => import('../ui/screens/rest').then((module) => module.RecordScreen));

@@ -58,13 +58,12 @@ function placeMarks(marks: readonly StripMark[], x: (ms: number) => number, widt
 export function layStrip(strip: Strip, width: number): StripLayout {
   const scale = scaleLinear().domain([0, strip.horizonMs]).range([0, width]);
   const x = (ms: number) => scale(ms);
-  const ticks = scale.ticks(Math.max(2, Math.floor(width / 80))).map((ms) => ({
-    x: x(ms),
-    label:
-      strip.horizonMs >= 180_000
-        ? `${Number((ms / 60_000).toFixed(1))} min`
-        : `${Number((ms / 1000).toFixed(1))} s`,
-  }));
+  // Ticks stand at round seconds, for long calls at round minutes.
+  const [unitMs, unit] = strip.horizonMs >= 180_000 ? [60_000, 'min'] : [1000, 's'];
+  const ticks = scaleLinear()
+    .domain([0, strip.horizonMs / unitMs])
+    .ticks(Math.max(2, Math.floor(width / 80)))
+    .map((n) => ({ x: x(n * unitMs), label: `${Number(n.toFixed(1))} ${unit}` }));
   let top = AXIS;
   const callerTop = strip.bands.some((band) => band.kind !== 'ring') ? top : null;
   if (callerTop !== null) top += LABEL + BAR + GAP;

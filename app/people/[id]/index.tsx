@@ -1,9 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
 import { later } from '../../../ui/components/later';
 
-const PersonScreen = later(() =>
-  import('../../../ui/screens/PersonScreen').then((module) => module.PersonScreen),
-);
+const PersonScreen = later(() => import('../../../ui/screens/rest').then((module) => module.PersonScreen));
 
 export default function Person() {
   const { id } = useLocalSearchParams<{ id: string }>();
