@@ -33,7 +33,7 @@ module.exports = {
       comment: 'Nothing but the index of a core folder is imported from outside it.',
       severity: 'error',
       from: { path: '^(app|ui|server|cli|demo)/' },
-      to: { path: '^core/[^/]+/(?!index\\.ts$)' },
+      to: { path: '^core/[^/]+/(?!index\\.ts$)', pathNot: '^core/tests/' },
     },
     {
       name: 'core-front-doors',

@@ -10,6 +10,15 @@ module.exports = {
   projects: [
     { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo,ui}/**/*.test.ts'] },
     { ...node('server'), testMatch: ['<rootDir>/server/**/*.test.ts'] },
-    { preset: 'jest-expo/ios', displayName: 'ui', testMatch: ['<rootDir>/ui/**/*.test.tsx'] },
+    {
+      preset: 'jest-expo/ios',
+      displayName: 'ui',
+      testMatch: ['<rootDir>/ui/**/*.test.tsx'],
+      // The application has icons of its own, and no icon font.
+      moduleNameMapper: {
+        '^(@expo/vector-icons|@react-native-vector-icons|react-native-vector-icons)(/.*)?$':
+          '<rootDir>/ui/tests/noIcons.tsx',
+      },
+    },
   ],
 };

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { View } from 'react-native';
 import { Checkbox } from 'react-native-paper';
 import {
@@ -68,6 +69,34 @@ function Several<T extends string>({
   );
 }
 
+/** Numbers typed with commas between them; what is typed stays as it is. */
+function ListedNumbers({
+  numbers,
+  onChange,
+}: {
+  numbers: readonly string[];
+  onChange: (numbers: readonly string[]) => void;
+}) {
+  const [text, setText] = useState(numbers.join(', '));
+  return (
+    <Field
+      label="Numbers or their beginnings, as +1604 or 4104, with commas between them"
+      mono
+      value={text}
+      onChange={(next) => {
+        setText(next);
+        onChange(
+          next
+            .split(/[,;\n]+/)
+            .map((each) => each.replace(/[^\d+]/g, ''))
+            .filter((each) => /^\+?\d+$/.test(each)),
+        );
+      }}
+      error={numbers.length ? null : 'Nobody is listed yet, so the rule never fits'}
+    />
+  );
+}
+
 /** When a rule holds: all that is set must hold; what is not set does not matter. */
 export function WhenEditor({
   when,
@@ -81,7 +110,6 @@ export function WhenEditor({
   readonly onChange: (when: When) => void;
 }) {
   const schedule = when.schedule ? `${when.schedule.inside ? 'in' : 'out'}:${when.schedule.id}` : 'any';
-  const numbers = (when.caller?.numbers ?? []).join(', ');
   return (
     <View style={{ gap: space(3) }}>
       <Several
@@ -140,22 +168,9 @@ export function WhenEditor({
           }
         />
         {when.caller?.class === 'listed' ? (
-          <Field
-            label="Numbers or their beginnings, as +1604 or 4104, with commas between them"
-            mono
-            value={numbers}
-            onChange={(text) =>
-              onChange(
-                editWhen(when, 'caller', {
-                  class: 'listed',
-                  numbers: text
-                    .split(/[,;\s]+/)
-                    .map((each) => each.replace(/[^\d+]/g, ''))
-                    .filter((each) => /^\+?\d+$/.test(each)),
-                }),
-              )
-            }
-            error={when.caller.numbers?.length ? null : 'Nobody is listed yet, so the rule never fits'}
+          <ListedNumbers
+            numbers={when.caller.numbers ?? []}
+            onChange={(numbers) => onChange(editWhen(when, 'caller', { class: 'listed', numbers }))}
           />
         ) : null}
       </View>
