@@ -37,7 +37,7 @@ test('cards of others: types in any case, extensions as plain numbers, fax left 
     ) + card('TEL;TYPE=home:+16045550101'),
   );
   expect(rows).toEqual([['Odile Brackwater', '4230', '', '+17785550191', '']]);
-  expect(notes).toEqual(['line 7: a card without a name (FN) was left out']);
+  expect(notes).toEqual(['line 8: a card without a name (FN) was left out']);
 });
 test.each(['', 'hello', 'BEGIN:VCARD\r\nno colon here\r\nEND:VCARD\r\n'])(
   '%j is told as no vCard',

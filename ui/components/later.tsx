@@ -21,7 +21,10 @@ export function later<P extends object>(load: () => Promise<ComponentType<P>>): 
   };
 }
 
-/** Fetches the code of all other screens once the first one stands and nothing else is to be done. */
+/** How long the first screen has the line and the processor for itself. */
+const FIRST_SCREEN_MS = 6000;
+
+/** Fetches the code of all other screens, once the first one has had its time and nothing else is to be done. */
 export function fetchTheRest(): void {
   const next = () => {
     const load = wanted.shift();
@@ -30,8 +33,10 @@ export function fetchTheRest(): void {
         .catch(() => undefined)
         .then(() => setTimeout(next, 50));
   };
-  if ('requestIdleCallback' in globalThis) requestIdleCallback(next, { timeout: 4000 });
-  else setTimeout(next, 2000);
+  setTimeout(() => {
+    if ('requestIdleCallback' in globalThis) requestIdleCallback(next);
+    else next();
+  }, FIRST_SCREEN_MS);
 }
 
 /** React asks for a class here: only a class can catch what its children throw. */

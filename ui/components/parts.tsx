@@ -461,7 +461,9 @@ export function Fold({
         }}
       >
         <Icon name={isOpen ? 'down' : 'next'} size={18} color={palette.ink} />
-        <Words strong>{title}</Words>
+        <Words strong style={{ flex: 1 }}>
+          {title}
+        </Words>
       </Pressable>
       {isOpen ? children : null}
     </View>

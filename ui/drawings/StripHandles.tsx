@@ -42,6 +42,8 @@ export function StripHandles({ layout, strip, person, onEdit }: Props) {
     return [
       {
         ...base,
+        top: barTop + 1,
+        height: BAR,
         key: `${lane.endpoint}-delay`,
         label: `${lane.label}: delay`,
         x: x(first.fromMs),

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Portal, Snackbar, Switch } from 'react-native-paper';
 import { useRouter } from 'expo-router';
@@ -181,6 +181,49 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
       onOpen={setEditing}
     />
   );
+  // What takes longer to draw follows the strip, which must keep up with each keystroke.
+  const laterSlice = useDeferredValue(at.slice);
+  const laterIndex = useDeferredValue(index);
+  const laterPerson = useDeferredValue(person);
+  const edit = useRef(work.edit);
+  edit.current = work.edit;
+  const week = useMemo(
+    () => (
+      <WeekPart
+        slice={laterSlice}
+        people={[laterPerson.id]}
+        index={laterIndex}
+        atMs={moment.epochMs ?? now}
+        onCell={(cell, circumstance) =>
+          setMoment(laterPerson.id, {
+            epochMs: cell.atMs,
+            behaviours: Object.fromEntries(
+              laterPerson.endpoints.flatMap((endpoint) => {
+                const does = behaviourIn(circumstance, endpoint);
+                return does ? [[endpoint.id, does]] : [];
+              }),
+            ),
+          })
+        }
+      />
+    ),
+    [laterSlice, laterPerson, laterIndex, moment.epochMs, now, setMoment],
+  );
+  const promises = useMemo(
+    () => (
+      <PromisesPart
+        slice={laterSlice}
+        person={laterPerson}
+        index={laterIndex}
+        onShow={(breach) => {
+          setMoment(laterPerson.id, momentOf(breach.call, laterPerson, breach.status));
+          router.navigate(`/people/${encodeURIComponent(laterPerson.id)}/try`);
+        }}
+        onMend={canEdit ? (mended) => edit.current(() => mended) : null}
+      />
+    ),
+    [laterSlice, laterPerson, laterIndex, canEdit, setMoment, router],
+  );
   const column = { width: '100%', ...(veryWide && !editor ? { flex: 1 } : {}) } as const;
   const first = tried?.trace.path[0];
   const onPlan = first !== undefined && 'rule' in first && !['forward-all', 'busy'].includes(first.rule);
@@ -286,37 +329,8 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             </Section>
           ) : null}
           <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
-            <View style={column}>
-              <WeekPart
-                slice={at.slice}
-                people={[person.id]}
-                index={index}
-                atMs={moment.epochMs ?? now}
-                onCell={(cell, circumstance) =>
-                  setMoment(person.id, {
-                    epochMs: cell.atMs,
-                    behaviours: Object.fromEntries(
-                      person.endpoints.flatMap((endpoint) => {
-                        const does = behaviourIn(circumstance, endpoint);
-                        return does ? [[endpoint.id, does]] : [];
-                      }),
-                    ),
-                  })
-                }
-              />
-            </View>
-            <View style={column}>
-              <PromisesPart
-                slice={at.slice}
-                person={person}
-                index={index}
-                onShow={(breach) => {
-                  setMoment(person.id, momentOf(breach.call, person, breach.status));
-                  tryIt();
-                }}
-                onMend={canEdit ? (mended) => work.edit(() => mended) : null}
-              />
-            </View>
+            <View style={column}>{week}</View>
+            <View style={column}>{promises}</View>
           </View>
           <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
             <View style={column}>
