@@ -1,5 +1,4 @@
 export * from './types';
 export { provePromises } from './prove';
-export { longestSilence } from './judge';
 export { findMend, type Mend } from './mend';
 export { sayPromise, type PromiseNames } from './words';

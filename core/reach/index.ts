@@ -48,7 +48,6 @@ export {
 } from './advice';
 export {
   behaviourIn,
-  CELLS_A_DAY,
   CIRCUMSTANCE_WORDS,
   CIRCUMSTANCES,
   HALF_HOUR_MS,

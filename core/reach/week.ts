@@ -8,7 +8,6 @@ import { ANY_OUTSIDE_CALLER } from './run';
 import type { EndpointBehaviour, Outcome } from './types';
 
 export const HALF_HOUR_MS: Ms = 1_800_000;
-export const CELLS_A_DAY = 48;
 
 /** The circumstances that the week is shown for. */
 export const CIRCUMSTANCES = ['nobody', 'at-mobile', 'mobile-off', 'desk-out'] as const;

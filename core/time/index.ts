@@ -3,7 +3,7 @@ import type { Schedule } from '../estate';
 import { insideAtLocal } from './local';
 
 export { offsetChanges, scheduleClock, untilClock, untilClockId, type ScheduleClock } from './clock';
-export { clockMs, dateOf, weekdayOf } from './local';
+export { clockMs } from './local';
 export { hoursAsText, readHoursText, toggleHour, type ReadHours } from './text';
 
 /**

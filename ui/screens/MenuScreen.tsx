@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { View } from 'react-native';
 import { showNumber } from '../../core/dialling';
 import { menuGreetingFaults, saidOf } from '../../core/checks';
-import { mergeSlices, type Menu, type MenuRule, type SimpleEnding } from '../../core/estate';
+import { editWhen, mergeSlices, type Menu, type MenuRule, type SimpleEnding } from '../../core/estate';
 import { compileEstate, describeWhen, endingPhrase } from '../../core/reach';
 import { messageOf } from '../hooks/api';
 import { useObject, useObjectWork, type ObjectPage } from '../hooks/objects';
@@ -12,6 +12,7 @@ import { space, usePalette } from '../theme';
 import { ObjectBar } from '../components/ObjectBar';
 import { PageFrame } from '../components/PageFrame';
 import { EndingEditor } from '../components/plan/EndingEditor';
+import { scheduleOf, scheduleOptions, scheduleValue } from '../components/plan/scheduleChoice';
 import { Button, Choice, Field, Fold, IconButton, Section, Skeleton, Trouble } from '../components/parts';
 import { TimeField } from '../components/TimeField';
 import { TryStrip } from '../components/TryStrip';
@@ -93,33 +94,11 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
                   {i < menu.rules.length - 1 ? (
                     <Choice
                       label="Hours"
-                      value={
-                        rule.when.schedule
-                          ? `${rule.when.schedule.inside ? 'in' : 'out'}:${rule.when.schedule.id}`
-                          : 'any'
+                      value={scheduleValue(rule.when.schedule)}
+                      options={scheduleOptions(slice.schedules)}
+                      onChange={(next) =>
+                        setRule(i, { when: editWhen(rule.when, 'schedule', scheduleOf(next)) })
                       }
-                      options={[
-                        { value: 'any', label: 'Always' },
-                        ...slice.schedules.flatMap(({ id, name }) => [
-                          { value: `in:${id}`, label: name },
-                          { value: `out:${id}`, label: `Outside ${name}` },
-                        ]),
-                      ]}
-                      onChange={(next) => {
-                        const { schedule: _before, ...rest } = rule.when;
-                        setRule(i, {
-                          when:
-                            next === 'any'
-                              ? rest
-                              : {
-                                  ...rest,
-                                  schedule: {
-                                    id: next.slice(next.indexOf(':') + 1),
-                                    inside: next.startsWith('in:'),
-                                  },
-                                },
-                        });
-                      }}
                     />
                   ) : null}
                   <TimeField

@@ -12,6 +12,7 @@ import {
 import { space, usePalette } from '../../theme';
 import { Choice, Field } from '../parts';
 import { Words } from '../Words';
+import { scheduleOf, scheduleOptions, scheduleValue } from './scheduleChoice';
 
 const CALLERS: readonly { value: CallerClass | 'any'; label: string }[] = [
   { value: 'any', label: 'Anybody' },
@@ -109,7 +110,6 @@ export function WhenEditor({
   readonly estate: Estate;
   readonly onChange: (when: When) => void;
 }) {
-  const schedule = when.schedule ? `${when.schedule.inside ? 'in' : 'out'}:${when.schedule.id}` : 'any';
   return (
     <View style={{ gap: space(3) }}>
       <Several
@@ -124,25 +124,9 @@ export function WhenEditor({
         </Words>
         <Choice
           label="Hours"
-          value={schedule}
-          options={[
-            { value: 'any', label: 'Always' },
-            ...estate.schedules.flatMap(({ id, name }) => [
-              { value: `in:${id}`, label: name },
-              { value: `out:${id}`, label: `Outside ${name}` },
-            ]),
-          ]}
-          onChange={(next) =>
-            onChange(
-              editWhen(
-                when,
-                'schedule',
-                next === 'any'
-                  ? undefined
-                  : { id: next.slice(next.indexOf(':') + 1), inside: next.startsWith('in:') },
-              ),
-            )
-          }
+          value={scheduleValue(when.schedule)}
+          options={scheduleOptions(estate.schedules)}
+          onChange={(next) => onChange(editWhen(when, 'schedule', scheduleOf(next)))}
         />
       </View>
       <View style={{ gap: space(1) }}>
