@@ -1,4 +1,12 @@
 module.exports = function (api) {
   api.cache(true);
-  return { presets: ['babel-preset-expo'] };
+  return {
+    presets: ['babel-preset-expo'],
+    // Only the parts of Paper that are used go into the built application.
+    env: {
+      production: {
+        plugins: [['react-native-paper/babel', { mappings: require.resolve('./bin/paper-parts.cjs') }]],
+      },
+    },
+  };
 };

@@ -1,5 +1,5 @@
 import { useEffect, useMemo } from 'react';
-import { View } from 'react-native';
+import { useColorScheme, View } from 'react-native';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { Slot } from 'expo-router';
 import { PaperProvider } from 'react-native-paper';
@@ -9,13 +9,21 @@ import { Trouble } from '../ui/components/parts';
 import { queryClient } from '../ui/hooks/data';
 import { Shell } from '../ui/screens/Shell';
 import { useSession } from '../ui/stores/session';
-import { paperTheme, usePalette } from '../ui/theme';
+import { DARK, LIGHT, PaletteContext, paperTheme } from '../ui/theme';
 
 const SignIn = later(() => import('../ui/screens/rest').then((module) => module.SignIn));
 
 export default function RootLayout() {
-  const palette = usePalette();
+  const palette = useColorScheme() === 'dark' ? DARK : LIGHT;
   const theme = useMemo(() => paperTheme(palette), [palette]);
+  const settings = useMemo(
+    () => ({
+      icon: ({ name, ...rest }: { name: string; size: number; color?: string }) => (
+        <Icon name={name as IconName} {...rest} color={rest.color ?? palette.ink} />
+      ),
+    }),
+    [palette],
+  );
   const { state, ask } = useSession();
   useEffect(() => void ask(), [ask]);
   useEffect(() => {
@@ -23,26 +31,21 @@ export default function RootLayout() {
   }, [state]);
   return (
     <QueryClientProvider client={queryClient}>
-      <PaperProvider
-        theme={theme}
-        settings={{
-          icon: ({ name, ...rest }) => (
-            <Icon name={name as IconName} {...rest} color={rest.color ?? palette.ink} />
-          ),
-        }}
-      >
-        <View style={{ flex: 1, backgroundColor: palette.ground }}>
-          {state === 'in' ? (
-            <Shell>
-              <Slot />
-            </Shell>
-          ) : state === 'out' ? (
-            <SignIn />
-          ) : state === 'unreachable' ? (
-            <Trouble message="The server cannot be reached." retry={() => void ask()} />
-          ) : null}
-        </View>
-      </PaperProvider>
+      <PaletteContext value={palette}>
+        <PaperProvider theme={theme} settings={settings}>
+          <View style={{ flex: 1, backgroundColor: palette.ground }}>
+            {state === 'in' ? (
+              <Shell>
+                <Slot />
+              </Shell>
+            ) : state === 'out' ? (
+              <SignIn />
+            ) : state === 'unreachable' ? (
+              <Trouble message="The server cannot be reached." retry={() => void ask()} />
+            ) : null}
+          </View>
+        </PaperProvider>
+      </PaletteContext>
     </QueryClientProvider>
   );
 }

@@ -140,6 +140,14 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
   return app;
 }
 
+/** What a page asks for as soon as its code runs: named with the page, it is on its way while the code still comes. */
+function askedFirst(path: string): readonly string[] {
+  if (path === '/people') return ['/api/people'];
+  if (path === '/' || path === '/today') return ['/api/today'];
+  const [, id] = /^\/people\/([\w%.~-]+)$/.exec(path) ?? [];
+  return id === undefined ? [] : [`/api/people/${id}`];
+}
+
 /** Files with a hash in their name never change; the page that names them is asked for each time. */
 function serveWeb(app: express.Express, folder: string): void {
   const index = { enableBrotli: true, orderPreference: ['br', 'gz'] as ['br', 'gz'] };
@@ -155,8 +163,10 @@ function serveWeb(app: express.Express, folder: string): void {
       },
     }),
   );
-  app.get('/{*page}', (_request, response) => {
+  app.get('/{*page}', (request, response) => {
     response.setHeader('Cache-Control', 'no-cache');
+    const links = ['/api/session', ...askedFirst(request.path)];
+    response.setHeader('Link', links.map((path) => `<${path}>; rel=preload; as=fetch; crossorigin`));
     response.sendFile('index.html', { root: folder });
   });
 }

@@ -1,4 +1,5 @@
-import { useColorScheme, useWindowDimensions } from 'react-native';
+import { createContext, useContext } from 'react';
+import { useWindowDimensions } from 'react-native';
 import { configureFonts, MD3DarkTheme, MD3LightTheme, type MD3Theme } from 'react-native-paper';
 
 /** Paper, ink and lines, one accent; three more for what became of a call. AA contrast on both grounds. */
@@ -53,7 +54,9 @@ export const DARK: Palette = {
   shade: 'rgba(0,0,0,0.6)',
 };
 
-export const usePalette = (): Palette => (useColorScheme() === 'dark' ? DARK : LIGHT);
+/** The palette of the day or the night: chosen once, above all screens, for there are hundreds of texts below. */
+export const PaletteContext = createContext<Palette>(LIGHT);
+export const usePalette = (): Palette => useContext(PaletteContext);
 
 /** Sizes of type, in px: five, no more. */
 export const SIZE = { small: 13, body: 15, lead: 17, title: 20, page: 25 } as const;

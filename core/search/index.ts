@@ -20,6 +20,18 @@ function forms(digits: string, prefixes: readonly string[]): string[] {
   return found;
 }
 
+const partsOf = new WeakMap<Searchable, readonly string[]>();
+
+/** The folded words of a name, kept for as long as the one who bears it, for a search asks for them at each key. */
+function nameParts(someone: Searchable): readonly string[] {
+  let parts = partsOf.get(someone);
+  if (!parts) {
+    parts = fold(someone.name).split(/[\s-]+/);
+    partsOf.set(someone, parts);
+  }
+  return parts;
+}
+
 /**
  * Prepares a query for matching many.
  * @param prefixes what is dialled before numbers here, longest first: `9011`, `91`, `9`, `011`, `00`
@@ -37,8 +49,8 @@ export function matcher(query: string, prefixes: readonly string[] = []): (someo
       extension.startsWith(digits) || numbers.some((number) => wanted.some((form) => number.includes(form)));
   }
   const words = text.split(/\s+/);
-  return ({ name }) => {
-    const parts = fold(name).split(/[\s-]+/);
+  return (someone) => {
+    const parts = nameParts(someone);
     return words.every((word) => parts.some((part) => part.startsWith(word)));
   };
 }

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { Text, type TextStyle } from 'react-native';
+import { StyleSheet, Text, type TextStyle } from 'react-native';
 import { FONT, MONO, SIZE, usePalette, type Palette, type Size } from '../theme';
 
 type Tone = 'ink' | 'soft' | 'accent' | 'kelp' | 'ochre' | 'rust' | 'onAccent';
@@ -17,35 +17,47 @@ export interface WordsProps {
   readonly style?: TextStyle;
 }
 
+const made = new Map<string, TextStyle>();
+
+/** Each of the few ways in which text is set is made a style once; a list of hundreds of texts then only names it. */
+function textStyle(palette: Palette, tone: Tone, size: Size, strong: boolean, mono: boolean): TextStyle {
+  const key = `${palette.dark} ${tone} ${size} ${strong} ${mono}`;
+  let style = made.get(key);
+  if (!style) {
+    const fontSize = mono && size !== 'small' ? SIZE[size] - 1 : SIZE[size];
+    style = StyleSheet.create({
+      text: {
+        color: palette[tone],
+        fontFamily: mono ? MONO : FONT,
+        fontSize,
+        lineHeight: Math.round(fontSize * 1.4),
+        fontWeight: strong ? '700' : '400',
+      },
+    }).text;
+    made.set(key, style);
+  }
+  return style;
+}
+
 /** All text of the application is set by this. */
 export function Words({
   children,
   size = 'body',
-  strong,
-  mono,
+  strong = false,
+  mono = false,
   tone = 'ink',
   lines,
   heading,
   live,
   style,
 }: WordsProps) {
-  const palette: Palette = usePalette();
-  const fontSize = mono && size !== 'small' ? SIZE[size] - 1 : SIZE[size];
+  const own = textStyle(usePalette(), tone, size, strong, mono);
   return (
     <Text
       {...(lines ? { numberOfLines: lines } : {})}
       {...(heading ? { role: 'heading', 'aria-level': heading } : {})}
       {...(live ? { 'aria-live': 'polite' } : {})}
-      style={[
-        {
-          color: palette[tone],
-          fontFamily: mono ? MONO : FONT,
-          fontSize,
-          lineHeight: Math.round(fontSize * 1.4),
-          fontWeight: strong ? '700' : '400',
-        },
-        style,
-      ]}
+      style={style ? [own, style] : own}
     >
       {children}
     </Text>

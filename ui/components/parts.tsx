@@ -1,5 +1,5 @@
 import { useState, type ReactNode } from 'react';
-import { Pressable, View, type StyleProp, type ViewStyle } from 'react-native';
+import { Pressable, StyleSheet, View, type StyleProp, type ViewStyle } from 'react-native';
 import { Button as PaperButton, IconButton as PaperIconButton, TextInput } from 'react-native-paper';
 import type { ReachState } from '../../core/reach';
 import { CORNER, FONT, MONO, SIZE, space, TARGET, usePalette } from '../theme';
@@ -197,33 +197,28 @@ export function Field(props: FieldProps) {
 /** The bar of a state: filled as far as it goes, struck through where all is lost. */
 function Bar({ color, part, struck }: { color: string; part: number; struck: boolean }) {
   return (
-    <View
-      style={{
-        width: 22,
-        height: 9,
-        borderWidth: 1.5,
-        borderColor: color,
-        borderRadius: 2,
-        overflow: 'hidden',
-      }}
-    >
-      <View style={{ height: '100%', width: `${part * 100}%`, backgroundColor: color }} />
-      {struck ? (
-        <View
-          style={{
-            position: 'absolute',
-            left: -2,
-            right: -2,
-            top: 2.5,
-            height: 1.5,
-            backgroundColor: color,
-            transform: [{ rotate: '18deg' }],
-          }}
-        />
+    <View style={[marks.bar, { borderColor: color }]}>
+      {part > 0 ? (
+        <View style={[marks.filled, { width: `${part * 100}%`, backgroundColor: color }]} />
       ) : null}
+      {struck ? <View style={[marks.struck, { backgroundColor: color }]} /> : null}
     </View>
   );
 }
+
+const marks = StyleSheet.create({
+  bar: { width: 22, height: 9, borderWidth: 1.5, borderRadius: 2, overflow: 'hidden' },
+  filled: { height: '100%' },
+  struck: {
+    position: 'absolute',
+    left: -2,
+    right: -2,
+    top: 2.5,
+    height: 1.5,
+    transform: [{ rotate: '18deg' }],
+  },
+  withWord: { flexDirection: 'row', alignItems: 'center', gap: space(2) },
+});
 
 const REACH_WORDS: Record<ReachState, string> = { reached: 'Reached', 'at-risk': 'At risk', lost: 'Lost' };
 
@@ -232,7 +227,7 @@ export function ReachMark({ state }: { readonly state: ReachState }) {
   const palette = usePalette();
   const color = { reached: palette.kelp, 'at-risk': palette.ochre, lost: palette.rust }[state];
   return (
-    <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
+    <View style={marks.withWord}>
       <Bar
         color={color}
         part={state === 'reached' ? 1 : state === 'at-risk' ? 0.5 : 0}

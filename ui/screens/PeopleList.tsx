@@ -1,5 +1,5 @@
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
-import { FlatList, Pressable, ScrollView, View, type TextInput as NativeInput } from 'react-native';
+import { FlatList, Pressable, ScrollView, StyleSheet, View, type TextInput as NativeInput } from 'react-native';
 import { Searchbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
 import { matcher } from '../../core/search';
@@ -146,9 +146,9 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
           data={shown}
           keyExtractor={(person) => person.id}
           getItemLayout={(_data, index) => ({ length: ROW, offset: ROW * index, index })}
-          initialNumToRender={14}
-          windowSize={7}
-          maxToRenderPerBatch={20}
+          initialNumToRender={12}
+          windowSize={3}
+          maxToRenderPerBatch={12}
           renderItem={({ item }) => (
             <Row
               person={item}
@@ -210,25 +210,22 @@ const Row = memo(function Row({
       role="link"
       {...({ 'aria-current': selected ? 'page' : undefined } as object)}
       onPress={() => onOpen(person.id)}
-      style={({ pressed }) => ({
-        height: ROW,
-        paddingHorizontal: space(4),
-        justifyContent: 'center',
-        gap: 2,
-        borderBottomWidth: 1,
-        borderColor: palette.line,
-        borderLeftWidth: 4,
-        borderLeftColor: selected ? palette.accent : 'transparent',
-        backgroundColor: selected || pressed ? palette.tint : palette.sheet,
-      })}
+      style={({ pressed }) => [
+        styles.row,
+        {
+          borderBottomColor: palette.line,
+          borderLeftColor: selected ? palette.accent : 'transparent',
+          backgroundColor: selected || pressed ? palette.tint : palette.sheet,
+        },
+      ]}
     >
-      <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: space(2) }}>
-        <Words strong lines={1} style={{ flexShrink: 1 }}>
+      <View style={styles.top}>
+        <Words strong lines={1} style={styles.name}>
           {person.name}
         </Words>
         <ReachMark state={person.reach} />
       </View>
-      <View style={{ flexDirection: 'row', gap: space(2) }}>
+      <View style={styles.below}>
         <Words mono size="small" tone="soft">
           {person.extension}
         </Words>
@@ -238,4 +235,18 @@ const Row = memo(function Row({
       </View>
     </Pressable>
   );
+});
+
+const styles = StyleSheet.create({
+  row: {
+    height: ROW,
+    paddingHorizontal: space(4),
+    justifyContent: 'center',
+    gap: 2,
+    borderBottomWidth: 1,
+    borderLeftWidth: 4,
+  },
+  top: { flexDirection: 'row', justifyContent: 'space-between', gap: space(2) },
+  name: { flexShrink: 1 },
+  below: { flexDirection: 'row', gap: space(2) },
 });
