@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { DateTime } from 'luxon';
 import { coverOf, forwardAt, type Estate, type Person, type SimpleEnding } from '../../core/estate';
 import { endingPhrase, type EstateIndex } from '../../core/reach';
@@ -12,7 +12,7 @@ import { Sheet } from './Sheet';
 import { Words } from './Words';
 
 /** All of a person's calls somewhere else until a time; it ends by itself, and what was before is back. */
-export function CoverPart({
+export const CoverPart = memo(function CoverPart({
   page,
   person,
   estate,
@@ -73,7 +73,7 @@ export function CoverPart({
       ) : null}
     </Section>
   );
-}
+});
 
 function CoverSheet({
   person,

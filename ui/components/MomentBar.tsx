@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { DateTime } from 'luxon';
 import { readNumber, showNumber } from '../../core/dialling';
@@ -64,7 +64,7 @@ const sayDay = (ms: number, zone: string) =>
 type Part = 'time' | 'status' | 'caller' | 'if';
 
 /** For which moment the strip is drawn: day and time, status, who calls, and how everything behaves. */
-export function MomentBar({ person, estate, moment, now }: Props) {
+export const MomentBar = memo(function MomentBar({ person, estate, moment, now }: Props) {
   const palette = usePalette();
   const [width, setWidth] = useState(0);
   const wide = width >= 640;
@@ -214,7 +214,7 @@ export function MomentBar({ person, estate, moment, now }: Props) {
       </Sheet>
     </View>
   );
-}
+});
 
 function CallerNumber({
   estate,

@@ -1,5 +1,12 @@
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
-import { FlatList, Pressable, ScrollView, StyleSheet, View, type TextInput as NativeInput } from 'react-native';
+import {
+  FlatList,
+  Pressable,
+  ScrollView,
+  StyleSheet,
+  View,
+  type TextInput as NativeInput,
+} from 'react-native';
 import { Searchbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
 import { matcher } from '../../core/search';

@@ -1,17 +1,9 @@
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Portal, Snackbar, Switch } from 'react-native-paper';
+import { Portal, Snackbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
-import { readNumber, showNumber, showNumbersIn } from '../../core/dialling';
-import {
-  addMobile,
-  onlyTreatment,
-  switchEndpoint,
-  treatmentAt,
-  type Endpoint,
-  type Person,
-  type TreatmentAt,
-} from '../../core/estate';
+import { showNumber, showNumbersIn } from '../../core/dialling';
+import { onlyTreatment, treatmentAt, type Person, type TreatmentAt } from '../../core/estate';
 import {
   behaviourIn,
   compileEstate,
@@ -24,15 +16,8 @@ import {
   type Piece,
   type Trace,
 } from '../../core/reach';
-import { api, messageOf } from '../hooks/api';
-import {
-  personKey,
-  queryClient,
-  useChangePerson,
-  useJudgement,
-  usePersonPage,
-  type PersonPage,
-} from '../hooks/data';
+import { messageOf } from '../hooks/api';
+import { personKey, queryClient, useJudgement, usePersonPage, type PersonPage } from '../hooks/data';
 import { useKey } from '../hooks/useKey';
 import { useTried, type TriedAt } from '../hooks/useTried';
 import { momentOf, useMoment, useMoments } from '../stores/moment';
@@ -42,20 +27,12 @@ import { ConflictSheet } from '../components/ConflictSheet';
 import { CoverPart } from '../components/CoverPart';
 import { DraftBar } from '../components/DraftBar';
 import { MomentBar } from '../components/MomentBar';
+import { PhonesPart } from '../components/PhonesPart';
 import { PromisesPart } from '../components/PromisesPart';
 import { WeekPart } from '../components/WeekPart';
-import {
-  Button,
-  Choice,
-  Field,
-  Fold,
-  IconButton,
-  ReachMark,
-  Section,
-  Sheeted,
-  Skeleton,
-  Trouble,
-} from '../components/parts';
+import { Button, IconButton, ReachMark, Section, Sheeted, Skeleton, Trouble } from '../components/parts';
+import { StatusPart } from '../components/StatusPart';
+import { Steps } from '../components/Steps';
 import { Sheet } from '../components/Sheet';
 import { PlanPart } from '../components/plan/PlanPart';
 import { TreatmentEditor } from '../components/plan/TreatmentEditor';
@@ -109,7 +86,8 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   const { tried, index, now } = at;
   /** What is being edited: how a phone rings in a treatment, or a treatment as a whole. */
   const [editing, setPane] = useState<{ endpoint?: string; at?: TreatmentAt } | null>(null);
-  const setEditing = (endpoint: string | null) => setPane(endpoint ? { endpoint } : null);
+  const setEditing = useCallback((endpoint: string | null) => setPane(endpoint ? { endpoint } : null), []);
+  const openTreatment = useCallback((treated: TreatmentAt) => setPane({ at: treated }), []);
   const treatment = treatmentInView(tried?.trace ?? null);
   const told = useJudgement(person.id);
   const judgement: Judgement | null = useMemo(
@@ -172,21 +150,12 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
       <Button grow={!wide} kind="main" icon="play" label="Try a call" onPress={tryIt} />
     </>
   );
-  const phones = (
-    <Phones
-      page={page}
-      person={person}
-      treatment={treatment}
-      onEdit={canEdit ? work.edit : null}
-      onOpen={setEditing}
-    />
-  );
   // What takes longer to draw follows the strip, which must keep up with each keystroke.
   const laterSlice = useDeferredValue(at.slice);
   const laterIndex = useDeferredValue(index);
   const laterPerson = useDeferredValue(person);
-  const edit = useRef(work.edit);
-  edit.current = work.edit;
+  const laterTrace = useDeferredValue(tried?.trace ?? null);
+  const { edit } = work;
   const week = useMemo(
     () => (
       <WeekPart
@@ -219,15 +188,15 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           setMoment(laterPerson.id, momentOf(breach.call, laterPerson, breach.status));
           router.navigate(`/people/${encodeURIComponent(laterPerson.id)}/try`);
         }}
-        onMend={canEdit ? (mended) => edit.current(() => mended) : null}
+        onMend={canEdit ? (mended) => edit(() => mended) : null}
       />
     ),
-    [laterSlice, laterPerson, laterIndex, canEdit, setMoment, router],
+    [laterSlice, laterPerson, laterIndex, canEdit, edit, setMoment, router],
   );
   const column = { width: '100%', ...(veryWide && !editor ? { flex: 1 } : {}) } as const;
   const first = tried?.trace.path[0];
   const onPlan = first !== undefined && 'rule' in first && !['forward-all', 'busy'].includes(first.rule);
-  const steps = tried ? <Steps trace={tried.trace} open={veryWide} /> : null;
+  const steps = laterTrace ? <Steps trace={laterTrace} open={veryWide} /> : null;
 
   return (
     <View style={{ flex: 1, flexDirection: 'row' }}>
@@ -335,15 +304,21 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
             <View style={column}>
               <PlanPart
-                person={person}
-                index={index}
+                person={laterPerson}
+                index={laterIndex}
                 now={tried && onPlan ? treatment : null}
-                onEdit={canEdit ? work.edit : null}
-                onOpen={(treated) => canEdit && setPane({ at: treated })}
+                onEdit={canEdit ? edit : null}
+                onOpen={canEdit ? openTreatment : null}
               />
-              {phones}
+              <PhonesPart
+                page={page}
+                person={laterPerson}
+                treatment={treatment}
+                onEdit={canEdit ? edit : null}
+                onOpen={setEditing}
+              />
               <StatusPart page={page} />
-              <CoverPart page={page} person={person} estate={at.slice} index={index} now={now} />
+              <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
               {veryWide && !editor ? null : steps}
             </View>
             {veryWide && !editor ? <View style={{ flex: 1 }}>{steps}</View> : null}
@@ -460,210 +435,6 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           In force now.
         </Snackbar>
       </Portal>
-    </View>
-  );
-}
-
-const KINDS: Record<Endpoint['kind'], string> = {
-  desk: 'Desk phone',
-  'desktop-app': 'Softphone on a computer',
-  'mobile-app': 'Softphone on a mobile',
-  'remote-desk': 'Desk phone away from the office',
-  'hot-desk': 'Shared desk',
-  mobile: 'Mobile',
-  landline: 'Landline',
-  sip: 'SIP address',
-};
-
-interface PhonesProps {
-  readonly page: PersonPage;
-  readonly person: Person;
-  readonly treatment: string;
-  readonly onEdit: ((change: (person: Person) => Person, merge?: string) => void) | null;
-  readonly onOpen: (endpoint: string) => void;
-}
-
-/** The person's own phones, each with its switch. */
-function Phones({ page, person, treatment, onEdit, onOpen }: PhonesProps) {
-  const palette = usePalette();
-  const role = useRole();
-  const flip = useChangePerson<{ endpoint: string; enabled: boolean }>(person.id, 'PUT', '/switch');
-  const [shown, setShown] = useState<Readonly<Record<string, string>>>({});
-  const [adding, setAdding] = useState(false);
-  const isOn = (id: string) =>
-    [...person.plan.rules, person.plan.otherwise].some((t) =>
-      t.stages.some(
-        (s) => 'ring' in s && s.ring.some((target) => target.endpoint === id && target.enabled !== false),
-      ),
-    );
-  const isPlanned = (id: string) =>
-    [...person.plan.rules, person.plan.otherwise].some((t) =>
-      t.stages.some((s) => 'ring' in s && s.ring.some((target) => target.endpoint === id)),
-    );
-  const reveal = async (endpoint: Endpoint) => {
-    const { number } = await api<{ number: string }>(
-      'POST',
-      `${personKey(person.id)}/numbers/${encodeURIComponent(endpoint.id)}`,
-      {},
-    );
-    setShown((before) => ({ ...before, [endpoint.id]: number }));
-  };
-  return (
-    <Section
-      title="Phones"
-      aside={
-        onEdit ? (
-          <Button kind="quiet" icon="add" label="Add a mobile" onPress={() => setAdding(true)} />
-        ) : null
-      }
-    >
-      <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>
-        {person.endpoints.map((endpoint, i) => (
-          <View
-            key={endpoint.id}
-            style={{
-              flexDirection: 'row',
-              alignItems: 'center',
-              gap: space(2),
-              padding: space(3),
-              borderTopWidth: i > 0 ? 1 : 0,
-              borderColor: palette.line,
-            }}
-          >
-            <View style={{ flex: 1, gap: 2 }}>
-              <Words strong>{endpoint.label}</Words>
-              <Words size="small" tone="soft" mono={endpoint.number !== undefined}>
-                {endpoint.number ? showNumber(shown[endpoint.id] ?? endpoint.number) : KINDS[endpoint.kind]}
-              </Words>
-            </View>
-            {endpoint.number && role === 'help-desk' && !shown[endpoint.id] ? (
-              <IconButton
-                icon="eye"
-                label={`Show the number of ${endpoint.label}; this is recorded`}
-                onPress={() => void reveal(endpoint)}
-              />
-            ) : null}
-            {onEdit ? (
-              <Button
-                kind="quiet"
-                label={targetIn(person, treatment, endpoint.id) ? 'Edit' : 'Ring it'}
-                onPress={() => onOpen(endpoint.id)}
-              />
-            ) : null}
-            {isPlanned(endpoint.id) ? (
-              <Switch
-                value={isOn(endpoint.id)}
-                disabled={role === 'manager' || flip.isPending}
-                color={palette.accent}
-                accessibilityLabel={`${endpoint.label} rings`}
-                onValueChange={(on) =>
-                  onEdit
-                    ? onEdit((p) => switchEndpoint(p, endpoint.id, on))
-                    : flip.mutate({ endpoint: endpoint.id, enabled: on })
-                }
-              />
-            ) : null}
-          </View>
-        ))}
-      </View>
-      {flip.isError ? <Words tone="rust">{messageOf(flip.error)}</Words> : null}
-      {adding && onEdit ? (
-        <AddMobile
-          page={page}
-          onClose={() => setAdding(false)}
-          onAdd={(number) => onEdit((p) => addMobile(p, number, treatment))}
-        />
-      ) : null}
-    </Section>
-  );
-}
-
-function AddMobile({
-  page,
-  onClose,
-  onAdd,
-}: {
-  page: PersonPage;
-  onClose: () => void;
-  onAdd: (number: string) => void;
-}) {
-  const [text, setText] = useState('');
-  const read = readNumber(text, page.slice.dialling);
-  const add = () => {
-    if (!read.ok) return;
-    onAdd(read.e164);
-    onClose();
-  };
-  return (
-    <Sheet
-      title="Add a mobile"
-      open
-      onClose={onClose}
-      footer={
-        <Button kind="main" grow label="Ring it together with the rest" disabled={!read.ok} onPress={add} />
-      }
-    >
-      <Field
-        label="Number, in any form"
-        keyboard="phone-pad"
-        mono
-        autoFocus
-        value={text}
-        onChange={setText}
-        onSubmit={add}
-        error={text !== '' && !read.ok ? read.reason : null}
-        hint={read.ok ? `${showNumber(read.e164)}, ${read.numberClass}` : null}
-      />
-      <Words tone="soft">
-        It rings with the part of the plan in view, with a guard of 2.3 s against a voicemail that answers at
-        once, and gives up after 22 s, before a usual carrier’s voicemail does.
-      </Words>
-    </Sheet>
-  );
-}
-
-/** The person's status itself: setting it takes effect at once. */
-function StatusPart({ page }: { readonly page: PersonPage }) {
-  const role = useRole();
-  const set = useChangePerson<{ status: string }>(page.person.id, 'PUT', '/status');
-  if (role === 'manager') return null;
-  return (
-    <Section title="Status today">
-      <Choice
-        label="Status today"
-        value={page.person.status}
-        options={page.slice.statuses.map((s) => ({ value: s.id, label: s.name }))}
-        onChange={(status) => set.mutate({ status })}
-      />
-      <Words size="small" tone={set.isError ? 'rust' : 'soft'} live>
-        {set.isError
-          ? messageOf(set.error)
-          : set.isPending
-            ? 'Setting …'
-            : 'Takes effect at once, and is recorded.'}
-      </Words>
-    </Section>
-  );
-}
-
-/** Why: every step of the call, with the setting behind it. */
-export function Steps({ trace, open = false }: { readonly trace: Trace; readonly open?: boolean }) {
-  return (
-    <View style={{ paddingVertical: space(2) }}>
-      <Fold title="Why: every step" open={open}>
-        <View role="list" style={{ paddingHorizontal: space(4), gap: space(2) }}>
-          {trace.events.map((event, i) => (
-            <View role="listitem" key={i} style={{ flexDirection: 'row', gap: space(3) }}>
-              <Words mono size="small" tone="soft" style={{ width: 62, textAlign: 'right' }}>
-                {`${(event.atMs / 1000).toFixed(1)} s`}
-              </Words>
-              <Words size="small" style={{ flex: 1 }}>
-                {showNumbersIn(event.text)}
-              </Words>
-            </View>
-          ))}
-        </View>
-      </Fold>
     </View>
   );
 }

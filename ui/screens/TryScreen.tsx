@@ -26,7 +26,7 @@ import {
 import { TimeField } from '../components/TimeField';
 import { Words } from '../components/Words';
 import { RingStrip } from '../drawings/RingStrip';
-import { Steps } from './PersonScreen';
+import { Steps } from '../components/Steps';
 
 /** What the caller presses or enters, where the call asks for it. */
 function CallerPart({

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Person } from '../../core/estate';
 import { isApiError, messageOf } from '../hooks/api';
 import { useChangePerson, type PersonPage } from '../hooks/data';
@@ -33,6 +33,11 @@ export function usePersonWork(page: PersonPage) {
     return () => window.removeEventListener('beforeunload', warn);
   }, [changed]);
 
+  const { person: base, version: readVersion } = page;
+  const editBase = useCallback(
+    (change: (person: Person) => Person, merge?: string) => edit(base, readVersion, change, merge),
+    [edit, base, readVersion],
+  );
   const save = (mine: Person, base: Person, version: number) =>
     put.mutate(
       { version, person: mine },
@@ -56,8 +61,7 @@ export function usePersonWork(page: PersonPage) {
       applied,
       busy: put.isPending,
       trouble: put.isError && !conflict ? messageOf(put.error) : null,
-      edit: (change: (person: Person) => Person, merge?: string) =>
-        edit(page.person, page.version, change, merge),
+      edit: editBase,
       undo: () => undo(id),
       discard: () => {
         put.reset();

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { View } from 'react-native';
 import { personGreetingFaults } from '../../../core/checks';
 import { addRule, moveRule, type Person, type TreatmentAt } from '../../../core/estate';
@@ -9,7 +10,7 @@ import { RuleOrder } from './RuleOrder';
 import { RuleRow } from './RuleRow';
 
 /** The reach plan: its rules in order, each a sentence, and the treatment that always fits last. */
-export function PlanPart({
+export const PlanPart = memo(function PlanPart({
   person,
   index,
   now,
@@ -21,7 +22,8 @@ export function PlanPart({
   /** The treatment that the call of the moment comes to. */
   readonly now: TreatmentAt | null;
   readonly onEdit: ((change: (person: Person) => Person) => void) | null;
-  readonly onOpen: (at: TreatmentAt) => void;
+  /** Null where nothing may be changed. */
+  readonly onOpen: ((at: TreatmentAt) => void) | null;
 }) {
   const palette = usePalette();
   const rows = person.plan.rules.map((rule) => ({
@@ -46,7 +48,7 @@ export function PlanPart({
   const add = () => {
     const made = addRule(person, 'New rule');
     onEdit?.(() => made.person);
-    onOpen(made.id);
+    onOpen?.(made.id);
   };
   return (
     <Section
@@ -75,4 +77,4 @@ export function PlanPart({
       ))}
     </Section>
   );
-}
+});

@@ -17,7 +17,7 @@ export interface RuleRowData {
 
 export interface RuleOrderProps {
   readonly rows: readonly RuleRowData[];
-  readonly onOpen: (id: string) => void;
+  readonly onOpen: ((id: string) => void) | null;
   readonly onMove: ((from: number, to: number) => void) | null;
 }
 
@@ -47,7 +47,8 @@ export function RuleRow({
       <Pressable
         role="button"
         aria-label={`${row.name}. Change`}
-        onPress={() => onOpen(row.id)}
+        disabled={!onOpen}
+        onPress={() => onOpen?.(row.id)}
         style={({ pressed }) => ({
           flex: 1,
           minHeight: 56,
