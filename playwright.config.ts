@@ -12,7 +12,7 @@ const ARGS = [
 export default defineConfig({
   testDir: 'e2e',
   timeout: 60_000,
-  workers: 1,
+  workers: 2,
   reporter: 'list',
   outputDir: 'test-results',
   use: {

@@ -49,3 +49,14 @@ test('after signing out, nothing is left to see', async ({ page, signIn }) => {
   await page.goto('/people/ines');
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
 });
+
+test('what a page asks for first is on its way with the page, but only for those who are signed in', async ({
+  page,
+  signIn,
+}) => {
+  expect((await page.request.get('/people')).headers().link).toBeUndefined();
+  await signIn();
+  const { link } = (await page.request.get('/people')).headers();
+  expect(link).toContain('</api/people>; rel=preload; as=fetch');
+  expect((await page.request.get('/people/%3Cines%3E')).headers().link).not.toContain('<ines>');
+});

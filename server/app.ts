@@ -14,6 +14,7 @@ import { objectRoutes } from './objects/routes';
 import { peopleRoutes } from './people/routes';
 import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
+import { templateRoutes } from './templates/routes';
 import { tryRoutes } from './tries/routes';
 
 /** Every route of the server, each with the roles that may use it. */
@@ -27,6 +28,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...estateRoutes,
   ...objectRoutes,
   ...promiseRoutes,
+  ...templateRoutes,
 ];
 
 const MEBI = 1 << 20;
@@ -120,7 +122,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
   app.use('/api', () => {
     throw refusal(404, 'There is nothing here.');
   });
-  if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
+  if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder, services);
   app.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
     if (response.headersSent) return next(error);
     if (isRefusal(error)) {
@@ -149,7 +151,7 @@ function askedFirst(path: string): readonly string[] {
 }
 
 /** Files with a hash in their name never change; the page that names them is asked for each time. */
-function serveWeb(app: express.Express, folder: string): void {
+function serveWeb(app: express.Express, folder: string, services: Services): void {
   const index = { enableBrotli: true, orderPreference: ['br', 'gz'] as ['br', 'gz'] };
   app.use(
     expressStaticGzip(folder, {
@@ -163,10 +165,17 @@ function serveWeb(app: express.Express, folder: string): void {
       },
     }),
   );
-  app.get('/{*page}', (request, response) => {
+  app.get('/{*page}', async (request, response) => {
     response.setHeader('Cache-Control', 'no-cache');
-    const links = ['/api/session', ...askedFirst(request.path)];
-    response.setHeader('Link', links.map((path) => `<${path}>; rel=preload; as=fetch; crossorigin`));
+    const token = sessionToken(request);
+    // A refusal fetched ahead would be taken for the answer to the first question after signing in.
+    if (token && (await accountOfSession(services.db, token))) {
+      const links = ['/api/session', ...askedFirst(request.path)];
+      response.setHeader(
+        'Link',
+        links.map((path) => `<${path}>; rel=preload; as=fetch; crossorigin`),
+      );
+    }
     response.sendFile('index.html', { root: folder });
   });
 }

@@ -13,6 +13,7 @@ export {
   promisesSchema,
   scheduleSchema,
   statusSchema,
+  templateSchema,
   type EstateOrFaults,
 } from './schema';
 export { knownIds, personReferenceFaults, referenceFaults, type KnownIds } from './references';
@@ -35,5 +36,17 @@ export const faultLine = (fault: { path: string; message: string }): string =>
   fault.path ? `${fault.path}: ${fault.message}` : fault.message;
 export * from './edit';
 export * from './edit-plan';
+export {
+  departures,
+  fillTemplate,
+  isPlace,
+  personOfTemplate,
+  placeWords,
+  startFrom,
+  startFromColleague,
+  templatePlan,
+  type Filled,
+  type LeftOut,
+} from './template';
 export { differences, type Difference } from './differences';
 export { finderOf, mergeSlices, sliceFor, type Finder, type SliceStart } from './slice';

@@ -1,14 +1,19 @@
-import type { Ending, Estate, Fault, Person, RingTarget, Stage, When } from './types';
+import { isPlace } from './template';
+import type { Ending, Estate, Fault, Person, Plan, RingTarget, Stage, When } from './types';
 
+interface Ids {
+  readonly has: (id: string) => boolean;
+}
 /** Which ids an estate has, for checking that nothing leads to an id that nothing has. */
 export interface KnownIds {
-  readonly people: ReadonlySet<string>;
-  readonly endpoints: ReadonlySet<string>;
-  readonly groups: ReadonlySet<string>;
-  readonly menus: ReadonlySet<string>;
-  readonly schedules: ReadonlySet<string>;
-  readonly statuses: ReadonlySet<string>;
-  readonly permissions: ReadonlySet<string>;
+  readonly people: Ids;
+  readonly endpoints: Ids;
+  readonly groups: Ids;
+  readonly menus: Ids;
+  readonly schedules: Ids;
+  readonly statuses: Ids;
+  readonly permissions: Ids;
+  readonly templates: Ids;
 }
 
 type Report = (path: string, message: string) => void;
@@ -24,16 +29,11 @@ export function knownIds(estate: Estate): KnownIds {
     schedules: ids(estate.schedules),
     statuses: ids(estate.statuses),
     permissions: ids(estate.permissions),
+    templates: ids(estate.templates ?? []),
   };
 }
 
-const need = (
-  report: Report,
-  set: ReadonlySet<string>,
-  id: string | undefined,
-  what: string,
-  path: string,
-) => {
+const need = (report: Report, set: Ids, id: string | undefined, what: string, path: string) => {
   if (id !== undefined && !set.has(id)) report(path, `there is no ${what} "${id}"`);
 };
 
@@ -77,13 +77,7 @@ function checkStage(report: Report, ids: KnownIds, stage: Stage, path: string): 
   }
 }
 
-function checkWhen(
-  report: Report,
-  ids: KnownIds,
-  lines: ReadonlySet<string>,
-  when: When,
-  path: string,
-): void {
+function checkWhen(report: Report, ids: KnownIds, lines: Ids, when: When, path: string): void {
   when.status?.forEach((id, i) => need(report, ids.statuses, id, 'status', `${path}.status[${i}]`));
   need(report, ids.schedules, when.schedule?.id, 'schedule', `${path}.schedule.id`);
   when.line?.forEach((id, i) => need(report, lines, id, 'line of this person', `${path}.line[${i}]`));
@@ -103,10 +97,16 @@ export function personReferenceFaults(person: Person, ids: KnownIds, path: strin
     if (line.forwardUntil !== undefined && !line.forwardAll)
       report(`lines[${i}].forwardUntil`, 'is only for a line that is forwarded');
   });
-  unique(report, 'rule', person.plan.rules, 'plan.rules');
+  need(report, ids.templates, person.template, 'template', 'template');
+  checkPlan(report, ids, lines, person.plan, 'plan');
+  return faults;
+}
+
+function checkPlan(report: Report, ids: KnownIds, lines: Ids, plan: Plan, path: string): void {
+  unique(report, 'rule', plan.rules, `${path}.rules`);
   const treatments = [
-    ...person.plan.rules.map((rule, i) => [rule, `plan.rules[${i}]`] as const),
-    [person.plan.otherwise, 'plan.otherwise'] as const,
+    ...plan.rules.map((rule, i) => [rule, `${path}.rules[${i}]`] as const),
+    [plan.otherwise, `${path}.otherwise`] as const,
   ];
   for (const [treatment, at] of treatments) {
     if ('when' in treatment) checkWhen(report, ids, lines, treatment.when, `${at}.when`);
@@ -114,7 +114,6 @@ export function personReferenceFaults(person: Person, ids: KnownIds, path: strin
     checkEnding(report, ids, treatment.ending, `${at}.ending`);
     checkEnding(report, ids, treatment.busy, `${at}.busy`);
   }
-  return faults;
 }
 
 function unique(report: Report, what: string, objects: readonly { id: string }[], path: string): void {
@@ -195,6 +194,14 @@ export function referenceFaults(estate: Estate): Fault[] {
       checkEnding(report, ids, rule.otherwise, `${at}.otherwise`);
     });
   });
+  unique(report, 'template', estate.templates ?? [], 'templates');
+  const inTemplates: KnownIds = {
+    ...ids,
+    endpoints: { has: (id) => isPlace(id) || ids.endpoints.has(id) },
+  };
+  estate.templates?.forEach((template, t) =>
+    checkPlan(report, inTemplates, { has: isPlace }, template.plan, `templates[${t}].plan`),
+  );
   unique(report, 'promise', estate.promises ?? [], 'promises');
   estate.promises?.forEach(({ promise, people }, i) => {
     const path = `promises[${i}]`;

@@ -256,6 +256,7 @@ export const personSchema = closed({
   status: requiredId(),
   permission: requiredId(),
   maxCalls: count(0).required('is missing'),
+  template: id(),
   mailbox: maybe(closed({ enabled: flag(), copyTo: list(id()), greeting: greeting() })),
   lines: requiredList(
     closed({
@@ -365,6 +366,13 @@ export const scheduleSchema = closed({
   open: list(closed({ date: date(), from: clock(), to: clock() })),
 });
 
+export const templateSchema = closed({
+  id: requiredId(),
+  name: requiredText(200),
+  note: text(500),
+  plan: planSchema,
+});
+
 export const statusSchema = closed({ id: requiredId(), name: requiredText() });
 
 export const estateSchema = closed({
@@ -413,6 +421,7 @@ export const estateSchema = closed({
   groups: requiredList(groupSchema),
   menus: requiredList(menuSchema),
   promises: maybe(promisesSchema),
+  templates: maybe(requiredList(templateSchema)),
 });
 
 const clean = (path: string) => path.replace(/\["([^"]+)"\]/g, '.$1').replace(/^\./, '');

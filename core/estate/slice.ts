@@ -94,8 +94,13 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
   else if ('group' in from) seeGroup(finder.group(from.group));
   else seeMenu(finder.menu(from.menu));
   for (let next = todo.pop(); next; next = todo.pop()) next();
+  const { templates, ...rest } = estate;
+  const followed = templates?.filter(
+    ({ id }) => 'person' in from && finder.person(from.person)?.template === id,
+  );
   return {
-    ...estate,
+    ...rest,
+    ...(followed?.length ? { templates: followed } : {}),
     people: [...people.values()],
     groups: [...groups.values()],
     menus: [...menus.values()],

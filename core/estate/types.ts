@@ -9,6 +9,7 @@ export type E164 = string;
 export type PersonId = string;
 export type EndpointId = string;
 export type ScheduleId = string;
+export type TemplateId = string;
 
 export const NUMBER_CLASSES = [
   'local',
@@ -251,9 +252,20 @@ export interface Person {
   readonly status: string;
   readonly permission: string;
   readonly maxCalls: number;
+  /** The template that the plan was started from and is held against. */
+  readonly template?: TemplateId;
   readonly mailbox?: Mailbox;
   readonly lines: readonly Line[];
   readonly endpoints: readonly Endpoint[];
+  readonly plan: Plan;
+}
+
+/** A plan to start people from; `template.ts` says how its places are filled with what each has of their own. */
+export interface Template {
+  readonly id: TemplateId;
+  readonly name: string;
+  /** Whom it is for. */
+  readonly note?: string;
   readonly plan: Plan;
 }
 
@@ -330,6 +342,7 @@ export interface Estate {
   readonly groups: readonly Group[];
   readonly menus: readonly Menu[];
   readonly promises?: readonly KeptPromise[];
+  readonly templates?: readonly Template[];
 }
 
 /** Something wrong in an input, with the path of the field (`people[3].lines[0].extension`). */

@@ -19,7 +19,15 @@ interface ObjectRow extends RowDataPacket {
   version: number;
 }
 
-export const OBJECT_KINDS = ['permission', 'trunk', 'schedule', 'status', 'group', 'menu'] as const;
+export const OBJECT_KINDS = [
+  'permission',
+  'trunk',
+  'schedule',
+  'status',
+  'group',
+  'menu',
+  'template',
+] as const;
 export type ObjectKind = (typeof OBJECT_KINDS)[number];
 
 export const LISTS = {
@@ -29,12 +37,20 @@ export const LISTS = {
   status: 'statuses',
   group: 'groups',
   menu: 'menus',
+  template: 'templates',
 } as const satisfies Record<ObjectKind, keyof Estate>;
 
 export interface Revision {
   readonly revision: number;
   readonly structure: number;
 }
+
+/** The objects of a kind, in the order of the file; a list that the file leaves out is empty. */
+export const objectsOf = <K extends ObjectKind>(
+  estate: Estate,
+  kind: K,
+): NonNullable<Estate[(typeof LISTS)[K]]> =>
+  estate[LISTS[kind]] ?? ([] as unknown as NonNullable<Estate[(typeof LISTS)[K]]>);
 
 /** The estate's revision, or null while the database holds none. */
 export async function readRevision(db: Queryable): Promise<Revision | null> {
@@ -79,9 +95,10 @@ export async function loadEstate(db: Queryable): Promise<StoredEstate | null> {
   const of = <K extends ObjectKind>(kind: K) =>
     objects
       .filter((o) => o.kind === kind)
-      .map((o) => JSON.parse(o.body) as Estate[(typeof LISTS)[K]][number]);
+      .map((o) => JSON.parse(o.body) as NonNullable<Estate[(typeof LISTS)[K]]>[number]);
   const settings = fromJson<NonNullable<Estate['settings']>>(row.settings);
   const promises = fromJson<NonNullable<Estate['promises']>>(row.promises);
+  const templates = of('template');
   const versions = objects.map((o) => {
     const { id } = JSON.parse(o.body) as { id: string };
     return [`${o.kind}/${id}`, o.version] as const;
@@ -103,19 +120,21 @@ export async function loadEstate(db: Queryable): Promise<StoredEstate | null> {
       groups: of('group'),
       menus: of('menu'),
       ...(promises === undefined ? {} : { promises }),
+      ...(templates.length === 0 ? {} : { templates }),
     },
   };
 }
 
 /** The estate as its file has it. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
-  const { groups, menus, promises, ...rest } = shell;
+  const { groups, menus, promises, templates, ...rest } = shell;
   return {
     ...rest,
     people: people.map((each) => each.person),
     groups,
     menus,
     ...(promises === undefined ? {} : { promises }),
+    ...(templates === undefined ? {} : { templates }),
   };
 };
 
@@ -142,7 +161,7 @@ export async function replaceEstate(db: Db, estate: Estate, who: string): Promis
       ],
     );
     const rows = OBJECT_KINDS.flatMap((kind) =>
-      estate[LISTS[kind]].map((object, i) => [kind, object.id, i, JSON.stringify(object)]),
+      objectsOf(estate, kind).map((object, i) => [kind, object.id, i, JSON.stringify(object)]),
     );
     if (rows.length > 0)
       await connection.query('INSERT INTO estate_object (kind, id, position, body) VALUES ?', [rows]);

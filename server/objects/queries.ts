@@ -2,7 +2,7 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { KeptPromise } from '../../core/estate';
 import type { Queryable } from '../db';
 
-export type EditableKind = 'group' | 'menu' | 'schedule' | 'status';
+export type EditableKind = 'group' | 'menu' | 'schedule' | 'status' | 'template';
 
 /** An object of the estate that is no person, as stored. */
 export async function readObject(

@@ -4,30 +4,34 @@ import {
   groupSchema,
   menuSchema,
   parts,
+  personOfTemplate,
   promisesSchema,
   referenceFaults,
   scheduleSchema,
   sliceFor,
   statusSchema,
+  templateSchema,
   type Estate,
   type Fault,
   type KeptPromise,
+  type Template,
 } from '../../core/estate';
 import { readNumber, showNumber } from '../../core/dialling';
 import { flowOf } from '../../core/reach';
 import { inTransaction } from '../db';
-import { LISTS, nextRevision, OBJECT_KINDS, type ObjectKind } from '../estate/queries';
+import { LISTS, nextRevision, OBJECT_KINDS, objectsOf, type ObjectKind } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { putObject, readObject, removeObject, setPromises, type EditableKind } from './queries';
 
-/** Groups, menus, schedules and statuses: each read, written and removed as its object of the estate file. */
+/** Groups, menus, schedules, statuses and templates: each read, written and removed as its object of the estate file. */
 const SCHEMAS: Record<EditableKind, AnySchema> = {
   group: groupSchema,
   menu: menuSchema,
   schedule: scheduleSchema,
   status: statusSchema,
+  template: templateSchema,
 };
 const isKind = (kind: string | undefined): kind is EditableKind =>
   kind !== undefined && Object.hasOwn(SCHEMAS, kind);
@@ -45,7 +49,7 @@ function kindOf(context: SignedIn): EditableKind {
 
 /** The estate as it would be with one object in its place, added, or (null) gone. */
 function estateWith(estate: Estate, kind: EditableKind, id: string, object: Named | null): Estate {
-  const list: readonly Named[] = estate[LISTS[kind]];
+  const list: readonly Named[] = objectsOf(estate, kind);
   const others = list.some((each) => each.id === id)
     ? list.flatMap((each) => (each.id === id ? (object ? [object] : []) : [each]))
     : [...list, ...(object ? [object] : [])];
@@ -54,7 +58,7 @@ function estateWith(estate: Estate, kind: EditableKind, id: string, object: Name
 
 /** The faults that a change would bring into the estate, those of the object itself with paths of its own. */
 function faultsBrought(before: Estate, after: Estate, kind: EditableKind, id: string): Fault[] {
-  const at = after[LISTS[kind]].findIndex((each) => each.id === id);
+  const at = objectsOf(after, kind).findIndex((each) => each.id === id);
   const own = `${LISTS[kind]}[${at}]`;
   const known = new Set(referenceFaults(before).map((fault) => `${fault.path} ${fault.message}`));
   return referenceFaults(after)
@@ -74,14 +78,29 @@ function whereIn(estate: Estate, path: string): string {
 }
 
 const objectBody = (live: LiveEstate, kind: EditableKind, id: string) => {
-  const object = (live.estate[LISTS[kind]] as readonly Named[]).find((each) => each.id === id);
+  const object = (objectsOf(live.estate, kind) as readonly Named[]).find((each) => each.id === id);
   if (!object) throw refusal(404, 'There is no such thing.');
-  const slice =
-    kind === 'group' || kind === 'menu'
-      ? { slice: sliceFor(live.estate, live.finder, kind === 'group' ? { group: id } : { menu: id }) }
-      : {};
-  return { object, version: live.objectVersions.get(`${kind}/${id}`) ?? 1, ...slice };
+  const slice = sliceOf(live, kind, object);
+  return { object, version: live.objectVersions.get(`${kind}/${id}`) ?? 1, ...(slice ? { slice } : {}) };
 };
+
+/** What calls for a group or menu, or for somebody of a template, can come to. */
+function sliceOf(live: LiveEstate, kind: EditableKind, object: Named): Estate | null {
+  const { estate, finder } = live;
+  if (kind === 'group') return sliceFor(estate, finder, { group: object.id });
+  if (kind === 'menu') return sliceFor(estate, finder, { menu: object.id });
+  if (kind !== 'template') return null;
+  const somebody = personOfTemplate(object as Template, {
+    status: estate.statuses[0]?.id ?? '',
+    permission: estate.permissions[0]?.id ?? '',
+    maxCalls: 1,
+  });
+  return sliceFor(
+    estate,
+    { ...finder, person: (id) => (id === somebody.id ? somebody : finder.person(id)) },
+    somebody.id,
+  );
+}
 
 async function writeObject(services: Services, who: string, kind: EditableKind, id: string, body: unknown) {
   const { version, object } = checkedBody<{ version: number | null; object: Named }>(
@@ -152,7 +171,7 @@ export const objectRoutes: readonly Route[] = [
       const { kind } = params;
       if (!OBJECT_KINDS.some((each) => each === kind)) throw refusal(404, 'There is nothing here.');
       const { estate } = await services.store.current();
-      return { body: { objects: estate[LISTS[kind as ObjectKind]] } };
+      return { body: { objects: objectsOf(estate, kind as ObjectKind) } };
     },
   },
   {

@@ -19,7 +19,10 @@ export function personFaults(live: LiveEstate, value: unknown, id: string): Faul
   const ownIds = new Set(person.endpoints.map((endpoint) => endpoint.id));
   const gone = (before?.endpoints ?? []).filter((endpoint) => !ownIds.has(endpoint.id));
   if (gone.length > 0) return faultsInEstate(live.estate, person);
-  const ids = { ...live.ids, endpoints: new Set([...live.ids.endpoints, ...ownIds]) };
+  const ids = {
+    ...live.ids,
+    endpoints: { has: (each: string) => ownIds.has(each) || live.ids.endpoints.has(each) },
+  };
   return [...personReferenceFaults(person, ids, 'person'), ...ownershipFaults(live, person)];
 }
 

@@ -14,6 +14,7 @@ interface PersonRow extends RowDataPacket {
   status_id: string;
   permission_id: string;
   max_calls: number;
+  template_id: string | null;
   mailbox: string | null;
   plan: string;
   version: number;
@@ -48,7 +49,7 @@ function groupBy<T, V>(rows: readonly T[], key: (row: T) => string, value: (row:
 async function assemble(db: Queryable, where: string, values: unknown[]): Promise<StoredPerson[]> {
   const inner = `SELECT id FROM person WHERE ${where}`;
   const [people] = await db.query<PersonRow[]>(
-    `SELECT id, name, status_id, permission_id, max_calls, mailbox, plan, version
+    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, plan, version
      FROM person WHERE ${where} ORDER BY position, id`,
     values,
   );
@@ -102,6 +103,7 @@ async function assemble(db: Queryable, where: string, values: unknown[]): Promis
         status: row.status_id,
         permission: row.permission_id,
         maxCalls: row.max_calls,
+        ...(row.template_id === null ? {} : { template: row.template_id }),
         ...(mailbox === undefined ? {} : { mailbox }),
         lines: linesOf.get(row.id) ?? [],
         endpoints: endpointsOf.get(row.id) ?? [],
@@ -167,7 +169,7 @@ export async function insertPeople(
 ): Promise<void> {
   await insertRows(
     db,
-    'person (id, position, name, status_id, permission_id, max_calls, mailbox, plan, revision)',
+    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, plan, revision)',
     people.map((p, i) => [
       p.id,
       firstPosition + i,
@@ -175,6 +177,7 @@ export async function insertPeople(
       p.status,
       p.permission,
       p.maxCalls,
+      p.template ?? null,
       toJson(p.mailbox),
       JSON.stringify(p.plan),
       revision,
@@ -205,9 +208,19 @@ export async function updatePeople(
   }
   for (const p of people)
     await db.execute(
-      `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, mailbox = ?, plan = ?,
+      `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, template_id = ?, mailbox = ?, plan = ?,
          version = version + 1, revision = ?, updated_at = UTC_TIMESTAMP(3) WHERE id = ?`,
-      [p.name, p.status, p.permission, p.maxCalls, toJson(p.mailbox), JSON.stringify(p.plan), revision, p.id],
+      [
+        p.name,
+        p.status,
+        p.permission,
+        p.maxCalls,
+        p.template ?? null,
+        toJson(p.mailbox),
+        JSON.stringify(p.plan),
+        revision,
+        p.id,
+      ],
     );
   await insertParts(db, people);
 }

@@ -1,4 +1,4 @@
-import type { RowDataPacket } from 'mysql2/promise';
+import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import { fromJson, toJson, type Queryable } from '../db';
 
 export type RecordKind =
@@ -8,6 +8,8 @@ export type RecordKind =
   | 'status-set'
   | 'switched'
   | 'covered'
+  | 'template-applied'
+  | 'taken-back'
   | 'object-added'
   | 'object-changed'
   | 'object-removed'
@@ -38,9 +40,12 @@ export interface RecordEntry {
   readonly after?: unknown;
 }
 
-/** Adds an entry to the record, in the transaction of the change that it tells of. */
-export async function addRecord(db: Queryable, entry: NewRecord): Promise<void> {
-  await db.execute(
+/**
+ * Adds an entry to the record, in the transaction of the change that it tells of.
+ * @returns the entry's id
+ */
+export async function addRecord(db: Queryable, entry: NewRecord): Promise<number> {
+  const [{ insertId }] = await db.execute<ResultSetHeader>(
     `INSERT INTO record_entry (at, who, kind, person_id, subject, detail, before_json, after_json)
      VALUES (UTC_TIMESTAMP(3), ?, ?, ?, ?, ?, ?, ?)`,
     [
@@ -53,6 +58,7 @@ export async function addRecord(db: Queryable, entry: NewRecord): Promise<void> 
       toJson(entry.after),
     ],
   );
+  return insertId;
 }
 
 interface Row extends RowDataPacket {
@@ -77,7 +83,22 @@ export async function listRecord(
      WHERE id < ? AND (? IS NULL OR person_id = ?) ORDER BY id DESC LIMIT ?`,
     [beforeId ?? Number.MAX_SAFE_INTEGER, personId ?? null, personId ?? null, limit],
   );
-  return rows.map((row) => ({
+  return rows.map(entryOf);
+}
+
+/** Entries by their ids, oldest first. */
+export async function readRecord(db: Queryable, ids: readonly number[]): Promise<RecordEntry[]> {
+  if (ids.length === 0) return [];
+  const [rows] = await db.query<Row[]>(
+    `SELECT id, at, who, kind, person_id, subject, detail, before_json, after_json FROM record_entry
+     WHERE id IN (?) ORDER BY id`,
+    [ids],
+  );
+  return rows.map(entryOf);
+}
+
+function entryOf(row: Row): RecordEntry {
+  return {
     id: row.id,
     at: row.at.toISOString(),
     who: row.who,
@@ -87,5 +108,5 @@ export async function listRecord(
     detail: row.detail,
     before: fromJson(row.before_json),
     after: fromJson(row.after_json),
-  }));
+  };
 }

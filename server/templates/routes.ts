@@ -1,0 +1,212 @@
+import {
+  departures,
+  differences,
+  fillTemplate,
+  parts,
+  startFrom,
+  type LeftOut,
+  type Person,
+  type Template,
+} from '../../core/estate';
+import { compileEstate, judgeReach, type ReachState } from '../../core/reach';
+import { inTransaction } from '../db';
+import { nextRevision } from '../estate/queries';
+import type { LiveEstate } from '../estate/store';
+import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { loadPerson, updatePeople } from '../people/queries';
+import { addRecord } from '../record/queries';
+
+/** A template in the list, with how many follow it and how many of them have departed from it. */
+export interface TemplateSummary {
+  readonly id: string;
+  readonly name: string;
+  readonly note: string;
+  readonly followers: number;
+  readonly departed: number;
+}
+
+/** One who follows a template. */
+export interface Follower {
+  readonly id: string;
+  readonly name: string;
+  readonly extension: string;
+  /** The paths of the settings in which the person's plan differs from the template's. */
+  readonly departures: readonly string[];
+}
+
+/** What starting a person from a template would do. */
+export interface TemplatePreview {
+  readonly id: string;
+  readonly name: string;
+  readonly version: number;
+  /** How many settings would change; 0: the plan is the same already. */
+  readonly changes: number;
+  readonly follows: boolean;
+  readonly left: readonly LeftOut[];
+  readonly before: ReachState;
+  readonly after: ReachState;
+  readonly why: string;
+}
+
+const AT_A_TIME = 20;
+const pause = () => new Promise<void>((resolve) => setImmediate(resolve));
+
+function templateOf(live: LiveEstate, context: SignedIn): Template {
+  const template = live.estate.templates?.find(({ id }) => id === context.params.id);
+  if (!template) throw refusal(404, 'There is no such template.');
+  return template;
+}
+
+const followersOf = (live: LiveEstate, id: string): readonly Person[] =>
+  live.estate.people.filter((person) => person.template === id);
+
+/** The chosen people as they are, or a refusal that names the first who is not there. */
+function chosen(live: LiveEstate, ids: readonly string[]): readonly Person[] {
+  return [...new Set(ids)].map((id) => {
+    const person = live.finder.person(id);
+    if (!person) throw refusal(400, 'Some of this is not right.', { faults: [missing(id)] });
+    return person;
+  });
+}
+const missing = (id: string) => ({ path: 'people', message: `there is no person "${id}"` });
+
+async function preview(
+  live: LiveEstate,
+  template: Template,
+  people: readonly Person[],
+  atMs: number,
+): Promise<readonly TemplatePreview[]> {
+  const changed = new Map(people.map((person) => [person.id, startFrom(person, template)]));
+  const then = compileEstate({
+    ...live.estate,
+    people: live.estate.people.map((person) => changed.get(person.id) ?? person),
+  });
+  const rows: TemplatePreview[] = [];
+  for (const [i, person] of people.entries()) {
+    if (i % AT_A_TIME === AT_A_TIME - 1) await pause();
+    const after = changed.get(person.id) ?? person;
+    const judged = judgeReach(then, after, atMs);
+    rows.push({
+      id: person.id,
+      name: person.name,
+      version: live.versions.get(person.id) ?? 1,
+      changes: differences(person.plan, after.plan).length,
+      follows: person.template === template.id,
+      left: fillTemplate(template.plan, person).left,
+      before: judgeReach(live.index, person, atMs).state,
+      after: judged.state,
+      why: judged.why,
+    });
+  }
+  return rows;
+}
+
+const previewSchema = parts.closed({ people: parts.requiredList(parts.requiredId()) });
+const applySchema = parts.closed({
+  people: parts.requiredList(
+    parts.closed({ id: parts.requiredId(), version: parts.count(1).required('is missing') }),
+  ),
+});
+
+export const templateRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/templates',
+    roles: ROLES,
+    handle: async ({ services }) => {
+      const live = await services.store.current();
+      const templates = (live.estate.templates ?? []).map((template): TemplateSummary => {
+        const followers = followersOf(live, template.id);
+        return {
+          id: template.id,
+          name: template.name,
+          note: template.note ?? '',
+          followers: followers.length,
+          departed: followers.filter((person) => departures(template, person).length > 0).length,
+        };
+      });
+      return { body: { templates } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/templates/:id/people',
+    roles: ROLES,
+    handle: async (context) => {
+      const live = await context.services.store.current();
+      const template = templateOf(live, context);
+      const people = followersOf(live, template.id).map((person): Follower => ({
+        id: person.id,
+        name: person.name,
+        extension: person.lines[0]?.extension ?? '',
+        departures: departures(template, person).map(({ path }) => path),
+      }));
+      return { body: { people } };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/templates/:id/preview',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const { people } = checkedBody<{ people: readonly string[] }>(context.body, previewSchema);
+      const live = await context.services.store.current();
+      const template = templateOf(live, context);
+      const at = context.services.now().getTime();
+      return { body: { rows: await preview(live, template, chosen(live, people), at) } };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/templates/:id/people',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const { people } = checkedBody<{ people: readonly { id: string; version: number }[] }>(
+        context.body,
+        applySchema,
+      );
+      const { db, store } = context.services;
+      const live = await store.current();
+      const template = templateOf(live, context);
+      chosen(
+        live,
+        people.map(({ id }) => id),
+      );
+      const entries: number[] = [];
+      await inTransaction(db, async (connection) => {
+        const revision = await nextRevision(connection, false);
+        const changed: Person[] = [];
+        const others: string[] = [];
+        for (const { id, version } of people) {
+          const stored = await loadPerson(connection, id);
+          if (stored?.version !== version) {
+            others.push(stored?.person.name ?? id);
+            continue;
+          }
+          const before = stored.person;
+          const after = startFrom(before, template);
+          if (differences(before, after).length === 0) continue;
+          changed.push(after);
+          entries.push(
+            await addRecord(connection, {
+              who: context.account.name,
+              kind: 'template-applied',
+              personId: id,
+              subject: before.name,
+              detail: template.name,
+              before,
+              after,
+            }),
+          );
+        }
+        if (others.length > 0)
+          throw refusal(
+            409,
+            `Somebody else has changed ${others.join(', ')} since the preview. Nothing was written; look again.`,
+          );
+        await updatePeople(connection, changed, revision);
+      });
+      return { body: { changed: entries.length, entries } };
+    },
+  },
+];
