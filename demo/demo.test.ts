@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { readEstate } from '../core/estate';
+import { departures, readEstate } from '../core/estate';
 import { matchColumns, readCsv, staffPlanner } from '../core/formats';
 import { compileEstate, judgeReach } from '../core/reach';
 import { instantOf } from '../core/time';
@@ -24,6 +24,23 @@ test('about 120 people, some of each state, and each mistake where it was put', 
   expect(judged.get('owen')).toMatchObject({ state: 'lost', why: expect.stringContaining('voicemail') });
   expect(judged.get('callum')).toMatchObject({ state: 'lost', why: expect.stringContaining('went round') });
   expect([...judged.values()].filter((j) => j.state === 'reached').length).toBeGreaterThan(60);
+});
+test('the crews follow templates, and two deck hands have departed from theirs', () => {
+  const departed = (estate.templates ?? []).map((template) => {
+    const followers = estate.people.filter((person) => person.template === template.id);
+    expect(followers.length).toBeGreaterThan(4);
+    return followers.filter((person) => departures(template, person).length > 0).length;
+  });
+  expect((estate.templates ?? []).map(({ id }) => id).sort()).toEqual([
+    'agents-early',
+    'agents-late',
+    'agents-night',
+    'bookings-home',
+    'deck-crew',
+    'engine-crew',
+    'season',
+  ]);
+  expect(departed.reduce((sum, n) => sum + n, 0)).toBe(2);
 });
 test('the demo staff list has rows of every kind', () => {
   const read = readCsv(readFileSync(join(__dirname, 'new-crew.csv'), 'utf8'));

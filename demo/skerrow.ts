@@ -9,6 +9,7 @@ import {
   type Stage,
 } from '../core/estate';
 import { FAMILY, GIVEN } from './names';
+import { withTemplates } from './templates';
 import { GROUPS, MENUS, PROMISES, SPECIAL_PEOPLE } from './special';
 
 /** The same seed gives the same ferry line, to the last digit. */
@@ -205,6 +206,7 @@ export function skerrowSoundFerries(): Estate {
   const zone = 'America/Vancouver';
   const everyDay = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun'] as const;
   const holidays = ['2026-12-25', '2027-01-01'];
+  const crew = withTemplates(generatedPeople());
   return {
     format: ESTATE_FORMAT,
     name: 'Skerrow Sound Ferries',
@@ -287,9 +289,10 @@ export function skerrowSoundFerries(): Estate {
       { id: 'on-leave', name: 'On leave' },
       { id: 'left', name: 'Has left' },
     ],
-    people: [...SPECIAL_PEOPLE, ...generatedPeople()],
+    people: [...SPECIAL_PEOPLE, ...crew.people],
     groups: GROUPS,
     menus: MENUS,
     promises: PROMISES,
+    templates: crew.templates,
   };
 }

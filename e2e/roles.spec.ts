@@ -1,4 +1,4 @@
-import { expect, strip, test } from './server';
+import { expect, PASSWORD, strip, test } from './server';
 
 test('the manager reads, with private numbers masked, and can change nothing', async ({ page, signIn }) => {
   await signIn('manager');
@@ -31,7 +31,9 @@ test('the help desk is shown a number on demand, flips a switch, and the record 
   await expect(page.getByText(/helpdesk switched a phone of Dalia Nwosu/).first()).toBeVisible();
 });
 
-test('a wrong password is told plainly; empty fields beside them', async ({ page }) => {
+test('signing in: empty fields are told beside them, a wrong password plainly, the right one leads to Today', async ({
+  page,
+}) => {
   await page.goto('/');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByText('Your account name')).toBeVisible();
@@ -39,6 +41,10 @@ test('a wrong password is told plainly; empty fields beside them', async ({ page
   await page.getByLabel('Password', { exact: true }).fill('wrong');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('alert')).toHaveText('This name and password do not go together.');
+  await page.getByLabel('Name', { exact: true }).fill('specialist');
+  await page.getByLabel('Password', { exact: true }).fill(PASSWORD);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
 });
 
 test('after signing out, nothing is left to see', async ({ page, signIn }) => {
