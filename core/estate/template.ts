@@ -260,5 +260,5 @@ export function personOfTemplate(
         ...(kind === 'sip' ? { uri: 'sip:nobody@example.invalid' } : {}),
       })),
     );
-  return { ...base, id: `own:${template.id}`, name: template.name, lines, endpoints, plan: template.plan };
+  return { ...base, id: `own:${template.id}`, name: 'Somebody', lines, endpoints, plan: template.plan };
 }

@@ -2,8 +2,11 @@ import {
   departures,
   differences,
   fillTemplate,
+  mergeSlices,
   parts,
+  sliceFor,
   startFrom,
+  type Estate,
   type LeftOut,
   type Person,
   type Template,
@@ -48,6 +51,8 @@ export interface TemplatePreview {
   readonly why: string;
 }
 
+/** Of a template that hundreds follow, so many are enough to see what it does. */
+const MOST_IN_SLICE = 50;
 const AT_A_TIME = 20;
 const pause = () => new Promise<void>((resolve) => setImmediate(resolve));
 
@@ -141,7 +146,11 @@ export const templateRoutes: readonly Route[] = [
         extension: person.lines[0]?.extension ?? '',
         departures: departures(template, person).map(({ path }) => path),
       }));
-      return { body: { people } };
+      const slice = people
+        .slice(0, MOST_IN_SLICE)
+        .map(({ id }) => sliceFor(live.estate, live.finder, id))
+        .reduce<Estate | null>((all, each) => (all ? mergeSlices(all, each) : each), null);
+      return { body: { people, slice } };
     },
   },
   {

@@ -156,6 +156,42 @@ const Option = memo(function Option({
   );
 });
 
+/** One of many that can be ticked. */
+export const Tick = memo(function Tick({
+  label,
+  on,
+  onPress,
+}: {
+  readonly label: string;
+  readonly on: boolean;
+  readonly onPress: () => void;
+}) {
+  const palette = usePalette();
+  return (
+    <Pressable
+      role="checkbox"
+      aria-checked={on}
+      aria-label={label}
+      onPress={onPress}
+      style={{ minHeight: TARGET, flexDirection: 'row', alignItems: 'center', gap: space(3) }}
+    >
+      <View
+        style={{
+          width: 24,
+          height: 24,
+          borderRadius: 3,
+          borderWidth: 2,
+          borderColor: on ? palette.accent : palette.soft,
+          backgroundColor: on ? palette.accent : palette.sheet,
+        }}
+      >
+        {on ? <Icon name="check" size={20} color={palette.onAccent} /> : null}
+      </View>
+      <Words style={{ flexShrink: 1 }}>{label}</Words>
+    </Pressable>
+  );
+});
+
 interface FieldProps {
   readonly label: string;
   readonly value: string;

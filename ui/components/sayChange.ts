@@ -21,6 +21,12 @@ const FIELDS: Record<string, string> = {
   lines: 'line',
   rules: 'rule',
   ring: 'rings',
+  stages: 'stage',
+  when: 'condition',
+  busy: 'when engaged',
+  template: 'template',
+  mailbox: 'mailbox',
+  forwardUntil: 'always-forward until',
 };
 
 /** A path of a change in the words of the trade: the thing, then the setting. */

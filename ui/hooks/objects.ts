@@ -4,7 +4,7 @@ import type { Estate, Fault } from '../../core/estate';
 import { api, isApiError, messageOf } from './api';
 import { queryClient } from './data';
 
-export type ObjectKind = 'group' | 'menu' | 'schedule' | 'status';
+export type ObjectKind = 'group' | 'menu' | 'schedule' | 'status' | 'template';
 interface Named {
   readonly id: string;
   readonly name: string;
@@ -17,6 +17,15 @@ export interface ObjectPage<T> {
   /** Of a group or menu: what its calls can come to. */
   readonly slice: Estate;
 }
+
+/** An id made of a name. */
+export const idFrom = (name: string): string =>
+  name
+    .normalize('NFD')
+    .replace(/[^\p{Letter}\p{Number}]+/gu, '-')
+    .toLowerCase()
+    .replace(/^-|-$/g, '')
+    .slice(0, 60);
 
 const path = (kind: ObjectKind, id: string) => `/api/objects/${kind}/${encodeURIComponent(id)}`;
 

@@ -109,14 +109,17 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
                 : `${shown.length} of ${all.length} people`
               : ' '}
           </Words>
-          {canEdit ? (
-            <Button
-              kind="quiet"
-              icon="import"
-              label="Import staff"
-              onPress={() => router.navigate('/import')}
-            />
-          ) : null}
+          <View style={styles.below}>
+            <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />
+            {canEdit ? (
+              <Button
+                kind="quiet"
+                icon="import"
+                label="Import staff"
+                onPress={() => router.navigate('/import')}
+              />
+            ) : null}
+          </View>
         </View>
       </View>
       {people.isPending ? (

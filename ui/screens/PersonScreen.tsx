@@ -10,7 +10,6 @@ import {
   describeTreatment,
   endingPhrase,
   judgeReach,
-  theEndpoint,
   tryCall,
   type Judgement,
   type Piece,
@@ -32,11 +31,11 @@ import { PromisesPart } from '../components/PromisesPart';
 import { WeekPart } from '../components/WeekPart';
 import { Button, IconButton, ReachMark, Section, Sheeted, Skeleton, Trouble } from '../components/parts';
 import { StatusPart } from '../components/StatusPart';
+import { TemplatePart } from '../components/TemplatePart';
 import { Steps } from '../components/Steps';
-import { Sheet } from '../components/Sheet';
+import { EditorPane, type Editing } from '../components/plan/EditorPane';
 import { PlanPart } from '../components/plan/PlanPart';
-import { TreatmentEditor } from '../components/plan/TreatmentEditor';
-import { TargetEditor, targetIn } from '../components/TargetEditor';
+import { targetIn } from '../components/TargetEditor';
 import { Words } from '../components/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { StripHandles } from '../drawings/StripHandles';
@@ -85,7 +84,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   const at = useTried(page, person, moment);
   const { tried, index, now } = at;
   /** What is being edited: how a phone rings in a treatment, or a treatment as a whole. */
-  const [editing, setPane] = useState<{ endpoint?: string; at?: TreatmentAt } | null>(null);
+  const [editing, setPane] = useState<Editing | null>(null);
   const setEditing = useCallback((endpoint: string | null) => setPane(endpoint ? { endpoint } : null), []);
   const openTreatment = useCallback((treated: TreatmentAt) => setPane({ at: treated }), []);
   const treatment = treatmentInView(tried?.trace ?? null);
@@ -109,27 +108,6 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   const line = person.lines[0];
   const rule = person.plan.rules.find((each) => each.id === treatment);
   const at0 = editing?.at ?? treatment;
-  const editor = editing?.endpoint ? (
-    <TargetEditor
-      key={`${editing.endpoint} ${at0}`}
-      person={person}
-      estate={at.slice}
-      endpointId={editing.endpoint}
-      treatment={at0}
-      onEdit={work.edit}
-    />
-  ) : editing?.at ? (
-    <TreatmentEditor
-      key={editing.at}
-      person={person}
-      estate={at.slice}
-      index={index}
-      at={editing.at}
-      onEdit={work.edit}
-      onTarget={(endpoint, treated) => setPane({ endpoint, at: treated })}
-      onRemoved={() => setPane(null)}
-    />
-  ) : null;
   /** The call of the moment; while another rule is edited, as it would go if it came to that one. */
   const paneStrip = useMemo(() => {
     if (!editing || at0 === treatment || !at.call || !canEdit) return tried;
@@ -137,16 +115,22 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
     const people = at.slice.people.map((each) => (each.id === person.id ? asIf : each));
     return tryCall(compileEstate({ ...at.slice, people }), at.call, person.id);
   }, [editing, at0, treatment, at.call, at.slice, tried, person, canEdit]);
-  const editorTitle = editing?.endpoint
-    ? `How ${theEndpoint(index, editing.endpoint, person.id)} rings`
-    : editing?.at === 'otherwise'
-      ? 'When no rule fits'
-      : 'A rule of the plan';
-  /** From a phone of a rule the way leads back to the rule. */
-  const leave = () => setPane(editing?.endpoint && editing.at ? { at: editing.at } : null);
+  const pane =
+    editing && (editing.endpoint !== undefined || editing.at !== undefined) ? (
+      <EditorPane
+        editing={editing}
+        treatment={treatment}
+        person={person}
+        estate={at.slice}
+        index={index}
+        strip={paneStrip?.strip ?? null}
+        onEdit={work.edit}
+        onEditing={setPane}
+      />
+    ) : null;
   const actions = (
     <>
-      {canEdit && !(wide && editor) ? <Button grow={!wide} label="Edit" onPress={startEdit} /> : null}
+      {canEdit && !(wide && pane) ? <Button grow={!wide} label="Edit" onPress={startEdit} /> : null}
       <Button grow={!wide} kind="main" icon="play" label="Try a call" onPress={tryIt} />
     </>
   );
@@ -193,7 +177,11 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
     ),
     [laterSlice, laterPerson, laterIndex, canEdit, edit, setMoment, router],
   );
-  const column = { width: '100%', ...(veryWide && !editor ? { flex: 1 } : {}) } as const;
+  const templatePart = useMemo(
+    () => <TemplatePart person={laterPerson} slice={laterSlice} onEdit={canEdit ? edit : null} />,
+    [laterPerson, laterSlice, canEdit, edit],
+  );
+  const column = { width: '100%', ...(veryWide && !pane ? { flex: 1 } : {}) } as const;
   const first = tried?.trace.path[0];
   const onPlan = first !== undefined && 'rule' in first && !['forward-all', 'busy'].includes(first.rule);
   const steps = laterTrace ? <Steps trace={laterTrace} open={veryWide} /> : null;
@@ -297,11 +285,11 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               />
             </Section>
           ) : null}
-          <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
+          <View style={{ flexDirection: veryWide && !pane ? 'row' : 'column', alignItems: 'flex-start' }}>
             <View style={column}>{week}</View>
             <View style={column}>{promises}</View>
           </View>
-          <View style={{ flexDirection: veryWide && !editor ? 'row' : 'column', alignItems: 'flex-start' }}>
+          <View style={{ flexDirection: veryWide && !pane ? 'row' : 'column', alignItems: 'flex-start' }}>
             <View style={column}>
               <PlanPart
                 person={laterPerson}
@@ -309,6 +297,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
                 now={tried && onPlan ? treatment : null}
                 onEdit={canEdit ? edit : null}
                 onOpen={canEdit ? openTreatment : null}
+                below={templatePart}
               />
               <PhonesPart
                 page={page}
@@ -319,9 +308,9 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               />
               <StatusPart page={page} />
               <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
-              {veryWide && !editor ? null : steps}
+              {veryWide && !pane ? null : steps}
             </View>
-            {veryWide && !editor ? <View style={{ flex: 1 }}>{steps}</View> : null}
+            {veryWide && !pane ? <View style={{ flex: 1 }}>{steps}</View> : null}
           </View>
         </ScrollView>
         {work.draft ? (
@@ -349,28 +338,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             {actions}
           </View>
         )}
-        {!wide && editor ? (
-          <Sheet
-            title={editorTitle}
-            open
-            onClose={() => setPane(null)}
-            footer={
-              <Button
-                kind="main"
-                grow
-                label={editing?.endpoint && editing.at ? 'Back to the rule' : 'Done'}
-                onPress={leave}
-              />
-            }
-          >
-            {paneStrip ? (
-              <Sheeted style={{ marginHorizontal: -space(4), paddingVertical: space(2) }}>
-                <RingStrip strip={paneStrip.strip} bare />
-              </Sheeted>
-            ) : null}
-            {editor}
-          </Sheet>
-        ) : null}
+        {wide ? null : pane}
         {work.conflict ? (
           <ConflictSheet
             base={work.conflict.base}
@@ -385,46 +353,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           />
         ) : null}
       </View>
-      {wide && editor ? (
-        <View
-          role="region"
-          aria-label={editorTitle}
-          style={{
-            width: 380,
-            borderLeftWidth: 1,
-            borderColor: palette.line,
-            backgroundColor: palette.sheet,
-          }}
-        >
-          <View
-            style={{
-              flexDirection: 'row',
-              alignItems: 'center',
-              paddingLeft: space(4),
-              paddingTop: space(3),
-            }}
-          >
-            <Words size="lead" strong heading={2} style={{ flex: 1 }}>
-              {editorTitle}
-            </Words>
-            {editing?.endpoint && editing.at ? (
-              <Button kind="quiet" label="Back to the rule" onPress={leave} />
-            ) : null}
-            <IconButton icon="close" label="Close the editor" onPress={() => setPane(null)} />
-          </View>
-          {paneStrip && at0 !== treatment ? (
-            <View style={{ paddingBottom: space(2) }}>
-              <Words size="small" tone="soft" style={{ paddingHorizontal: space(4) }}>
-                The same call, if it came to this rule:
-              </Words>
-              <RingStrip strip={paneStrip.strip} bare />
-            </View>
-          ) : null}
-          <ScrollView contentContainerStyle={{ padding: space(4), paddingTop: space(2) }}>
-            {editor}
-          </ScrollView>
-        </View>
-      ) : null}
+      {wide ? pane : null}
       <Portal>
         <Snackbar
           visible={work.applied !== null}

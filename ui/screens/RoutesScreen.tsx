@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { messageOf } from '../hooks/api';
-import { useAddObject, type ObjectKind } from '../hooks/objects';
+import { idFrom, useAddObject, type ObjectKind } from '../hooks/objects';
 import { useCanEdit } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { useNamed } from '../components/plan/Search';
@@ -10,7 +10,10 @@ import { Button, Empty, Field, LinkRow, Section, Skeleton, Trouble } from '../co
 import { PageFrame } from '../components/PageFrame';
 import { Sheet } from '../components/Sheet';
 
-const PATHS: Record<ObjectKind, string> = {
+/** What calls pass through on their way; templates stand with the people. */
+type RouteKind = Exclude<ObjectKind, 'template'>;
+
+const PATHS: Record<RouteKind, string> = {
   group: '/groups',
   menu: '/menus',
   schedule: '/hours',
@@ -18,7 +21,7 @@ const PATHS: Record<ObjectKind, string> = {
 };
 
 interface Kind {
-  readonly kind: ObjectKind;
+  readonly kind: RouteKind;
   readonly title: string;
   readonly empty: string;
   readonly add: string;
@@ -119,15 +122,7 @@ function ObjectList({ kind, title, empty, add }: Kind) {
   );
 }
 
-const idFrom = (name: string) =>
-  name
-    .normalize('NFD')
-    .replace(/[^\p{Letter}\p{Number}]+/gu, '-')
-    .toLowerCase()
-    .replace(/^-|-$/g, '')
-    .slice(0, 60);
-
-function AddSheet({ kind, title, onClose }: { kind: ObjectKind; title: string; onClose: () => void }) {
+function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; onClose: () => void }) {
   const router = useRouter();
   const add = useAddObject(kind);
   const [name, setName] = useState('');

@@ -19,7 +19,7 @@ const PLACES: readonly { path: string; label: string; icon: IconName; key: strin
 
 /** Pages that belong to a place without standing below its path. */
 const BELOW: Record<string, readonly string[]> = {
-  '/people': ['/import'],
+  '/people': ['/import', '/templates'],
   '/routes': ['/numbers', '/groups', '/menus', '/hours', '/statuses'],
 };
 

@@ -9,5 +9,7 @@ export { RecordScreen } from './RecordScreen';
 export { RoutesScreen } from './RoutesScreen';
 export { SignIn } from './SignIn';
 export { StatusScreen } from './StatusScreen';
+export { TemplateScreen } from './TemplateScreen';
+export { TemplatesScreen } from './TemplatesScreen';
 export { TodayScreen } from './TodayScreen';
 export { TryScreen } from './TryScreen';

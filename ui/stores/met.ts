@@ -34,3 +34,9 @@ export async function meetObject(kind: 'group' | 'menu', id: string): Promise<vo
   const { slice } = await api<{ slice: Estate }>('GET', `/api/objects/${kind}/${encodeURIComponent(id)}`);
   useMet.getState().meet(slice);
 }
+
+/** Reads what a template leads to, without the somebody who stands for those who follow it. */
+export async function meetTemplate(id: string): Promise<void> {
+  const { slice } = await api<{ slice: Estate }>('GET', `/api/objects/template/${encodeURIComponent(id)}`);
+  useMet.getState().meet({ ...slice, people: slice.people.filter((person) => person.id !== `own:${id}`) });
+}

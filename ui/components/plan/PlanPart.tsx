@@ -1,4 +1,4 @@
-import { memo } from 'react';
+import { memo, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { personGreetingFaults } from '../../../core/checks';
 import { addRule, moveRule, type Person, type TreatmentAt } from '../../../core/estate';
@@ -16,6 +16,7 @@ export const PlanPart = memo(function PlanPart({
   now,
   onEdit,
   onOpen,
+  below,
 }: {
   readonly person: Person;
   readonly index: EstateIndex;
@@ -24,6 +25,8 @@ export const PlanPart = memo(function PlanPart({
   readonly onEdit: ((change: (person: Person) => Person) => void) | null;
   /** Null where nothing may be changed. */
   readonly onOpen: ((at: TreatmentAt) => void) | null;
+  /** What stands below the rules: the template that the plan is of. */
+  readonly below?: ReactNode;
 }) {
   const palette = usePalette();
   const rows = person.plan.rules.map((rule) => ({
@@ -75,6 +78,7 @@ export const PlanPart = memo(function PlanPart({
           {fault.text}
         </Words>
       ))}
+      {below}
     </Section>
   );
 });

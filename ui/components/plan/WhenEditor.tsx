@@ -1,6 +1,5 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Checkbox } from 'react-native-paper';
 import {
   editWhen,
   type Arrival,
@@ -9,8 +8,8 @@ import {
   type Person,
   type When,
 } from '../../../core/estate';
-import { space, usePalette } from '../../theme';
-import { Choice, Field } from '../parts';
+import { space } from '../../theme';
+import { Choice, Field, Tick } from '../parts';
 import { Words } from '../Words';
 import { scheduleOf, scheduleOptions, scheduleValue } from './scheduleChoice';
 
@@ -40,27 +39,24 @@ function Several<T extends string>({
   options: readonly { value: T; label: string }[];
   onChange: (value: readonly T[] | undefined) => void;
 }) {
-  const palette = usePalette();
   return (
     <View style={{ gap: space(1) }}>
       <Words size="small" tone="soft">
         {`${label}${value ? '' : ': does not matter'}`}
       </Words>
-      <View role="group" aria-label={label} style={{ flexDirection: 'row', flexWrap: 'wrap' }}>
+      <View
+        role="group"
+        aria-label={label}
+        style={{ flexDirection: 'row', flexWrap: 'wrap', columnGap: space(4) }}
+      >
         {options.map((option) => {
           const on = value?.includes(option.value) ?? false;
           const next = on ? value?.filter((each) => each !== option.value) : [...(value ?? []), option.value];
           return (
-            <Checkbox.Item
+            <Tick
               key={option.value}
               label={option.label}
-              mode="android"
-              position="leading"
-              status={on ? 'checked' : 'unchecked'}
-              color={palette.accent}
-              uncheckedColor={palette.ink}
-              labelStyle={{ fontSize: 15, textAlign: 'left' }}
-              style={{ paddingHorizontal: 0, paddingVertical: 0, paddingRight: space(3), minHeight: 44 }}
+              on={on}
               onPress={() => onChange(next && next.length > 0 ? next : undefined)}
             />
           );

@@ -1,0 +1,9 @@
+import { useLocalSearchParams } from 'expo-router';
+import { later } from '../../ui/components/later';
+
+const TemplateScreen = later(() => import('../../ui/screens/rest').then((module) => module.TemplateScreen));
+
+export default function Status() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  return <TemplateScreen id={id} />;
+}
