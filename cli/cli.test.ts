@@ -78,3 +78,18 @@ test('vcard writes people as cards, and says so when there is no such person', (
   expect(run.out).toContain('FN:Ines Okafor');
   expect(hostler(['vcard', '--estate', ESTATE, '--person', 'nobody'])).toMatchObject({ code: 2, out: '' });
 });
+test('cpl writes a plan as a script with notes, and reads one with faults by line', () => {
+  const out = hostler(['cpl', '--estate', ESTATE, '--person', 'ines']);
+  expect(out.code).toBe(0);
+  expect(out.out).toContain('<cpl xmlns="urn:ietf:params:xml:ns:cpl">');
+  expect(out.err).toMatch(/^note: .* is left out/m);
+  const back = hostler(['cpl', '--estate', ESTATE, '--person', 'ines', '--script', '-'], out.out);
+  expect(back.code).toBe(0);
+  expect(JSON.parse(back.out)).toMatchObject({ plan: { otherwise: { ending: { kind: 'mailbox' } } } });
+  const bad = hostler(
+    ['cpl', '--estate', ESTATE, '--person', 'ines', '--script', '-'],
+    '<cpl>\n<!DOCTYPE x>',
+  );
+  expect(bad).toMatchObject({ code: 2, out: '', err: expect.stringMatching(/^line 2: /) });
+  expect(hostler(['cpl', '--estate', ESTATE])).toMatchObject({ code: 2, err: '--person ID is needed\n' });
+});

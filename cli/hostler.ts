@@ -1,4 +1,5 @@
 import { check } from './check';
+import { cpl } from './cpl';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
 import { tryCalls } from './try';
@@ -9,6 +10,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   try: { usage: 'try --estate FILE --call FILE [--json]', run: tryCalls },
   import: { usage: 'import --estate FILE', run: importEstate },
   vcard: { usage: 'vcard --estate FILE [--person ID]', run: vcards },
+  cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   export: { usage: 'export [--estate FILE]', run: exportEstate },
 };
 

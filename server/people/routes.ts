@@ -9,6 +9,7 @@ import {
   type Person,
   type SimpleEnding,
 } from '../../core/estate';
+import { readCpl, writeVCard } from '../../core/formats';
 import { inTransaction } from '../db';
 import { nextRevision } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
@@ -89,6 +90,7 @@ const personId = (context: SignedIn) => context.params.id ?? '';
 const putSchema = parts.closed({ version: parts.count(1).required('is missing'), person: parts.anything() });
 const statusSchema = parts.closed({ status: parts.requiredId() });
 const coverSchema = parts.closed({ ending: parts.anything().nullable(), until: parts.instant() });
+const scriptSchema = parts.closed({ script: parts.text(1 << 20).required('is missing') });
 const switchSchema = parts.closed({
   endpoint: parts.requiredId(),
   enabled: parts.flag().required('is missing'),
@@ -114,6 +116,21 @@ export const peopleRoutes: readonly Route[] = [
         reach: judgements.get(person.id)?.state ?? 'lost',
       }));
       return { body: { revision, people, statuses: estate.statuses } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/cards',
+    roles: ['specialist'],
+    handle: async ({ services: { store } }) => {
+      const { estate } = await store.current();
+      return {
+        text: estate.people.map((person) => writeVCard(person, estate.name)).join(''),
+        headers: {
+          'Content-Type': 'text/vcard; charset=utf-8',
+          'Content-Disposition': 'attachment; filename="people.vcf"',
+        },
+      };
     },
   },
   {
@@ -211,6 +228,23 @@ export const peopleRoutes: readonly Route[] = [
         detail: endpoint.label,
       });
       return { body: { number: endpoint.number } };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/people/:id/script',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const { script } = checkedBody<{ script: string }>(context.body, scriptSchema);
+      const { estate, finder } = await context.services.store.current();
+      const person = finder.person(personId(context));
+      if (!person) throw refusal(404, 'There is no such person.');
+      const read = readCpl(script, person, estate);
+      if (!read.ok) throw refusal(400, 'This script cannot be read.', { faults: read.faults });
+      const { plan, notes, schedules } = read;
+      const after = { ...person, plan };
+      const found = { ...finder, person: (id: string) => (id === person.id ? after : finder.person(id)) };
+      return { body: { plan, notes, schedules, slice: sliceFor(estate, found, person.id) } };
     },
   },
 ];

@@ -3,6 +3,8 @@ import { View } from 'react-native';
 import { Switch } from 'react-native-paper';
 import { readNumber, showNumber } from '../../core/dialling';
 import { addMobile, switchEndpoint, type Endpoint, type Person } from '../../core/estate';
+import { writeVCard } from '../../core/formats';
+import { saveFile } from '../hooks/files';
 import { api, messageOf } from '../hooks/api';
 import { personKey, useChangePerson, type PersonPage } from '../hooks/data';
 import { useRole } from '../stores/session';
@@ -61,7 +63,14 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
       title="Phones"
       aside={
         onEdit ? (
-          <Button kind="quiet" icon="add" label="Add a mobile" onPress={() => setAdding(true)} />
+          <View style={{ flexDirection: 'row' }}>
+            <Button
+              kind="quiet"
+              label="vCard"
+              onPress={() => saveFile(`${person.id}.vcf`, writeVCard(person, page.slice.name), 'text/vcard')}
+            />
+            <Button kind="quiet" icon="add" label="Add a mobile" onPress={() => setAdding(true)} />
+          </View>
         ) : null
       }
     >

@@ -17,6 +17,7 @@ import { idFrom, useAddObject } from '../hooks/objects';
 import { useTemplatePlans } from '../hooks/templates';
 import { meetPerson, meetTemplate } from '../stores/met';
 import { space } from '../theme';
+import { CplSheet } from './CplSheet';
 import { Button, Field, Fold, Skeleton, Trouble } from './parts';
 import { FoundList, PersonSearch } from './plan/Search';
 import { sayLeft } from './plan/sayLeft';
@@ -38,6 +39,7 @@ export function TemplatePart({
 }) {
   const router = useRouter();
   const [open, setOpen] = useState(false);
+  const [script, setScript] = useState(false);
   const plans = useTemplatePlans(open);
   const template = [...(slice.templates ?? []), ...(plans.data?.objects ?? [])].find(
     ({ id }) => id === person.template,
@@ -58,6 +60,7 @@ export function TemplatePart({
         {template && departed.length > 0 && onEdit ? (
           <Button kind="quiet" label="Back to it" onPress={() => onEdit((p) => startFrom(p, template))} />
         ) : null}
+        {onEdit ? <Button kind="quiet" label="Call script" onPress={() => setScript(true)} /> : null}
         {template ? (
           <Button
             kind="quiet"
@@ -66,6 +69,9 @@ export function TemplatePart({
           />
         ) : null}
       </View>
+      {script && onEdit ? (
+        <CplSheet person={person} estate={slice} onEdit={onEdit} onClose={() => setScript(false)} />
+      ) : null}
       {open && onEdit ? (
         <StartSheet
           person={person}

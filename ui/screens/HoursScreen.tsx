@@ -6,7 +6,7 @@ import type { Schedule } from '../../core/estate';
 import { readICalendar, writeICalendar } from '../../core/formats';
 import { hoursAsText, readHoursText, scheduleClock, toggleHour } from '../../core/time';
 import { messageOf } from '../hooks/api';
-import { chooseFile } from '../hooks/chooseFile';
+import { chooseFile, saveFile } from '../hooks/files';
 import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../hooks/objects';
 import { useCanEdit } from '../stores/session';
 import { space, useIsWide } from '../theme';
@@ -21,15 +21,6 @@ export function HoursScreen({ id }: { readonly id: string }) {
   if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
   if (page.isPending) return <Skeleton />;
   return <HoursView key={id} page={page.data} />;
-}
-
-function download(name: string, text: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type: 'text/calendar;charset=utf-8' }));
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(url);
 }
 
 /** One schedule: on a week grid, as text, in and out as iCalendar. */
@@ -142,7 +133,7 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
           <Button
             label="Save as a calendar file"
-            onPress={() => download(`${schedule.id}.ics`, writeICalendar(schedule, today))}
+            onPress={() => saveFile(`${schedule.id}.ics`, writeICalendar(schedule, today), 'text/calendar')}
           />
           {canEdit ? <Button label="Read a calendar file" onPress={() => void load()} /> : null}
         </View>

@@ -27,7 +27,7 @@ import {
   Trouble,
 } from '../components/parts';
 import { Words } from '../components/Words';
-import { chooseFile } from '../hooks/chooseFile';
+import { chooseFile } from '../hooks/files';
 
 /** A staff list, from file or paste, through its preview into the estate. */
 export function ImportScreen() {
@@ -127,6 +127,12 @@ function Source({ busy, onBytes }: { busy: boolean; onBytes: (bytes: ArrayBuffer
             onBytes(bytes.buffer);
           }}
         />
+      </View>
+      <Words tone="soft" style={{ paddingTop: space(4) }}>
+        The other way: everybody who is here, with all their numbers, for an address book.
+      </Words>
+      <View style={{ flexDirection: 'row' }}>
+        <Button kind="quiet" label="Save everybody as vCards" onPress={() => window.open('/api/cards')} />
       </View>
     </Section>
   );

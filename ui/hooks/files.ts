@@ -9,3 +9,13 @@ export function chooseFile(accept: string): Promise<File | null> {
     input.click();
   });
 }
+
+/** Puts a text on the person's own device as a file. */
+export function saveFile(name: string, text: string, type: string): void {
+  const url = URL.createObjectURL(new Blob([text], { type: `${type};charset=utf-8` }));
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(url);
+}
