@@ -1,11 +1,17 @@
-import type { Endpoint, EndpointKind, Line, Ms, Settings, SimpleEnding } from './types';
+import type { Endpoint, EndpointKind, Line, MoveTimes, Ms, Settings, SimpleEnding } from './types';
+
+/** Settings with nothing left out. */
+export interface FullSettings extends Required<Omit<Settings, 'move'>> {
+  readonly move: MoveTimes;
+}
 
 /** The organisation's settings where the estate file leaves them out. */
-export const DEFAULT_SETTINGS: Required<Settings> = {
+export const DEFAULT_SETTINGS: FullSettings = {
   ringMs: 6000,
   confirmWithinMs: 10_000,
   recordNameMs: 4000,
   hopLimit: 10,
+  move: { heldMs: 45_000, sendForMs: 20_000, toDesk: '*1', transfer: '*2' },
 };
 
 /** Time from dialling to alerting by kind of endpoint, in ms. */
@@ -55,9 +61,10 @@ export function endpointTimes(
 }
 
 /** Settings with every default filled in. */
-export const settingsOf = (settings: Settings | undefined): Required<Settings> => ({
+export const settingsOf = (settings: Settings | undefined): FullSettings => ({
   ...DEFAULT_SETTINGS,
   ...settings,
+  move: { ...DEFAULT_SETTINGS.move, ...settings?.move },
 });
 
 /**

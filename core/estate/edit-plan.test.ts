@@ -111,6 +111,19 @@ describe('cover', () => {
       }),
     );
   });
+  test('without an end it is an always-forward like any, and goes when it is ended', () => {
+    for (const person of estate.people.filter(({ lines }) => lines.length > 0)) {
+      const always = coverLines(person, ruth, null, untilMs);
+      expect(valid(always)).toMatchObject({ ok: true });
+      expect(always.lines.every((line) => coverOf(line, untilMs) === null)).toBe(true);
+      expect(always.lines.map((line) => forwardAt(line, untilMs + 1e12))).toEqual(
+        person.lines.map(() => ruth),
+      );
+      const over = coverLines(always, { kind: 'mailbox' }, until, untilMs - 5000);
+      expect(endCover(over, untilMs - 1).lines).toEqual(always.lines);
+      expect(endCover(always, untilMs).lines.every((line) => forwardAt(line, untilMs) === null)).toBe(true);
+    }
+  });
   test('ended before its time, or after it, it leaves what was before; a cover of a cover too', () => {
     for (const person of estate.people) {
       const covered = coverLines(person, ruth, until, untilMs - 5000);

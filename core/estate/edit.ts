@@ -148,27 +148,34 @@ export function ringWithFirstStage(person: Person, target: RingTarget, at: Treat
 export const coverLines = (
   person: Person,
   ending: SimpleEnding,
-  untilIso: string,
+  untilIso: string | null,
   nowMs: number,
 ): Person => ({
   ...person,
   lines: person.lines.map((line) => ({
     ...withoutForward(line),
     forwardAll: ending,
-    forwardUntil: untilIso,
-    forwardAfter: coverOf(line, nowMs) ? (line.forwardAfter ?? null) : forwardAt(line, nowMs),
+    ...(untilIso === null
+      ? {}
+      : {
+          forwardUntil: untilIso,
+          forwardAfter: coverOf(line, nowMs) ? (line.forwardAfter ?? null) : forwardAt(line, nowMs),
+        }),
   })),
 });
 
-/** Ends a cover now: what would come back by itself is put back. */
-export const endCover = (person: Person, nowMs: number): Person => ({
-  ...person,
-  lines: person.lines.map((line) => {
-    if (line.forwardUntil === undefined) return line;
-    const back = coverOf(line, nowMs) ? (line.forwardAfter ?? null) : forwardAt(line, nowMs);
-    return { ...withoutForward(line), ...(back ? { forwardAll: back } : {}) };
-  }),
-});
+/** Ends a cover now: what would come back by itself is put back. Where there is none, always-forward ends. */
+export function endCover(person: Person, nowMs: number): Person {
+  const hasEnd = person.lines.some((line) => line.forwardUntil !== undefined);
+  return {
+    ...person,
+    lines: person.lines.map((line) => {
+      if (line.forwardUntil === undefined) return line.forwardAll && !hasEnd ? withoutForward(line) : line;
+      const back = coverOf(line, nowMs) ? (line.forwardAfter ?? null) : forwardAt(line, nowMs);
+      return { ...withoutForward(line), ...(back ? { forwardAll: back } : {}) };
+    }),
+  };
+}
 
 const withoutForward = ({ id, extension, numbers }: Line): Line => ({ id, extension, numbers });
 

@@ -51,6 +51,14 @@ describe('faults of form, each with its path', () => {
       5,
       'people[0].plan.rules[2].stages[0].ring[1].acceptAftrMs: is not a known field',
     ],
+    ['settings', { move: { toDesk: '*1', transfer: '*12' } }, 'settings.move: must have two codes'],
+    ['settings', { move: { transfer: '*1' } }, 'settings.move: must have two codes'],
+    ['settings', { move: { toDesk: 'x' } }, 'settings.move.toDesk: must be keys of a telephone'],
+    [
+      'people.0.plan.rules.2.stages.0.ring.1.agreedOn',
+      'soon',
+      'people[0].plan.rules[2].stages[0].ring[1].agreedOn: must be',
+    ],
     ['people.0.endpoints.1.number', undefined, 'people[0].endpoints[1].number: is missing'],
     ['people.0.endpoints.1.number', '778 555 0101', 'people[0].endpoints[1].number: must be an E.164 number'],
     [

@@ -12,6 +12,7 @@ export {
   planSchema,
   promisesSchema,
   scheduleSchema,
+  settingsSchema,
   statusSchema,
   templateSchema,
   type EstateOrFaults,

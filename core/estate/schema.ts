@@ -12,7 +12,7 @@ import {
   type Estate,
   type Fault,
 } from './types';
-import { isNumberKind } from './defaults';
+import { DEFAULT_SETTINGS, isNumberKind } from './defaults';
 import {
   absent,
   choose,
@@ -33,6 +33,7 @@ import {
   requiredId,
   requiredList,
   requiredText,
+  share,
   text,
   timeZone,
 } from './yup-parts';
@@ -152,6 +153,7 @@ const target = () =>
     schedule: scheduleTest(),
     onlyWhile: id(),
     onlyUnless: id(),
+    agreedOn: maybe(date()),
   });
 
 const choices = (then: AnySchema) =>
@@ -291,11 +293,12 @@ const promiseFields = (kind: unknown): Record<string, AnySchema> | null => {
       return { longestMs: ms().required('is missing') };
     case 'only-inside':
       return { schedule: requiredId() };
+    case 'no-foreign-mailbox':
+      return { spread: share(0.5) };
     case 'no-leaver':
       return { status: requiredId() };
     case 'no-stranger':
       return { allowed: requiredList(id()) };
-    case 'no-foreign-mailbox':
     case 'no-loop':
     case 'one-lost':
     case 'may-dial':
@@ -375,6 +378,25 @@ export const templateSchema = closed({
 
 export const statusSchema = closed({ id: requiredId(), name: requiredText() });
 
+const moveCode = () => text(8).matches(/^[0-9*#A-D]+$/, 'must be keys of a telephone: digits, *, #, A to D');
+
+export const settingsSchema = closed({
+  ringMs: ms(1),
+  confirmWithinMs: ms(),
+  recordNameMs: ms(),
+  hopLimit: count(0, 1000),
+  move: maybe(
+    closed({ heldMs: ms(), sendForMs: ms(1000), toDesk: moveCode(), transfer: moveCode() }).test(
+      'codes',
+      'must have two codes of which none begins with the other',
+      (move) => {
+        const { toDesk, transfer } = { ...DEFAULT_SETTINGS.move, ...(move as object | undefined) };
+        return !toDesk.startsWith(transfer) && !transfer.startsWith(toDesk);
+      },
+    ),
+  ),
+});
+
 export const estateSchema = closed({
   format: string()
     .typeError(`must be "${ESTATE_FORMAT}"`)
@@ -382,9 +404,7 @@ export const estateSchema = closed({
     .required('is missing'),
   name: requiredText(),
   timeZone: timeZone(),
-  settings: maybe(
-    closed({ ringMs: ms(1), confirmWithinMs: ms(), recordNameMs: ms(), hopLimit: count(0, 1000) }),
-  ),
+  settings: maybe(settingsSchema),
   dialling: closed({
     country: text(2)
       .matches(/^[A-Z]{2}$/, 'must be a country of ISO 3166 such as CA')

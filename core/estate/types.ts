@@ -54,6 +54,18 @@ export interface Settings {
   readonly confirmWithinMs?: Ms;
   readonly recordNameMs?: Ms;
   readonly hopLimit?: number;
+  readonly move?: Partial<MoveTimes>;
+}
+
+/** How calls in progress are moved from phone to phone. */
+export interface MoveTimes {
+  /** How long a call that was hung up at one phone waits to be taken up at another; 0: it ends. */
+  readonly heldMs: Ms;
+  /** How long a phone rings that a call is sent to. */
+  readonly sendForMs: Ms;
+  /** Keys during a call at a phone of the public network: to the desk, and before a number to transfer to. */
+  readonly toDesk: string;
+  readonly transfer: string;
 }
 
 export interface Dialling {
@@ -157,6 +169,8 @@ export interface RingTarget {
   readonly schedule?: ScheduleTest;
   readonly onlyWhile?: EndpointId;
   readonly onlyUnless?: EndpointId;
+  /** The date ("YYYY-MM-DD") on which a colleague agreed that their phone rings here. */
+  readonly agreedOn?: string;
 }
 
 export interface Choice<E> {
@@ -305,7 +319,8 @@ export interface Menu {
 /** A statement that must hold in every case. Times in ms. */
 export type ReachPromise =
   | { readonly kind: 'own-mailbox'; readonly withinMs: Ms }
-  | { readonly kind: 'no-foreign-mailbox' }
+  /** `spread`: how far carriers' times may lie from those of the estate; 0.2 is a fifth less to a fifth more. */
+  | { readonly kind: 'no-foreign-mailbox'; readonly spread?: number }
   | { readonly kind: 'no-cut-off'; readonly withinMs: Ms }
   | { readonly kind: 'only-inside'; readonly schedule: ScheduleId }
   | { readonly kind: 'rings-within'; readonly withinMs: Ms }

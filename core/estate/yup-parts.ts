@@ -51,6 +51,12 @@ export const requiredId = () => id().required('is missing');
 
 export const flag = () => boolean().typeError('must be true or false');
 
+/** A part of a whole, from 0 to `most`. */
+export const share = (most: number) => {
+  const message = `must be a number from 0 to ${most}`;
+  return number().typeError(message).min(0, message).max(most, message);
+};
+
 const whole = (least: number, unit: string, most = Number.MAX_SAFE_INTEGER) => {
   const message =
     `must be a whole number${unit ? ` of ${unit}` : ''}, ${least} or more` +

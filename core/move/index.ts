@@ -1,2 +1,2 @@
-export { actOn, beginMove, DEFAULT_MOVE, digitEvents, waitFor } from './move';
-export type { Heard, Move, MoveAction, MoveSettings, MoveStep, TalkState } from './move';
+export { actOn, beginMove, digitEvents, waitFor } from './move';
+export type { Heard, Move, MoveAction, MoveStep, TalkState } from './move';

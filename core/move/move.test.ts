@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { workedEstate } from '../tests/worked';
-import type { Estate } from '../estate';
 import { compileEstate, runCall, type Call, type World } from '../reach';
-import { actOn, beginMove, DEFAULT_MOVE, digitEvents, waitFor, type Move, type MoveAction } from '.';
+import { DEFAULT_SETTINGS, type Estate } from '../estate';
+import { actOn, beginMove, digitEvents, waitFor, type Move, type MoveAction } from '.';
 
 const OFFICE = '2026-11-24T10:00:00-08:00';
 const answeredAt = (endpoint: string, world: World = {}, estate: Estate = workedEstate()): Move => {
@@ -48,8 +48,16 @@ test.each<[string, string, World]>([
   expect(last(tried).text).toMatch(/cannot take it up/);
 });
 test('with no time to be held, hanging up ends the call', () => {
-  const move = { ...answeredAt('ines-mobile'), settings: { ...DEFAULT_MOVE, heldMs: 0 } };
+  const move = { ...answeredAt('ines-mobile'), settings: { ...DEFAULT_SETTINGS.move, heldMs: 0 } };
   expect(actOn(move, 9000, { kind: 'hang-up' }).state).toEqual({ kind: 'over', how: 'hung-up' });
+});
+test('the organisation’s own times and codes hold', () => {
+  const estate: Estate = { ...workedEstate(), settings: { move: { heldMs: 0, toDesk: '*7' } } };
+  const move = answeredAt('ines-mobile', {}, estate);
+  expect(move.settings).toEqual({ ...DEFAULT_SETTINGS.move, heldMs: 0, toDesk: '*7' });
+  expect(actOn(move, 9000, { kind: 'hang-up' }).state).toMatchObject({ kind: 'over' });
+  expect(actOn(move, 9000, { kind: 'digits', digits: '*7' }).state).toMatchObject({ kind: 'sending' });
+  expect(actOn(move, 9000, { kind: 'digits', digits: '*1' }).state).toMatchObject({ kind: 'talking' });
 });
 
 describe('sent from the desk to the mobile', () => {

@@ -1,5 +1,5 @@
 import { permits, readNumber, trunksFor } from '../dialling';
-import type { E164, Ms, Person } from '../estate';
+import { settingsOf, type E164, type MoveTimes, type Ms, type Person } from '../estate';
 import {
   endpointName,
   outcomeText,
@@ -12,21 +12,6 @@ import {
   type Trace,
 } from '../reach';
 import { isoIn, instantOf } from '../time';
-
-/** How calls in progress are moved. Times in ms. */
-export interface MoveSettings {
-  /** How long a call that was hung up at one phone waits to be taken up at another; 0: it ends. */
-  readonly heldMs: Ms;
-  /** How long a phone rings that a call is sent to. */
-  readonly sendForMs: Ms;
-  /** Keys pressed during the call at a phone of the public network. */
-  readonly codes: { readonly toDesk: string; readonly transfer: string };
-}
-export const DEFAULT_MOVE: MoveSettings = {
-  heldMs: 45_000,
-  sendForMs: 20_000,
-  codes: { toDesk: '*1', transfer: '*2' },
-};
 
 /** What the caller hears. */
 export type Heard = 'speech' | 'music' | 'ringing' | 'nothing';
@@ -68,7 +53,7 @@ export interface Move {
   readonly index: EstateIndex;
   readonly call: Call;
   readonly person: Person;
-  readonly settings: MoveSettings;
+  readonly settings: MoveTimes;
   readonly atMs: Ms;
   readonly state: TalkState;
   readonly steps: readonly MoveStep[];
@@ -86,7 +71,7 @@ export function beginMove(
   index: EstateIndex,
   call: Call,
   trace: Trace,
-  settings: MoveSettings = DEFAULT_MOVE,
+  settings: MoveTimes = settingsOf(index.estate.settings).move,
 ): Move | null {
   const { outcome } = trace;
   const person = outcome.kind === 'answered' && outcome.person ? index.people.get(outcome.person) : undefined;
@@ -281,7 +266,7 @@ function digits(move: Move, keys: string): Move {
       told,
       'At a phone of the system keys are passed on to the caller; its own keys move calls.',
     );
-  const { toDesk, transfer: away } = settings.codes;
+  const { toDesk, transfer: away } = settings;
   if (keys === toDesk) {
     const desk = person.endpoints.find(({ id }) => id !== state.endpoint && takesUp(move, id));
     return desk ? send(told, desk.id) : refuse(told, 'No phone of the person is registered to send it to.');

@@ -1,7 +1,7 @@
 import { carrierTimes, adviseTimes, endpointName, compileEstate, type EstateIndex } from '../reach';
 import { changeTargets, type Estate, type Person, type RingTarget } from '../estate';
 import { permits } from '../dialling';
-import { provePromises } from './prove';
+import { provePromises, spreadFor } from './prove';
 import type { ReachPromise, ProofScope } from './types';
 
 /** A change of one person after which a promise holds. */
@@ -203,7 +203,7 @@ export function findMend(
   const before = provePromises(slice, personId, others, scope);
   const held = others.filter((_, i) => before.proofs[i]?.holds);
   let best: Mend | null = null;
-  for (const { text, change } of candidates(broken, index, person, scope.spread)) {
+  for (const { text, change } of candidates(broken, index, person, spreadFor(broken, scope))) {
     const changed = change(person);
     const after = { ...slice, people: slice.people.map((each) => (each.id === personId ? changed : each)) };
     const { proofs, complete } = provePromises(after, personId, [broken, ...held], scope);

@@ -170,6 +170,19 @@ describe('what a promise says', () => {
     const kinds = PROMISES.filter(({ kind }) => kind === 'no-foreign-mailbox');
     expect(prove(estate, kinds).proofs[0]?.holds).toBe(true);
     expect(prove(estate, kinds, 0.2).proofs[0]?.holds).toBe(false);
+    // A promise can ask for it by itself; those beside it are proved as before, in the order in which they stand.
+    const two: ReachPromise[] = [
+      { kind: 'no-foreign-mailbox', spread: 0.2 },
+      { kind: 'own-mailbox', withinMs: 60_000 },
+      { kind: 'no-foreign-mailbox' },
+    ];
+    const run = prove(estate, two);
+    expect(run.proofs.map(({ promise, holds }) => [promise, holds])).toEqual([
+      [two[0], false],
+      [two[1], true],
+      [two[2], true],
+    ]);
+    expect(run.cases).toBeGreaterThan(prove(estate, [two[2]!]).cases);
   });
 
   test('a call that begins inside the hours can ring a mobile outside them', () => {

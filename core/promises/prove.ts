@@ -26,13 +26,8 @@ interface Watch {
   worst: { readonly breach: Breach; readonly size: number } | null;
 }
 
-/**
- * Proves promises of one person, or finds the smallest call that breaks each, by going through all cases: every kind
- * of moment in the 53 weeks to come, every kind of caller and arrival that a plan tells apart, keys and codes given
- * and not, people engaged and not, and all that phones can do (`caseRunner`).
- * @param slice what calls for the person can come to, from `sliceFor`
- */
-export function provePromises(
+/** Promises whose carriers' times may differ as much, gone through in one. */
+function proveTogether(
   slice: Estate,
   personId: string,
   promises: readonly ReachPromise[],
@@ -63,6 +58,36 @@ export function provePromises(
       return { promise, holds: broken === null, broken: broken && withoutIdle(broken) };
     }),
   };
+}
+
+/** How far carriers' times may lie from those of the estate while a promise is proved. */
+export const spreadFor = (promise: ReachPromise, scope: ProofScope): number =>
+  Math.max(scope.spread, promise.kind === 'no-foreign-mailbox' ? (promise.spread ?? 0) : 0);
+
+/**
+ * Proves promises of one person, or finds the smallest call that breaks each, by going through all cases: every kind
+ * of moment in the 53 weeks to come, every kind of caller and arrival that a plan tells apart, keys and codes given
+ * and not, people engaged and not, and all that phones can do (`caseRunner`).
+ * @param slice what calls for the person can come to, from `sliceFor`
+ */
+export function provePromises(
+  slice: Estate,
+  personId: string,
+  promises: readonly ReachPromise[],
+  scope: ProofScope,
+): ProofRun {
+  const spreads = [...new Set(promises.map((promise) => spreadFor(promise, scope)))];
+  const found = new Map<ReachPromise, Proof>();
+  let cases = 0;
+  let complete = true;
+  for (const spread of spreads) {
+    const some = promises.filter((promise) => spreadFor(promise, scope) === spread);
+    const run = proveTogether(slice, personId, some, { ...scope, spread });
+    cases += run.cases;
+    complete &&= run.complete;
+    for (const proof of run.proofs) found.set(proof.promise, proof);
+  }
+  return { cases, complete, proofs: promises.flatMap((promise) => found.get(promise) ?? []) };
 }
 
 /** A call without the phones of which nothing is said. */

@@ -113,6 +113,16 @@ describe('cover', () => {
     expect((await cover({ ending: null })).status).toBe(200);
     expect(await lines()).toEqual(before);
   });
+  test('without an end it stays until it is ended', async () => {
+    const ending = { kind: 'person', person: 'ruth' };
+    expect((await cover({ ending })).status).toBe(200);
+    expect((await lines()).every((line: { forwardUntil?: string }) => line.forwardUntil === undefined)).toBe(
+      true,
+    );
+    expect((await lines())[0].forwardAll).toEqual(ending);
+    expect((await cover({ ending: null })).status).toBe(200);
+    expect((await lines())[0].forwardAll).toBeUndefined();
+  });
   test('a time that has passed, and a place that is none, are refused', async () => {
     const past = await cover({ ending: { kind: 'mailbox' }, until: '2026-11-24T09:00:00-08:00' });
     expect(past.body.faults).toEqual([{ path: 'until', message: 'must be a time to come' }]);
@@ -122,5 +132,25 @@ describe('cover', () => {
     });
     expect(nobody.status).toBe(400);
     expect(nobody.body.faults[0].path).toBe('person.lines[0].forwardAll.person');
+  });
+});
+
+describe('times and codes of the organisation', () => {
+  test('are set as a whole, and stay', async () => {
+    const settings = { hopLimit: 5, move: { heldMs: 30_000 } };
+    expect(await put('/api/settings', { settings })).toMatchObject({ status: 200, body: { settings } });
+    expect((await get('/api/settings')).body).toEqual({ settings });
+    expect((await get('/api/people/ines')).body.slice.settings).toEqual(settings);
+  });
+  test.each([
+    [{ settings: { hopLimit: -1 } }, 'settings.hopLimit'],
+    [{ settings: { move: { toDesk: '*2' } } }, 'settings.move'],
+    [{ settings: { colour: 'red' } }, 'settings.colour'],
+    [{}, 'settings'],
+  ])('%j is refused at its field', async (body, path) => {
+    const before = (await get('/api/settings')).body;
+    const answer = await put('/api/settings', body);
+    expect(answer).toMatchObject({ status: 400, body: { faults: [{ path }] } });
+    expect((await get('/api/settings')).body).toEqual(before);
   });
 });

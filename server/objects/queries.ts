@@ -1,5 +1,5 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import type { KeptPromise } from '../../core/estate';
+import type { KeptPromise, Settings } from '../../core/estate';
 import type { Queryable } from '../db';
 
 export type EditableKind = 'group' | 'menu' | 'schedule' | 'status' | 'template';
@@ -39,6 +39,10 @@ export async function putObject(
 
 export async function removeObject(db: Queryable, kind: EditableKind, id: string): Promise<void> {
   await db.execute('DELETE FROM estate_object WHERE kind = ? AND id = ?', [kind, id]);
+}
+
+export async function setSettings(db: Queryable, settings: Settings): Promise<void> {
+  await db.execute('UPDATE organisation SET settings = ?', [JSON.stringify(settings)]);
 }
 
 export async function setPromises(db: Queryable, promises: readonly KeptPromise[]): Promise<void> {

@@ -8,12 +8,14 @@ import {
   promisesSchema,
   referenceFaults,
   scheduleSchema,
+  settingsSchema,
   sliceFor,
   statusSchema,
   templateSchema,
   type Estate,
   type Fault,
   type KeptPromise,
+  type Settings,
   type Template,
 } from '../../core/estate';
 import { readNumber, showNumber } from '../../core/dialling';
@@ -23,7 +25,7 @@ import { LISTS, nextRevision, OBJECT_KINDS, objectsOf, type ObjectKind } from '.
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
-import { putObject, readObject, removeObject, setPromises, type EditableKind } from './queries';
+import { putObject, readObject, removeObject, setPromises, setSettings, type EditableKind } from './queries';
 
 /** Groups, menus, schedules, statuses and templates: each read, written and removed as its object of the estate file. */
 const SCHEMAS: Record<EditableKind, AnySchema> = {
@@ -211,6 +213,38 @@ export const objectRoutes: readonly Route[] = [
       if (!flow)
         throw refusal(404, `Nothing of the organisation has ${read.ok ? showNumber(read.e164) : text}.`);
       return { body: { number, flow } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/settings',
+    roles: ROLES,
+    handle: async ({ services }) => ({
+      body: { settings: (await services.store.current()).estate.settings ?? {} },
+    }),
+  },
+  {
+    method: 'PUT',
+    path: '/api/settings',
+    roles: ['specialist'],
+    handle: async ({ services, account, body }) => {
+      const { settings } = checkedBody<{ settings: Settings }>(
+        body,
+        parts.closed({ settings: settingsSchema }),
+      );
+      const live = await services.store.current();
+      await inTransaction(services.db, async (connection) => {
+        await nextRevision(connection, true);
+        await setSettings(connection, settings);
+        await addRecord(connection, {
+          who: account.name,
+          kind: 'settings-set',
+          subject: 'the organisation’s times and codes',
+          before: live.estate.settings ?? {},
+          after: settings,
+        });
+      });
+      return { body: { settings } };
     },
   },
   {

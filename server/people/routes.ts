@@ -198,15 +198,15 @@ export const peopleRoutes: readonly Route[] = [
         coverSchema,
       );
       const nowMs = context.services.now().getTime();
-      if (ending && (until === undefined || Date.parse(until) <= nowMs))
+      if (ending && until !== undefined && Date.parse(until) <= nowMs)
         throw refusal(400, 'Some of this is not right.', {
           faults: [{ path: 'until', message: 'must be a time to come' }],
         });
       return changePerson(context.services, context.account.name, personId(context), {
         kind: 'covered',
-        detail: ending ? `until ${until}` : 'ended',
+        detail: ending ? (until ? `until ${until}` : 'until it is ended') : 'ended',
         change: (person) =>
-          ending ? coverLines(person, ending, until ?? '', nowMs) : endCover(person, nowMs),
+          ending ? coverLines(person, ending, until ?? null, nowMs) : endCover(person, nowMs),
       });
     },
   },

@@ -14,6 +14,7 @@ export type RecordKind =
   | 'object-changed'
   | 'object-removed'
   | 'promises-set'
+  | 'settings-set'
   | 'number-shown'
   | 'signed-in';
 

@@ -1,23 +1,29 @@
 import { View } from 'react-native';
-import { differences, type Person } from '../../core/estate';
+import { differences } from '../../core/estate';
 import { space, usePalette } from '../theme';
 import { Button } from './parts';
 import { Sheet } from './Sheet';
 import { Words } from './Words';
 import { sayPath, sayValue } from './sayChange';
 
-/** Two have changed the same person: both versions, setting by setting, and the choice between them. */
+interface Named {
+  readonly name: string;
+}
+
+/** Two have changed the same person, group or the like: both versions, setting by setting, and the choice between them. */
 export function ConflictSheet({
   base,
   mine,
   theirs,
+  mineLabel = 'Keep mine',
   onMine,
   onTheirs,
   onClose,
 }: {
-  readonly base: Person;
-  readonly mine: Person;
-  readonly theirs: Person;
+  readonly base: Named;
+  readonly mine: Named;
+  readonly theirs: Named;
+  readonly mineLabel?: string;
   readonly onMine: () => void;
   readonly onTheirs: () => void;
   readonly onClose: () => void;
@@ -36,7 +42,7 @@ export function ConflictSheet({
       footer={
         <>
           <Button grow label="Take theirs" onPress={onTheirs} />
-          <Button grow kind="main" label="Keep mine" onPress={onMine} />
+          <Button grow kind="main" label={mineLabel} onPress={onMine} />
         </>
       }
     >

@@ -39,7 +39,7 @@ export const CoverPart = memo(function CoverPart({
       title="Cover"
       aside={
         canSet ? (
-          cover ? (
+          cover || always ? (
             <Button
               kind="quiet"
               label="End it now"
@@ -68,7 +68,12 @@ export const CoverPart = memo(function CoverPart({
           now={now}
           busy={change.isPending}
           onClose={() => setOpen(false)}
-          onSet={(ending, iso) => change.mutate({ ending, until: iso }, { onSuccess: () => setOpen(false) })}
+          onSet={(ending, iso) =>
+            change.mutate(
+              { ending, ...(iso === null ? {} : { until: iso }) },
+              { onSuccess: () => setOpen(false) },
+            )
+          }
         />
       ) : null}
     </Section>
@@ -90,12 +95,14 @@ function CoverSheet({
   now: number;
   busy: boolean;
   onClose: () => void;
-  onSet: (ending: SimpleEnding, until: string) => void;
+  /** `until` null: until somebody ends it. */
+  onSet: (ending: SimpleEnding, until: string | null) => void;
 }) {
   const zone = estate.timeZone;
   const today = DateTime.fromMillis(now, { zone });
   const [ending, setEnding] = useState<SimpleEnding>({ kind: 'mailbox' });
   const [days, setDays] = useState(0);
+  const [isOpen, setOpen] = useState(false);
   const [clock, setClock] = useState(today.hour < 16 ? '17:00' : '23:59');
   const isClock = /^([01]?\d|2[0-3]):[0-5]\d$/.test(clock);
   const [hour, minute] = clock.split(':').map(Number);
@@ -113,10 +120,16 @@ function CoverSheet({
         <Button
           kind="main"
           grow
-          label={isLate ? `Until ${at.setLocale('en').toFormat('ccc HH:mm')}` : 'Until when?'}
-          disabled={!isLate}
+          label={
+            isOpen
+              ? 'Until somebody ends it'
+              : isLate
+                ? `Until ${at.setLocale('en').toFormat('ccc HH:mm')}`
+                : 'Until when?'
+          }
+          disabled={!isLate && !isOpen}
           busy={busy}
-          onPress={() => onSet(ending, isoIn(at.toMillis(), zone))}
+          onPress={() => onSet(ending, isOpen ? null : isoIn(at.toMillis(), zone))}
         />
       }
     >
@@ -131,22 +144,35 @@ function CoverSheet({
       />
       <Choice
         label="Until which day"
-        value={String(days)}
-        options={Array.from({ length: 7 }, (_, i) => ({
-          value: String(i),
-          label: i === 0 ? 'Today' : today.plus({ days: i }).setLocale('en').toFormat('ccc d'),
-        }))}
-        onChange={(next) => setDays(Number(next))}
+        value={isOpen ? 'open' : String(days)}
+        options={[
+          ...Array.from({ length: 7 }, (_, i) => ({
+            value: String(i),
+            label: i === 0 ? 'Today' : today.plus({ days: i }).setLocale('en').toFormat('ccc d'),
+          })),
+          { value: 'open', label: 'No end' },
+        ]}
+        onChange={(next) => {
+          setOpen(next === 'open');
+          if (next !== 'open') setDays(Number(next));
+        }}
       />
-      <Field
-        label={`Until when, ${zone.split('/').at(-1)?.replace('_', ' ')} time`}
-        mono
-        value={clock}
-        onChange={setClock}
-        error={
-          !isClock ? 'A time from 00:00 to 23:59, such as 17:00' : isLate ? null : 'This has passed already'
-        }
-      />
+      {isOpen ? (
+        <Words tone="ochre">
+          Without an end it stays on until somebody thinks of it: calls may be going there for months. A day
+          and a time can be moved later.
+        </Words>
+      ) : (
+        <Field
+          label={`Until when, ${zone.split('/').at(-1)?.replace('_', ' ')} time`}
+          mono
+          value={clock}
+          onChange={setClock}
+          error={
+            !isClock ? 'A time from 00:00 to 23:59, such as 17:00' : isLate ? null : 'This has passed already'
+          }
+        />
+      )}
     </Sheet>
   );
 }

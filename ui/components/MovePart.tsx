@@ -1,8 +1,8 @@
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/dialling';
-import { actOn, beginMove, DEFAULT_MOVE, waitFor, type Heard, type MoveAction } from '../../core/move';
-import type { Person } from '../../core/estate';
+import { actOn, beginMove, waitFor, type Heard, type MoveAction } from '../../core/move';
+import { settingsOf, type Person } from '../../core/estate';
 import { seconds, theEndpoint, type Call, type EstateIndex, type Trace } from '../../core/reach';
 import { space, usePalette } from '../theme';
 import { Button, Field, Section } from './parts';
@@ -35,13 +35,14 @@ export function MovePart({
   readonly person: Person;
 }) {
   const palette = usePalette();
-  const [heldMs, setHeld] = useState(DEFAULT_MOVE.heldMs);
+  const own = useMemo(() => settingsOf(index.estate.settings).move, [index]);
+  const [heldMs, setHeld] = useState(own.heldMs);
   const [afterMs, setAfter] = useState(10_000);
   const [keys, setKeys] = useState('');
   const [done, setDone] = useState<readonly Done[]>([]);
   const begun = useMemo(
-    () => beginMove(index, call, trace, { ...DEFAULT_MOVE, heldMs }),
-    [index, call, trace, heldMs],
+    () => beginMove(index, call, trace, { ...own, heldMs }),
+    [index, call, trace, own, heldMs],
   );
   const move = useMemo(
     () =>
@@ -58,7 +59,6 @@ export function MovePart({
   const act = (action: MoveAction | null) => setDone([...done, { atMs: at, action }]);
   const { state } = move;
   const name = (id: string) => theEndpoint(index, id, person.id);
-  const own = person.endpoints;
   const talking = state.kind === 'talking' ? state.endpoint : null;
   const isOutside = talking !== null && index.endpoints.get(talking)?.number !== null;
   return (
@@ -108,7 +108,7 @@ export function MovePart({
               <Button label={`Hang up ${name(talking)}`} onPress={() => act({ kind: 'hang-up' })} />
             ) : null}
             {state.kind === 'held'
-              ? own.map(({ id }) => (
+              ? person.endpoints.map(({ id }) => (
                   <Button
                     key={id}
                     label={`Take up at ${name(id)}`}
@@ -117,7 +117,7 @@ export function MovePart({
                 ))
               : null}
             {talking
-              ? own
+              ? person.endpoints
                   .filter(({ id }) => id !== talking)
                   .map(({ id }) => (
                     <Button
@@ -138,7 +138,7 @@ export function MovePart({
                 keyboard="phone-pad"
                 value={keys}
                 onChange={(text) => setKeys(text.replace(/[^\d*#A-D]/gi, ''))}
-                hint={`${DEFAULT_MOVE.codes.toDesk} sends it to the desk; ${DEFAULT_MOVE.codes.transfer}, a number and # transfers it`}
+                hint={`${own.toDesk} sends it to the desk; ${own.transfer}, a number and # transfers it`}
               />
               <Button
                 label="Press these keys"

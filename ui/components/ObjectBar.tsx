@@ -1,8 +1,13 @@
 import { View } from 'react-native';
 import type { Fault } from '../../core/estate';
 import { space, usePalette } from '../theme';
+import { ConflictSheet } from './ConflictSheet';
 import { Button } from './parts';
 import { Words } from './Words';
+
+interface Named {
+  readonly name: string;
+}
 
 /** What stands at the bottom while something is changed and not in force: undo, discard, put in force. */
 export function ObjectBar({
@@ -16,6 +21,9 @@ export function ObjectBar({
     readonly undo: () => void;
     readonly discard: () => void;
     readonly apply: () => void;
+    readonly conflict: { readonly base: Named; readonly mine: Named; readonly theirs: Named } | null;
+    readonly keepMine: () => void;
+    readonly takeTheirs: () => void;
   };
 }) {
   const palette = usePalette();
@@ -32,6 +40,15 @@ export function ObjectBar({
         gap: space(2),
       }}
     >
+      {work.conflict ? (
+        <ConflictSheet
+          {...work.conflict}
+          mineLabel="Go on with mine"
+          onMine={work.keepMine}
+          onTheirs={work.takeTheirs}
+          onClose={work.keepMine}
+        />
+      ) : null}
       {work.trouble ? (
         <Words tone="rust" live>
           {work.trouble}

@@ -8,6 +8,7 @@ import { promisesOf, useSetPromises } from '../hooks/useProofs';
 import { space, usePalette } from '../theme';
 import { Button, Choice, Trouble } from './parts';
 import { Sheet } from './Sheet';
+import { SPREADS } from './TargetEditor';
 import { TimeField } from './TimeField';
 import { Words } from './Words';
 
@@ -170,6 +171,17 @@ function Settings({
         value={promise.longestMs}
         step={1000}
         onChange={(ms) => ms !== null && change(kept, { ...promise, longestMs: ms })}
+      />
+    );
+  if (promise.kind === 'no-foreign-mailbox')
+    return (
+      <Choice
+        label="Carriers’ times may differ by"
+        value={String(promise.spread ?? 0)}
+        options={SPREADS}
+        onChange={(spread) =>
+          change(kept, { kind: promise.kind, ...(spread === '0' ? {} : { spread: Number(spread) }) })
+        }
       />
     );
   if (promise.kind === 'only-inside')

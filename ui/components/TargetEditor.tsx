@@ -17,7 +17,7 @@ import {
   type TargetAt,
   type TargetPatch,
 } from '../../core/estate';
-import { adviseTimes, carrierTimes, timesFaults } from '../../core/reach';
+import { adviseTimes, carrierTimes, shortName, timesFaults } from '../../core/reach';
 import { space, usePalette } from '../theme';
 import { Button, Choice, Field } from './parts';
 import { TimeField } from './TimeField';
@@ -31,6 +31,8 @@ interface Props {
   readonly treatment: string;
   readonly onEdit: (change: (person: Person) => Person, merge?: string) => void;
 }
+
+const today = () => new Date().toISOString().slice(0, 10);
 
 /** Where a treatment rings an endpoint; null if it does not. */
 export function targetIn(
@@ -99,7 +101,25 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
         />
       </View>
       {colleague ? (
-        <Words size="small" tone="ochre">
+        <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(3) }}>
+          <View style={{ flex: 1 }}>
+            <Words strong>{`${shortName(colleague.name)} has agreed`}</Words>
+            <Words size="small" tone={target.agreedOn ? 'soft' : 'ochre'}>
+              {target.agreedOn
+                ? `On ${target.agreedOn}, as recorded here.`
+                : 'Not recorded. Calls will ring there that are not theirs: ask first.'}
+            </Words>
+          </View>
+          <Switch
+            value={target.agreedOn !== undefined}
+            onValueChange={(agreed) => patch({ agreedOn: agreed ? today() : undefined })}
+            color={palette.accent}
+            accessibilityLabel={`${colleague.name} has agreed`}
+          />
+        </View>
+      ) : null}
+      {colleague ? (
+        <Words size="small" tone="soft">
           {`This phone is ${colleague.name}’s. How it rings here is set in this plan; its number and its carrier’s times on ${colleague.name}’s page.`}
         </Words>
       ) : null}
@@ -241,7 +261,8 @@ function NumberField({
   );
 }
 
-const SPREADS = [
+/** How far a carrier's times may lie from those that are known. */
+export const SPREADS = [
   { value: '0', label: 'As they are' },
   { value: '0.1', label: 'A tenth' },
   { value: '0.2', label: 'A fifth' },

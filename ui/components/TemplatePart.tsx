@@ -64,7 +64,7 @@ export function TemplatePart({
         {template ? (
           <Button
             kind="quiet"
-            label="Open it"
+            label="Open the template"
             onPress={() => router.navigate(`/templates/${encodeURIComponent(template.id)}`)}
           />
         ) : null}

@@ -48,11 +48,26 @@ export function useObjectWork<T extends Named>(kind: ObjectKind, page: ObjectPag
     },
   });
   const faults: readonly Fault[] = isApiError(save.error) ? save.error.faults : [];
+  /** What somebody else has put in force meanwhile. */
+  const theirs =
+    isApiError(save.error) && save.error.status === 409
+      ? ((save.error.body.theirs as ObjectPage<T> | null | undefined) ?? null)
+      : null;
   return {
+    conflict: theirs && { base: base.object, mine: object, theirs: theirs.object },
+    keepMine: () => {
+      if (theirs) setBase({ ...base, ...theirs });
+      save.reset();
+    },
+    takeTheirs: () => {
+      save.reset();
+      setSteps([]);
+      void queryClient.invalidateQueries();
+    },
     object,
     changed: steps.length > 0,
     faults,
-    trouble: save.isError && faults.length === 0 ? messageOf(save.error) : null,
+    trouble: save.isError && faults.length === 0 && !theirs ? messageOf(save.error) : null,
     busy: save.isPending,
     edit: (change: (object: T) => T) => {
       save.reset();

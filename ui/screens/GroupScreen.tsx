@@ -10,6 +10,7 @@ import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { ObjectBar } from '../components/ObjectBar';
 import { PageFrame } from '../components/PageFrame';
+import { PermissionChoice } from '../components/PermissionChoice';
 import { EndingEditor } from '../components/plan/EndingEditor';
 import { PersonSearch } from '../components/plan/Search';
 import { Choice, Empty, Field, IconButton, Section, Skeleton, Trouble } from '../components/parts';
@@ -102,6 +103,10 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
             onChange={(ms) => ms !== null && set({ ringMs: ms })}
           />
           <Field label="Name" value={group.name} onChange={(name) => name.trim() && set({ name })} />
+          <Words size="small" tone="soft">
+            Dials out by the permission
+          </Words>
+          <PermissionChoice value={group.permission} onChange={(permission) => set({ permission })} />
           <EndingEditor
             label="Nobody answers"
             ending={group.ending}

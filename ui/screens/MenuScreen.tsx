@@ -10,6 +10,7 @@ import { useMet } from '../stores/met';
 import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { ObjectBar } from '../components/ObjectBar';
+import { PermissionChoice } from '../components/PermissionChoice';
 import { PageFrame } from '../components/PageFrame';
 import { EndingEditor } from '../components/plan/EndingEditor';
 import { scheduleOf, scheduleOptions, scheduleValue } from '../components/plan/scheduleChoice';
@@ -169,6 +170,14 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
           ) : null}
         </Section>
       ))}
+      {canEdit ? (
+        <Section title="Dials out by the permission">
+          <PermissionChoice
+            value={menu.permission}
+            onChange={(permission) => work.edit((before) => ({ ...before, permission }))}
+          />
+        </Section>
+      ) : null}
     </PageFrame>
   );
 }

@@ -3,6 +3,8 @@ import { ScrollView, View } from 'react-native';
 import { DateTime } from 'luxon';
 import { messageOf } from '../hooks/api';
 import { useRecord, type RecordLine } from '../hooks/data';
+import { useTakeBack } from '../hooks/templates';
+import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { Button, Empty, Skeleton, Trouble } from '../components/parts';
 import { sayPath, sayValue } from '../components/sayChange';
@@ -15,13 +17,28 @@ const KINDS: Record<string, string> = {
   'status-set': 'set the status of',
   switched: 'switched a phone of',
   'number-shown': 'was shown a private number of',
+  covered: 'covered',
+  'template-applied': 'started from a template',
+  'taken-back': 'took back a change of',
+  'object-added': 'added',
+  'object-changed': 'changed',
+  'object-removed': 'removed',
+  'promises-set': 'set',
+  'settings-set': 'set',
   'signed-in': 'signed in:',
 };
 const SHOWN = 6;
 
 /** One entry: who did what to whom, when, and what it was before. */
-export function RecordRow({ entry }: { readonly entry: RecordLine }) {
+export function RecordRow({
+  entry,
+  canTakeBack = false,
+}: {
+  readonly entry: RecordLine;
+  readonly canTakeBack?: boolean;
+}) {
   const palette = usePalette();
+  const back = useTakeBack();
   return (
     <View
       role="listitem"
@@ -44,6 +61,22 @@ export function RecordRow({ entry }: { readonly entry: RecordLine }) {
       <Words size="small" mono tone="soft">
         {DateTime.fromISO(entry.at).setLocale('en').toFormat('ccc d LLL yyyy, HH:mm:ss')}
       </Words>
+      {canTakeBack && entry.personId !== null && entry.changes.length > 0 ? (
+        <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' }}>
+          <Button
+            kind="quiet"
+            icon="undo"
+            label={`Take back: ${entry.subject}`}
+            busy={back.isPending}
+            onPress={() => back.mutate([entry.id])}
+          />
+          {back.isError ? (
+            <Words size="small" tone="rust" live>
+              {messageOf(back.error)}
+            </Words>
+          ) : null}
+        </View>
+      ) : null}
     </View>
   );
 }
@@ -51,6 +84,7 @@ export function RecordRow({ entry }: { readonly entry: RecordLine }) {
 export function RecordScreen() {
   const [before, setBefore] = useState<number | null>(null);
   const record = useRecord(before);
+  const canEdit = useCanEdit();
   if (record.isError)
     return <Trouble message={messageOf(record.error)} retry={() => void record.refetch()} />;
   return (
@@ -74,7 +108,7 @@ export function RecordScreen() {
       ) : (
         <View role="list" style={{ paddingTop: space(3) }}>
           {record.data.entries.map((entry) => (
-            <RecordRow key={entry.id} entry={entry} />
+            <RecordRow key={entry.id} entry={entry} canTakeBack={canEdit} />
           ))}
         </View>
       )}

@@ -8,6 +8,7 @@ import { space, useIsWide, usePalette } from '../theme';
 import { useNamed } from '../components/plan/Search';
 import { Button, Empty, Field, LinkRow, Section, Skeleton, Trouble } from '../components/parts';
 import { PageFrame } from '../components/PageFrame';
+import { SettingsPart } from '../components/SettingsPart';
 import { Sheet } from '../components/Sheet';
 
 /** What calls pass through on their way; templates stand with the people. */
@@ -84,6 +85,7 @@ export function RoutesScreen() {
           </View>
         ))}
       </View>
+      <SettingsPart />
     </PageFrame>
   );
 }

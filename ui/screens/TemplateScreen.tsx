@@ -40,7 +40,7 @@ export function TemplateScreen({ id }: { readonly id: string }) {
 }
 
 /** As many as can stand in a row of choices. */
-const SHOWN_FOR = 5;
+const SHOWN_FOR = 3;
 
 /** The estate with the template's somebody and those who follow it as the edited template has them. */
 function asEdited(estate: Estate, somebody: Person, template: Template, loyal: ReadonlySet<string>): Estate {

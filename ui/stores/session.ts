@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { api, isApiError, whenSignedOut } from '../hooks/api';
 import { queryClient } from '../hooks/data';
+import { claimDrafts, forgetDrafts } from './draft';
 
 export type Role = 'specialist' | 'help-desk' | 'manager';
 export interface Account {
@@ -22,7 +23,9 @@ export const useSession = create<SessionState>((set) => ({
   account: null,
   ask: async () => {
     try {
-      set({ state: 'in', account: await api<Account>('GET', '/api/session') });
+      const account = await api<Account>('GET', '/api/session');
+      claimDrafts(account.name);
+      set({ state: 'in', account });
     } catch (error) {
       set({ state: isApiError(error) && error.status === 401 ? 'out' : 'unreachable', account: null });
     }
@@ -30,11 +33,13 @@ export const useSession = create<SessionState>((set) => ({
   signIn: async (name, password) => {
     const account = await api<Account>('POST', '/api/session', { name, password });
     queryClient.clear();
+    claimDrafts(account.name);
     set({ state: 'in', account });
   },
   signOut: async () => {
     await api('DELETE', '/api/session').catch(() => undefined);
     queryClient.clear();
+    forgetDrafts();
     set({ state: 'out', account: null });
   },
 }));

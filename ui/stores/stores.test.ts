@@ -1,6 +1,6 @@
 import type { Person } from '../../core/estate';
 import type { Call } from '../../core/reach';
-import { changeCount, draftPerson, useDrafts } from './draft';
+import { changeCount, claimDrafts, draftPerson, forgetDrafts, useDrafts } from './draft';
 import { momentOf, PLAIN_MOMENT, useMoments } from './moment';
 
 const person: Person = {
@@ -34,6 +34,17 @@ describe('drafts', () => {
     expect(drafts().drafts.ada?.steps).toHaveLength(2);
     drafts().undo('ada');
     expect(draftPerson(drafts().drafts.ada)).toMatchObject({ name: 'Be', maxCalls: 1 });
+  });
+  test('another account finds none of them; the same one finds all', () => {
+    claimDrafts('first');
+    drafts().edit(person, 1, named('B'));
+    claimDrafts('first');
+    expect(changeCount(drafts().drafts.ada)).toBe(1);
+    claimDrafts('second');
+    expect(drafts().drafts).toEqual({});
+    drafts().edit(person, 1, named('B'));
+    forgetDrafts();
+    expect(drafts()).toMatchObject({ owner: null, drafts: {} });
   });
   test('what came back to what it was counts as no change; a newer version keeps the edits', () => {
     drafts().edit(person, 1, named('B'));

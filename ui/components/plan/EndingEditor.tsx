@@ -9,6 +9,7 @@ import { space } from '../../theme';
 import { Button, Choice, Field } from '../parts';
 import { TimeField } from '../TimeField';
 import { Words } from '../Words';
+import { PhoneOrPlan } from './PhoneOrPlan';
 import { FoundList, PersonSearch, useNamed, type Found } from './Search';
 
 interface Props {
@@ -174,6 +175,7 @@ function ColleaguePart({
             tone="ochre"
           >{`Ask ${shortName(met.name)} first: calls will come that are not theirs.`}</Words>
           <FoundList found={found} />
+          {owner ? <PhoneOrPlan owner={owner} estate={estate} colleague={met} /> : null}
         </>
       ) : null}
     </View>

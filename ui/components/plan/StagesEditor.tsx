@@ -24,6 +24,7 @@ import { Button, IconButton } from '../parts';
 import { TimeField } from '../TimeField';
 import { Words } from '../Words';
 import { CodeStageEditor, OfferStageEditor } from './AskingStages';
+import { PhoneOrPlan } from './PhoneOrPlan';
 import { FoundList, PersonSearch } from './Search';
 import type { StagesProps } from './stages';
 
@@ -181,6 +182,11 @@ function RingEditor({
               <Words size="small" tone="soft">
                 {summary(target, estate)}
               </Words>
+              {target.agreedOn === undefined && !person.endpoints.some(({ id }) => id === target.endpoint) ? (
+                <Words size="small" tone="ochre">
+                  Whether they have agreed is not recorded
+                </Words>
+              ) : null}
             </View>
             <Button kind="quiet" label="Edit" onPress={() => onTarget(target.endpoint, at)} />
             <Switch
@@ -231,6 +237,7 @@ function RingEditor({
                   onPick: () => add(endpoint.number ? carefulTarget(endpoint.id) : { endpoint: endpoint.id }),
                 }))}
               />
+              <PhoneOrPlan owner={person} estate={estate} colleague={met} />
             </>
           ) : null}
           <Button kind="quiet" label="Add nothing" onPress={() => setAdding(false)} />
