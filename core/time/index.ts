@@ -38,3 +38,4 @@ function readInstant(text: string): number | null {
 /** A moment as ISO 8601 with the offset of a zone, e.g. `2026-11-24T14:20:00-08:00`. */
 export const isoIn = (epochMs: number, timeZone: string): string =>
   DateTime.fromMillis(epochMs, { zone: timeZone }).toISO({ suppressMilliseconds: true }) ?? '';
+export { zoneOffsets, zonesThatDiffer, type ZoneOffsets } from './zones';

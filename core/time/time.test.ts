@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
 import type { Schedule } from '../estate';
-import { instantOf, isInside, isoIn } from '.';
+import { instantOf, isInside, isoIn, zoneOffsets, zonesThatDiffer } from '.';
 
 const zone = 'America/Vancouver';
 const at = (text: string) => DateTime.fromISO(text, { zone }).toMillis();
@@ -93,4 +93,18 @@ test('an instant needs its offset, and is given back with that of a zone', () =>
   const ms = instantOf('2026-11-24T22:20:00Z')!;
   expect(isoIn(ms, zone)).toBe('2026-11-24T14:20:00-08:00');
   expect(instantOf('2026-11-24T14:20-08:00')).toBe(ms);
+});
+
+test('two programs compare what they know of zones', () => {
+  const from = Date.parse('2026-07-01T00:00:00Z');
+  const known = zoneOffsets(['Europe/London', 'Asia/Kolkata', 'Europe/London'], from);
+  expect(Object.keys(known)).toEqual(['Europe/London', 'Asia/Kolkata']);
+  expect(known['Asia/Kolkata']).toEqual(Array.from({ length: 13 }, () => 330));
+  expect(new Set(known['Europe/London'])).toEqual(new Set([60, 0]));
+  expect(zonesThatDiffer(known, from)).toEqual([]);
+  const older = {
+    ...known,
+    'Asia/Kolkata': known['Asia/Kolkata']!.map((each, i) => (i > 6 ? each + 60 : each)),
+  };
+  expect(zonesThatDiffer(older, from)).toEqual(['Asia/Kolkata']);
 });

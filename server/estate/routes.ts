@@ -1,5 +1,6 @@
 import { forwardAt } from '../../core/estate';
 import { REACH_STATES, type Judgement } from '../../core/reach';
+import { zoneOffsets } from '../../core/time';
 import { ROLES, type Route } from '../http/routes';
 import { listRecord } from '../record/queries';
 
@@ -38,6 +39,13 @@ export const estateRoutes: readonly Route[] = [
         body: {
           organisation: estate.name,
           timeZone: estate.timeZone,
+          zones: {
+            fromMs: now().getTime(),
+            offsets: zoneOffsets(
+              [estate.timeZone, ...estate.schedules.map((schedule) => schedule.timeZone)],
+              now().getTime(),
+            ),
+          },
           people: estate.people.length,
           counts,
           lost: named('lost'),

@@ -175,14 +175,19 @@ function Settings({
     );
   if (promise.kind === 'no-foreign-mailbox')
     return (
-      <Choice
-        label="Carriers’ times may differ by"
-        value={String(promise.spread ?? 0)}
-        options={SPREADS}
-        onChange={(spread) =>
-          change(kept, { kind: promise.kind, ...(spread === '0' ? {} : { spread: Number(spread) }) })
-        }
-      />
+      <View style={{ gap: space(1) }}>
+        <Words size="small" tone="soft">
+          Carriers’ times may differ by
+        </Words>
+        <Choice
+          label="Carriers’ times may differ by"
+          value={String(promise.spread ?? 0)}
+          options={SPREADS}
+          onChange={(spread) =>
+            change(kept, { kind: promise.kind, ...(spread === '0' ? {} : { spread: Number(spread) }) })
+          }
+        />
+      </View>
     );
   if (promise.kind === 'only-inside')
     return (

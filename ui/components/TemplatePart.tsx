@@ -40,10 +40,9 @@ export function TemplatePart({
   const router = useRouter();
   const [open, setOpen] = useState(false);
   const [script, setScript] = useState(false);
-  const plans = useTemplatePlans(open);
-  const template = [...(slice.templates ?? []), ...(plans.data?.objects ?? [])].find(
-    ({ id }) => id === person.template,
-  );
+  const own = slice.templates?.find(({ id }) => id === person.template);
+  const plans = useTemplatePlans(open || (person.template !== undefined && !own));
+  const template = own ?? plans.data?.objects.find(({ id }) => id === person.template);
   const departed = template ? departures(template, person).map(({ path }) => sayPath(path)) : [];
   if (!template && !onEdit) return null;
   return (

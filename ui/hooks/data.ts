@@ -1,6 +1,7 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Difference, Estate, Person, Status } from '../../core/estate';
 import type { Call, Judgement, ReachState, Tried } from '../../core/reach';
+import type { ZoneOffsets } from '../../core/time';
 import { api, isApiError } from './api';
 
 /** Shapes of what the server sends; it states them beside its routes. */
@@ -41,6 +42,8 @@ export interface RecordLine {
 export interface Today {
   readonly organisation: string;
   readonly timeZone: string;
+  /** What the server knows of the zones that count. */
+  readonly zones: { readonly fromMs: number; readonly offsets: ZoneOffsets };
   readonly people: number;
   readonly counts: Readonly<Record<ReachState, number>>;
   readonly lost: readonly NamedPerson[];

@@ -2,6 +2,7 @@ import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { showNumbersIn } from '../../core/dialling';
+import { zonesThatDiffer } from '../../core/time';
 import { messageOf } from '../hooks/api';
 import { useToday, type NamedPerson } from '../hooks/data';
 import { useSession } from '../stores/session';
@@ -22,6 +23,7 @@ export function TodayScreen() {
   if (today.isPending) return <Skeleton />;
   const { counts, lost, atRisk, forwarded, record, organisation, timeZone, people } = today.data;
   const clock = DateTime.now().setZone(timeZone).setLocale('en').toFormat('cccc d LLLL, HH:mm');
+  const differ = zonesThatDiffer(today.data.zones.offsets, today.data.zones.fromMs);
   const open = (id: string) => router.navigate(`/people/${encodeURIComponent(id)}`);
   const list = (title: string, state: ReachState, who: readonly NamedPerson[]) =>
     who.length === 0 ? null : (
@@ -62,6 +64,17 @@ export function TodayScreen() {
         </View>
         {wide ? null : <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />}
       </View>
+      {differ.length > 0 ? (
+        <View style={{ paddingHorizontal: space(4), paddingBottom: space(4) }}>
+          <Words tone="ochre" strong>
+            {`This browser and the server do not agree about the clock of ${differ.join(', ')} in the year to come.`}
+          </Words>
+          <Words size="small" tone="soft">
+            One of them has older zone data: hours may begin an hour apart in what is shown here and in what
+            the server proves. Bring Node on the server, or this browser, up to date.
+          </Words>
+        </View>
+      ) : null}
       <View
         style={{
           flexDirection: 'row',
