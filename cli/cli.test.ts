@@ -93,3 +93,26 @@ test('cpl writes a plan as a script with notes, and reads one with faults by lin
   expect(bad).toMatchObject({ code: 2, out: '', err: expect.stringMatching(/^line 2: /) });
   expect(hostler(['cpl', '--estate', ESTATE])).toMatchObject({ code: 2, err: '--person ID is needed\n' });
 });
+test('dial says what a number is, what is dialled, and whether a line may', () => {
+  const dialled = (...args: string[]) => hostler(['dial', '--estate', ESTATE, ...args]);
+  const json = dialled('--number', '9 1 778 555 0101', '--person', 'ines', '--json');
+  expect([json.code, JSON.parse(json.out)]).toEqual([
+    0,
+    {
+      kind: 'number',
+      e164: '+17785550101',
+      class: 'national',
+      dialAs: '917785550101',
+      faults: [],
+      notes: [],
+      mayDial: expect.objectContaining({ ok: true, class: 'national' }),
+    },
+  ]);
+  expect(dialled('--number', '4101')).toMatchObject({
+    code: 0,
+    out: expect.stringContaining('extension 4101'),
+  });
+  expect(dialled('--number', '9 911')).toMatchObject({ code: 1, out: expect.stringContaining('emergency') });
+  expect(dialled('--number', '4101', '--person', 'nobody')).toMatchObject({ code: 2, out: '' });
+  expect(dialled()).toMatchObject({ code: 2, err: '--number TEXT is needed\n' });
+});

@@ -1,5 +1,6 @@
 import { check } from './check';
 import { cpl } from './cpl';
+import { dial } from './dial';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
 import { tryCalls } from './try';
@@ -10,6 +11,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   try: { usage: 'try --estate FILE --call FILE [--json]', run: tryCalls },
   import: { usage: 'import --estate FILE', run: importEstate },
   vcard: { usage: 'vcard --estate FILE [--person ID]', run: vcards },
+  dial: { usage: 'dial --estate FILE --number TEXT [--person ID] [--json]', run: dial },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   export: { usage: 'export [--estate FILE]', run: exportEstate },
 };

@@ -417,6 +417,14 @@ export const estateSchema = closed({
     localWithPrefix: flag(),
     internationalPrefix: text(8).matches(/^\d*$/, 'must be digits, or empty').defined('is missing'),
     extensionDigits: count(1, 15).required('is missing'),
+    codes: list(
+      closed({
+        code: text(20)
+          .matches(/^[*#][0-9*#]+$/, 'must begin with * or #, then digits, * or #')
+          .required('is missing'),
+        does: requiredText(200),
+      }),
+    ),
   }),
   permissions: requiredList(
     closed({

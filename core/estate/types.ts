@@ -78,6 +78,8 @@ export interface Dialling {
   readonly localWithPrefix?: boolean;
   readonly internationalPrefix: string;
   readonly extensionDigits: number;
+  /** Codes of the organisation's own: what is dialled, and what it does. */
+  readonly codes?: readonly { readonly code: string; readonly does: string }[];
 }
 
 export interface Permission {

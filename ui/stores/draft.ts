@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { createJSONStorage, persist } from 'zustand/middleware';
 import { differences, type Person } from '../../core/estate';
+import { DRAFTS_KEY, useSession } from './session';
 
 /** A person being changed: what was read, and every state since, so that each step can be taken back. */
 export interface Draft {
@@ -65,7 +66,7 @@ export const useDrafts = create<DraftState>()(
         }),
     }),
     {
-      name: 'hostler-drafts',
+      name: DRAFTS_KEY,
       storage: createJSONStorage(() => ('sessionStorage' in globalThis ? sessionStorage : NOWHERE)),
       partialize: ({ owner, drafts }) => ({ owner, drafts }),
     },
@@ -82,6 +83,13 @@ export function claimDrafts(account: string): void {
   const { owner } = useDrafts.getState();
   if (owner !== account) useDrafts.setState({ owner: account, ...(owner === null ? {} : { drafts: {} }) });
 }
+
+const follow = ({ account, hasLeft }: ReturnType<typeof useSession.getState>) => {
+  if (account) claimDrafts(account.name);
+  else if (hasLeft) forgetDrafts();
+};
+follow(useSession.getState());
+useSession.subscribe(follow);
 
 const without = (drafts: Readonly<Record<string, Draft>>, id: string) =>
   Object.fromEntries(Object.entries(drafts).filter(([key]) => key !== id));

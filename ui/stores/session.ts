@@ -1,7 +1,6 @@
 import { create } from 'zustand';
 import { api, isApiError, whenSignedOut } from '../hooks/api';
 import { queryClient } from '../hooks/data';
-import { claimDrafts, forgetDrafts } from './draft';
 
 export type Role = 'specialist' | 'help-desk' | 'manager';
 export interface Account {
@@ -9,7 +8,12 @@ export interface Account {
   readonly role: Role;
 }
 
+/** Where drafts lie in the tab's storage; here, so that they can be emptied where their code was never fetched. */
+export const DRAFTS_KEY = 'hostler-drafts';
+
 interface SessionState {
+  /** Signed out by hand, not by the session's end. */
+  readonly hasLeft: boolean;
   readonly state: 'asking' | 'out' | 'in' | 'unreachable';
   readonly account: Account | null;
   readonly ask: () => Promise<void>;
@@ -21,11 +25,11 @@ interface SessionState {
 export const useSession = create<SessionState>((set) => ({
   state: 'asking',
   account: null,
+  hasLeft: false,
   ask: async () => {
     try {
       const account = await api<Account>('GET', '/api/session');
-      claimDrafts(account.name);
-      set({ state: 'in', account });
+      set({ state: 'in', account, hasLeft: false });
     } catch (error) {
       set({ state: isApiError(error) && error.status === 401 ? 'out' : 'unreachable', account: null });
     }
@@ -33,14 +37,13 @@ export const useSession = create<SessionState>((set) => ({
   signIn: async (name, password) => {
     const account = await api<Account>('POST', '/api/session', { name, password });
     queryClient.clear();
-    claimDrafts(account.name);
-    set({ state: 'in', account });
+    set({ state: 'in', account, hasLeft: false });
   },
   signOut: async () => {
     await api('DELETE', '/api/session').catch(() => undefined);
     queryClient.clear();
-    forgetDrafts();
-    set({ state: 'out', account: null });
+    globalThis.sessionStorage?.removeItem(DRAFTS_KEY);
+    set({ state: 'out', account: null, hasLeft: true });
   },
 }));
 
