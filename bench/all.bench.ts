@@ -9,6 +9,7 @@ import autocannon from 'autocannon';
 import mysql from 'mysql2/promise';
 import { dbConfig } from '../server/db';
 import { skerrowSoundFerries } from '../demo/skerrow';
+import { diallingBench } from './dialling.bench';
 import { engineBench } from './engine.bench';
 
 const root = resolve(__dirname, '..');
@@ -226,6 +227,7 @@ const editToStrip = (page: Page, guard: string) =>
 async function main(): Promise<void> {
   sizes();
   engineBench(line);
+  diallingBench(line);
   const { database: _own, ...server } = dbConfig();
   const database = `hostler_bench_${randomBytes(6).toString('hex')}`;
   const admin = await mysql.createConnection(server);

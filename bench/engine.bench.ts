@@ -4,7 +4,7 @@ import { CIRCUMSTANCES, compileEstate, quickRunner, runCall, weekMap } from '../
 import { instantOf } from '../core/time';
 import { skerrowSoundFerries } from '../demo/skerrow';
 
-type Line = (what: string, figure: string, aim?: string) => void;
+export type Line = (what: string, figure: string, aim?: string) => void;
 
 const AT = '2026-11-24T10:00:00-08:00';
 const FROM = '+16045550199';
