@@ -28,7 +28,9 @@ test('every setting of the mobile shows at once in the strip, and each step can 
   await named(/Gate 2 phone: rings 23.8 s.*after 24 s/);
   await page.getByRole('radio', { name: 'By key', exact: true }).click();
   await page.getByLabel('Number', { exact: true }).fill('778 555 0177');
-  await expect(page.getByText('+1 778 555 0177, national; dialled as 917785550177')).toBeVisible();
+  await expect(
+    page.getByText('+1 778 555 0177, national; dialled as 917785550177, by Terminal trunk'),
+  ).toBeVisible();
   await page.getByLabel('Number', { exact: true }).fill('778 555');
   await expect(page.getByText(/the numbering plan has no such number.*\+1 778 555 0177 stays/)).toBeVisible();
   await page.getByLabel('Guard, in seconds').fill('x');

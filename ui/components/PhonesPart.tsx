@@ -10,6 +10,7 @@ import { personKey, useChangePerson, type PersonPage } from '../hooks/data';
 import { useRole } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { Button, Field, IconButton, Section } from './parts';
+import { ReadBack } from './ReadBack';
 import { Sheet } from './Sheet';
 import { targetIn } from './TargetEditor';
 import { Words } from './Words';
@@ -127,6 +128,8 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
       {adding && onEdit ? (
         <AddMobile
           page={page}
+          person={person}
+          onEdit={onEdit}
           onClose={() => setAdding(false)}
           onAdd={(number) => onEdit((p) => addMobile(p, number, treatment))}
         />
@@ -137,10 +140,14 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
 
 function AddMobile({
   page,
+  person,
+  onEdit,
   onClose,
   onAdd,
 }: {
   page: PersonPage;
+  person: Person;
+  onEdit: (change: (person: Person) => Person) => void;
   onClose: () => void;
   onAdd: (number: string) => void;
 }) {
@@ -169,8 +176,8 @@ function AddMobile({
         onChange={setText}
         onSubmit={add}
         error={text !== '' && !read.ok ? read.reason : null}
-        hint={read.ok ? `${showNumber(read.e164)}, ${read.numberClass}` : null}
       />
+      {read.ok ? <ReadBack e164={read.e164} person={person} estate={page.slice} onEdit={onEdit} /> : null}
       <Words tone="soft">
         It rings with the part of the plan in view, with a guard of 2.3 s against a voicemail that answers at
         once, and gives up after 22 s, before a usual carrier’s voicemail does.

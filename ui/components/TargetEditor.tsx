@@ -1,12 +1,13 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Switch } from 'react-native-paper';
-import { dialString, readNumber, showNumber } from '../../core/dialling';
+import { readNumber, showNumber } from '../../core/dialling';
 import {
   editEndpoint,
   editStageTime,
   editTarget,
   endpointTimes,
+  isPlace,
   ringWithFirstStage,
   carefulTarget,
   treatmentAt,
@@ -20,6 +21,7 @@ import {
 import { adviseTimes, carrierTimes, shortName, timesFaults } from '../../core/reach';
 import { space, usePalette } from '../theme';
 import { Button, Choice, Field } from './parts';
+import { ReadBack } from './ReadBack';
 import { TimeField } from './TimeField';
 import { Words } from './Words';
 
@@ -123,8 +125,8 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
           {`This phone is ${colleague.name}’s. How it rings here is set in this plan; its number and its carrier’s times on ${colleague.name}’s page.`}
         </Words>
       ) : null}
-      {isNumber && own ? (
-        <NumberField key={endpoint.id} endpoint={endpoint} estate={estate} onEdit={onEdit} />
+      {isNumber && own && !isPlace(own.id) ? (
+        <NumberField key={endpoint.id} endpoint={endpoint} person={person} estate={estate} onEdit={onEdit} />
       ) : null}
       <TimeField
         label="Delay"
@@ -230,34 +232,34 @@ function Hours({
 /** A mobile's or landline's number: any form is accepted and read back. */
 function NumberField({
   endpoint,
+  person,
   estate,
   onEdit,
 }: {
   endpoint: Endpoint;
+  person: Person;
   estate: Estate;
   onEdit: Props['onEdit'];
 }) {
   const [text, setText] = useState(showNumber(endpoint.number ?? ''));
   const read = readNumber(text, estate.dialling);
   return (
-    <Field
-      label="Number"
-      keyboard="phone-pad"
-      mono
-      value={text}
-      onChange={(next) => {
-        setText(next);
-        const number = readNumber(next, estate.dialling);
-        if (number.ok && number.e164 !== endpoint.number)
-          onEdit((p) => editEndpoint(p, endpoint.id, { number: number.e164 }), `${endpoint.id}/number`);
-      }}
-      error={read.ok ? null : `${read.reason}. Until then ${showNumber(endpoint.number ?? '')} stays.`}
-      hint={
-        read.ok
-          ? `${showNumber(read.e164)}, ${read.numberClass}; dialled as ${dialString(read.e164, estate.dialling)}`
-          : null
-      }
-    />
+    <View style={{ gap: space(1) }}>
+      <Field
+        label="Number"
+        keyboard="phone-pad"
+        mono
+        value={text}
+        onChange={(next) => {
+          setText(next);
+          const number = readNumber(next, estate.dialling);
+          if (number.ok && number.e164 !== endpoint.number)
+            onEdit((p) => editEndpoint(p, endpoint.id, { number: number.e164 }), `${endpoint.id}/number`);
+        }}
+        error={read.ok ? null : `${read.reason}. Until then ${showNumber(endpoint.number ?? '')} stays.`}
+      />
+      {read.ok ? <ReadBack e164={read.e164} person={person} estate={estate} onEdit={onEdit} /> : null}
+    </View>
   );
 }
 

@@ -7,6 +7,7 @@ import { isoIn } from '../../../core/time';
 import { meetObject, meetPerson } from '../../stores/met';
 import { space } from '../../theme';
 import { Button, Choice, Field } from '../parts';
+import { ReadBack } from '../ReadBack';
 import { TimeField } from '../TimeField';
 import { Words } from '../Words';
 import { PhoneOrPlan } from './PhoneOrPlan';
@@ -229,8 +230,9 @@ function NumberPart({
         value={text}
         onChange={setText}
         error={read && !read.ok ? read.reason : null}
-        hint={read?.ok ? `${showNumber(read.e164)}, ${read.numberClass}` : null}
+        hint={read?.ok && !owner ? `${showNumber(read.e164)}, ${read.numberClass}` : null}
       />
+      {read?.ok && owner ? <ReadBack e164={read.e164} person={owner} estate={estate} onEdit={null} /> : null}
       {read?.ok ? (
         <Button
           label={`Send calls to ${showNumber(read.e164)}`}
