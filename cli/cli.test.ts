@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 const root = join(__dirname, '..');
@@ -115,4 +116,47 @@ test('dial says what a number is, what is dialled, and whether a line may', () =
   expect(dialled('--number', '9 911')).toMatchObject({ code: 1, out: expect.stringContaining('emergency') });
   expect(dialled('--number', '4101', '--person', 'nobody')).toMatchObject({ code: 2, out: '' });
   expect(dialled()).toMatchObject({ code: 2, err: '--number TEXT is needed\n' });
+});
+test('route traces a call through a table, with why each route passed it on', () => {
+  const table = {
+    peers: [
+      { id: 'desk', name: 'Desk phones', expects: 'any' },
+      { id: 'carrier', name: 'Carrier', expects: 'e164' },
+    ],
+    lists: [],
+    routes: [
+      {
+        id: 'inside',
+        name: 'Inside',
+        enabled: true,
+        when: { dialled: { map: '4xxx' } },
+        then: { send: { peer: 'desk' } },
+      },
+      { id: 'out', name: 'Out', enabled: true, when: {}, then: { send: { peer: 'carrier' } } },
+    ],
+  };
+  const folder = mkdtempSync(join(tmpdir(), 'hostler-cli-'));
+  const file = join(folder, 'table.json');
+  writeFileSync(file, JSON.stringify(table));
+  const call = JSON.stringify({ from: 'desk', dialled: '+12505550101' });
+  const json = hostler(['route', '--table', file, '--call', '-', '--json'], call);
+  expect([json.code, JSON.parse(json.out)]).toMatchObject([
+    0,
+    { route: 'out', end: { kind: 'peer', peer: 'carrier' }, passed: [{ route: 'inside' }] },
+  ]);
+  expect(hostler(['route', '--table', file, '--call', '-'], call).out).toContain(
+    'out: +12505550101 -> carrier',
+  );
+  expect(hostler(['route', '--table', file, '--call', '-'], '{"from":"desk","dialled":"abc"}')).toMatchObject(
+    {
+      code: 2,
+      out: '',
+      err: expect.stringContaining('dialled: must be digits'),
+    },
+  );
+  expect(hostler(['route', '--table', '-', '--call', 'x'], '{"peers":[]}')).toMatchObject({
+    code: 2,
+    out: '',
+  });
+  rmSync(folder, { recursive: true });
 });

@@ -3,6 +3,7 @@ import { cpl } from './cpl';
 import { dial } from './dial';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
+import { route } from './route';
 import { tryCalls } from './try';
 import { vcards } from './vcard';
 
@@ -12,6 +13,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   import: { usage: 'import --estate FILE', run: importEstate },
   vcard: { usage: 'vcard --estate FILE [--person ID]', run: vcards },
   dial: { usage: 'dial --estate FILE --number TEXT [--person ID] [--json]', run: dial },
+  route: { usage: 'route --table FILE --call FILE [--json]', run: route },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   export: { usage: 'export [--estate FILE]', run: exportEstate },
 };

@@ -165,6 +165,7 @@ test('promises are chosen, set and kept for one person', async ({ page }, info) 
 
 test('all promises for everybody, from Today, with who breaks which', async ({ page }) => {
   test.setTimeout(180_000);
+  await page.goto('/today');
   await page.getByRole('button', { name: /^Go through (all|again)$/ }).click();
   await expect(page.getByText(/of 12\d people/).first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Go through again' })).toBeVisible({ timeout: 150_000 });
