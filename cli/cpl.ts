@@ -1,17 +1,5 @@
-import { readFileSync } from 'node:fs';
 import { readCpl, writeCpl } from '../core/formats';
-import { fail, failWith, options, readEstateFile, type Read } from './io';
-
-function readText(file: string): Read<string> {
-  try {
-    return { ok: true, value: readFileSync(file === '-' ? 0 : file, 'utf8') };
-  } catch (error) {
-    return {
-      ok: false,
-      message: `${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? 'error'})`,
-    };
-  }
-}
+import { fail, failWith, options, readEstateFile, readText } from './io';
 
 /**
  * `cpl --estate FILE --person ID [--script FILE] [--domain NAME]`: a person's plan as a CPL script (RFC 3880), or a

@@ -35,19 +35,24 @@ export function options(
   }
 }
 
-/** Reads a file, or standard input for `-`, as JSON. */
-export function readJson(file: string): Read<unknown> {
-  let text: string;
+/** Reads a file, or standard input for `-`, as text. */
+export function readText(file: string): Read<string> {
   try {
-    text = readFileSync(file === '-' ? 0 : file, 'utf8');
+    return { ok: true, value: readFileSync(file === '-' ? 0 : file, 'utf8') };
   } catch (error) {
     return {
       ok: false,
       message: `${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? 'error'})`,
     };
   }
+}
+
+/** Reads a file, or standard input for `-`, as JSON. */
+export function readJson(file: string): Read<unknown> {
+  const text = readText(file);
+  if (!text.ok) return text;
   try {
-    return { ok: true, value: JSON.parse(text.replace(/^\uFEFF/, '')) as unknown };
+    return { ok: true, value: JSON.parse(text.value.replace(/^\uFEFF/, '')) as unknown };
   } catch (error) {
     return {
       ok: false,

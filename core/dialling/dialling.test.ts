@@ -1,22 +1,7 @@
 import fc from 'fast-check';
-import type { Dialling, Permission } from '../estate';
+import type { Permission } from '../estate';
+import { BRITAIN as britain, CANADA as canada } from '../tests/dial-plans';
 import { classOf, dialString, permits, readNumber, showNumber, showNumbersIn, trunksFor } from '.';
-
-const canada: Dialling = {
-  country: 'CA',
-  areaCodes: ['250'],
-  outsideCode: '9',
-  nationalPrefix: '1',
-  internationalPrefix: '011',
-  extensionDigits: 4,
-};
-const britain: Dialling = {
-  ...canada,
-  country: 'GB',
-  areaCodes: ['20'],
-  nationalPrefix: '0',
-  internationalPrefix: '00',
-};
 
 describe('the class of a number', () => {
   test.each([

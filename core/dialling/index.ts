@@ -12,4 +12,4 @@ export {
 } from './interpret';
 export { mayDial, mayDialBy, permissionsFor, type MayDial } from './may-dial';
 export { readNumber, showNumber, showNumbersIn, type ReadNumber } from './numbers';
-export { permits, trunksFor } from './permissions';
+export { NO_WAY_OUT, permits, trunksFor, wayOut, type NoWayOut } from './permissions';

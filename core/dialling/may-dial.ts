@@ -1,6 +1,6 @@
 import type { E164, Estate, NumberClass, Permission, Person } from '../estate';
 import { classOf } from './classes';
-import { permits, trunksFor } from './permissions';
+import { wayOut, type NoWayOut } from './permissions';
 
 /** Whether a person's line may call a number, and else why not and what the one who calls notices. */
 export interface MayDial {
@@ -8,11 +8,11 @@ export interface MayDial {
   readonly class: NumberClass | 'bad-number';
   /** The first trunk that carries it. */
   readonly trunk?: string;
-  readonly reason?: 'bad-number' | 'not-permitted' | 'no-route' | 'no-channel';
+  readonly reason?: NoWayOut;
   readonly heard?: string;
 }
 
-const HEARD: Record<NonNullable<MayDial['reason']>, string> = {
+const HEARD: Record<NoWayOut, string> = {
   'bad-number': 'The call is refused at once: the number does not exist (SIP 404).',
   'not-permitted': 'The call is refused at once: it is not allowed (SIP 403).',
   'no-route': 'The call is refused at once: nothing carries it (SIP 404).',
@@ -26,18 +26,10 @@ export function mayDialBy(
   estate: Pick<Estate, 'dialling' | 'trunks'>,
 ): MayDial {
   const numberClass = classOf(e164, estate.dialling);
-  const refused = (reason: NonNullable<MayDial['reason']>): MayDial => ({
-    ok: false,
-    class: numberClass,
-    reason,
-    heard: HEARD[reason],
-  });
-  if (numberClass === 'bad-number') return refused('bad-number');
-  if (!permission || !permits(permission, e164, numberClass)) return refused('not-permitted');
-  const trunks = trunksFor(estate.trunks, numberClass);
-  const free = trunks.find(({ channels }) => channels > 0);
-  if (trunks.length === 0) return refused('no-route');
-  return free ? { ok: true, class: numberClass, trunk: free.id } : refused('no-channel');
+  const way = wayOut(permission, e164, numberClass, estate.trunks, ({ channels }) => channels > 0);
+  return 'trunk' in way
+    ? { ok: true, class: numberClass, trunk: way.trunk.id }
+    : { ok: false, class: numberClass, reason: way.reason, heard: HEARD[way.reason] };
 }
 
 /** Whether a person's line may call a number. @param e164 with its leading + */

@@ -9,7 +9,6 @@ export {
   groupSchema,
   menuSchema,
   personSchema,
-  planSchema,
   promisesSchema,
   scheduleSchema,
   settingsSchema,
@@ -17,6 +16,7 @@ export {
   templateSchema,
   type EstateOrFaults,
 } from './schema';
+export { planSchema } from './plan-schema';
 export { knownIds, personReferenceFaults, referenceFaults, type KnownIds } from './references';
 export * as parts from './yup-parts';
 

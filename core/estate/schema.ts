@@ -1,12 +1,8 @@
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
 import {
-  ARRIVALS,
-  CALLER_CLASSES,
-  CONFIRMS,
   ENDPOINT_KINDS,
   ESTATE_FORMAT,
   GROUP_MODES,
-  SAID_LEADS,
   NUMBER_CLASSES,
   WEEKDAYS,
   type Estate,
@@ -37,192 +33,18 @@ import {
   text,
   timeZone,
 } from './yup-parts';
-
-const NOT_AN_OBJECT = mixed().test('object', 'must be an object', () => false);
-
-const key = () =>
-  string()
-    .typeError('must be a key')
-    .matches(/^[0-9*#]$/, 'must be one key: 0 to 9, * or #')
-    .required('is missing');
-const digits = (what: string) =>
-  text(32).matches(/^\d+$/, `must be ${what} in digits`).required('is missing');
-const prefix = () => text(20).matches(/^\+[1-9]\d*$/, 'must be an E.164 prefix: + and digits');
-const sipUri = () =>
-  text(255).matches(/^sips?:[^\s@]+(@[^\s@]+)?$/i, 'must be a SIP URI such as sip:name@host');
-const present = () =>
-  text(40).test(
-    'present',
-    'must be "caller" or an E.164 number of the organisation',
-    (value) => value === undefined || value === 'caller' || /^\+[1-9]\d{1,18}$/.test(value),
-  );
-
-const scheduleTest = () => maybe(closed({ id: requiredId(), inside: flag().required('is missing') }));
-const callerTest = () =>
-  maybe(
-    closed({
-      class: oneOf(CALLER_CLASSES).required('is missing'),
-      numbers: list(text(20).matches(/^\+?\d+$/, 'must be an E.164 prefix or an extension')),
-    }).test('numbers', function (value: unknown) {
-      const listed = field(value, 'class') === 'listed';
-      if (value === undefined || listed === (field(value, 'numbers') !== undefined)) return true;
-      const message = listed ? 'is missing: a listed caller needs it' : 'is only for a listed caller';
-      return this.createError({ path: `${this.path}.numbers`, message });
-    }),
-  );
-
-const SIMPLE_ENDINGS = [
-  'mailbox',
-  'person',
-  'endpoint',
-  'number',
-  'sip',
-  'group',
-  'menu',
-  'hang-up',
-] as const;
-const endingFields = (kind: unknown, ownMailbox: boolean): Record<string, AnySchema> | null => {
-  switch (kind) {
-    case 'mailbox':
-      return { person: ownMailbox ? id() : id().required('is missing: a mailbox here names its person') };
-    case 'person':
-      return { person: requiredId() };
-    case 'endpoint':
-      return { endpoint: requiredId(), present: present() };
-    case 'number':
-      return { number: e164().required('is missing'), present: present() };
-    case 'sip':
-      return { uri: sipUri().required('is missing') };
-    case 'group':
-      return { group: requiredId() };
-    case 'menu':
-      return { menu: requiredId() };
-    case 'hang-up':
-      return { message: text().defined('is missing') };
-    default:
-      return null;
-  }
-};
-
-interface EndingPlace {
-  readonly queue: boolean;
-  readonly ownMailbox: boolean;
-  readonly optional?: boolean;
-  readonly nullable?: boolean;
-}
-
-/** An Ending, where `place` says whether a queue may stand and whether a mailbox may leave out its person. */
-const ending = (place: EndingPlace) =>
-  choose((value: unknown): AnySchema => {
-    if (value === undefined && place.optional) return mixed();
-    if (value === null && place.nullable) return mixed().nullable();
-    if (value === undefined) return mixed().required('is missing');
-    if (!isObject(value)) return NOT_AN_OBJECT;
-    const kind = field(value, 'kind');
-    if (kind === 'queue') {
-      if (!place.queue)
-        return mixed().test(
-          'queue',
-          'a queue may stand only as the ending of a treatment or a group',
-          () => false,
-        );
-      return closed({
-        kind: mixed(),
-        maxMs: ms(1).required('is missing'),
-        then: ending({ queue: false, ownMailbox: place.ownMailbox }),
-      });
-    }
-    const fields = endingFields(kind, place.ownMailbox);
-    if (!fields)
-      return closed({
-        kind: oneOf([...SIMPLE_ENDINGS, ...(place.queue ? ['queue'] : [])]).required('is missing'),
-      }).noUnknown(false);
-    return closed({ kind: mixed(), ...fields });
-  });
-
-const target = () =>
-  closed({
-    endpoint: requiredId(),
-    enabled: flag(),
-    delayMs: ms(),
-    acceptAfterMs: ms(),
-    giveUpAfterMs: ms().nullable(),
-    confirm: oneOf(CONFIRMS),
-    present: present(),
-    arrivals: list(oneOf(ARRIVALS)),
-    schedule: scheduleTest(),
-    onlyWhile: id(),
-    onlyUnless: id(),
-    agreedOn: maybe(date()),
-  });
-
-const choices = (then: AnySchema) =>
-  requiredList(closed({ key: key(), then })).test('keys', function (value) {
-    const keys = (value ?? []).map((choice) => field(choice, 'key'));
-    const twice = keys.findIndex((k, i) => typeof k === 'string' && keys.indexOf(k) < i);
-    return (
-      twice < 0 || this.createError({ path: `${this.path}[${twice}].key`, message: 'is offered already' })
-    );
-  });
-
-const nextOrEnding = () =>
-  choose((value: unknown): AnySchema => {
-    if (value === 'next') return mixed();
-    if (typeof value === 'string') return mixed().test('next', 'must be "next" or an ending', () => false);
-    return ending({ queue: false, ownMailbox: true });
-  });
-
-const stage = () =>
-  choose((value: unknown): AnySchema => {
-    if (!isObject(value)) return NOT_AN_OBJECT;
-    if ('offer' in value)
-      return closed({
-        offer: closed({
-          greeting: greeting(),
-          greetingMs: ms().required('is missing'),
-          waitMs: ms().required('is missing'),
-          choices: choices(nextOrEnding()),
-        }),
-      });
-    if ('code' in value)
-      return closed({
-        code: closed({
-          digits: digits('the code'),
-          withinMs: ms().required('is missing'),
-          wrong: ending({ queue: false, ownMailbox: true }),
-        }),
-      });
-    if ('ring' in value) return closed({ ring: requiredList(target()), forMs: ms(1).required('is missing') });
-    return mixed().test('stage', 'must have ring, offer or code', () => false);
-  });
-
-const greeting = () =>
-  maybe(
-    closed({
-      text: text(2000),
-      says: requiredList(closed({ key: key(), leads: oneOf(SAID_LEADS).required('is missing'), whom: id() })),
-    }),
-  );
-
-const treatment = () => ({
-  stages: requiredList(stage()),
-  ending: ending({ queue: true, ownMailbox: true }),
-  busy: ending({ queue: true, ownMailbox: true, optional: true }),
-});
-
-const when = () =>
-  closed({
-    status: list(id()),
-    schedule: scheduleTest(),
-    line: list(id()),
-    caller: callerTest(),
-    arrival: list(oneOf(ARRIVALS)),
-  });
-
-export const planSchema = closed({
-  rules: requiredList(closed({ id: requiredId(), name: requiredText(), when: when(), ...treatment() })),
-  otherwise: closed(treatment()),
-});
+import {
+  NOT_AN_OBJECT,
+  digits,
+  prefix,
+  sipUri,
+  scheduleTest,
+  callerTest,
+  ending,
+  choices,
+  greeting,
+  planSchema,
+} from './plan-schema';
 
 export const endpointSchema = choose((value: unknown): AnySchema => {
   const kind = field(value, 'kind');

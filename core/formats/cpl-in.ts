@@ -1,4 +1,3 @@
-import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import type {
   Ending,
   Estate,
@@ -13,7 +12,8 @@ import type {
   When,
 } from '../estate';
 import { hoursOf } from './cpl-hours';
-import { CPL_NAMESPACE } from './cpl-out';
+import { destinationWhen, externalOnly, joined, originWhen, withCaller } from './cpl-when';
+import { contentKey, parseScript, stop, stripped, type Element } from './cpl-xml';
 
 /** What of a script could not be carried over, or only in part, with the line that says it (from 1). */
 export interface CplNote {
@@ -31,89 +31,8 @@ export type ReadCpl =
     }
   | { readonly ok: false; readonly faults: readonly Fault[] };
 
-const MOST_CHARACTERS = 1 << 20;
 const MOST_STEPS = 5000;
-const DEEPEST = 150;
 const DEFAULT_TIMEOUT_MS = 20_000;
-
-/** An element of the script. */
-export interface Element {
-  readonly name: string;
-  readonly attributes: Readonly<Record<string, string>>;
-  readonly children: readonly Element[];
-  readonly line: number;
-  readonly depth: number;
-}
-
-const stop = (line: number, message: string): never => {
-  // Thrown and caught within this module: a fault ends the reading from whatever depth it is found at.
-  throw Object.assign(new Error(message), { cplLine: line });
-};
-
-/** The elements of a document, with their lines; only what XML itself has, without entities or a document type. */
-function parse(text: string): Element {
-  if (text.length > MOST_CHARACTERS) stop(1, 'is longer than a million characters');
-  const bare = text.replace(/<!--[\s\S]*?-->/g, (comment) => comment.replace(/[^\n]/g, ' '));
-  const declared = bare.search(/<!(DOCTYPE|ENTITY|ELEMENT|ATTLIST)/i);
-  if (declared >= 0)
-    stop(lineAt(text, declared), 'has a document type or entities, which are not read: remove them');
-  const valid = XMLValidator.validate(text);
-  if (valid !== true) stop(valid.err.line, `is not XML: ${valid.err.msg}`);
-  const depth = deepest(bare);
-  if (depth.levels > DEEPEST) stop(lineAt(text, depth.at), `is nested more than ${DEEPEST} deep`);
-  const parser = new XMLParser({
-    preserveOrder: true,
-    ignoreAttributes: false,
-    attributeNamePrefix: '',
-    parseAttributeValue: false,
-    parseTagValue: false,
-    ignoreDeclaration: true,
-    ignorePiTags: true,
-    captureMetaData: true,
-  });
-  const meta = XMLParser.getMetaDataSymbol() as unknown as symbol;
-  const read = (nodes: readonly Record<string | symbol, unknown>[], depthNow: number): Element[] =>
-    nodes.flatMap((each): Element[] => {
-      const name = Object.keys(each).find((key) => key !== ':@' && key !== '#text');
-      if (name === undefined) return [];
-      const start = (each[meta] as { startIndex?: number } | undefined)?.startIndex ?? 0;
-      return [
-        {
-          name: name.slice(name.indexOf(':') + 1),
-          attributes: (each[':@'] ?? {}) as Record<string, string>,
-          children: read(each[name] as Record<string, unknown>[], depthNow + 1),
-          line: lineAt(text, start),
-          depth: depthNow,
-        },
-      ];
-    });
-  const roots = read(parser.parse(text) as Record<string, unknown>[], 0);
-  const [root] = roots;
-  if (!root || roots.length > 1 || root.name !== 'cpl')
-    return stop(root?.line ?? 1, 'is no CPL script: its outermost element must be <cpl>');
-  const xmlns = Object.entries(root.attributes).find(([name]) => /^xmlns(:|$)/.test(name))?.[1];
-  if (xmlns !== undefined && xmlns !== CPL_NAMESPACE)
-    stop(root.line, `is of the namespace ${xmlns}, not ${CPL_NAMESPACE}`);
-  return root;
-}
-
-const lineAt = (text: string, index: number) => text.slice(0, index).split('\n').length;
-
-/** How deep the elements go, without building them. */
-function deepest(text: string): { levels: number; at: number } {
-  let level = 0;
-  let levels = 0;
-  let at = 0;
-  for (const match of text.matchAll(/<(\/?)[A-Za-z_][^<>]*?(\/?)>/g)) {
-    if (match[1]) level -= 1;
-    else if (!match[2]) level += 1;
-    if (level > levels) {
-      levels = level;
-      at = match.index;
-    }
-  }
-  return { levels, at };
-}
 
 /** Where a script's address leads, as far as the organisation knows it. */
 type Place =
@@ -339,14 +258,6 @@ function atProxy(to: Reading, at: Element, way: Way): void {
   else finish(to, at, after, nothingMore(to, at, after));
 }
 
-/** An element's contents without lines, for comparing. */
-const stripped = ({ name, attributes, children }: Element): unknown => [
-  name,
-  attributes,
-  children.map(stripped),
-];
-const contentKey = ({ children }: Element): string => JSON.stringify(children.map(stripped));
-
 /** Several cases of a switch, each a condition of its own before what comes otherwise. */
 function atTimes(to: Reading, at: Element, way: Way): void {
   const otherwise = at.children.find(({ name }) => name === 'otherwise') ?? { ...at, children: [] };
@@ -395,21 +306,6 @@ function scheduleFor(to: Reading, hours: Omit<Schedule, 'id' | 'name'>): string 
 
 const ASKS_TOO_MUCH = 'This condition on an address is more than a rule can ask for: this part is left out.';
 
-/** Whether a switch picks out calls from outside: those that are neither withheld nor from the own domain. */
-function externalOnly(at: Element, otherwise: Element): { holds: Element; rest: Element } | null {
-  const cases = at.children.filter(({ name }) => name !== 'otherwise');
-  const [withheld] = cases;
-  const [inner] = otherwise.children;
-  if (cases.length !== 1 || withheld?.name !== 'not-present' || at.attributes.field !== 'origin') return null;
-  if (inner?.name !== 'address-switch' || inner.attributes.field !== 'origin') return null;
-  const [inside, more] = inner.children.filter(({ name }) => name !== 'otherwise');
-  const holds = inner.children.find(({ name }) => name === 'otherwise');
-  if (!inside || more || !holds || inner.attributes.subfield !== 'host') return null;
-  if (inside.attributes['subdomain-of'] === undefined || contentKey(inside) !== contentKey(withheld))
-    return null;
-  return { holds, rest: withheld };
-}
-
 function atAddresses(to: Reading, at: Element, way: Way): void {
   const { field = '', subfield } = at.attributes;
   const otherwise = at.children.find(({ name }) => name === 'otherwise') ?? { ...at, children: [] };
@@ -430,7 +326,7 @@ function atAddresses(to: Reading, at: Element, way: Way): void {
         : each.name === 'address'
           ? field === 'origin'
             ? originWhen(way.when, each, subfield)
-            : destinationWhen(to, way.when, each)
+            : destinationWhen(to.person, way.when, each)
           : null;
     if (when === null) {
       note(to, each, ASKS_TOO_MUCH);
@@ -439,68 +335,6 @@ function atAddresses(to: Reading, at: Element, way: Way): void {
     walk(to, each, { ...way, when });
   }
   walk(to, otherwise, way);
-}
-
-const withCaller = (when: When, caller: NonNullable<When['caller']>): When | null =>
-  when.caller ? null : { ...when, caller };
-
-function originWhen(when: When, { attributes }: Element, subfield: string | undefined): When | null {
-  const { is, 'subdomain-of': below } = attributes;
-  if (subfield === 'host' && below !== undefined) return withCaller(when, { class: 'internal' });
-  const value = subfield === 'tel' ? (below ?? is) : subfield === 'user' ? is : telOf(is);
-  return value !== undefined && /^\+?\d{1,20}$/.test(value)
-    ? withCaller(when, { class: 'listed', numbers: [value] })
-    : null;
-}
-
-/** The number or extension of an address as it stands whole. */
-const telOf = (address: string | undefined): string | undefined =>
-  address === undefined ? undefined : /^(?:tel:|sips?:)?(\+?\d+)(?:[@;].*)?$/i.exec(address)?.[1];
-
-function destinationWhen(to: Reading, when: When, { attributes }: Element): When | null {
-  const value = telOf(attributes.is);
-  const lines = to.person.lines.filter(
-    ({ extension, numbers }) => value !== undefined && (extension === value || numbers.includes(value)),
-  );
-  return lines.length === 0 || when.line ? null : { ...when, line: lines.map(({ id }) => id) };
-}
-
-/** Rules that do the same one after the other, for callers or lines that can stand in one list, as one rule. */
-function joined(rules: readonly Rule[]): Rule[] {
-  const out: Rule[] = [];
-  for (const rule of rules) {
-    const before = out.at(-1);
-    const both = before && sameBut(before, rule);
-    if (both) out[out.length - 1] = both;
-    else out.push(rule);
-  }
-  return out;
-}
-
-function sameBut(a: Rule, b: Rule): Rule | null {
-  const rest = ({
-    id: _id,
-    name: _name,
-    when: { line: _line, caller: _caller, ...when },
-    ...treatment
-  }: Rule) => JSON.stringify([when, treatment]);
-  if (rest(a) !== rest(b)) return null;
-  const [one, two] = [a.when, b.when];
-  const sameCaller = JSON.stringify(one.caller) === JSON.stringify(two.caller);
-  if (one.line && two.line && sameCaller)
-    return { ...a, when: { ...one, line: [...new Set([...one.line, ...two.line])] } };
-  if (one.caller?.class === 'listed' && two.caller?.class === 'listed' && !one.line && !two.line)
-    return {
-      ...a,
-      when: {
-        ...one,
-        caller: {
-          class: 'listed',
-          numbers: [...new Set([...(one.caller.numbers ?? []), ...(two.caller.numbers ?? [])])],
-        },
-      },
-    };
-  return null;
 }
 
 /** Whether a condition asks for nothing, so that no rule after it is ever reached. */
@@ -514,7 +348,7 @@ const isAlways = (when: When): boolean => Object.keys(when).length === 0;
  */
 export function readCpl(text: string, person: Person, estate: Estate): ReadCpl {
   try {
-    const root = parse(text);
+    const root = parseScript(text);
     const subactions = new Map<string, Element>();
     for (const each of root.children.filter(({ name }) => name === 'subaction')) {
       const { id } = each.attributes;

@@ -1,4 +1,4 @@
-import { permits, readNumber, trunksFor } from '../dialling';
+import { NO_WAY_OUT, readNumber, trunksFor, wayOut } from '../dialling';
 import { settingsOf, type E164, type MoveTimes, type Ms, type Person } from '../estate';
 import {
   endpointName,
@@ -111,19 +111,16 @@ const takesUp = (move: Move, id: string): boolean => {
 /** Whether the person may and can be given an outside leg: why not, or null. The legs of the call itself count. */
 function outsideFault(move: Move, number: E164): string | null {
   const { index, person, call } = move;
-  const numberClass = index.classOf(number);
-  if (numberClass === 'bad-number') return 'the number is none that can be called';
-  const permission = index.permissions.get(person.permission);
-  if (!permission || !permits(permission, number, numberClass))
-    return 'the permission does not allow this number';
-  const trunks = trunksFor(index.estate.trunks, numberClass);
-  if (trunks.length === 0) return 'no trunk carries this class of number';
   const talking = move.state.kind === 'talking' ? index.endpoints.get(move.state.endpoint)?.number : null;
   const own = talking ? trunksFor(index.estate.trunks, numberClassOf(index, talking))[0]?.id : undefined;
-  const free = trunks.some(
+  const way = wayOut(
+    index.permissions.get(person.permission),
+    number,
+    index.classOf(number),
+    index.estate.trunks,
     ({ id, channels }) => (call.world?.trunkUse?.[id] ?? 0) + (id === own ? 1 : 0) < channels,
   );
-  return free ? null : 'every channel of the trunks that carry it is taken';
+  return 'trunk' in way ? null : NO_WAY_OUT[way.reason];
 }
 const numberClassOf = (index: EstateIndex, number: E164) => {
   const found = index.classOf(number);

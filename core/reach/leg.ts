@@ -1,5 +1,5 @@
 import type { Ms, RingTarget } from '../estate';
-import { permits, trunksFor } from '../dialling';
+import { NO_WAY_OUT, wayOut } from '../dialling';
 import type { KnownEndpoint } from './compile';
 import { behaviourOf, note, seconds, type Payer, type Run } from './state';
 import type { EndpointBehaviour, EndpointState, FailureWord, LegEnd } from './types';
@@ -52,26 +52,21 @@ export const newLeg = (planned: PlannedTarget, stageStart: Ms): LiveLeg => ({
 
 /** Checks that an outside leg may and can be dialled, and takes its channel. */
 function takeChannel(run: Run, leg: LiveLeg, number: string): FailureWord | null {
-  const numberClass = run.index.classOf(number);
-  if (numberClass === 'bad-number') return 'bad-number';
-  const permission = run.index.permissions.get(leg.planned.payer.permission);
-  if (!permission || !permits(permission, number, numberClass)) return 'not-permitted';
-  const trunks = trunksFor(run.index.estate.trunks, numberClass);
-  if (trunks.length === 0) return 'no-route';
-  const free = trunks.find(
+  const way = wayOut(
+    run.index.permissions.get(leg.planned.payer.permission),
+    number,
+    run.index.classOf(number),
+    run.index.estate.trunks,
     ({ id, channels }) => (run.call.world?.trunkUse?.[id] ?? 0) + (run.trunkUse.get(id) ?? 0) < channels,
   );
-  if (!free) return 'no-channel';
-  leg.trunk = free.id;
-  run.trunkUse.set(free.id, (run.trunkUse.get(free.id) ?? 0) + 1);
+  if ('reason' in way) return way.reason;
+  leg.trunk = way.trunk.id;
+  run.trunkUse.set(leg.trunk, (run.trunkUse.get(leg.trunk) ?? 0) + 1);
   return null;
 }
 
 const WORDS: Record<Exclude<LegEnd, 'connected'>, string> = {
-  'bad-number': 'the number is none that can be called',
-  'not-permitted': 'the permission does not allow this number',
-  'no-route': 'no trunk carries this class of number',
-  'no-channel': 'every channel of the trunks that carry it is taken',
+  ...NO_WAY_OUT,
   unregistered: 'it is not registered',
   unreachable: 'the phone is off or out of coverage and has no voicemail',
   busy: 'it is busy',

@@ -160,6 +160,17 @@ async function insertParts(db: Queryable, people: readonly Person[]): Promise<vo
   );
 }
 
+/** What a person's row holds, from the name to the plan, in the order of its columns. */
+const columnsOf = (p: Person) => [
+  p.name,
+  p.status,
+  p.permission,
+  p.maxCalls,
+  p.template ?? null,
+  toJson(p.mailbox),
+  JSON.stringify(p.plan),
+];
+
 /** Adds people at the end of the estate, in one go. */
 export async function insertPeople(
   db: Queryable,
@@ -170,18 +181,7 @@ export async function insertPeople(
   await insertRows(
     db,
     'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, plan, revision)',
-    people.map((p, i) => [
-      p.id,
-      firstPosition + i,
-      p.name,
-      p.status,
-      p.permission,
-      p.maxCalls,
-      p.template ?? null,
-      toJson(p.mailbox),
-      JSON.stringify(p.plan),
-      revision,
-    ]),
+    people.map((p, i) => [p.id, firstPosition + i, ...columnsOf(p), revision]),
   );
   await insertParts(db, people);
 }
@@ -210,17 +210,7 @@ export async function updatePeople(
     await db.execute(
       `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, template_id = ?, mailbox = ?, plan = ?,
          version = version + 1, revision = ?, updated_at = UTC_TIMESTAMP(3) WHERE id = ?`,
-      [
-        p.name,
-        p.status,
-        p.permission,
-        p.maxCalls,
-        p.template ?? null,
-        toJson(p.mailbox),
-        JSON.stringify(p.plan),
-        revision,
-        p.id,
-      ],
+      [...columnsOf(p), revision, p.id],
     );
   await insertParts(db, people);
 }

@@ -39,6 +39,9 @@ export function TemplateScreen({ id }: { readonly id: string }) {
   );
 }
 
+/** Until it is known who stands for those who follow. */
+const NOBODY = { status: '', permission: '', maxCalls: 1 };
+
 /** As many as can stand in a row of choices. */
 const SHOWN_FOR = 3;
 
@@ -76,10 +79,7 @@ function TemplateView({
     [page.slice, theirs, met],
   );
   const base = whole.people.find(({ id }) => id === `own:${page.object.id}`);
-  const somebody = useMemo(
-    () => personOfTemplate(template, base ?? { status: '', permission: '', maxCalls: 1 }),
-    [template, base],
-  );
+  const somebody = useMemo(() => personOfTemplate(template, base ?? NOBODY), [template, base]);
   const loyal = useMemo(
     () => new Set(followers.flatMap(({ id, departures }) => (departures.length === 0 ? [id] : []))),
     [followers],
@@ -106,7 +106,7 @@ function TemplateView({
     (change: (person: Person) => Person) =>
       edit((before) => ({
         ...before,
-        plan: change(personOfTemplate(before, base ?? { status: '', permission: '', maxCalls: 1 })).plan,
+        plan: change(personOfTemplate(before, base ?? NOBODY)).plan,
       })),
     [edit, base],
   );
