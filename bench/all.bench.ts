@@ -11,6 +11,7 @@ import { dbConfig } from '../server/db';
 import { skerrowSoundFerries } from '../demo/skerrow';
 import { diallingBench } from './dialling.bench';
 import { engineBench } from './engine.bench';
+import { routingBench } from './routing.bench';
 
 const root = resolve(__dirname, '..');
 const PASSWORD = 'for the bench only';
@@ -228,6 +229,7 @@ async function main(): Promise<void> {
   sizes();
   engineBench(line);
   diallingBench(line);
+  routingBench(line);
   const { database: _own, ...server } = dbConfig();
   const database = `hostler_bench_${randomBytes(6).toString('hex')}`;
   const admin = await mysql.createConnection(server);

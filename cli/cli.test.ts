@@ -96,6 +96,14 @@ test('cpl writes a plan as a script with notes, and reads one with faults by lin
 });
 test('dial says what a number is, what is dialled, and whether a line may', () => {
   const dialled = (...args: string[]) => hostler(['dial', '--estate', ESTATE, ...args]);
+  expect(dialled('--number', '9 1 778 555 0101', '--uri')).toMatchObject({
+    code: 0,
+    out: 'tel:+17785550101\n',
+  });
+  const atHost = (number: string) => dialled('--number', number, '--uri', '--host', 'sip.example').out;
+  expect(atHost('9 1 778 555 0101')).toBe('sip:+17785550101@sip.example;user=phone\n');
+  expect(atHost('4101')).toBe('tel:4101;phone-context=sip.example\n');
+  expect(dialled('--number', 'ines@example.org', '--uri')).toMatchObject({ out: 'sip:ines@example.org\n' });
   const json = dialled('--number', '9 1 778 555 0101', '--person', 'ines', '--json');
   expect([json.code, JSON.parse(json.out)]).toEqual([
     0,
@@ -157,6 +165,55 @@ test('route traces a call through a table, with why each route passed it on', ()
   expect(hostler(['route', '--table', '-', '--call', 'x'], '{"peers":[]}')).toMatchObject({
     code: 2,
     out: '',
+  });
+  const many = hostler(
+    ['route', '--table', file, '--call', '-', '--json'],
+    `[${call},{"from":"desk","dialled":"4101"}]`,
+  );
+  expect(JSON.parse(many.out)).toMatchObject([{ route: 'out' }, { route: 'inside' }]);
+  rmSync(folder, { recursive: true });
+});
+test('route --analyse tells what is wrong in a table; peers that are not there are findings, not faults', () => {
+  const send = (id: string, peer: string, when: object = {}) => ({
+    id,
+    name: id,
+    enabled: true,
+    when,
+    then: { send: { peer } },
+  });
+  const table = JSON.stringify({
+    peers: [{ id: 'carrier', name: 'Carrier', expects: 'e164' }],
+    lists: [],
+    routes: [
+      send('all', 'carrier', { dialled: { prefixes: ['+'] } }),
+      send('bc', 'gone', { dialled: { prefixes: ['+1604'] } }),
+    ],
+  });
+  const json = hostler(['route', '--table', '-', '--analyse', '--json'], table);
+  expect(json.code).toBe(0);
+  const { findings, complete } = JSON.parse(json.out) as { findings: object[]; complete: boolean };
+  expect(complete).toBe(true);
+  expect(findings).toContainEqual(
+    expect.objectContaining({ kind: 'unknown-peer', peer: 'gone', route: 'bc' }),
+  );
+  expect(findings).toContainEqual(
+    expect.objectContaining({ kind: 'never-fires', route: 'bc', by: ['all'], example: '+1604' }),
+  );
+  expect(hostler(['route', '--table', '-', '--analyse'], table).out).toMatch(
+    /never-fires bc: bc acts only while|never-fires bc: bc can never act/,
+  );
+  const folder = mkdtempSync(join(tmpdir(), 'hostler-cli-'));
+  writeFileSync(join(folder, 'call.json'), '{"sendsBack":{"carrier":{}}}');
+  const round = hostler(
+    ['route', '--table', '-', '--analyse', '--call', join(folder, 'call.json'), '--json'],
+    table,
+  );
+  expect(JSON.parse(round.out)).toMatchObject({
+    findings: expect.arrayContaining([expect.objectContaining({ kind: 'goes-round', route: 'all' })]),
+  });
+  expect(hostler(['route', '--table', '-'], table)).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('--analyse'),
   });
   rmSync(folder, { recursive: true });
 });

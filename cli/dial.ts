@@ -1,4 +1,14 @@
-import { interpret, mayDial, showNumber, type Interpreted, type MayDial } from '../core/dialling';
+import {
+  extensionsOf,
+  localTelUri,
+  sipUriOf,
+  interpret,
+  mayDial,
+  showNumber,
+  type Interpreted,
+  type MayDial,
+  telUri,
+} from '../core/dialling';
 import { fail, options, readEstateFile } from './io';
 
 const WORDS: Readonly<Record<string, string>> = {
@@ -26,15 +36,29 @@ function say(read: Interpreted, may: MayDial | null, trunk: string | undefined):
   return `${what}; dialled as ${read.dialAs ?? ''}${notes}${allowed}`;
 }
 
+/** What was understood as a URI: a number as `tel:` or at a host as `sip:`, an extension in the context of a host. */
+const uriOf = ({ e164, extension, uri }: Interpreted, host: string | undefined): string | undefined => {
+  if (e164 !== undefined) return host === undefined ? telUri(e164) : sipUriOf(e164, host);
+  return extension === undefined || host === undefined ? uri : localTelUri(extension, host);
+};
+
 /**
- * `dial --estate FILE --number TEXT [--person ID] [--json]`: what a number is, what is dialled for it, and whether a
- * person's line may. Exit code 1 where it is nothing that can be dialled.
+ * `dial --estate FILE --number TEXT [--person ID] [--json | --uri [--host HOST]]`: what a number is, what is dialled for it, and
+ * whether a person's line may; or its URI alone, `tel:` (RFC 3966) or `sip:` (RFC 3261). Exit code 1 where it is
+ * nothing that can be dialled.
  */
 export async function dial(args: string[]): Promise<number> {
   const text = { type: 'string' } as const;
-  const given = options(args, { estate: text, number: text, person: text, json: { type: 'boolean' } });
+  const given = options(args, {
+    estate: text,
+    number: text,
+    person: text,
+    host: text,
+    json: { type: 'boolean' },
+    uri: { type: 'boolean' },
+  });
   if (!given.ok) return fail(given.message);
-  const { estate: file, number, person: id } = given.value as Record<string, string | undefined>;
+  const { estate: file, number, person: id, host } = given.value as Record<string, string | undefined>;
   if (file === undefined) return fail('--estate FILE is needed');
   if (number === undefined) return fail('--number TEXT is needed');
   const read = readEstateFile(file);
@@ -42,13 +66,15 @@ export async function dial(args: string[]): Promise<number> {
   const estate = read.value;
   const person = id === undefined ? null : estate.people.find((each) => each.id === id);
   if (person === undefined) return fail(`there is no person "${id}"`);
-  const extensions = new Set([
-    ...estate.people.flatMap(({ lines }) => lines.map(({ extension }) => extension)),
-    ...[...estate.groups, ...estate.menus].map(({ extension }) => extension),
-  ]);
+  const extensions = extensionsOf(estate);
   const found = interpret(number, estate.dialling, extensions);
   const may = person && found.e164 ? mayDial(person, found.e164, estate) : null;
   const trunk = estate.trunks.find((each) => each.id === may?.trunk)?.name;
+  const uri = uriOf(found, host);
+  if (given.value.uri === true && uri !== undefined) {
+    process.stdout.write(`${uri}\n`);
+    return 0;
+  }
   process.stdout.write(
     given.value.json === true
       ? `${JSON.stringify({ ...found, ...(may ? { mayDial: may } : {}) })}\n`

@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { dbConfig, migrate, openDb, type Db } from '../server/db';
-import { estateOf, loadEstate, replaceEstate } from '../server/estate/queries';
+import { estateFile, replaceEstate } from '../server/estate/queries';
 import { fail, options, readEstateFile } from './io';
 
 async function withDb(work: (db: Db) => Promise<number>): Promise<number> {
@@ -42,9 +42,9 @@ export async function exportEstate(args: string[]): Promise<number> {
   if (!given.ok) return fail(given.message);
   const file = typeof given.value.estate === 'string' ? given.value.estate : '-';
   return withDb(async (db) => {
-    const stored = await loadEstate(db);
+    const stored = await estateFile(db);
     if (!stored) return fail('The database holds no estate.');
-    const text = `${JSON.stringify(estateOf(stored), null, 1)}\n`;
+    const text = `${JSON.stringify(stored, null, 1)}\n`;
     if (file === '-') process.stdout.write(text);
     else writeFileSync(file, text);
     return 0;

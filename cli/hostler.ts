@@ -12,8 +12,8 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   try: { usage: 'try --estate FILE --call FILE [--json]', run: tryCalls },
   import: { usage: 'import --estate FILE', run: importEstate },
   vcard: { usage: 'vcard --estate FILE [--person ID]', run: vcards },
-  dial: { usage: 'dial --estate FILE --number TEXT [--person ID] [--json]', run: dial },
-  route: { usage: 'route --table FILE --call FILE [--json]', run: route },
+  dial: { usage: 'dial --estate FILE --number TEXT [--person ID] [--json | --uri [--host HOST]]', run: dial },
+  route: { usage: 'route --table FILE (--call FILE | --analyse) [--json]', run: route },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   export: { usage: 'export [--estate FILE]', run: exportEstate },
 };

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
-import { faultLine, readEstate, type Estate, type Fault } from '../core/estate';
+import { faultLine, type Estate, type Fault } from '../core/estate';
+import { readEstateFile as readWhole } from '../core/routing';
 
 export interface Command {
   readonly usage: string;
@@ -65,7 +66,7 @@ export function readJson(file: string): Read<unknown> {
 export function readEstateFile(file: string): Read<Estate> {
   const json = readJson(file);
   if (!json.ok) return json;
-  const read = readEstate(json.value);
+  const read = readWhole(json.value);
   return read.ok
     ? { ok: true, value: read.estate }
     : { ok: false, message: read.faults.map(faultLine).join('\n') };

@@ -1,7 +1,21 @@
 import fc from 'fast-check';
 import type { Permission } from '../estate';
 import { BRITAIN as britain, CANADA as canada } from '../tests/dial-plans';
-import { classOf, dialString, permits, readNumber, showNumber, showNumbersIn, trunksFor } from '.';
+import { workedEstate } from '../tests/worked';
+import {
+  classOf,
+  dialString,
+  groundCheck,
+  interpret,
+  localTelUri,
+  permits,
+  readNumber,
+  showNumber,
+  showNumbersIn,
+  sipUriOf,
+  telUri,
+  trunksFor,
+} from '.';
 
 describe('the class of a number', () => {
   test.each([
@@ -114,4 +128,38 @@ test('numbers are shown in one form', () => {
   expect(showNumber('+12505550101')).toBe('+1 250 555 0101');
   expect(showNumbersIn('on to +16045550114 after 20 s')).toBe('on to +1 604 555 0114 after 20 s');
   expect(showNumber('+1778••••01')).toBe('+1778••••01');
+});
+
+test('numbers as tel: and sip: URIs, read back as what they were', () => {
+  expect(telUri('+12505550101')).toBe('tel:+12505550101');
+  expect(localTelUri('4101', 'ferries.example')).toBe('tel:4101;phone-context=ferries.example');
+  expect(sipUriOf('+12505550101', 'sip.example')).toBe('sip:+12505550101@sip.example;user=phone');
+  expect(interpret(telUri('+12505550101'), canada, new Set())).toMatchObject({
+    kind: 'number',
+    e164: '+12505550101',
+  });
+  expect(interpret(localTelUri('4101', '+1250'), canada, new Set(['4101']))).toMatchObject({
+    kind: 'extension',
+  });
+  expect(interpret(sipUriOf('+12505550101', 'sip.example'), canada, new Set())).toMatchObject({
+    kind: 'sip',
+  });
+});
+
+describe('the ground on which twinning stands', () => {
+  const estate = workedEstate();
+  const [person] = estate.people.filter(({ endpoints }) =>
+    endpoints.some(({ number }) => number !== undefined),
+  );
+  test('what the line may call at all, and its own outside phones', () => {
+    const check = groundCheck(person!, estate);
+    expect(check.ok).toBe(true);
+    expect(check.classes.length).toBeGreaterThan(0);
+    expect(check.targets.map(({ may }) => may.ok)).toEqual(check.targets.map(() => true));
+  });
+  test('a line without the permission, and one whose class no trunk carries', () => {
+    const none = { ...estate, permissions: [{ id: 'none', name: 'None', allow: [] }] };
+    expect(groundCheck({ ...person!, permission: 'none' }, none)).toMatchObject({ ok: false, classes: [] });
+    expect(groundCheck(person!, { ...estate, trunks: [] }).targets[0]?.may.reason).toBe('no-route');
+  });
 });

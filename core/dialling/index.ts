@@ -1,5 +1,5 @@
 export { ambiguities, type Ambiguity } from './ambiguities';
-export { classifier, classOf, type Classified } from './classes';
+export { callingCode, classifier, classOf, type Classified } from './classes';
 export { dialString } from './dial-string';
 export {
   DIAL_FAULTS,
@@ -11,5 +11,10 @@ export {
   type Interpreted,
 } from './interpret';
 export { mayDial, mayDialBy, permissionsFor, type MayDial } from './may-dial';
-export { readNumber, showNumber, showNumbersIn, type ReadNumber } from './numbers';
+export { bareNumber, readNumber, showNumber, showNumbersIn, type ReadNumber } from './numbers';
 export { NO_WAY_OUT, permits, trunksFor, wayOut, type NoWayOut } from './permissions';
+export { dialledMaps, inForm, premiumPrefixes } from './number-maps';
+export { extensionsOf } from './extensions';
+export { groundCheck, type GroundCheck } from './ground';
+export { localTelUri, sipUriOf, telUri } from './uri';
+export { watchedAs } from './watched';

@@ -8,6 +8,7 @@ import type { Dialling, E164, NumberClass } from '../estate';
 import { classify } from './classes';
 import { dialString } from './dial-string';
 import { emergencyNumbers } from './emergency';
+import { bareNumber } from './numbers';
 
 export const DIAL_FAULTS = [
   'empty',
@@ -42,7 +43,6 @@ export interface Interpreted {
 /** Longer than anything that can be dialled: 15 digits of E.164 with the longest prefixes before them. */
 const MOST_DIGITS = 32;
 const MOST_CHARACTERS = 500;
-const FORMATTING = /[\s().\-/\u00a0\u2010-\u2015\u2212]/g;
 const SIP =
   /^(sips?:)?([^@\s:;<>"]+)@(\[[0-9a-f:]+\]|[a-z0-9](?:[a-z0-9.-]*[a-z0-9])?)(:\d{1,5})?((?:[;?][^\s<>"]*)?)$/i;
 
@@ -129,7 +129,7 @@ export function dialReader(dialling: Dialling, extensions: ReadonlySet<string>):
     const given = text.trim();
     if (given === '') return invalid('empty');
     if (given.includes('@') || /^sips?:/i.test(given)) return asSip(given);
-    const bare = given.replace(/^tel:/i, '').replace(/;.*$/s, '').replace(FORMATTING, '');
+    const bare = bareNumber(given);
     if (bare === '') return invalid('empty');
     const isOutside = bare.startsWith(outsideCode);
     const outside = isOutside ? bare.slice(outsideCode.length) : '';

@@ -2,6 +2,12 @@ import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/
 import type { Dialling, E164, NumberClass } from '../estate';
 import { classOf } from './classes';
 
+const FORMATTING = /[\s().\-/\u00a0\u2010-\u2015\u2212]/g;
+
+/** What is left of a number without `tel:`, its parameters (RFC 3966) and formatting. */
+export const bareNumber = (text: string): string =>
+  text.trim().replace(/^tel:/i, '').replace(/;.*$/s, '').replace(FORMATTING, '');
+
 export type ReadNumber =
   | { readonly ok: true; readonly e164: E164; readonly numberClass: NumberClass }
   | { readonly ok: false; readonly reason: string };
@@ -16,7 +22,7 @@ export function readNumber(text: string, dialling: Dialling): ReadNumber {
   if (trimmed === '') return { ok: false, reason: 'no number given' };
   if (/[a-z]/i.test(trimmed.replace(/;.*$/, '')))
     return { ok: false, reason: 'a number is written in digits, not letters' };
-  const bare = trimmed.replace(/;.*$/, '').replace(/[\s().\-/\u00a0\u2010-\u2015]/g, '');
+  const bare = bareNumber(trimmed);
   if (!/^\+?\d+$/.test(bare)) return { ok: false, reason: 'a number has only digits and a leading +' };
   if (bare.replace('+', '').length > 20) return { ok: false, reason: 'too long for a telephone number' };
   const candidates: string[] = [];
@@ -47,7 +53,7 @@ export function readNumber(text: string, dialling: Dialling): ReadNumber {
  */
 export function showNumber(e164: E164): string {
   const parsed = parsePhoneNumberFromString(e164);
-  return parsed ? parsed.formatInternational().replace(/-/g, ' ') : e164;
+  return parsed?.isPossible() ? parsed.formatInternational().replace(/-/g, ' ') : e164;
 }
 
 /** A text with every E.164 number in it as it is shown everywhere. */

@@ -1,8 +1,9 @@
-import type { Endpoint, EndpointKind, Line, MoveTimes, Ms, Settings, SimpleEnding } from './types';
+import type { Endpoint, EndpointKind, Line, MoveTimes, Ms, Settings, SimpleEnding, TollGuard } from './types';
 
 /** Settings with nothing left out. */
 export interface FullSettings extends Required<Omit<Settings, 'move'>> {
   readonly move: MoveTimes;
+  readonly guard: TollGuard;
 }
 
 /** The organisation's settings where the estate file leaves them out. */
@@ -12,6 +13,7 @@ export const DEFAULT_SETTINGS: FullSettings = {
   recordNameMs: 4000,
   hopLimit: 10,
   move: { heldMs: 45_000, sendForMs: 20_000, toDesk: '*1', transfer: '*2' },
+  guard: { prefixes: [] },
 };
 
 /** Time from dialling to alerting by kind of endpoint, in ms. */

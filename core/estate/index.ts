@@ -5,15 +5,18 @@ import type { Estate } from './types';
 export * from './types';
 export * from './defaults';
 export {
+  diallingSchema,
   faultsOf,
   groupSchema,
   menuSchema,
+  permissionSchema,
   personSchema,
   promisesSchema,
   scheduleSchema,
   settingsSchema,
   statusSchema,
   templateSchema,
+  trunkSchema,
   type EstateOrFaults,
 } from './schema';
 export { planSchema } from './plan-schema';
@@ -51,3 +54,4 @@ export {
 } from './template';
 export { differences, type Difference } from './differences';
 export { finderOf, mergeSlices, sliceFor, type Finder, type SliceStart } from './slice';
+export * from './table-types';

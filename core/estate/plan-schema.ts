@@ -66,11 +66,14 @@ const SIMPLE_ENDINGS = [
 const endingFields = (kind: unknown, ownMailbox: boolean): Record<string, AnySchema> | null => {
   switch (kind) {
     case 'mailbox':
-      return { person: ownMailbox ? id() : id().required('is missing: a mailbox here names its person') };
+      return {
+        person: ownMailbox ? id() : id().required('is missing: a mailbox here names its person'),
+        agreedOn: maybe(date()),
+      };
     case 'person':
-      return { person: requiredId() };
+      return { person: requiredId(), agreedOn: maybe(date()) };
     case 'endpoint':
-      return { endpoint: requiredId(), present: present() };
+      return { endpoint: requiredId(), present: present(), agreedOn: maybe(date()) };
     case 'number':
       return { number: e164().required('is missing'), present: present() };
     case 'sip':

@@ -217,6 +217,45 @@ export const settingsSchema = closed({
       },
     ),
   ),
+  guard: maybe(closed({ prefixes: requiredList(prefix()), ownTargets: count(0, 1000) })),
+});
+
+/** How numbers are dialled. */
+export const diallingSchema = closed({
+  country: text(2)
+    .matches(/^[A-Z]{2}$/, 'must be a country of ISO 3166 such as CA')
+    .required('is missing'),
+  areaCodes: requiredList(digits('an area code')),
+  outsideCode: text(8)
+    .matches(/^[0-9*#]*$/, 'must be digits, or empty')
+    .defined('is missing'),
+  nationalPrefix: text(8).matches(/^\d*$/, 'must be digits, or empty').defined('is missing'),
+  localWithPrefix: flag(),
+  internationalPrefix: text(8).matches(/^\d*$/, 'must be digits, or empty').defined('is missing'),
+  extensionDigits: count(1, 15).required('is missing'),
+  codes: list(
+    closed({
+      code: text(20)
+        .matches(/^[*#][0-9*#]+$/, 'must begin with * or #, then digits, * or #')
+        .required('is missing'),
+      does: requiredText(200),
+    }),
+  ),
+});
+
+export const permissionSchema = closed({
+  id: requiredId(),
+  name: requiredText(),
+  allow: requiredList(oneOf(NUMBER_CLASSES)),
+  allowPrefixes: list(prefix()),
+  denyPrefixes: list(prefix()),
+});
+
+export const trunkSchema = closed({
+  id: requiredId(),
+  name: requiredText(),
+  channels: count(0).required('is missing'),
+  carries: requiredList(oneOf(NUMBER_CLASSES)),
 });
 
 export const estateSchema = closed({
@@ -227,44 +266,9 @@ export const estateSchema = closed({
   name: requiredText(),
   timeZone: timeZone(),
   settings: maybe(settingsSchema),
-  dialling: closed({
-    country: text(2)
-      .matches(/^[A-Z]{2}$/, 'must be a country of ISO 3166 such as CA')
-      .required('is missing'),
-    areaCodes: requiredList(digits('an area code')),
-    outsideCode: text(8)
-      .matches(/^[0-9*#]*$/, 'must be digits, or empty')
-      .defined('is missing'),
-    nationalPrefix: text(8).matches(/^\d*$/, 'must be digits, or empty').defined('is missing'),
-    localWithPrefix: flag(),
-    internationalPrefix: text(8).matches(/^\d*$/, 'must be digits, or empty').defined('is missing'),
-    extensionDigits: count(1, 15).required('is missing'),
-    codes: list(
-      closed({
-        code: text(20)
-          .matches(/^[*#][0-9*#]+$/, 'must begin with * or #, then digits, * or #')
-          .required('is missing'),
-        does: requiredText(200),
-      }),
-    ),
-  }),
-  permissions: requiredList(
-    closed({
-      id: requiredId(),
-      name: requiredText(),
-      allow: requiredList(oneOf(NUMBER_CLASSES)),
-      allowPrefixes: list(prefix()),
-      denyPrefixes: list(prefix()),
-    }),
-  ),
-  trunks: requiredList(
-    closed({
-      id: requiredId(),
-      name: requiredText(),
-      channels: count(0).required('is missing'),
-      carries: requiredList(oneOf(NUMBER_CLASSES)),
-    }),
-  ),
+  dialling: diallingSchema,
+  permissions: requiredList(permissionSchema),
+  trunks: requiredList(trunkSchema),
   schedules: requiredList(scheduleSchema),
   statuses: requiredList(statusSchema),
   people: requiredList(personSchema),
@@ -272,6 +276,8 @@ export const estateSchema = closed({
   menus: requiredList(menuSchema),
   promises: maybe(promisesSchema),
   templates: maybe(requiredList(templateSchema)),
+  // Checked by core/routing, which knows of digit maps.
+  routing: maybe(mixed()),
 });
 
 const clean = (path: string) => path.replace(/\["([^"]+)"\]/g, '.$1').replace(/^\./, '');

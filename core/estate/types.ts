@@ -3,6 +3,8 @@
  * These types describe the file as it is written; a field marked optional may be left out and then has the
  * value that `defaults.ts` gives. All durations are whole milliseconds, all numbers E.164 with a leading `+`.
  */
+import type { RouteTable } from './table-types';
+
 export type Ms = number;
 /** A telephone number as ITU-T E.164 has it, with a leading `+` and no spaces. */
 export type E164 = string;
@@ -48,6 +50,14 @@ export type CallerClass = (typeof CALLER_CLASSES)[number];
 export const GROUP_MODES = ['together', 'in-order', 'rotate', 'longest-idle'] as const;
 export type GroupMode = (typeof GROUP_MODES)[number];
 
+/** What is watched against toll fraud. */
+export interface TollGuard {
+  /** Beginnings of E.164 numbers, with `+`, that calls should never reach, beside premium numbers. */
+  readonly prefixes: readonly E164[];
+  /** How many outside numbers a person may have among their own targets. */
+  readonly ownTargets?: number;
+}
+
 export interface Settings {
   /** One ring and its pause, to turn rings into time. */
   readonly ringMs?: Ms;
@@ -55,6 +65,7 @@ export interface Settings {
   readonly recordNameMs?: Ms;
   readonly hopLimit?: number;
   readonly move?: Partial<MoveTimes>;
+  readonly guard?: TollGuard;
 }
 
 /** How calls in progress are moved from phone to phone. */
@@ -144,10 +155,15 @@ export interface When {
   readonly arrival?: readonly Arrival[];
 }
 
+/** Where a colleague's plan, mailbox or phone gets calls that are not theirs. */
+export interface Agreed {
+  /** The date ("YYYY-MM-DD") on which the colleague agreed. */
+  readonly agreedOn?: string;
+}
 export type SimpleEnding =
-  | { readonly kind: 'mailbox'; readonly person?: PersonId }
-  | { readonly kind: 'person'; readonly person: PersonId }
-  | { readonly kind: 'endpoint'; readonly endpoint: EndpointId; readonly present?: string }
+  | ({ readonly kind: 'mailbox'; readonly person?: PersonId } & Agreed)
+  | ({ readonly kind: 'person'; readonly person: PersonId } & Agreed)
+  | ({ readonly kind: 'endpoint'; readonly endpoint: EndpointId; readonly present?: string } & Agreed)
   | { readonly kind: 'number'; readonly number: E164; readonly present?: string }
   | { readonly kind: 'sip'; readonly uri: string }
   | { readonly kind: 'group'; readonly group: string }
@@ -360,6 +376,8 @@ export interface Estate {
   readonly menus: readonly Menu[];
   readonly promises?: readonly KeptPromise[];
   readonly templates?: readonly Template[];
+  /** The route table of the systems that are joined; its schedules are those of the estate. */
+  readonly routing?: RouteTable;
 }
 
 /** Something wrong in an input, with the path of the field (`people[3].lines[0].extension`). */

@@ -1,5 +1,6 @@
 import { XMLBuilder } from 'fast-xml-parser';
 import { DateTime } from 'luxon';
+import { telUri } from '../dialling';
 import {
   WEEKDAYS,
   type Ending,
@@ -71,7 +72,7 @@ function phoneUri(to: Writing, id: string): string | null {
   const owner = to.estate.people.find((person) => person.endpoints.some((endpoint) => endpoint.id === id));
   const endpoint = owner?.endpoints.find((each) => each.id === id);
   if (!owner || !endpoint) return null;
-  if (endpoint.number) return `tel:${endpoint.number}`;
+  if (endpoint.number) return telUri(endpoint.number);
   if (endpoint.uri) return endpoint.uri;
   return `sip:${lineOf(owner) ?? owner.id}@${to.domain};gr=${encodeURIComponent(id)}`;
 }
@@ -90,7 +91,7 @@ function endingUri(to: Writing, ending: SimpleEnding): string | null {
     case 'menu':
       return at(to.estate.menus.find(({ id }) => id === ending.menu)?.extension);
     case 'number':
-      return `tel:${ending.number}`;
+      return telUri(ending.number);
     case 'sip':
       return ending.uri;
     case 'endpoint':

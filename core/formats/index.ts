@@ -5,3 +5,12 @@ export { readICalendar, writeICalendar, type ReadCalendar } from './ical';
 export { readVCards, writeVCard, type ReadCards } from './vcard';
 export { writeCpl, type WrittenCpl } from './cpl-out';
 export { readCpl, type CplNote, type ReadCpl } from './cpl-in';
+export { looksLikeLdif, readLdif, type DirectoryEntry, type ReadLdif } from './ldif';
+export {
+  listDifference,
+  MOST_LISTED,
+  readNumberList,
+  type NumberField,
+  type NumberListFile,
+  type ReadNumberList,
+} from './number-list';

@@ -1,4 +1,5 @@
 import ICAL from 'ical.js';
+import { telUri } from '../dialling';
 import type { Fault, Person } from '../estate';
 import { writeCsv } from './csv';
 
@@ -24,11 +25,11 @@ export function writeVCard(person: Person, organisation: string): string {
     `ORG:${escape(organisation)}`,
     ...person.lines.flatMap(({ extension, numbers }) =>
       numbers.length
-        ? numbers.map((number) => tel('"work,voice"', `tel:${number};ext=${extension}`))
+        ? numbers.map((number) => tel('"work,voice"', `${telUri(number)};ext=${extension}`))
         : [`TEL;VALUE=text;TYPE=work:${extension}`],
     ),
     ...person.endpoints.flatMap(({ kind, number }) =>
-      number ? [tel(kind === 'mobile' ? '"cell,voice"' : '"home,voice"', `tel:${number}`)] : [],
+      number ? [tel(kind === 'mobile' ? '"cell,voice"' : '"home,voice"', telUri(number))] : [],
     ),
     'END:VCARD',
     '',

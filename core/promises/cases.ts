@@ -1,13 +1,14 @@
 import type { EndpointId, Ms } from '../estate';
 import { runInDetail, type Call, type DetailedRun, type EndpointBehaviour, type EstateIndex } from '../reach';
+import { isoIn } from '../time';
 import { knownOf } from './known';
 import { fatesOf, type FateScope, type OtherPlace } from './fates';
-import { alternatives, type Choices, type Given } from './circumstances';
+import { alternatives, type Choices, type Doings, type Given } from './circumstances';
+import { choiceKeys, lookBook, type Found, type Look } from './look-book';
+import { isNoBetter, standingAt, type Met } from './standing';
 
 /** One case that was gone through: the call, and what it does. */
 export type Visit = (call: Call, run: DetailedRun) => void;
-
-type Doings = Readonly<Record<EndpointId, EndpointBehaviour>>;
 
 /** What one leg can come to by itself; times from dialling. */
 interface Fate {
@@ -33,7 +34,18 @@ interface Passing {
 type Chosen = readonly [OpenLeg, Fate | null];
 
 export interface CaseScope extends FateScope {
+  /** Goes through the same again and again, for checking that what is left out shows nothing new. */
+  readonly everything: boolean;
   readonly choices: Choices;
+  /** Whether a schedule is inside at an instant, ms since 1970. */
+  readonly inside: (schedule: string, epochMs: number) => boolean;
+  /**
+   * How all schedules stand from an instant on; null: one of them turns while a call that began at another instant can
+   * still look at it. Both in ms since 1970.
+   */
+  readonly standFrom: (epochMs: number, begunMs: number) => string | null;
+  /** Schedules that a promise compares with the moments at which phones ring. */
+  readonly watched: readonly string[];
   /** Endpoints that a call can meet more than once, with all the places at which it can. */
   readonly shared: ReadonlyMap<EndpointId, readonly OtherPlace[]>;
 }
@@ -46,14 +58,19 @@ export interface WentThrough {
 
 export interface CaseRunner {
   /**
-   * Goes through all that can happen to a call at one moment.
+   * Goes through all that can happen to a call at one moment, but for what was gone through at another moment and
+   * would be the same.
+   * @param epochMs the moment, ms since 1970
    * @param limit the most cases to go through
    * @returns what was looked at, and whether all cases were gone through
    */
-  readonly goThrough: (at: string, limit: number, visit: Visit) => WentThrough;
+  readonly goThrough: (epochMs: number, limit: number, visit: Visit) => WentThrough;
 }
 
 const MOST_COMBINATIONS = 3000;
+/** In the place of a stage: a call that is at its end, and one that is only seen as it is. */
+const LEAF = -1;
+const ONCE = -2;
 const QUIET: EndpointBehaviour = { mailboxAfterMs: null };
 const weight = (does: EndpointBehaviour) => Object.keys(does).length;
 
@@ -71,10 +88,59 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
   /** What legs can come to, by where they are set and how long they ring: the same wherever in a call they come. */
   const known = new Map<string, readonly Fate[]>();
 
-  function goThrough(at: string, limit: number, visit: Visit): WentThrough {
-    const schedules = new Map<string, Set<Ms>>();
+  const looks = lookBook();
+  /** What was looked at below each choice, at each moment at which it was gone through. */
+  const remembered = new Map<string, (readonly Found[])[]>();
+  /** Stages that calls have come to while no schedule turned any more, with what lay behind them. */
+  const met = new Map<string, Met[]>();
+  const keyOf = choiceKeys();
+
+  function goThrough(epochMs: number, limit: number, visit: Visit): WentThrough {
+    const at = isoIn(epochMs, index.estate.timeZone);
+    /** No schedule turns while the call can still look at one. */
+    const isSteady = !scope.everything && scope.standFrom(epochMs, epochMs) !== null;
+    let reads = new Set<Look>();
+    /** What each look finds at this moment, as far as it has been asked. */
+    const found: (0 | 1 | undefined)[] = [];
     let visited = 0;
     let complete = true;
+
+    const find = (look: Look): 0 | 1 => {
+      const known = found[look];
+      if (known !== undefined) return known;
+      const { schedule, atMs } = looks.of(look);
+      const inside = scope.inside(schedule, epochMs + atMs) ? 1 : 0;
+      found[look] = inside;
+      return inside;
+    };
+    const note = (schedule: string, atMs: Ms) => void reads.add(looks.look(schedule, atMs));
+    /**
+     * Goes through what is below a choice, unless everything that was looked at below it at another moment is now as
+     * it was then: all would be the same.
+     */
+    const once = (key: string, work: () => void): void => {
+      if (scope.everything) return work();
+      const before = remembered.get(key);
+      const same = before?.find((all) => all.every((each) => find(each >> 1) === (each & 1)));
+      if (same) {
+        for (const each of same) reads.add(each >> 1);
+        return;
+      }
+      const all = within(work).map((look) => look * 2 + find(look));
+      if (!complete) return;
+      if (before) before.push(all);
+      else remembered.set(key, [all]);
+    };
+    /** What is looked at while something is gone through. */
+    const within = (work: () => void): readonly Look[] => {
+      const outer = reads;
+      reads = new Set();
+      work();
+      const inner = [...reads];
+      reads = outer;
+      for (const look of inner) reads.add(look);
+      return inner;
+    };
 
     const callOf = ({ from, arrival, presses, code, activeCalls }: Given, doings: Doings): Call => ({
       from,
@@ -90,11 +156,9 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     });
     const run = (call: Call, unlisted?: EndpointBehaviour): DetailedRun => {
       const ran = runInDetail(index, call, false, unlisted);
-      for (const [id, moments] of ran.asked.schedules) {
-        const before = schedules.get(id);
-        if (before) for (const moment of moments) before.add(moment);
-        else schedules.set(id, new Set(moments));
-      }
+      for (const [id, moments] of ran.asked.schedules) for (const moment of moments) note(id, moment);
+      for (const id of scope.watched)
+        for (const leg of ran.trace.legs) if (leg.alertMs !== null) note(id, leg.alertMs);
       return ran;
     };
     /**
@@ -125,7 +189,9 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       visit(call, before?.ran ?? run(call));
     };
     /** Visits the cases of what is given and done, by all that the call still looks at. */
-    const leaf = (given: Given, doings: Doings): void => {
+    const leaf = (given: Given, doings: Doings): void =>
+      once(keyOf(given, doings, LEAF), () => leafAnew(given, doings));
+    const leafAnew = (given: Given, doings: Doings): void => {
       const call = callOf(given, doings);
       const ran = run(call);
       if (branches(given, ran, Infinity, (next) => leaf(next, doings))) return;
@@ -173,12 +239,32 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       });
 
     const explore = (given: Given, doings: Doings, stage: number): void => {
-      if (!complete) return;
+      if (complete) once(keyOf(given, doings, stage), () => exploreAnew(given, doings, stage));
+    };
+    const exploreAnew = (given: Given, doings: Doings, stage: number): void => {
       const ran = run(callOf(given, doings), QUIET);
       if (branches(given, ran, stage, (next) => explore(next, unregisteredIn(next, doings), stage))) return;
       if (!ran.details.some((detail) => detail.stage >= stage)) return leaf(given, doings);
       const legs = openLegs(given, doings, ran, stage);
       if (legs.length === 0) return explore(given, doings, stage + 1);
+      const here = standingAt(given, doings, ran, stage, scope.shared);
+      const stand = scope.everything ? null : scope.standFrom(epochMs + here.atMs, epochMs);
+      if (stand === null) return goOn(given, doings, stage, legs);
+      const key = `${stand} ${here.key}`;
+      const worse = met.get(key)?.find((each) => isNoBetter(each, here));
+      if (worse) {
+        // The schedules are looked at as they were there, sooner or later.
+        for (const look of worse.reads) {
+          const { schedule, atMs } = looks.of(look);
+          if (atMs >= worse.atMs) note(schedule, atMs - worse.atMs + here.atMs);
+        }
+        return see(given, doings);
+      }
+      const below = within(() => goOn(given, doings, stage, legs));
+      if (complete) met.set(key, [...(met.get(key) ?? []), { ...here, reads: below }]);
+    };
+    /** Goes through a stage whose open legs are known, and all that comes of each way in which it passes. */
+    const goOn = (given: Given, doings: Doings, stage: number, legs: readonly OpenLeg[]): void => {
       const own = legs.filter((leg) => !leg.isShared);
       const combinations = product(
         legs.filter((leg) => leg.isShared).map((leg) => leg.fates.map((fate): Chosen => [leg, fate])),
@@ -203,10 +289,11 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
               );
         }
         // The rest of the call is gone through for the extremes; each other way is a case once.
-        const kept = extremes(passings);
+        const kept = extremes(passings, isSteady);
         for (const passing of kept) explore(given, passing.doings, stage + 1);
         for (const passing of passings)
-          if (passing.isLong && !kept.includes(passing)) see(given, passing.doings);
+          if (passing.isLong && !kept.includes(passing))
+            once(keyOf(given, passing.doings, ONCE), () => see(given, passing.doings));
       }
     };
     /** One way in which the open legs of a stage can go: a case of its own if one of them connects. */
@@ -231,6 +318,9 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       else leaf(given, done);
     };
     explore(scope.choices.first, {}, 0);
+    const schedules = new Map<string, Set<Ms>>();
+    for (const { schedule, atMs } of [...reads].map(looks.of))
+      schedules.set(schedule, (schedules.get(schedule) ?? new Set()).add(atMs));
     return { schedules, complete };
   }
   return { goThrough };
@@ -254,15 +344,18 @@ const later = (a: Fate, b: Fate) =>
 const sooner = (a: Fate, b: Fate) =>
   a.endMs < b.endMs || (a.endMs === b.endMs && Number(a.alerts) < Number(b.alerts));
 
-/** The earliest and the latest, and the latest of those in which no phone rang. */
-function extremes(passings: readonly Passing[]): readonly Passing[] {
+/**
+ * The latest, the latest of those in which no phone rang, and the earliest: where no schedule turns, what follows the
+ * earliest is the same as what follows the latest, only sooner, and no promise is broken by that.
+ */
+function extremes(passings: readonly Passing[], isSteady: boolean): readonly Passing[] {
   const latest = (a: Passing, b: Passing) => (b.endMs > a.endMs ? b : a);
   const silent = passings.filter((passing) => !passing.alerts);
   return [
     ...new Set([
       ...(passings.length ? [passings.reduce(latest)] : []),
       ...(silent.length ? [silent.reduce(latest)] : []),
-      ...(passings.length ? [passings.reduce((a, b) => (b.endMs < a.endMs ? b : a))] : []),
+      ...(passings.length && !isSteady ? [passings.reduce((a, b) => (b.endMs < a.endMs ? b : a))] : []),
     ]),
   ];
 }

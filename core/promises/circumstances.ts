@@ -1,5 +1,5 @@
-import type { Arrival } from '../estate';
-import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, type Press } from '../reach';
+import type { Arrival, EndpointId } from '../estate';
+import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, type EndpointBehaviour, type Press } from '../reach';
 import type { Reachable } from './reachable';
 
 /** What is given in a case, beside what the phones do; `decided` names the things that are not open any more. */
@@ -12,6 +12,9 @@ export interface Given {
   readonly registered: Readonly<Record<string, boolean>>;
   readonly decided: ReadonlySet<string>;
 }
+
+/** What phones do in a case. */
+export type Doings = Readonly<Record<EndpointId, EndpointBehaviour>>;
 
 /** What there is to choose from. */
 export interface Choices {

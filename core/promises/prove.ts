@@ -135,9 +135,16 @@ function proveAt(
       ),
     ),
   );
-  const clockOf = (id: string): ScheduleClock[] => {
+  const made = new Map<string, ScheduleClock | undefined>();
+  const clockNamed = (id: string): ScheduleClock | undefined => {
+    if (made.has(id)) return made.get(id);
     const schedule = index.schedules.get(id);
     const clock = schedule ? scheduleClock(schedule) : untils.get(id);
+    made.set(id, clock);
+    return clock;
+  };
+  const clockOf = (id: string): ScheduleClock[] => {
+    const clock = clockNamed(id);
     return clock ? [clock] : [];
   };
   const watched = watches.flatMap(({ promise }) =>
@@ -146,8 +153,15 @@ function proveAt(
   const clocks = [...new Set([...reachable.schedules, ...watched, ...untils.keys()])].flatMap(clockOf);
   const runner = caseRunner(index, extension, {
     spread: scope.spread,
+    everything: scope.everything ?? false,
     critical: watches.flatMap(({ promise }) => (promise.kind === 'no-cut-off' ? [promise.withinMs] : [])),
     shared: reachable.shared,
+    watched,
+    standFrom: (epochMs, begunMs) =>
+      clocks.some((clock) => clock.nextChange(epochMs) <= begunMs + reachable.latestReadMs)
+        ? null
+        : clocks.map((clock) => (clock.inside(epochMs) ? '1' : '0')).join(''),
+    inside: (id, epochMs) => clockNamed(id)?.inside(epochMs) ?? false,
     choices: { first: FIRST, reachable, maxCalls: (id) => index.people.get(id)?.maxCalls ?? 1 },
   });
   let cases = 0;
@@ -172,18 +186,13 @@ function proveAt(
     );
     if (same) return same;
     const iso = isoIn(epochMs, index.estate.timeZone);
-    const alerts = new Set<Ms>();
-    const { schedules, complete: all } = runner.goThrough(iso, most - cases, (call, run) => {
-      if (watched.length > 0)
-        for (const leg of run.trace.legs) if (leg.alertMs !== null) alerts.add(leg.alertMs);
-      visit(call, run);
-    });
+    const { schedules, complete: all } = runner.goThrough(epochMs, most - cases, visit);
     complete &&= all;
     loseEach(index, { from: FIRST.from, to: extension, at: iso }, visit);
-    const looked = lookedAt(schedules, watched, alerts).flatMap(([id, moments]) =>
+    const looked = [...schedules].flatMap(([id, moments]) =>
       clockOf(id).map((clock) => ({
         clock,
-        reads: moments.map((atMs) => ({ atMs, inside: clock.inside(epochMs + atMs) })),
+        reads: [...moments].map((atMs) => ({ atMs, inside: clock.inside(epochMs + atMs) })),
       })),
     );
     known.push(looked);
@@ -212,17 +221,6 @@ function proveAt(
     }
   return { cases, complete };
 }
-
-/** Each schedule with the moments of the call at which it counts: those that a promise watches, at each ringing too. */
-const lookedAt = (
-  schedules: ReadonlyMap<string, ReadonlySet<Ms>>,
-  watched: readonly string[],
-  alerts: ReadonlySet<Ms>,
-) =>
-  [...new Set([...schedules.keys(), ...watched])].map(
-    (id) =>
-      [id, [...new Set([...(schedules.get(id) ?? []), ...(watched.includes(id) ? alerts : [])])]] as const,
-  );
 
 /** The call with one phone of those that ring gone, each in turn, and nobody answering. */
 function loseEach(index: EstateIndex, base: Call, visit: (call: Call, run: DetailedRun) => void): void {

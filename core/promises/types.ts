@@ -26,6 +26,8 @@ export interface ProofScope {
   readonly fromMs: number;
   /** Every status that a rule names, or only the person's own of now. */
   readonly everyStatus: boolean;
+  /** Leaves nothing out that was gone through in another way; slower, for checking. */
+  readonly everything?: boolean;
 }
 
 /** Whether a promise holds; where it does not, the smallest call that breaks it, and how. */

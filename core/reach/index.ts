@@ -57,6 +57,7 @@ export {
   weekDays,
   weekEnd,
   weekMap,
+  type Called,
   type Circumstance,
   type WeekCell,
   type WeekEnd,

@@ -1,19 +1,13 @@
 import {
-  forwardAt,
-  type CodeStage,
   type Ending,
   type Group,
   type Line,
-  type Member,
   type Menu,
   type Ms,
-  type OfferStage,
   type Person,
-  type RingTarget,
   type SimpleEnding,
-  type Stage,
 } from '../estate';
-import { instantOf, untilClockId } from '../time';
+import { instantOf } from '../time';
 import { callerHolds, chooseTreatment, scheduleHolds } from './choose';
 import { knownEndpoint, type EstateIndex } from './compile';
 import { endingText, outcomeText } from './explain';
@@ -36,7 +30,10 @@ import {
   type Run,
   type Stop,
 } from './state';
-import type { Call, Outcome, Trace } from './types';
+import type { Call, Trace } from './types';
+
+import { forwardOf, groupRound } from './group-round';
+import { pressIn, runStages, stop, type StagesResult } from './stages';
 
 /** A caller from outside, and one from inside, who stand on nobody's list. */
 export const ANY_OUTSIDE_CALLER = '+0';
@@ -59,10 +56,6 @@ interface Owner {
   readonly setting: string;
 }
 
-type StagesResult =
-  Stop | { readonly ending: SimpleEnding; readonly setting: string } | Over | 'through' | 'no-press';
-type Over = { readonly queueOver: true };
-
 /** Where the call goes next. */
 type Next =
   | { readonly go: 'person'; readonly person: Person; readonly line: Line | undefined }
@@ -76,114 +69,12 @@ type Next =
     };
 
 const NO_ROUND = (): StagesResult => 'through';
-const stop = (outcome: Outcome): Stop => ({ stop: outcome });
-
-/** The press made in an offer or menu, if its key is a choice and it comes in time. */
-function pressIn<E>(
-  run: Run,
-  id: string,
-  choices: readonly { key: string; then: E }[],
-  withinMs: Ms,
-): { afterMs: Ms; key: string; then: E } | null {
-  ask(run, id === 'offer' ? id : `menu/${id}`);
-  const presses = run.call.world?.presses;
-  const press = presses && Object.hasOwn(presses, id) ? presses[id] : undefined;
-  const choice = press && choices.find((each) => each.key === press.key);
-  return press && choice && press.afterMs <= withinMs ? { ...press, then: choice.then } : null;
-}
-
-/** Waits for something that a queue's end cuts off. */
-function waitInStage(run: Run, untilMs: Ms): Stop | Over | null {
-  const stopped = waitUntil(run, Math.min(untilMs, run.queueEndMs));
-  return stopped ?? (run.queueEndMs < untilMs ? { queueOver: true } : null);
-}
-
-function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResult {
-  const total = offer.greetingMs + offer.waitMs;
-  note(
-    run,
-    'offer',
-    () =>
-      `A greeting of ${seconds(offer.greetingMs)} offers ${offer.choices.map((c) => `key ${c.key}`).join(', ') || 'nothing'}, then ${seconds(offer.waitMs)} of silence.`,
-    { setting },
-  );
-  const press = pressIn(run, 'offer', offer.choices, total);
-  const from = run.now;
-  const cut = waitInStage(run, run.now + (press ? press.afterMs : total));
-  band(run, 'offer', from, 'greeting and choice', setting);
-  if (cut) return cut;
-  if (!press) {
-    note(run, 'offer', () => 'The caller presses no key that is offered.', { setting });
-    return 'no-press';
-  }
-  note(run, 'pressed', () => `The caller presses ${press.key}.`, { setting });
-  return press.then === 'next' ? 'through' : { ending: press.then, setting };
-}
-
-function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
-  ask(run, 'code');
-  const entered = run.call.world?.code;
-  const inTime = entered && entered.afterMs <= code.withinMs ? entered : null;
-  note(run, 'code', () => `The caller is asked for a code, within ${seconds(code.withinMs)}.`, { setting });
-  const from = run.now;
-  const cut = waitInStage(run, run.now + (inTime ? inTime.afterMs : code.withinMs));
-  band(run, 'code', from, 'code asked for', setting);
-  if (cut) return cut;
-  const right = inTime?.digits === code.digits;
-  note(
-    run,
-    'code',
-    () => (right ? 'The code is right.' : inTime ? 'The code is wrong.' : 'No code is entered in time.'),
-    { setting },
-  );
-  return right ? 'through' : { ending: code.wrong, setting: `${setting}.code.wrong` };
-}
-
-function plannedTargets(
-  run: Run,
-  ring: readonly RingTarget[],
-  payer: Payer,
-  setting: string,
-): PlannedTarget[] {
-  return ring.flatMap((target, i) => {
-    const known = run.index.endpoints.get(target.endpoint);
-    return known ? [{ target, known, payer, setting: `${setting}.ring[${i}]` }] : [];
-  });
-}
-
-/** Runs the stages of a treatment once, from now. */
-function runStages(run: Run, stages: readonly Stage[], person: Person, setting: string): StagesResult {
-  for (const [i, stage] of stages.entries()) {
-    if (run.now >= run.queueEndMs) return { queueOver: true };
-    const at = `${setting}.stages[${i}]`;
-    if ('ring' in stage) {
-      note(run, 'stage', () => `Stage ${i + 1} rings for ${seconds(stage.forMs)}.`, {
-        person: person.id,
-        setting: at,
-      });
-      const result = ringStage(run, plannedTargets(run, stage.ring, payerOf(person), at), stage.forMs, at);
-      if (!('through' in result)) return result;
-      continue;
-    }
-    const result = 'offer' in stage ? runOffer(run, stage, at) : runCode(run, stage, at);
-    if (result !== 'through') return result;
-  }
-  return 'through';
-}
-
 const ownerOf = (person: Person, setting: string): Owner => ({
   person,
   payer: payerOf(person),
   isMenu: false,
   setting,
 });
-
-/** Where the line is forwarded to now. */
-function forwardOf(run: Run, line: Line | undefined): SimpleEnding | null {
-  if (!line?.forwardAll) return null;
-  if (line.forwardUntil !== undefined) askSchedule(run.asked, untilClockId(line), run.now);
-  return forwardAt(line, epochNow(run));
-}
 
 /** Step 2: a person's line is called. */
 function runPerson(run: Run, person: Person, line: Line | undefined): Next | Stop {
@@ -255,73 +146,6 @@ function afterRound(result: StagesResult, then: Extract<Next, { go: 'ending' }>)
     owner: { ...then.owner, setting: result.setting },
     round: NO_ROUND,
   };
-}
-
-function leaveOut(run: Run, person: Person, setting: string, why: string): PlannedTarget[] {
-  note(run, 'skipped', () => `${person.name} is left out of the group: ${why}.`, {
-    person: person.id,
-    setting,
-  });
-  return [];
-}
-
-/** What a member contributes to the group's ringing now (step 13). */
-function memberTargets(run: Run, group: Group, member: Member, position: number): PlannedTarget[] {
-  const setting = `groups[${group.id}].members[${position}]`;
-  if ('endpoint' in member) {
-    const known = run.index.endpoints.get(member.endpoint);
-    if (!known) return [];
-    const payer = known.owner ? payerOf(known.owner) : group;
-    return [{ target: { endpoint: member.endpoint }, known, payer, setting }];
-  }
-  const person = run.index.people.get(member.person);
-  if (!person) return [];
-  const line = person.lines[0];
-  if (forwardOf(run, line)) return leaveOut(run, person, setting, 'always-forward is set on the line');
-  ask(run, `engaged/${person.id}`);
-  const active = run.call.world?.activeCalls?.[person.id] ?? 0;
-  if (active >= person.maxCalls) return leaveOut(run, person, setting, 'no call more is taken at a time');
-  const { treatment, rule } = chooseTreatment(run.index, person, {
-    from: run.call.from,
-    arrival: 'group',
-    line,
-    epochMs: epochNow(run),
-    run,
-  });
-  const at = treatment.stages.findIndex((each) => 'ring' in each);
-  const stage = treatment.stages[at];
-  if (!stage || !('ring' in stage))
-    return leaveOut(run, person, setting, 'the plan rings nothing for group calls');
-  const plan = rule ? `plan.rules[${rule.id}]` : 'plan.otherwise';
-  return plannedTargets(run, stage.ring, payerOf(person), `people[${person.id}].${plan}.stages[${at}]`);
-}
-
-/** The members in the order in which this call goes to them, each with where it stands in the group. */
-function memberOrder(run: Run, group: Group): readonly (readonly [Member, number])[] {
-  const members = group.members.map((member, i) => [member, i] as const);
-  if (group.mode === 'rotate' && members.length > 0) {
-    const last = run.call.world?.groupLast?.[group.id];
-    const first = last === undefined ? 0 : (last + 1) % members.length;
-    return [...members.slice(first), ...members.slice(0, first)];
-  }
-  if (group.mode === 'longest-idle') {
-    const idle = (member: Member) =>
-      run.call.world?.idleMs?.['person' in member ? member.person : member.endpoint] ?? 0;
-    return [...members].sort(([a], [b]) => idle(b) - idle(a));
-  }
-  return members;
-}
-
-function groupRound(run: Run, group: Group): StagesResult {
-  const order = memberOrder(run, group);
-  const stages = group.mode === 'together' ? [order] : order.map((each) => [each]);
-  for (const members of stages) {
-    if (run.now >= run.queueEndMs) return { queueOver: true };
-    const targets = members.flatMap(([member, i]) => memberTargets(run, group, member, i));
-    const result = ringStage(run, targets, group.ringMs, `groups[${group.id}]`);
-    if (!('through' in result)) return result;
-  }
-  return 'through';
 }
 
 function runGroup(run: Run, group: Group): Next | Stop {

@@ -65,3 +65,20 @@ test('a schedule that turns within a half hour shows', () => {
   expect(tuesday.flatMap((cell, i) => (cell.mixed ? [i] : []))).toEqual([44]);
   expect(tuesday[44]).toMatchObject({ end: 'other-mailbox' });
 });
+
+test('a group: calls to the group itself, whoever of it answers counting as its own', () => {
+  const group = index.estate.groups[0]!;
+  const members = group.members.flatMap((member) => ('person' in member ? [person(member.person)] : []));
+  const own = members.map(({ id }) => id);
+  const called = [{ extension: group.extension, own }];
+  const days = weekMap(index, members, 'nobody', at, undefined, called);
+  expect(days.flat()).toHaveLength(7 * 48);
+  for (const cell of [days[1]![20]!, days[5]![4]!]) {
+    const { outcome } = runCall(index, {
+      from: '+0',
+      to: group.extension,
+      at: isoIn(cell.atMs, index.estate.timeZone),
+    });
+    expect(cell).toMatchObject({ outcome: { kind: outcome.kind }, end: weekEnd(outcome, own) });
+  }
+});

@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon';
-import type { Endpoint, Ms, Person } from '../estate';
+import type { Endpoint, Ms, Person, PersonId } from '../estate';
 import { scheduleClock } from '../time';
 import type { EstateIndex } from './compile';
 import { quickRunner, type QuickRunner } from './quick';
@@ -42,13 +42,15 @@ export interface WeekCell {
   readonly person: string;
 }
 
-/** Where an outcome puts a call for a person. */
-export function weekEnd(outcome: Outcome, personId: string): WeekEnd {
+/** Where an outcome puts a call for a person, or for one of several. */
+export function weekEnd(outcome: Outcome, own: PersonId | readonly PersonId[]): WeekEnd {
+  const isOwn = (person: PersonId | null | undefined) =>
+    typeof person === 'string' && (typeof own === 'string' ? own === person : own.includes(person));
   switch (outcome.kind) {
     case 'answered':
-      return outcome.person === personId ? 'own-phone' : 'colleague';
+      return isOwn(outcome.person) ? 'own-phone' : 'colleague';
     case 'mailbox':
-      return outcome.person === personId ? 'own-mailbox' : 'other-mailbox';
+      return isOwn(outcome.person) ? 'own-mailbox' : 'other-mailbox';
     case 'hung-up':
     case 'abandoned':
       return 'ended';
@@ -89,6 +91,14 @@ function arrange(runner: QuickRunner, circumstance: Circumstance, people: readon
   }
 }
 
+/** A line that is called, and whose phones and mailboxes count as its own. */
+export interface Called {
+  readonly extension: string;
+  readonly own: readonly PersonId[];
+}
+const linesOf = (people: readonly Person[]): readonly Called[] =>
+  people.flatMap(({ id, lines: [line] }) => (line ? [{ extension: line.extension, own: [id] }] : []));
+
 /** The instants at which the days of a week begin in a zone, and the end of the last; from its Monday. */
 export function weekDays(epochMs: number, timeZone: string): readonly number[] {
   const monday = DateTime.fromMillis(epochMs, { zone: timeZone }).startOf('week');
@@ -96,7 +106,9 @@ export function weekDays(epochMs: number, timeZone: string): readonly number[] {
 }
 
 /**
- * Each half hour of one day, by where a call from outside ends: for several people, by the worst of them.
+ * Each half hour of one day, by where a call from outside ends: for several lines, by the worst of them.
+ * @param people whose phones are as the circumstance has it
+ * @param called the lines that are called; left out: each person's first
  * @param from, to the beginning and end of the day, ms since 1970; a day has 46 to 50 half hours where clocks change
  */
 export function weekDay(
@@ -106,29 +118,26 @@ export function weekDay(
   circumstance: Circumstance,
   from: number,
   to: number,
+  called: readonly Called[] = linesOf(people),
 ): WeekCell[] {
   const clocks = index.estate.schedules.map((schedule) => scheduleClock(schedule));
   const cells: WeekCell[] = [];
   arrange(runner, circumstance, people);
   const next = clocks.map((clock) => clock.nextChange(from));
-  const endAt = (person: Person, at: number): WeekCell | null => {
-    const extension = person.lines[0]?.extension;
-    if (extension === undefined) return null;
+  const endAt = ({ extension, own }: Called, at: number): WeekCell => {
     runner.run(ANY_OUTSIDE_CALLER, extension, at);
     const outcome = runner.outcome();
-    return { atMs: at, end: weekEnd(outcome, person.id), outcome, mixed: false, person: person.id };
+    return { atMs: at, end: weekEnd(outcome, own), outcome, mixed: false, person: own[0] ?? '' };
   };
   const rank = (cell: WeekCell) => WEEK_ENDS.indexOf(cell.end);
   for (let at = from; at < to; at += HALF_HOUR_MS) {
     for (const [i, clock] of clocks.entries()) if (next[i]! <= at) next[i] = clock.nextChange(at);
     const turns = next.filter((turn) => turn < at + HALF_HOUR_MS);
     let worst: WeekCell | null = null;
-    for (const person of people) {
-      const first = endAt(person, at);
-      if (!first) continue;
-      let cell = first;
+    for (const line of called) {
+      let cell = endAt(line, at);
       for (const turn of turns) {
-        const then = endAt(person, turn)!;
+        const then = endAt(line, turn);
         const mixed = cell.mixed || then.end !== cell.end;
         cell = { ...(rank(then) > rank(cell) ? { ...then, atMs: at } : cell), mixed };
       }
@@ -146,7 +155,10 @@ export function weekMap(
   circumstance: Circumstance,
   epochMs: number,
   runner = quickRunner(index),
+  called: readonly Called[] = linesOf(people),
 ): WeekCell[][] {
   const days = weekDays(epochMs, index.estate.timeZone);
-  return days.slice(0, 7).map((from, i) => weekDay(index, runner, people, circumstance, from, days[i + 1]!));
+  return days
+    .slice(0, 7)
+    .map((from, i) => weekDay(index, runner, people, circumstance, from, days[i + 1]!, called));
 }

@@ -6,6 +6,25 @@ export {
   type MapFault,
   type ReadDigitMap,
 } from './digit-map';
-export { readTable, tableFaults, tableSchema } from './schema';
-export { compileTable, endsOf, rewritten, traceRoute } from './trace';
+export { readTable, readTableForAnalysis, tableFaults, tableSchema } from './schema';
+export { analyseTable, routesReached, type Reached } from './analyse';
+export * from './findings';
+export { rewritten } from './languages';
+export { isE164 } from './lists';
+export { compileTable, endsOf, traceRoute } from './trace';
 export * from './types';
+export { readEstateFile } from './estate-file';
+export { wayOfNumber, type NumberWay } from './way';
+export { applyMend } from './mends';
+export {
+  CAUSES,
+  FORM_NAMES,
+  namesIn,
+  sayCause,
+  sayRewrite,
+  sayRoute,
+  sayRouteThen,
+  sayRouteWhen,
+  type RouteNames,
+} from './describe';
+export { proposeTwoSystems, type TwoSystems } from './two-systems';

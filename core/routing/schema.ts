@@ -85,6 +85,8 @@ export const tableSchema = closed({
       role: text(),
       expects: oneOf(FORMS).required('is missing'),
       limit: count(0),
+      trunk: text(120),
+      sendsBack: parts.maybe(closed({ rewrite: rewrite(false) })),
     }),
   ),
   lists: requiredList(closed({ id: requiredId(), name: requiredText(), numbers: requiredList(text(40)) })),
@@ -97,11 +99,15 @@ export const tableSchema = closed({
       then: then(),
     }),
   ).max(MOST_ROUTES, `must be ${MOST_ROUTES} routes at most`),
+  lines: text(120),
   hopLimit: count(1, 100),
   schedules: list(scheduleSchema),
 });
 
-/** Faults between the parts of a table that is right in form: ids that nothing has, and those that two things have. */
+/**
+ * Faults between the parts of a table that is right in form: ids that nothing has, and those that two things have. A
+ * table that comes without schedules may ask for them: its routes for certain hours then do not act in a trace.
+ */
 export function tableFaults(table: RouteTable): Fault[] {
   const faults: Fault[] = [];
   const unique = (of: readonly { id: string }[], path: string) => {
@@ -119,11 +125,12 @@ export function tableFaults(table: RouteTable): Fault[] {
   const need = (set: ReadonlySet<string>, id: string | undefined, what: string, path: string) => {
     if (id !== undefined && !set.has(id)) faults.push({ path, message: `there is no ${what} "${id}"` });
   };
+  need(peers, table.lines, 'peer', 'lines');
   table.routes.forEach(({ when: asks, then: does }, i) => {
     const path = `routes[${i}]`;
     asks.from?.forEach((id, n) => need(peers, id, 'peer', `${path}.when.from[${n}]`));
     need(lists, asks.list?.id, 'list', `${path}.when.list.id`);
-    need(schedules, asks.schedule?.id, 'schedule', `${path}.when.schedule.id`);
+    if (table.schedules) need(schedules, asks.schedule?.id, 'schedule', `${path}.when.schedule.id`);
     if ('send' in does) {
       need(peers, does.send.peer, 'peer', `${path}.then.send.peer`);
       does.send.orElse?.forEach((id, n) => need(peers, id, 'peer', `${path}.then.send.orElse[${n}]`));
@@ -134,6 +141,21 @@ export function tableFaults(table: RouteTable): Fault[] {
       );
   });
   return faults;
+}
+
+/** Ids that two parts of a table have; such a table cannot be analysed. */
+const isTwice = ({ message }: Fault): boolean => message.endsWith('stands twice');
+
+/**
+ * Reads a value as a route table that is to be analysed: peers and lists that are not there are findings of the
+ * analysis, not faults of the file.
+ */
+export function readTableForAnalysis(value: unknown): ReturnType<typeof readTable> {
+  const form = faultsOf(tableSchema, value);
+  if (form.length > 0) return { ok: false, faults: form };
+  const table = value as RouteTable;
+  const faults = tableFaults(table).filter(isTwice);
+  return faults.length > 0 ? { ok: false, faults } : { ok: true, table };
 }
 
 /** Reads a value as a route table: first its form, then what its parts refer to. */

@@ -1,13 +1,6 @@
 import { compileTable, endsOf, readTable, traceRoute, type Route, type RoutedCall, type RouteTable } from '.';
+import { routeOf as route, sendTo as to } from '../tests/routes';
 
-const route = (id: string, then: Route['then'], when: Route['when'] = {}, enabled = true): Route => ({
-  id,
-  name: id,
-  enabled,
-  when,
-  then,
-});
-const to = (peer: string, more: object = {}): Route['then'] => ({ send: { peer, ...more } });
 const table = (...routes: Route[]): RouteTable => ({
   peers: ['desk', 'cloud', 'carrier', 'spare'].map((id) => ({ id, name: id, expects: 'any' })),
   lists: [{ id: 'movers', name: 'Movers', numbers: ['+12505550101'] }],
@@ -47,7 +40,7 @@ describe('the first enabled route whose conditions hold acts', () => {
     [{ caller: { prefixes: ['+1250'] } }, {}, true, /./],
     [{ caller: { prefixes: ['+1250'] } }, { caller: '+44' }, false, /the caller begins with none/],
     [{ list: { id: 'movers', of: 'dialled' } }, {}, true, /./],
-    [{ list: { id: 'movers', of: 'caller' } }, {}, false, /the caller is not on the list movers/],
+    [{ list: { id: 'movers', of: 'caller' } }, {}, false, /the caller is not on the list Movers/],
     [{ schedule: { id: 'day', inside: true } }, { atMs: MORNING }, true, /./],
     [{ schedule: { id: 'day', inside: false } }, { atMs: MORNING }, false, /inside Day/],
     [{ schedule: { id: 'day', inside: true } }, {}, false, /not known/],
@@ -77,7 +70,7 @@ test('a rewriting changes number and caller and goes on below, never back up', (
     table(
       route('national', to('carrier'), { dialled: { prefixes: ['1'] } }),
       route('bare', { rewrite: { rewrite: { drop: 1, prepend: '' }, caller: { drop: 2, prepend: '0' } } }),
-      route('rest', to('cloud', { rewrite: { drop: 1, prepend: '9' } })),
+      route('rest', to('cloud', { drop: 1, prepend: '9' })),
     ),
   );
   expect(done).toMatchObject({ route: 'bare', number: '12505550101', caller: '02505550199', end: null });
@@ -87,7 +80,7 @@ test('a rewriting changes number and caller and goes on below, never back up', (
 });
 
 test('down or full: the next peer in turn, then the routes below', () => {
-  const given = table(route('one', to('cloud', { orElse: ['spare'] })), route('two', to('carrier')));
+  const given = table(route('one', to('cloud', undefined, ['spare'])), route('two', to('carrier')));
   expect(trace(given, { down: ['cloud'] }).end).toEqual({ kind: 'peer', peer: 'spare' });
   const below = trace(given, { down: ['cloud'], full: ['spare'] });
   expect(below).toMatchObject({ route: 'two', end: { peer: 'carrier' } });

@@ -1,72 +1,19 @@
-import type { E164, Ms, Schedule } from '../estate';
+import type { Ms, Peer, Rewrite, RouteTable as TableOfEstate, Schedule } from '../estate';
 import type { DigitMap } from './digit-map';
 
-/** The form in which a peer expects numbers. */
-export const FORMS = ['e164', 'national', 'dialled', 'any'] as const;
-export type Form = (typeof FORMS)[number];
+export {
+  FORMS,
+  type Branch,
+  type Form,
+  type NumberList,
+  type Peer,
+  type Rewrite,
+  type Route,
+  type RouteThen,
+  type RouteWhen,
+} from '../estate';
 
-/** A system that calls come from and are sent to: anything that speaks SIP. */
-export interface Peer {
-  readonly id: string;
-  readonly name: string;
-  readonly role?: string;
-  readonly expects: Form;
-  /** Calls at once. */
-  readonly limit?: number;
-}
-export interface NumberList {
-  readonly id: string;
-  readonly name: string;
-  readonly numbers: readonly E164[];
-}
-export interface Rewrite {
-  /** How many leading characters are taken off. */
-  readonly drop: number;
-  readonly prepend: string;
-}
-/** When a route acts: all that is present must hold. */
-export interface RouteWhen {
-  readonly from?: readonly string[];
-  readonly dialled?: {
-    readonly prefixes?: readonly string[];
-    /** A digit map (RFC 3435). */
-    readonly map?: string;
-    readonly minDigits?: number;
-    readonly maxDigits?: number;
-  };
-  readonly caller?: { readonly prefixes: readonly string[] };
-  readonly list?: { readonly id: string; readonly of: 'dialled' | 'caller' };
-  readonly schedule?: { readonly id: string; readonly inside: boolean };
-}
-export interface Branch {
-  readonly peer: string;
-  readonly rewrite?: Rewrite;
-  readonly delayMs?: Ms;
-}
-export type RouteThen =
-  | {
-      readonly send: {
-        readonly peer: string;
-        readonly rewrite?: Rewrite;
-        readonly orElse?: readonly string[];
-      };
-    }
-  | { readonly fork: { readonly branches: readonly Branch[] } }
-  | { readonly rewrite: { readonly rewrite: Rewrite; readonly caller?: Rewrite } }
-  | { readonly refuse: { readonly cause: number } };
-export interface Route {
-  readonly id: string;
-  readonly name: string;
-  readonly enabled: boolean;
-  readonly when: RouteWhen;
-  readonly then: RouteThen;
-}
-export interface RouteTable {
-  readonly peers: readonly Peer[];
-  readonly lists: readonly NumberList[];
-  readonly routes: readonly Route[];
-  /** Left out: 10. */
-  readonly hopLimit?: number;
+export interface RouteTable extends TableOfEstate {
   /** The schedules that routes ask for, as in the estate file. */
   readonly schedules?: readonly Schedule[];
 }
@@ -114,5 +61,11 @@ export interface RouteTrace {
 export interface CompiledTable {
   readonly table: RouteTable;
   readonly maps: ReadonlyMap<string, DigitMap>;
-  readonly lists: ReadonlyMap<string, ReadonlySet<string>>;
+  readonly peers: ReadonlyMap<string, Peer>;
+  readonly isListed: (list: string, number: string) => boolean;
+  /**
+   * The routes that fit a call, from the top, but for the hour, which is still to be looked at; null: every condition
+   * of every route is.
+   */
+  readonly fitting: (from: string, number: string, caller: string | null) => readonly number[] | null;
 }
