@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { departures, readEstate } from '../core/estate';
+import { departures } from '../core/estate';
+import { analyseTable, readEstateFile } from '../core/routing';
 import { matchColumns, readCsv, staffPlanner } from '../core/formats';
 import { compileEstate, judgeReach } from '../core/reach';
 import { instantOf } from '../core/time';
@@ -11,7 +12,7 @@ const estate = skerrowSoundFerries();
 
 test('the file is what the generator makes, and has no faults', () => {
   expect(JSON.parse(text)).toEqual(estate);
-  expect(readEstate(JSON.parse(text))).toMatchObject({ ok: true });
+  expect(readEstateFile(JSON.parse(text))).toMatchObject({ ok: true });
 });
 test('about 120 people, some of each state, and each mistake where it was put', () => {
   const index = compileEstate(estate);
@@ -24,6 +25,22 @@ test('about 120 people, some of each state, and each mistake where it was put', 
   expect(judged.get('owen')).toMatchObject({ state: 'lost', why: expect.stringContaining('voicemail') });
   expect(judged.get('callum')).toMatchObject({ state: 'lost', why: expect.stringContaining('went round') });
   expect([...judged.values()].filter((j) => j.state === 'reached').length).toBeGreaterThan(60);
+});
+test('the route table has the mistakes that were put there', () => {
+  const { routing, schedules } = estate;
+  const { findings } = analyseTable(
+    { ...routing!, schedules },
+    { fromMs: instantOf('2026-11-24T10:00:00-08:00')! },
+  );
+  const kinds = new Map(findings.map(({ kind, route }) => [`${kind} ${route ?? ''}`, true]));
+  for (const each of [
+    'never-fires yard-late',
+    'fork-bypassed both',
+    'wrong-form own',
+    'goes-round fleet-numbers',
+    'partly-covered home',
+  ])
+    expect([each, kinds.has(each)]).toEqual([each, true]);
 });
 test('the crews follow templates, and two deck hands have departed from theirs', () => {
   const departed = (estate.templates ?? []).map((template) => {

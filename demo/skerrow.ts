@@ -9,6 +9,7 @@ import {
   type Stage,
 } from '../core/estate';
 import { FAMILY, GIVEN } from './names';
+import { ferryRoutes } from './routing';
 import { withTemplates } from './templates';
 import { GROUPS, MENUS, PROMISES, SPECIAL_PEOPLE } from './special';
 
@@ -211,6 +212,7 @@ export function skerrowSoundFerries(): Estate {
     format: ESTATE_FORMAT,
     name: 'Skerrow Sound Ferries',
     timeZone: zone,
+    settings: { guard: { prefixes: ['+53', '+232', '+371', '+960'], ownTargets: 3 } },
     dialling: {
       country: 'CA',
       areaCodes: ['250'],
@@ -294,5 +296,6 @@ export function skerrowSoundFerries(): Estate {
     menus: MENUS,
     promises: PROMISES,
     templates: crew.templates,
+    routing: ferryRoutes([...SPECIAL_PEOPLE, ...crew.people]),
   };
 }
