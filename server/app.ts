@@ -14,6 +14,7 @@ import { objectRoutes } from './objects/routes';
 import { peopleRoutes } from './people/routes';
 import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
+import { routingRoutes } from './routing/routes';
 import { templateRoutes } from './templates/routes';
 import { tryRoutes } from './tries/routes';
 
@@ -25,6 +26,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...tryRoutes,
   ...importRoutes,
   ...recordRoutes,
+  ...routingRoutes,
   ...estateRoutes,
   ...objectRoutes,
   ...promiseRoutes,

@@ -2,7 +2,7 @@ import { createServer } from 'node:http';
 import { resolve } from 'node:path';
 import pino from 'pino';
 import { createApp } from './app';
-import { closePool } from './promises/pool';
+import { closePools } from './pool';
 import { dbConfig, migrate, openDb } from './db';
 import { estateStore } from './estate/store';
 
@@ -32,7 +32,7 @@ async function main(): Promise<void> {
   });
   const stop = () => {
     server.close(() => {
-      void Promise.all([db.end(), closePool()]).finally(() => process.exit(0));
+      void Promise.all([db.end(), closePools()]).finally(() => process.exit(0));
     });
     server.closeIdleConnections();
     setTimeout(() => process.exit(0), 5000);

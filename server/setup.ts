@@ -2,7 +2,8 @@ import { randomInt } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import type { RowDataPacket } from 'mysql2/promise';
-import { faultLine, readEstate } from '../core/estate';
+import { faultLine } from '../core/estate';
+import { readEstateFile } from '../core/routing';
 import { hashPassword } from './auth/passwords';
 import { putAccount } from './auth/queries';
 import { dbConfig, migrate, openDb, type Db } from './db';
@@ -26,7 +27,7 @@ const newPassword = () =>
 
 async function demoEstate(db: Db): Promise<void> {
   if (await readRevision(db)) return;
-  const read = readEstate(JSON.parse(readFileSync(ESTATE, 'utf8')));
+  const read = readEstateFile(JSON.parse(readFileSync(ESTATE, 'utf8')));
   if (!read.ok) throw new Error(`demo estate: ${read.faults.map(faultLine).join('; ')}`);
   await replaceEstate(db, read.estate, 'set-up');
 }

@@ -1,5 +1,5 @@
 import type { Estate } from '../../core/estate';
-import { estateOf, loadEstate, replaceEstate } from './queries';
+import { estateFile, loadEstate, replaceEstate } from './queries';
 import { estateStore } from './store';
 import { demoEstate, freshDatabase, type TestDb } from '../test';
 
@@ -11,8 +11,7 @@ afterAll(() => test1.drop());
 
 const throughDatabase = async (estate: Estate) => {
   await replaceEstate(test1.db, estate, 'test');
-  const stored = await loadEstate(test1.db);
-  return stored ? estateOf(stored) : null;
+  return estateFile(test1.db);
 };
 
 test('an empty database holds no estate', async () => {
@@ -43,7 +42,7 @@ test('an estate that fails half way leaves the one before whole', async () => {
   await replaceEstate(test1.db, estate, 'test');
   const twice = { ...estate, name: 'Broken', people: [...estate.people, estate.people[0]!] };
   await expect(replaceEstate(test1.db, twice, 'test')).rejects.toThrow();
-  expect(estateOf((await loadEstate(test1.db))!)).toEqual(estate);
+  expect(await estateFile(test1.db)).toEqual(estate);
 });
 test('a store sees what another server wrote, a person or the whole', async () => {
   const store = estateStore(test1.db);

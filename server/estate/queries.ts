@@ -3,6 +3,7 @@ import { ESTATE_FORMAT, type Estate } from '../../core/estate';
 import { fromJson, inTransaction, toJson, type Db, type Queryable } from '../db';
 import { insertPeople, loadPeople, type StoredPerson } from '../people/queries';
 import { addRecord } from '../record/queries';
+import { loadRouting, replaceRouting } from '../routing/queries';
 
 interface OrganisationRow extends RowDataPacket {
   name: string;
@@ -125,7 +126,15 @@ export async function loadEstate(db: Queryable): Promise<StoredEstate | null> {
   };
 }
 
-/** The estate as its file has it. */
+/** The estate with its route table, as a file takes it with it. */
+export async function estateFile(db: Queryable): Promise<Estate | null> {
+  const stored = await loadEstate(db);
+  if (!stored) return null;
+  const routing = await loadRouting(db);
+  return { ...estateOf(stored), ...(routing ? { routing } : {}) };
+}
+
+/** The estate as it is computed with; its route table is kept apart. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
   const { groups, menus, promises, templates, ...rest } = shell;
   return {
@@ -166,6 +175,7 @@ export async function replaceEstate(db: Db, estate: Estate, who: string): Promis
     if (rows.length > 0)
       await connection.query('INSERT INTO estate_object (kind, id, position, body) VALUES ?', [rows]);
     await insertPeople(connection, estate.people, revision, 0);
+    await replaceRouting(connection, estate.routing, revision);
     await addRecord(connection, {
       who,
       kind: 'estate-imported',

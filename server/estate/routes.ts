@@ -1,8 +1,9 @@
 import { forwardAt } from '../../core/estate';
 import { REACH_STATES, type Judgement } from '../../core/reach';
 import { zoneOffsets } from '../../core/time';
-import { ROLES, type Route } from '../http/routes';
+import { refusal, ROLES, type Route } from '../http/routes';
 import { listRecord } from '../record/queries';
+import { estateFile } from './queries';
 
 /** How many of those who cannot be reached, or only at risk, Today names one by one. */
 const NAMED = 30;
@@ -71,8 +72,9 @@ export const estateRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/estate',
     roles: ['specialist'],
-    handle: async ({ services: { store } }) => {
-      const { estate } = await store.current();
+    handle: async ({ services: { db } }) => {
+      const estate = await estateFile(db);
+      if (!estate) throw refusal(404, 'There is no estate.');
       return {
         text: `${JSON.stringify(estate, null, 1)}\n`,
         headers: {

@@ -1,8 +1,8 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import type { KeptPromise, Settings } from '../../core/estate';
+import type { Dialling, KeptPromise, Settings } from '../../core/estate';
 import type { Queryable } from '../db';
 
-export type EditableKind = 'group' | 'menu' | 'schedule' | 'status' | 'template';
+export type EditableKind = 'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk';
 
 /** An object of the estate that is no person, as stored. */
 export async function readObject(
@@ -45,6 +45,19 @@ export async function setSettings(db: Queryable, settings: Settings): Promise<vo
   await db.execute('UPDATE organisation SET settings = ?', [JSON.stringify(settings)]);
 }
 
+export async function setDialling(db: Queryable, dialling: Dialling): Promise<void> {
+  await db.execute('UPDATE organisation SET dialling = ?', [JSON.stringify(dialling)]);
+}
+
 export async function setPromises(db: Queryable, promises: readonly KeptPromise[]): Promise<void> {
   await db.execute('UPDATE organisation SET promises = ?', [JSON.stringify(promises)]);
+}
+
+/** Puts the objects of a kind into an order; those that are not named stay behind. */
+export async function orderObjects(db: Queryable, kind: EditableKind, ids: readonly string[]): Promise<void> {
+  for (const [position, id] of ids.entries())
+    await db.execute(
+      'UPDATE estate_object SET position = ?, version = version + 1 WHERE kind = ? AND id = ?',
+      [position, kind, id],
+    );
 }

@@ -1,9 +1,12 @@
 import type { AnySchema } from 'yup';
 import {
+  differences,
+  diallingSchema,
   faultsOf,
   groupSchema,
   menuSchema,
   parts,
+  permissionSchema,
   personOfTemplate,
   promisesSchema,
   referenceFaults,
@@ -12,20 +15,31 @@ import {
   sliceFor,
   statusSchema,
   templateSchema,
+  trunkSchema,
+  type Dialling,
   type Estate,
   type Fault,
   type KeptPromise,
   type Settings,
   type Template,
 } from '../../core/estate';
-import { readNumber, showNumber } from '../../core/dialling';
+import { ambiguities, extensionsOf, readNumber, showNumber } from '../../core/dialling';
 import { flowOf } from '../../core/reach';
-import { inTransaction } from '../db';
+import { inTransaction, type Queryable } from '../db';
 import { LISTS, nextRevision, OBJECT_KINDS, objectsOf, type ObjectKind } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
-import { putObject, readObject, removeObject, setPromises, setSettings, type EditableKind } from './queries';
+import {
+  orderObjects,
+  putObject,
+  readObject,
+  removeObject,
+  setDialling,
+  setPromises,
+  setSettings,
+  type EditableKind,
+} from './queries';
 
 /** Groups, menus, schedules, statuses and templates: each read, written and removed as its object of the estate file. */
 const SCHEMAS: Record<EditableKind, AnySchema> = {
@@ -34,9 +48,17 @@ const SCHEMAS: Record<EditableKind, AnySchema> = {
   schedule: scheduleSchema,
   status: statusSchema,
   template: templateSchema,
+  permission: permissionSchema,
+  trunk: trunkSchema,
 };
 const isKind = (kind: string | undefined): kind is EditableKind =>
   kind !== undefined && Object.hasOwn(SCHEMAS, kind);
+
+/** Takes the estate's lock and counts it up; refuses where it is no longer what was looked at. */
+async function nextAfter(connection: Queryable, live: LiveEstate): Promise<void> {
+  if ((await nextRevision(connection, true)) !== live.revision + 1)
+    throw refusal(409, 'Something else was changed at the same moment. Try again.');
+}
 
 interface Named {
   readonly id: string;
@@ -120,9 +142,7 @@ async function writeObject(services: Services, who: string, kind: EditableKind, 
   const faults = faultsBrought(live.estate, after, kind, id);
   if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
   await inTransaction(services.db, async (connection) => {
-    const revision = await nextRevision(connection, true);
-    if (revision !== live.revision + 1)
-      throw refusal(409, 'Something else was changed at the same moment. Try again.');
+    await nextAfter(connection, live);
     const stored = await readObject(connection, kind, id);
     if ((stored?.version ?? null) !== (version || null))
       throw refusal(409, 'Somebody else has changed this since you opened it.', {
@@ -147,9 +167,7 @@ async function dropObject(services: Services, who: string, kind: EditableKind, i
   const faults = faultsBrought(live.estate, estateWith(live.estate, kind, id, null), kind, id);
   if (faults.length > 0) throw refusal(409, `${object.name} is still used.`, { faults });
   await inTransaction(services.db, async (connection) => {
-    const revision = await nextRevision(connection, true);
-    if (revision !== live.revision + 1)
-      throw refusal(409, 'Something else was changed at the same moment. Try again.');
+    await nextAfter(connection, live);
     await removeObject(connection, kind, id);
     await addRecord(connection, {
       who,
@@ -183,6 +201,37 @@ export const objectRoutes: readonly Route[] = [
     handle: async (context) => ({
       body: objectBody(await context.services.store.current(), kindOf(context), idOf(context)),
     }),
+  },
+  {
+    method: 'PUT',
+    path: '/api/order/:kind',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const { services, account, body } = context;
+      const kind = kindOf(context);
+      const { ids } = checkedBody<{ ids: readonly string[] }>(
+        body,
+        parts.closed({ ids: parts.requiredList(parts.requiredId()) }),
+      );
+      const live = await services.store.current();
+      const known: readonly Named[] = objectsOf(live.estate, kind);
+      if (ids.length !== known.length || !known.every(({ id }) => ids.includes(id)))
+        throw refusal(409, 'Something was added or removed meanwhile. Try again.');
+      await inTransaction(services.db, async (connection) => {
+        await nextAfter(connection, live);
+        await orderObjects(connection, kind, ids);
+        const named = (order: readonly string[]) =>
+          order.map((id) => known.find((each) => each.id === id)?.name ?? id);
+        await addRecord(connection, {
+          who: account.name,
+          kind: 'order-set',
+          subject: kind,
+          before: named(known.map(({ id }) => id)),
+          after: named(ids),
+        });
+      });
+      return { body: { ids } };
+    },
   },
   {
     method: 'PUT',
@@ -245,6 +294,58 @@ export const objectRoutes: readonly Route[] = [
         });
       });
       return { body: { settings } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/dialling',
+    roles: ROLES,
+    handle: async ({ services }) => {
+      const { estate } = await services.store.current();
+      const { dialling, permissions, trunks, settings } = estate;
+      const held = new Map<string, { id: string; name: string }[]>();
+      for (const { id, name, permission } of estate.people)
+        held.set(permission, [...(held.get(permission) ?? []), { id, name }]);
+      return {
+        body: {
+          dialling,
+          permissions: permissions.map((permission) => ({
+            ...permission,
+            held: held.get(permission.id) ?? [],
+          })),
+          trunks,
+          guard: settings?.guard ?? { prefixes: [] },
+          ambiguities: ambiguities(dialling, [...extensionsOf(estate)]),
+        },
+      };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/dialling',
+    roles: ['specialist'],
+    handle: async ({ services, account, body }) => {
+      const { dialling, before } = checkedBody<{ dialling: Dialling; before: Dialling }>(
+        body,
+        parts.closed({ dialling: diallingSchema, before: diallingSchema }),
+      );
+      const live = await services.store.current();
+      if (differences(live.estate.dialling, before).length > 0)
+        throw refusal(409, 'Somebody else has changed the dial plan since you opened it.', {
+          extra: { theirs: live.estate.dialling },
+        });
+      await inTransaction(services.db, async (connection) => {
+        await nextAfter(connection, live);
+        await setDialling(connection, dialling);
+        await addRecord(connection, {
+          who: account.name,
+          kind: 'dialling-set',
+          subject: 'the dial plan',
+          before: live.estate.dialling,
+          after: dialling,
+        });
+      });
+      return { body: { dialling } };
     },
   },
   {

@@ -1,8 +1,7 @@
-import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
-import Piscina from 'piscina';
 import type { Estate, PersonId } from '../../core/estate';
 import type { ProofRun, ProofScope, ReachPromise } from '../../core/promises';
+import { workerPool } from '../pool';
 
 /** One person's promises to be gone through by a worker thread. */
 export interface ProofTask {
@@ -12,22 +11,8 @@ export interface ProofTask {
   readonly scope: ProofScope;
 }
 
-let pool: Piscina<ProofTask, ProofRun> | null = null;
+const pool = workerPool<ProofTask, ProofRun>(join(__dirname, 'worker.ts'));
 
-/** Goes through a person's promises in a worker thread; the threads end by themselves when there is nothing to do. */
-export function proveInPool(task: ProofTask, signal?: AbortSignal): Promise<ProofRun> {
-  pool ??= new Piscina<ProofTask, ProofRun>({
-    filename: join(__dirname, 'worker.ts'),
-    execArgv: ['--import', 'tsx'],
-    minThreads: 0,
-    maxThreads: availableParallelism(),
-    idleTimeout: 20_000,
-  });
-  return pool.run(task, signal ? { signal } : {});
-}
-
-/** Ends the threads, for tests and for a server that stops. */
-export async function closePool(): Promise<void> {
-  await pool?.destroy();
-  pool = null;
-}
+/** Goes through a person's promises in a worker thread. */
+export const proveInPool = (task: ProofTask, signal?: AbortSignal): Promise<ProofRun> =>
+  pool.run(task, signal);

@@ -45,10 +45,10 @@ test('it can be cancelled', async () => {
   expect((await runAtRest()).run.state).toBe('cancelled');
 });
 test('the week of a person, for those whose browser does not compute it', async () => {
-  const { body } = await server.ask('GET', '/api/people/owen/week?circumstance=nobody', { as: 'manager' });
+  const { body } = await server.ask('GET', '/api/week?people=owen&circumstance=nobody', { as: 'manager' });
   expect(body.days.map((day: unknown[]) => day.length)).toEqual([48, 48, 48, 48, 48, 48, 48]);
   expect(body.days[1][20].end).toBe('lost');
-  expect((await server.ask('GET', '/api/people/owen/week?circumstance=odd', { as: 'manager' })).status).toBe(
+  expect((await server.ask('GET', '/api/week?people=owen&circumstance=odd', { as: 'manager' })).status).toBe(
     400,
   );
 });

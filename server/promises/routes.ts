@@ -6,6 +6,8 @@ import { endRun, newestRun } from './queries';
 import { promisesFor, proveEverybody } from './run';
 
 const NO_PERSON = 'There is no such person.';
+/** The most people whose week is worked out in one. */
+const MOST_OF_WEEK = 100;
 
 async function personSlice({ services, params }: SignedIn) {
   const { estate, finder } = await services.store.current();
@@ -18,17 +20,22 @@ async function personSlice({ services, params }: SignedIn) {
 export const promiseRoutes: readonly Route[] = [
   {
     method: 'GET',
-    path: '/api/people/:id/week',
+    path: '/api/week',
     roles: ROLES,
-    handle: async (context) => {
-      const { circumstance = 'nobody', at } = context.query;
+    handle: async ({ services, query }) => {
+      const { circumstance = 'nobody', at, people = '', group } = query;
       if (!CIRCUMSTANCES.includes(circumstance as Circumstance))
         throw refusal(400, 'There is no such circumstance.');
-      const { person } = await personSlice(context);
-      const { index } = await context.services.store.current();
-      const epochMs = at === undefined ? context.services.now().getTime() : Number(at);
+      const { index, finder } = await services.store.current();
+      const ids = people.split(' ').slice(0, MOST_OF_WEEK);
+      const found = ids.flatMap((id) => finder.person(id) ?? []);
+      if (found.length < ids.length) throw refusal(404, NO_PERSON);
+      const epochMs = at === undefined ? services.now().getTime() : Number(at);
       if (!Number.isFinite(epochMs)) throw refusal(400, 'This is no moment.');
-      return { body: { days: weekMap(index, [person], circumstance as Circumstance, epochMs) } };
+      const called = group === undefined ? undefined : [{ extension: group, own: ids }];
+      return {
+        body: { days: weekMap(index, found, circumstance as Circumstance, epochMs, undefined, called) },
+      };
     },
   },
   {

@@ -15,6 +15,12 @@ export type RecordKind =
   | 'object-removed'
   | 'promises-set'
   | 'settings-set'
+  | 'dialling-set'
+  | 'order-set'
+  | 'routes-changed'
+  | 'list-added'
+  | 'list-replaced'
+  | 'list-removed'
   | 'number-shown'
   | 'signed-in';
 

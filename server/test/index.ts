@@ -13,7 +13,7 @@ import { dbConfig, migrate, openDb, type Db, type DbConfig } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
 import { ROLES, type Role } from '../http/routes';
-import { closePool } from '../promises/pool';
+import { closePools } from '../pool';
 
 /** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */
 export interface TestDb {
@@ -118,7 +118,7 @@ export async function testServer(estate: Estate = demoEstate()): Promise<TestSer
     ask: (method, path, { as, body, headers } = {}) =>
       send(method, path, { Origin: url, ...(as ? { Cookie: cookies[as] } : {}), ...headers }, body),
     stop: async () => {
-      await closePool();
+      await closePools();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
       await test.drop();

@@ -1,0 +1,48 @@
+import { join } from 'node:path';
+import type { TollReport } from '../../core/checks';
+import type { Dialling, E164, Estate } from '../../core/estate';
+import type { ReadNumberList } from '../../core/formats';
+import { analyseTable, type Analysis, type AnalyseOptions, type RouteTable } from '../../core/routing';
+import { workerPool } from '../pool';
+
+export interface ListTask {
+  readonly text: string;
+  readonly dialling: Dialling;
+  readonly field: string | undefined;
+}
+export interface AnalysisTask {
+  readonly table: RouteTable;
+  readonly options: AnalyseOptions;
+}
+
+export interface GuardTask {
+  readonly estate: Estate;
+  readonly table: RouteTable | null;
+  readonly fromMs: number;
+  readonly premium: readonly E164[] | undefined;
+}
+export type RoutingTask = ListTask | AnalysisTask | GuardTask;
+
+const pool = workerPool<RoutingTask, ReadNumberList | Analysis | TollReport>(join(__dirname, 'worker.ts'));
+
+export const readListInPool = (task: ListTask): Promise<ReadNumberList> =>
+  pool.run(task) as Promise<ReadNumberList>;
+/** Tables up to this size are analysed at once: to start a thread for them would take longer. */
+const SMALL = { routes: 60, numbers: 5000 };
+
+export const analyseInPool = async (task: AnalysisTask): Promise<Analysis> => {
+  const { routes, lists } = task.table;
+  const numbers = lists.reduce((sum, list) => sum + list.numbers.length, 0);
+  return routes.length <= SMALL.routes && numbers <= SMALL.numbers
+    ? analyseTable(task.table, task.options)
+    : ((await pool.run(task)) as Analysis);
+};
+/** Where premium numbers of a country begin, once it has been worked out. */
+const premium = new Map<string, readonly E164[]>();
+
+export async function guardInPool(task: Omit<GuardTask, 'premium'>): Promise<TollReport> {
+  const { country } = task.estate.dialling;
+  const report = (await pool.run({ ...task, premium: premium.get(country) })) as TollReport;
+  premium.set(country, report.premium);
+  return report;
+}
