@@ -116,22 +116,16 @@ function CoverSheet({
       title={`All calls for ${person.name}`}
       open
       onClose={onClose}
-      footer={
-        <Button
-          kind="main"
-          grow
-          label={
-            isOpen
-              ? 'Until somebody ends it'
-              : isLate
-                ? `Until ${at.setLocale('en').toFormat('ccc HH:mm')}`
-                : 'Until when?'
-          }
-          disabled={!isLate && !isOpen}
-          busy={busy}
-          onPress={() => onSet(ending, isOpen ? null : isoIn(at.toMillis(), zone))}
-        />
-      }
+      action={{
+        label: isOpen
+          ? 'Until somebody ends it'
+          : isLate
+            ? `Until ${at.setLocale('en').toFormat('ccc HH:mm')}`
+            : 'Until when?',
+        disabled: !isLate && !isOpen,
+        busy: busy,
+        onPress: () => onSet(ending, isOpen ? null : isoIn(at.toMillis(), zone)),
+      }}
     >
       <EndingEditor
         label="All calls go"

@@ -163,9 +163,7 @@ function AddMobile({
       title="Add a mobile"
       open
       onClose={onClose}
-      footer={
-        <Button kind="main" grow label="Ring it together with the rest" disabled={!read.ok} onPress={add} />
-      }
+      action={{ label: 'Ring it together with the rest', disabled: !read.ok, onPress: add }}
     >
       <Field
         label="Number, in any form"
@@ -177,7 +175,14 @@ function AddMobile({
         onSubmit={add}
         error={text !== '' && !read.ok ? read.reason : null}
       />
-      {read.ok ? <ReadBack e164={read.e164} person={person} estate={page.slice} onEdit={onEdit} /> : null}
+      {read.ok ? (
+        <ReadBack
+          e164={read.e164}
+          holder={person}
+          estate={page.slice}
+          onPermission={(permission) => onEdit((before) => ({ ...before, permission }))}
+        />
+      ) : null}
       <Words tone="soft">
         It rings with the part of the plan in view, with a guard of 2.3 s against a voicemail that answers at
         once, and gives up after 22 s, before a usual carrier’s voicemail does.

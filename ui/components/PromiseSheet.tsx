@@ -6,7 +6,7 @@ import { PROMISE_KINDS, sayPromise, type PromiseNames } from '../../core/promise
 import { messageOf } from '../hooks/api';
 import { promisesOf, useSetPromises } from '../hooks/useProofs';
 import { space, usePalette } from '../theme';
-import { Button, Choice, Trouble } from './parts';
+import { Choice, Trouble } from './parts';
 import { Sheet } from './Sheet';
 import { SPREADS } from './TargetEditor';
 import { TimeField } from './TimeField';
@@ -96,15 +96,11 @@ export function PromiseSheet({
       title="Choose promises"
       open
       onClose={onClose}
-      footer={
-        <Button
-          kind="main"
-          grow
-          label={isSame ? 'Done' : 'Keep these promises'}
-          busy={save.isPending}
-          onPress={() => (isSame ? onClose() : save.mutate(all, { onSuccess: onClose }))}
-        />
-      }
+      action={{
+        label: isSame ? 'Done' : 'Keep these promises',
+        busy: save.isPending,
+        onPress: () => (isSame ? onClose() : save.mutate(all, { onSuccess: onClose })),
+      }}
     >
       {save.isError ? <Trouble message={messageOf(save.error)} /> : null}
       <Choice
@@ -176,10 +172,8 @@ function Settings({
   if (promise.kind === 'no-foreign-mailbox')
     return (
       <View style={{ gap: space(1) }}>
-        <Words size="small" tone="soft">
-          Carriers’ times may differ by
-        </Words>
         <Choice
+          titled
           label="Carriers’ times may differ by"
           value={String(promise.spread ?? 0)}
           options={SPREADS}

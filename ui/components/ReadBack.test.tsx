@@ -9,7 +9,7 @@ const ines = estate.people.find(({ id }) => id === 'ines')!;
 const MOBILE = '+17785550101';
 
 test('what it is, what is dialled, and by which trunk', async () => {
-  await show(<ReadBack e164={MOBILE} person={ines} estate={estate} onEdit={null} />);
+  await show(<ReadBack e164={MOBILE} holder={ines} estate={estate} onPermission={null} />);
   expect(screen.getByText(/\+1 778 555 0101, national; dialled as 917785550101, by /)).toBeTruthy();
 });
 
@@ -17,19 +17,19 @@ test('a line that may not: what is noticed, and the permission that mends it wit
   const narrow = { id: 'none', name: 'Nothing', allow: [] };
   const with2 = { ...estate, permissions: [narrow, ...estate.permissions] };
   const person: Person = { ...ines, permission: 'none' };
-  const changed: Person[] = [];
+  const changed: string[] = [];
   await show(
     <ReadBack
       e164={MOBILE}
-      person={person}
+      holder={person}
       estate={with2}
-      onEdit={(change) => void changed.push(change(person))}
+      onPermission={(permission) => void changed.push(permission)}
     />,
   );
   expect(screen.getByText(/Ines’s line may not dial it\. .*403/)).toBeTruthy();
   await fireEvent.press(screen.getByText(/^Give Ines the permission /));
   expect(changed).toHaveLength(1);
-  const permission = with2.permissions.find(({ id }) => id === changed[0]?.permission);
+  const permission = with2.permissions.find(({ id }) => id === changed[0]);
   expect(permission?.allow).toContain('national');
 });
 
@@ -39,8 +39,14 @@ test('without the right to change it no mend is offered', async () => {
     permissions: [{ id: 'none', name: 'Nothing', allow: [] }, ...estate.permissions],
   };
   await show(
-    <ReadBack e164={MOBILE} person={{ ...ines, permission: 'none' }} estate={with2} onEdit={null} />,
+    <ReadBack e164={MOBILE} holder={{ ...ines, permission: 'none' }} estate={with2} onPermission={null} />,
   );
   expect(screen.getByText(/may not dial it/)).toBeTruthy();
   expect(screen.queryByText(/^Give /)).toBeNull();
+});
+
+test('a number that the toll-fraud guard watches is flagged where it is typed', async () => {
+  const watching = { ...estate, settings: { guard: { prefixes: ['+1778'] } } };
+  await show(<ReadBack e164={MOBILE} holder={ines} estate={watching} onPermission={null} />);
+  expect(screen.getByText('The toll-fraud guard watches it.')).toBeTruthy();
 });

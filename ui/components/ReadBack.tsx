@@ -1,6 +1,6 @@
 import { View } from 'react-native';
-import { dialString, mayDial, permissionsFor, showNumber } from '../../core/dialling';
-import type { Estate, Person } from '../../core/estate';
+import { dialString, mayDial, permissionsFor, showNumber, watchedAs } from '../../core/dialling';
+import type { Estate } from '../../core/estate';
 import { shortName } from '../../core/reach';
 import { Button } from './parts';
 import { Words } from './Words';
@@ -11,26 +11,37 @@ import { Words } from './Words';
  */
 export function ReadBack({
   e164,
-  person,
+  holder,
   estate,
-  onEdit,
+  onPermission,
 }: {
   readonly e164: string;
-  /** Whose line dials it. */
-  readonly person: Person;
+  /** Whose line dials it: a person, a group or a menu. */
+  readonly holder: { readonly name: string; readonly permission: string };
   readonly estate: Estate;
   /** Null where the permission cannot be changed from here. */
-  readonly onEdit: ((change: (person: Person) => Person) => void) | null;
+  readonly onPermission: ((permission: string) => void) | null;
 }) {
-  const may = mayDial(person, e164, estate);
+  const may = mayDial(holder, e164, estate);
+  const watchedBy = watchedAs(e164, estate);
   const trunk = estate.trunks.find(({ id }) => id === may.trunk);
   const [mend] = may.reason === 'not-permitted' ? permissionsFor(e164, estate) : [];
   const what = `${showNumber(e164)}, ${may.class}; dialled as ${dialString(e164, estate.dialling)}`;
+  const watched = watchedBy ? (
+    <Words size="small" tone="ochre" live>
+      {watchedBy === 'premium'
+        ? 'A premium number: the toll-fraud guard watches it.'
+        : 'The toll-fraud guard watches it.'}
+    </Words>
+  ) : null;
   if (may.ok)
     return (
-      <Words size="small" tone="soft" live>
-        {`${what}, by ${trunk?.name ?? 'a trunk'}`}
-      </Words>
+      <View style={{ gap: 4 }}>
+        <Words size="small" tone="soft" live>
+          {`${what}, by ${trunk?.name ?? 'a trunk'}`}
+        </Words>
+        {watched}
+      </View>
     );
   return (
     <View style={{ gap: 4, alignItems: 'flex-start' }}>
@@ -38,12 +49,13 @@ export function ReadBack({
         {what}
       </Words>
       <Words size="small" tone="rust" live>
-        {`${shortName(person.name)}’s line may not dial it. ${may.heard ?? ''}`}
+        {`${shortName(holder.name)}’s line may not dial it. ${may.heard ?? ''}`}
       </Words>
-      {mend && onEdit ? (
+      {watched}
+      {mend && onPermission ? (
         <Button
-          label={`Give ${shortName(person.name)} the permission ${mend.name}`}
-          onPress={() => onEdit((before) => ({ ...before, permission: mend.id }))}
+          label={`Give ${shortName(holder.name)} the permission ${mend.name}`}
+          onPress={() => onPermission(mend.id)}
         />
       ) : null}
     </View>

@@ -85,16 +85,12 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
       title="Times and codes"
       open
       onClose={onClose}
-      footer={
-        <Button
-          kind="main"
-          grow
-          label="Put in force"
-          disabled={full.move.toDesk === '' || full.move.transfer === ''}
-          busy={save.isPending}
-          onPress={() => save.mutate()}
-        />
-      }
+      action={{
+        label: 'Put in force',
+        disabled: full.move.toDesk === '' || full.move.transfer === '',
+        busy: save.isPending,
+        onPress: () => save.mutate(),
+      }}
     >
       {save.isError ? <Trouble message={messageOf(save.error)} /> : null}
       <TimeField

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Modal, Pressable, ScrollView, View } from 'react-native';
 import { space, useIsWide, usePalette } from '../theme';
-import { IconButton } from './parts';
+import { Button, IconButton } from './parts';
 import { Words } from './Words';
 
 /** Rises from below on a phone; stands at the right on a wide screen. Escape and the ground behind it close it. */
@@ -10,12 +10,21 @@ export function Sheet({
   open,
   onClose,
   children,
+  action,
   footer,
 }: {
   readonly title: string;
   readonly open: boolean;
   readonly onClose: () => void;
   readonly children: ReactNode;
+  /** The one thing to do here, as the main button at the bottom. */
+  readonly action?: {
+    readonly label: string;
+    readonly onPress: () => void;
+    readonly disabled?: boolean;
+    readonly busy?: boolean;
+  };
+  /** Buttons at the bottom, where there are several things to do. */
   readonly footer?: ReactNode;
 }) {
   const palette = usePalette();
@@ -56,7 +65,7 @@ export function Sheet({
           >
             {children}
           </ScrollView>
-          {footer ? (
+          {action || footer ? (
             <View
               style={{
                 flexDirection: 'row',
@@ -67,6 +76,7 @@ export function Sheet({
               }}
             >
               {footer}
+              {action ? <Button kind="main" grow {...action} /> : null}
             </View>
           ) : null}
         </View>

@@ -18,9 +18,10 @@ import {
   type TargetAt,
   type TargetPatch,
 } from '../../core/estate';
-import { adviseTimes, carrierTimes, shortName, timesFaults } from '../../core/reach';
+import { adviseTimes, carrierTimes, timesFaults } from '../../core/reach';
 import { space, usePalette } from '../theme';
 import { Button, Choice, Field } from './parts';
+import { AgreedSwitch } from './AgreedSwitch';
 import { ReadBack } from './ReadBack';
 import { TimeField } from './TimeField';
 import { Words } from './Words';
@@ -33,8 +34,6 @@ interface Props {
   readonly treatment: string;
   readonly onEdit: (change: (person: Person) => Person, merge?: string) => void;
 }
-
-const today = () => new Date().toISOString().slice(0, 10);
 
 /** Where a treatment rings an endpoint; null if it does not. */
 export function targetIn(
@@ -103,22 +102,11 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
         />
       </View>
       {colleague ? (
-        <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(3) }}>
-          <View style={{ flex: 1 }}>
-            <Words strong>{`${shortName(colleague.name)} has agreed`}</Words>
-            <Words size="small" tone={target.agreedOn ? 'soft' : 'ochre'}>
-              {target.agreedOn
-                ? `On ${target.agreedOn}, as recorded here.`
-                : 'Not recorded. Calls will ring there that are not theirs: ask first.'}
-            </Words>
-          </View>
-          <Switch
-            value={target.agreedOn !== undefined}
-            onValueChange={(agreed) => patch({ agreedOn: agreed ? today() : undefined })}
-            color={palette.accent}
-            accessibilityLabel={`${colleague.name} has agreed`}
-          />
-        </View>
+        <AgreedSwitch
+          name={colleague.name}
+          agreedOn={target.agreedOn}
+          onChange={(agreedOn) => patch({ agreedOn })}
+        />
       ) : null}
       {colleague ? (
         <Words size="small" tone="soft">
@@ -167,10 +155,8 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
       ) : null}
       <Advice endpoint={endpoint} target={target} forMs={forMs} onTake={patch} />
       <View style={{ gap: space(1) }}>
-        <Words size="small" tone="soft">
-          Accepted by key
-        </Words>
         <Choice
+          titled
           label="Accepted by key"
           value={target.confirm ?? 'none'}
           options={[
@@ -199,10 +185,8 @@ function Hours({
   const value = target.schedule ? `${target.schedule.inside ? 'in' : 'out'}:${target.schedule.id}` : 'always';
   return (
     <View style={{ gap: space(1) }}>
-      <Words size="small" tone="soft">
-        Hours
-      </Words>
       <Choice
+        titled
         label="Hours"
         value={value}
         options={[
@@ -258,7 +242,14 @@ function NumberField({
         }}
         error={read.ok ? null : `${read.reason}. Until then ${showNumber(endpoint.number ?? '')} stays.`}
       />
-      {read.ok ? <ReadBack e164={read.e164} person={person} estate={estate} onEdit={onEdit} /> : null}
+      {read.ok ? (
+        <ReadBack
+          e164={read.e164}
+          holder={person}
+          estate={estate}
+          onPermission={(permission) => onEdit((before) => ({ ...before, permission }))}
+        />
+      ) : null}
     </View>
   );
 }
@@ -304,10 +295,8 @@ function Advice({
       <Words strong>{faults.length ? 'These times are not safe' : 'These times are safe'}</Words>
       <Words size="small">{`Guard: ${say(advice.guard)}. ${advice.guardWhy}`}</Words>
       <Words size="small">{`Giving up: ${say(advice.giveUp)}. ${advice.giveUpWhy}`}</Words>
-      <Words size="small" tone="soft">
-        The carrier’s times may differ by
-      </Words>
       <Choice
+        titled
         label="The carrier’s times may differ by"
         value={spread}
         options={SPREADS}

@@ -31,7 +31,15 @@ const ButtonDrawn = memo(function ButtonDrawn({
   grow,
 }: ButtonProps) {
   const palette = usePalette();
-  const color = kind === 'main' ? palette.onAccent : kind === 'quiet' ? palette.accent : palette.ink;
+  const isOff = Boolean(disabled) && !busy;
+  const color =
+    kind === 'main'
+      ? isOff
+        ? palette.ink
+        : palette.onAccent
+      : kind === 'quiet'
+        ? palette.accent
+        : palette.ink;
   return (
     <PaperButton
       mode={kind === 'main' ? 'contained' : kind === 'plain' ? 'outlined' : 'text'}
@@ -95,17 +103,20 @@ export interface ChoiceOption<T extends string> {
 /** One of a few, all in view. */
 export function Choice<T extends string>({
   label,
+  titled = false,
   value,
   options,
   onChange,
 }: {
   readonly label: string;
+  /** The label stands above, for those who see too. */
+  readonly titled?: boolean;
   readonly value: T | null;
   readonly options: readonly ChoiceOption<T>[];
   readonly onChange: (value: T) => void;
 }) {
   const choose = useStable(onChange);
-  return (
+  const group = (
     <View
       role="radiogroup"
       aria-label={label}
@@ -120,6 +131,15 @@ export function Choice<T extends string>({
           onChoose={choose as (value: string) => void}
         />
       ))}
+    </View>
+  );
+  if (!titled) return group;
+  return (
+    <View style={{ gap: space(1) }}>
+      <Words size="small" tone="soft">
+        {label}
+      </Words>
+      {group}
     </View>
   );
 }

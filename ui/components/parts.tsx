@@ -198,6 +198,12 @@ export function Skeleton({ rows = 6 }: { readonly rows?: number }) {
   );
 }
 
+/** Rows that lead somewhere, as one block. */
+export function LinkRows({ children }: { readonly children: ReactNode }) {
+  const palette = usePalette();
+  return <View style={{ borderWidth: 1, borderBottomWidth: 0, borderColor: palette.line }}>{children}</View>;
+}
+
 /** A row that leads somewhere. */
 export function LinkRow({
   title,

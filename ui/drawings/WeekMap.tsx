@@ -2,14 +2,7 @@ import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import Svg, { Defs, G, Line, Path, Pattern, Rect, Text as SvgText } from 'react-native-svg';
 import { DateTime } from 'luxon';
-import {
-  outcomeText,
-  WEEK_END_WORDS,
-  WEEK_ENDS,
-  type EstateIndex,
-  type WeekCell,
-  type WeekEnd,
-} from '../../core/reach';
+import { outcomeText, WEEK_ENDS, type EstateIndex, type WeekCell, type WeekEnd } from '../../core/reach';
 import { FONT, MONO, space, TARGET, usePalette, type Palette } from '../theme';
 import { Fold } from '../components/parts';
 import { Words } from '../components/Words';
@@ -21,6 +14,7 @@ interface Props {
   readonly zone: string;
   /** The moment that the strip is drawn for. */
   readonly atMs: number;
+  readonly words: Readonly<Record<WeekEnd, string>>;
   readonly onCell: (cell: WeekCell) => void;
 }
 
@@ -64,7 +58,7 @@ function Patterns({ palette }: { palette: Palette }) {
 }
 
 /** The week in half hours, each by where a call ends then; a tap takes the strip to that moment. */
-export function WeekMap({ days, index, zone, atMs, onCell }: Props) {
+export function WeekMap({ days, index, zone, atMs, words, onCell }: Props) {
   const palette = usePalette();
   const [width, setWidth] = useState(0);
   const cell = (width - LEFT) / 48;
@@ -186,7 +180,7 @@ export function WeekMap({ days, index, zone, atMs, onCell }: Props) {
                 />
               </Svg>
               <Words size="small" tone="soft">
-                {WEEK_END_WORDS[end]}
+                {words[end]}
               </Words>
             </View>
           ))
@@ -227,7 +221,7 @@ function spansOf(day: readonly WeekCell[]): readonly Span[] {
 }
 
 /** The same as the drawing, day by day, for those who read rather than see. */
-function WeekTable({ days, index, zone, onCell }: Omit<Props, 'atMs'>) {
+function WeekTable({ days, index, zone, onCell }: Omit<Props, 'atMs' | 'words'>) {
   const palette = usePalette();
   const clock = (ms: number) => DateTime.fromMillis(ms, { zone }).toFormat('HH:mm');
   return (

@@ -4,10 +4,12 @@ import type { Estate, Fault } from '../../core/estate';
 import { api, isApiError, messageOf } from './api';
 import { queryClient } from './data';
 
-export type ObjectKind = 'group' | 'menu' | 'schedule' | 'status' | 'template';
+export type ObjectKind = 'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk';
 interface Named {
-  readonly id: string;
   readonly name: string;
+}
+interface Identified extends Named {
+  readonly id: string;
 }
 
 /** A group, menu, schedule or status as the server has it. */
@@ -32,18 +34,30 @@ const path = (kind: ObjectKind, id: string) => `/api/objects/${kind}/${encodeURI
 export const useObject = <T>(kind: ObjectKind, id: string) =>
   useQuery({ queryKey: [path(kind, id)], queryFn: () => api<ObjectPage<T>>('GET', path(kind, id)) });
 
-/** The work on one object: edits that are not in force, each of which can be taken back, and putting them in force. */
-export function useObjectWork<T extends Named>(kind: ObjectKind, page: ObjectPage<T>) {
+interface Stored<T> {
+  readonly object: T;
+  readonly version: number;
+}
+
+/**
+ * The work on something that is written as a whole: edits that are not in force, each of which can be taken back, and
+ * putting them in force.
+ * @param write sends an object that rests on a version; what is stored then comes back
+ */
+export function useWork<T extends Named, P extends Stored<T>>(
+  page: P,
+  write: (version: number, object: T) => Promise<P>,
+  onWritten: (page: P) => void,
+) {
   const [steps, setSteps] = useState<readonly T[]>([]);
-  const [base, setBase] = useState(page);
+  const [base, setBase] = useState<Stored<T>>(page);
   const object = steps.at(-1) ?? page.object;
   const save = useMutation({
-    mutationFn: () =>
-      api<ObjectPage<T>>('PUT', path(kind, page.object.id), { version: base.version, object }),
+    mutationFn: () => write(base.version, object),
     onSuccess: (saved) => {
       setSteps([]);
       setBase(saved);
-      queryClient.setQueryData([path(kind, page.object.id)], saved);
+      onWritten(saved);
       void queryClient.invalidateQueries();
     },
   });
@@ -51,7 +65,7 @@ export function useObjectWork<T extends Named>(kind: ObjectKind, page: ObjectPag
   /** What somebody else has put in force meanwhile. */
   const theirs =
     isApiError(save.error) && save.error.status === 409
-      ? ((save.error.body.theirs as ObjectPage<T> | null | undefined) ?? null)
+      ? ((save.error.body.theirs as Stored<T> | null | undefined) ?? null)
       : null;
   return {
     conflict: theirs && { base: base.object, mine: object, theirs: theirs.object },
@@ -83,9 +97,19 @@ export function useObjectWork<T extends Named>(kind: ObjectKind, page: ObjectPag
   };
 }
 
+/** The work on one object of the estate. */
+export function useObjectWork<T extends Identified>(kind: ObjectKind, page: ObjectPage<T>) {
+  const where = path(kind, page.object.id);
+  return useWork<T, ObjectPage<T>>(
+    page,
+    (version, object) => api<ObjectPage<T>>('PUT', where, { version, object }),
+    (saved) => queryClient.setQueryData([where], saved),
+  );
+}
+
 export const useAddObject = (kind: ObjectKind) =>
   useMutation({
-    mutationFn: (object: Named) => api('PUT', path(kind, object.id), { version: null, object }),
+    mutationFn: (object: Identified) => api('PUT', path(kind, object.id), { version: null, object }),
     onSuccess: () => void queryClient.invalidateQueries(),
   });
 export const useRemoveObject = (kind: ObjectKind) =>

@@ -21,6 +21,8 @@ export function useWeek(
   people: readonly PersonId[],
   circumstance: Circumstance,
   epochMs: number,
+  /** The extension of their group, for calls to the group; null: calls to each of them, and the worst shown. */
+  group: string | null = null,
 ): Week {
   const isLocal = useRole() === 'specialist';
   const [week, setWeek] = useState<Week>(EMPTY);
@@ -38,20 +40,20 @@ export function useWeek(
     // A moment of quiet first: while a time is being typed nothing has to be worked out.
     const wait = setTimeout(() => {
       reachWorker('week')
-        .week(slice, key.split(' '), circumstance, at, proxy(onDay))
+        .week(slice, key.split(' '), circumstance, at, proxy(onDay), group)
         .catch((error: unknown) => wanted && setWeek({ ...EMPTY, trouble: String(error) }));
     }, 120);
     return () => {
       wanted = false;
       clearTimeout(wait);
     };
-  }, [isLocal, slice, key, circumstance, at]);
+  }, [isLocal, slice, key, circumstance, at, group]);
   const remote = useQuery({
-    queryKey: ['week', key, circumstance, at],
+    queryKey: ['week', key, circumstance, at, group],
     queryFn: () =>
       api<{ days: WeekCell[][] }>(
         'GET',
-        `/api/people/${encodeURIComponent(people[0] ?? '')}/week?circumstance=${circumstance}&at=${at}`,
+        `/api/week?people=${encodeURIComponent(key)}&circumstance=${circumstance}&at=${at}${group === null ? '' : `&group=${group}`}`,
       ),
     enabled: !isLocal,
   });

@@ -113,13 +113,21 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
             estate={slice}
             index={index}
             owner={null}
+            holder={work.object}
             canQueue
             onChange={(ending) => set({ ending })}
           />
         </Section>
       ) : null}
       {people.length > 0 ? (
-        <WeekPart slice={slice} people={people} index={index} atMs={now} onCell={() => undefined} />
+        <WeekPart
+          slice={slice}
+          people={people}
+          index={index}
+          atMs={now}
+          group={group.extension}
+          onCell={() => undefined}
+        />
       ) : null}
     </PageFrame>
   );

@@ -131,6 +131,7 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
                         estate={slice}
                         index={index}
                         owner={null}
+                        holder={work.object}
                         canQueue={false}
                         onChange={(then) =>
                           setRule(i, {
@@ -149,6 +150,7 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
                     estate={slice}
                     index={index}
                     owner={null}
+                    holder={work.object}
                     canQueue={false}
                     onChange={(otherwise) => setRule(i, { otherwise: otherwise as SimpleEnding })}
                   />

@@ -26,6 +26,7 @@ import { ConflictSheet } from '../components/ConflictSheet';
 import { CoverPart } from '../components/CoverPart';
 import { DraftBar } from '../components/DraftBar';
 import { MomentBar } from '../components/MomentBar';
+import { GroundPart } from '../components/GroundPart';
 import { PhonesPart } from '../components/PhonesPart';
 import { PromisesPart } from '../components/PromisesPart';
 import { WeekPart } from '../components/WeekPart';
@@ -306,6 +307,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
                 onEdit={canEdit ? edit : null}
                 onOpen={setEditing}
               />
+              <GroundPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
               <StatusPart page={page} />
               <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
               {veryWide && !pane ? null : steps}

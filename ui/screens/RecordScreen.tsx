@@ -25,6 +25,12 @@ const KINDS: Record<string, string> = {
   'object-removed': 'removed',
   'promises-set': 'set',
   'settings-set': 'set',
+  'dialling-set': 'changed',
+  'order-set': 'put in another order: each',
+  'routes-changed': 'changed',
+  'list-added': 'added the list',
+  'list-replaced': 'replaced the list',
+  'list-removed': 'removed the list',
   'signed-in': 'signed in:',
 };
 const SHOWN = 6;

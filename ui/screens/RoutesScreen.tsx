@@ -1,18 +1,21 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
+import { namesIn } from '../../core/routing';
 import { messageOf } from '../hooks/api';
 import { idFrom, useAddObject, type ObjectKind } from '../hooks/objects';
+import { bodyOf, useAnalysis, useDialling, useRouting } from '../hooks/routing';
 import { useCanEdit } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { useNamed } from '../components/plan/Search';
-import { Button, Empty, Field, LinkRow, Section, Skeleton, Trouble } from '../components/parts';
+import { Button, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../components/parts';
 import { PageFrame } from '../components/PageFrame';
 import { SettingsPart } from '../components/SettingsPart';
+import { WayPart } from '../components/routing/WayPart';
 import { Sheet } from '../components/Sheet';
 
 /** What calls pass through on their way; templates stand with the people. */
-type RouteKind = Exclude<ObjectKind, 'template'>;
+type RouteKind = Exclude<ObjectKind, 'template' | 'permission' | 'trunk'>;
 
 const PATHS: Record<RouteKind, string> = {
   group: '/groups',
@@ -78,6 +81,7 @@ export function RoutesScreen() {
           <Button kind="main" label="Show where it leads" disabled={number.trim() === ''} onPress={show} />
         </View>
       </Section>
+      <OutwardPart />
       <View style={{ flexDirection: wide ? 'row' : 'column', flexWrap: 'wrap' }}>
         {KINDS.map((kind) => (
           <View key={kind.kind} style={wide ? { width: '50%' } : {}}>
@@ -87,6 +91,47 @@ export function RoutesScreen() {
       </View>
       <SettingsPart />
     </PageFrame>
+  );
+}
+
+/** Calls out: the bench, and the ways to the dial plan, the route table and the guard. */
+function OutwardPart() {
+  const router = useRouter();
+  const routing = useRouting();
+  const dialling = useDialling();
+  const schedules = useNamed('schedule');
+  const analysis = useAnalysis(undefined, routing.data?.lists ?? []);
+  if (dialling.isError)
+    return <Trouble message={messageOf(dialling.error)} retry={() => void dialling.refetch()} />;
+  if (dialling.isPending || routing.isPending) return <Skeleton rows={3} />;
+  const { permissions, trunks, ambiguities, guard } = dialling.data;
+  const table = routing.data ? bodyOf(routing.data.object) : null;
+  const names = namesIn(table ?? { peers: [] }, routing.data?.lists ?? [], schedules.data?.objects ?? []);
+  const wrong = analysis.data?.findings.filter(({ weight }) => weight !== 'note').length;
+  const say = (n: number, what: string) => (n === 1 ? `one ${what}` : `${n} ${what}s`);
+  return (
+    <>
+      <WayPart table={table} names={names} dialling={dialling.data} />
+      <Section title="Calls out">
+        <LinkRows>
+          <LinkRow
+            title="Route table"
+            text={`${say(table?.routes.length ?? 0, 'route')} between ${say(table?.peers.length ?? 0, 'system')}${wrong === undefined ? '' : wrong === 0 ? ', nothing wrong' : `, ${say(wrong, 'finding')} to look at`}`}
+            onPress={() => router.navigate('/routes/table')}
+          />
+          <LinkRow
+            title="Dialling"
+            text={`Dial plan${ambiguities.length > 0 ? ` with ${say(ambiguities.length, 'contradiction')}` : ''}, ${say(permissions.length, 'permission')}, ${say(trunks.length, 'trunk')}, codes`}
+            onPress={() => router.navigate('/routes/dialling')}
+          />
+          <LinkRow
+            title="Toll-fraud guard"
+            text={`Premium numbers${guard.prefixes.length > 0 ? ` and ${say(guard.prefixes.length, 'beginning')} watched` : ' watched'}: who and what can reach them`}
+            onPress={() => router.navigate('/routes/guard')}
+          />
+        </LinkRows>
+      </Section>
+    </>
   );
 }
 
@@ -170,23 +215,18 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
       title={title}
       open
       onClose={onClose}
-      footer={
-        <Button
-          kind="main"
-          grow
-          label={title}
-          disabled={!ready}
-          busy={add.isPending}
-          onPress={() =>
-            add.mutate(fresh, {
-              onSuccess: () => {
-                onClose();
-                router.navigate(`${PATHS[kind]}/${encodeURIComponent(id)}`);
-              },
-            })
-          }
-        />
-      }
+      action={{
+        label: title,
+        disabled: !ready,
+        busy: add.isPending,
+        onPress: () =>
+          add.mutate(fresh, {
+            onSuccess: () => {
+              onClose();
+              router.navigate(`${PATHS[kind]}/${encodeURIComponent(id)}`);
+            },
+          }),
+      }}
     >
       {add.isError ? <Trouble message={messageOf(add.error)} /> : null}
       <Field label="Name" value={name} onChange={setName} autoFocus />

@@ -1,12 +1,16 @@
 /** All screens but the list of people: fetched together, after what the first screen needs. */
+export { DiallingScreen } from './DiallingScreen';
 export { GroupScreen } from './GroupScreen';
+export { GuardScreen } from './GuardScreen';
 export { HoursScreen } from './HoursScreen';
 export { ImportScreen } from './ImportScreen';
+export { ListScreen } from './ListScreen';
 export { MenuScreen } from './MenuScreen';
 export { NumberScreen } from './NumberScreen';
 export { PersonScreen } from './PersonScreen';
 export { RecordScreen } from './RecordScreen';
 export { RoutesScreen } from './RoutesScreen';
+export { RouteTableScreen } from './RouteTableScreen';
 export { SignIn } from './SignIn';
 export { StatusScreen } from './StatusScreen';
 export { TemplateScreen } from './TemplateScreen';

@@ -19,6 +19,8 @@ export interface ReachWorker {
     circumstance: Circumstance,
     epochMs: number,
     onDay: (day: number, cells: readonly WeekCell[]) => void,
+    /** The extension of a group that is called; null: each of the people. */
+    group: string | null,
   ) => Promise<void>;
   readonly prove: (
     slice: Estate,
@@ -39,15 +41,16 @@ let newest = 0;
 const pause = () => new Promise((resolve) => setTimeout(resolve, 0));
 
 const worker: ReachWorker = {
-  week: async (slice, people, circumstance, epochMs, onDay) => {
+  week: async (slice, people, circumstance, epochMs, onDay, group) => {
     newest += 1;
     const mine = newest;
     const index = compileEstate(slice);
     const runner = quickRunner(index);
     const of = people.flatMap((id) => index.people.get(id) ?? []);
+    const called = group === null ? undefined : [{ extension: group, own: people }];
     const days = weekDays(epochMs, slice.timeZone);
     for (let day = 0; day < 7 && mine === newest; day += 1) {
-      onDay(day, weekDay(index, runner, of, circumstance, days[day]!, days[day + 1]!));
+      onDay(day, weekDay(index, runner, of, circumstance, days[day]!, days[day + 1]!, called));
       await pause();
     }
   },

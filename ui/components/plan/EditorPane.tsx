@@ -75,7 +75,7 @@ export function EditorPane({
         title={title}
         open
         onClose={() => onEditing(null)}
-        footer={<Button kind="main" grow label={isInRule ? 'Back to the rule' : 'Done'} onPress={leave} />}
+        action={{ label: isInRule ? 'Back to the rule' : 'Done', onPress: leave }}
       >
         {strip ? (
           <Sheeted style={{ marginHorizontal: -space(4), paddingVertical: space(2) }}>

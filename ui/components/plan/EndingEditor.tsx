@@ -7,6 +7,7 @@ import { isoIn } from '../../../core/time';
 import { meetObject, meetPerson } from '../../stores/met';
 import { space } from '../../theme';
 import { Button, Choice, Field } from '../parts';
+import { AgreedSwitch } from '../AgreedSwitch';
 import { ReadBack } from '../ReadBack';
 import { TimeField } from '../TimeField';
 import { Words } from '../Words';
@@ -20,6 +21,8 @@ interface Props {
   readonly index: EstateIndex;
   /** Whose plan it is; null for a group or menu, where a mailbox names its person. */
   readonly owner: Person | null;
+  /** The group or menu whose permission an outside number needs, where nobody owns the ending. */
+  readonly holder?: { readonly name: string; readonly permission: string };
   readonly canQueue: boolean;
   readonly onChange: (ending: Ending) => void;
 }
@@ -44,7 +47,7 @@ const kindOf = (ending: SimpleEnding, owner: Person | null): Kind => {
 };
 
 /** Where a call goes when nobody has answered: chosen by search, said back in words. */
-export function EndingEditor({ label, ending, estate, index, owner, canQueue, onChange }: Props) {
+export function EndingEditor({ label, ending, estate, index, owner, holder, canQueue, onChange }: Props) {
   const inner: SimpleEnding = ending.kind === 'queue' ? ending.then : ending;
   const [kind, setKind] = useState<Kind>(kindOf(inner, owner));
   const set = (then: SimpleEnding) => onChange(ending.kind === 'queue' ? { ...ending, then } : then);
@@ -100,8 +103,19 @@ export function EndingEditor({ label, ending, estate, index, owner, canQueue, on
       {kind === 'colleague' ? (
         <ColleaguePart owner={owner} estate={estate} index={index} onPick={set} />
       ) : null}
+      {owner ? (
+        <AgreedPart owner={owner} estate={estate} index={index} ending={inner} onChange={set} />
+      ) : null}
       {kind === 'group' || kind === 'menu' ? <NamedPart key={kind} kind={kind} onPick={set} /> : null}
-      {kind === 'number' ? <NumberPart estate={estate} owner={owner} ending={inner} onPick={set} /> : null}
+      {kind === 'number' ? (
+        <NumberPart
+          estate={estate}
+          owner={owner}
+          holder={owner ?? holder ?? null}
+          ending={inner}
+          onPick={set}
+        />
+      ) : null}
       {kind === 'sip' ? <SipPart ending={inner} onPick={set} /> : null}
       {kind === 'hang-up' ? (
         <Field
@@ -111,6 +125,44 @@ export function EndingEditor({ label, ending, estate, index, owner, canQueue, on
         />
       ) : null}
     </View>
+  );
+}
+
+/** Whose calls will be sent on by an ending: a colleague, or nobody but the owner. */
+function colleagueOf(owner: Person, estate: Estate, index: EstateIndex, ending: SimpleEnding): Person | null {
+  const id =
+    ending.kind === 'person' || ending.kind === 'mailbox'
+      ? ending.person
+      : ending.kind === 'endpoint'
+        ? estate.people.find((each) => each.endpoints.some((endpoint) => endpoint.id === ending.endpoint))?.id
+        : undefined;
+  return id === undefined || id === owner.id ? null : (index.people.get(id) ?? null);
+}
+
+/** The agreement of the colleague to whom an ending sends calls. */
+function AgreedPart({
+  owner,
+  estate,
+  index,
+  ending,
+  onChange,
+}: {
+  owner: Person;
+  estate: Estate;
+  index: EstateIndex;
+  ending: SimpleEnding;
+  onChange: (ending: SimpleEnding) => void;
+}) {
+  const colleague = colleagueOf(owner, estate, index, ending);
+  if (!colleague || !(ending.kind === 'person' || ending.kind === 'mailbox' || ending.kind === 'endpoint'))
+    return null;
+  const { agreedOn: before, ...rest } = ending;
+  return (
+    <AgreedSwitch
+      name={colleague.name}
+      agreedOn={before}
+      onChange={(agreedOn) => onChange(agreedOn === undefined ? rest : { ...rest, agreedOn })}
+    />
   );
 }
 
@@ -203,11 +255,13 @@ function NamedPart({ kind, onPick }: { kind: 'group' | 'menu'; onPick: (ending: 
 function NumberPart({
   estate,
   owner,
+  holder,
   ending,
   onPick,
 }: {
   estate: Estate;
   owner: Person | null;
+  holder: { readonly name: string; readonly permission: string } | null;
   ending: SimpleEnding;
   onPick: (ending: SimpleEnding) => void;
 }) {
@@ -230,9 +284,10 @@ function NumberPart({
         value={text}
         onChange={setText}
         error={read && !read.ok ? read.reason : null}
-        hint={read?.ok && !owner ? `${showNumber(read.e164)}, ${read.numberClass}` : null}
       />
-      {read?.ok && owner ? <ReadBack e164={read.e164} person={owner} estate={estate} onEdit={null} /> : null}
+      {read?.ok && holder ? (
+        <ReadBack e164={read.e164} holder={holder} estate={estate} onPermission={null} />
+      ) : null}
       {read?.ok ? (
         <Button
           label={`Send calls to ${showNumber(read.e164)}`}

@@ -1,13 +1,14 @@
-import type { RuleOrderProps } from './RuleRow';
-import { RuleRow } from './RuleRow';
+import { Ordered } from '../Ordered';
+import { RuleRow, type RuleOrderProps } from './RuleRow';
 
-/** Rules in their order, moved by buttons; on the web they can be dragged too (`RuleOrder.web.tsx`). */
+/** Rules in their order, moved by drag, by the arrow keys at the handle, or by buttons. */
 export function RuleOrder(props: RuleOrderProps) {
   return (
-    <>
-      {props.rows.map((row, i) => (
-        <RuleRow key={row.id} {...props} row={row} i={i} />
-      ))}
-    </>
+    <Ordered
+      ids={props.rows.map(({ id }) => id)}
+      what="rule"
+      onMove={props.onMove}
+      draw={(i, handle) => <RuleRow {...props} row={props.rows[i]!} i={i} handle={handle} />}
+    />
   );
 }

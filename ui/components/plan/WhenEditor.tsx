@@ -115,10 +115,8 @@ export function WhenEditor({
         onChange={(status) => onChange(editWhen(when, 'status', status))}
       />
       <View style={{ gap: space(1) }}>
-        <Words size="small" tone="soft">
-          Hours
-        </Words>
         <Choice
+          titled
           label="Hours"
           value={scheduleValue(when.schedule)}
           options={scheduleOptions(estate.schedules)}
@@ -126,10 +124,8 @@ export function WhenEditor({
         />
       </View>
       <View style={{ gap: space(1) }}>
-        <Words size="small" tone="soft">
-          Who calls
-        </Words>
         <Choice
+          titled
           label="Who calls"
           value={when.caller?.class ?? 'any'}
           options={CALLERS}

@@ -1,3 +1,0 @@
-import { later } from '../ui/components/later';
-
-export default later(() => import('../ui/screens/rest').then((module) => module.RoutesScreen));

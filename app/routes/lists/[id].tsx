@@ -1,0 +1,9 @@
+import { useLocalSearchParams } from 'expo-router';
+import { later } from '../../../ui/components/later';
+
+const ListScreen = later(() => import('../../../ui/screens/rest').then((module) => module.ListScreen));
+
+export default function Group() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  return <ListScreen id={id} />;
+}

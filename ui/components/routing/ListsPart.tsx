@@ -1,0 +1,43 @@
+import { useState } from 'react';
+import { useRouter } from 'expo-router';
+import type { ListHead } from '../../hooks/routing';
+import { Button, Empty, LinkRow, LinkRows, Section } from '../parts';
+import { ListImport } from './ListImport';
+
+/** The lists that routes ask for. */
+export function ListsPart({
+  lists,
+  canEdit,
+}: {
+  readonly lists: readonly ListHead[];
+  readonly canEdit: boolean;
+}) {
+  const router = useRouter();
+  const [adding, setAdding] = useState(false);
+  return (
+    <Section
+      title="Lists"
+      aside={
+        canEdit ? (
+          <Button kind="quiet" icon="import" label="Add a list" onPress={() => setAdding(true)} />
+        ) : null
+      }
+    >
+      {lists.length === 0 ? (
+        <Empty title="None yet" text="A list has numbers that routes ask for, from a table or a directory." />
+      ) : (
+        <LinkRows>
+          {lists.map(({ id, name, count }) => (
+            <LinkRow
+              key={id}
+              title={name}
+              text={count === 1 ? 'One number' : `${count.toLocaleString('en')} numbers`}
+              onPress={() => router.navigate(`/routes/lists/${encodeURIComponent(id)}`)}
+            />
+          ))}
+        </LinkRows>
+      )}
+      {adding ? <ListImport list={null} taken={lists} onClose={() => setAdding(false)} /> : null}
+    </Section>
+  );
+}
