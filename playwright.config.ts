@@ -13,6 +13,7 @@ export default defineConfig({
   testDir: 'e2e',
   timeout: 60_000,
   workers: 2,
+  retries: 1,
   reporter: 'list',
   outputDir: 'test-results',
   use: {

@@ -131,6 +131,9 @@ test('keys on a wide screen', async ({ page }) => {
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Record');
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
-  await page.keyboard.press('Escape');
-  await expect(page.getByRole('dialog')).toHaveCount(0);
+  // The sheet listens for keys a moment after it is drawn.
+  await expect(async () => {
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0, { timeout: 1000 });
+  }).toPass();
 });

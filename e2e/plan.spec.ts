@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { atTime, expect, isPhone, strip, test } from './server';
+import { atTime, dragTo, expect, isPhone, strip, test } from './server';
 
 const open = async (page: Page, id: string, name: string) => {
   await page.goto(`/people/${id}`);
@@ -55,6 +55,8 @@ test('a rule is added, given its hours, phones and ending by search, moved, and 
     .getByRole('button', { name: /Ines’s own plan/ })
     .click();
   await expect(pane(page).getByText("On to Ines's own plan.")).toBeVisible();
+  await pane(page).getByRole('switch', { name: 'Ines Okafor has agreed' }).click();
+  await expect(pane(page).getByText(/^On \d{4}-\d{2}-\d{2}, as recorded here\.$/)).toBeVisible();
   await done(page);
 
   const rule = page.getByRole('button', { name: 'Away from the desk. Change' });
@@ -89,12 +91,7 @@ test('rules are moved at the handle, by the keyboard and by drag', async ({ page
   await expect.poll(async () => (await names())[0]).toBe(before[1]);
   await page.getByRole('button', { name: 'Discard' }).click();
   await expect.poll(async () => (await names())[0]).toBe(before[0]);
-  const from = (await page.getByRole('button', { name: 'Drag rule 1' }).boundingBox())!;
-  const to = (await page.getByRole('button', { name: 'Drag rule 3' }).boundingBox())!;
-  await page.mouse.move(from.x + 10, from.y + 20);
-  await page.mouse.down();
-  await page.mouse.move(to.x + 10, to.y + 60, { steps: 8 });
-  await page.mouse.up();
+  await dragTo(page, 'rule', 1, 3);
   await expect.poll(async () => (await names())[2]).toContain('Night watch');
   await page.getByRole('button', { name: 'Discard' }).click();
 });
@@ -275,4 +272,14 @@ test('hours by text and by the grid, with faults by line', async ({ page }) => {
   await expect(text).toHaveValue(/mon 00:00-01:00/);
   await page.getByRole('button', { name: 'Discard' }).click();
   await expect(text).toHaveValue('mon-sun 13:00-21:00');
+});
+
+test('a group’s week: calls to the group itself, or the worst of its members’ own', async ({ page }) => {
+  await page.goto('/groups/bookings');
+  const calls = page.getByRole('radiogroup', { name: 'Whose calls' });
+  await expect(calls.getByRole('radio', { name: 'Calls to the group' })).toBeChecked();
+  await expect(page.getByText('mailbox of one of the group', { exact: true })).toBeVisible();
+  await calls.getByRole('radio', { name: 'Each member’s own: the worst' }).click();
+  await expect(page.getByText('mailbox of one of the group', { exact: true })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'The week as a table' })).toBeVisible();
 });
