@@ -38,7 +38,15 @@ export function differences(before: unknown, after: unknown, path = ''): Differe
     const b = named(after);
     if (a && b) {
       const names = new Set([...a.keys(), ...b.keys()]);
-      return [...names].flatMap((name) => differences(a.get(name), b.get(name), `${path}[${name}]`));
+      const orders = [
+        [...a.keys()].filter((name) => b.has(name)),
+        [...b.keys()].filter((name) => a.has(name)),
+      ] as const;
+      const moved = orders[0].some((name, i) => name !== orders[1][i]);
+      return [
+        ...(moved ? [{ path: `${path}.order`, before: orders[0], after: orders[1] }] : []),
+        ...[...names].flatMap((name) => differences(a.get(name), b.get(name), `${path}[${name}]`)),
+      ];
     }
     const length = Math.max(before.length, after.length);
     return Array.from({ length }, (_, i) => i).flatMap((i) =>

@@ -205,3 +205,11 @@ test('a slice is a valid estate of those whom a plan leads to, and no others', (
   expect(new Set(slice('ines'))).toEqual(new Set(['ines', 'tomasz', 'ruth']));
   expect(sliceFor(estate, finder, 'jonah').groups.map((g) => g.id)).toEqual(['bookings']);
 });
+
+test('things put into another order are a difference, and only that', () => {
+  const [a, b, c] = ['a', 'b', 'c'].map((id) => ({ id, at: 1 }));
+  expect(differences([a, b], [b, a])).toEqual([{ path: '.order', before: ['a', 'b'], after: ['b', 'a'] }]);
+  expect(differences({ rules: [a, b] }, { rules: [c, a, b] })).toEqual([
+    { path: 'rules[c]', before: undefined, after: c },
+  ]);
+});

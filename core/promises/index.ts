@@ -1,4 +1,5 @@
 export * from './types';
 export { provePromises } from './prove';
 export { findMend, type Mend } from './mend';
+export { momentsOf } from './moments';
 export { sayPromise, type PromiseNames } from './words';

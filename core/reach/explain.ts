@@ -66,7 +66,7 @@ export function endingPhrase(index: EstateIndex, ending: Ending, owner: string |
   }
 }
 
-const FAILURES: Record<string, string> = {
+export const FAILURES: Record<string, string> = {
   'no-such-number': 'nobody has this number',
   'no-mailbox': 'the mailbox is switched off',
   'too-many-hops': 'it was passed on too many times',

@@ -12,6 +12,7 @@ export { chooseTreatment, scheduleHolds, type Circumstances, type Chosen } from 
 export {
   endingPhrase,
   endpointName,
+  FAILURES,
   legEndText,
   outcomeText,
   shortName,

@@ -4,7 +4,7 @@ import { space, usePalette } from '../theme';
 import { Button } from './parts';
 import { Sheet } from './Sheet';
 import { Words } from './Words';
-import { sayPath, sayValue } from './sayChange';
+import { sayPath, sayValue } from '../../core/slate';
 
 interface Named {
   readonly name: string;

@@ -21,7 +21,7 @@ import { CplSheet } from './CplSheet';
 import { Button, Field, Fold, Skeleton, Trouble } from './parts';
 import { FoundList, PersonSearch } from './plan/Search';
 import { sayLeft } from './plan/sayLeft';
-import { sayPath } from './sayChange';
+import { sayPath } from '../../core/slate';
 import { Sheet } from './Sheet';
 import { Words } from './Words';
 

@@ -7,7 +7,7 @@ import { useTakeBack } from '../hooks/templates';
 import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { Button, Empty, Skeleton, Trouble } from '../components/parts';
-import { sayPath, sayValue } from '../components/sayChange';
+import { sayPath, sayValue } from '../../core/slate';
 import { Words } from '../components/Words';
 
 const KINDS: Record<string, string> = {

@@ -20,7 +20,7 @@ import { PageFrame } from '../components/PageFrame';
 import { Button, Choice, Empty, Field, LinkRow, Section, Skeleton, Trouble } from '../components/parts';
 import { EditorPane, type Editing } from '../components/plan/EditorPane';
 import { PlanPart } from '../components/plan/PlanPart';
-import { sayPath } from '../components/sayChange';
+import { sayPath } from '../../core/slate';
 import { TemplateSheet } from '../components/TemplateSheet';
 import { TryStrip } from '../components/TryStrip';
 import { WeekPart } from '../components/WeekPart';

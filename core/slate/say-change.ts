@@ -1,4 +1,4 @@
-import { showNumber } from '../../core/dialling';
+import { showNumber } from '../dialling';
 
 const FIELDS: Record<string, string> = {
   name: 'name',
@@ -32,6 +32,7 @@ const FIELDS: Record<string, string> = {
   template: 'template',
   mailbox: 'mailbox',
   forwardUntil: 'always-forward until',
+  order: 'order',
 };
 
 /** A path of a change in the words of the trade: the thing, then the setting. */
@@ -53,6 +54,7 @@ export function sayValue(value: unknown): string {
   if (typeof value === 'boolean') return value ? 'on' : 'off';
   if (typeof value === 'number') return value >= 100 ? `${value / 1000} s` : String(value);
   if (typeof value === 'string') return /^\+\d+$/.test(value) ? showNumber(value) : value;
+  if (Array.isArray(value) && value.every((each) => typeof each === 'string')) return value.join(', ');
   const text = JSON.stringify(value);
   return text.length > 80 ? `${text.slice(0, 79)}…` : text;
 }

@@ -1,0 +1,3 @@
+export * from './types';
+export { changesOf, versionsOf, type Versions } from './ripple';
+export { groupChanges, rippleNames, sayChangeOf, sayEnd, type RippleNames } from './words';

@@ -1,0 +1,114 @@
+import type { Ending, Estate, Stage, Treatment } from '../estate';
+import { entryKey, type Entry } from './types';
+
+/** Where calls come in: a person's line, a group or a menu. */
+export interface Start {
+  readonly kind: 'person' | 'group' | 'menu';
+  readonly id: string;
+}
+
+/** What each person, group and menu of an estate looks at or leads to, by `kind/id`. */
+function leads(estate: Estate): Map<string, Set<string>> {
+  const all = new Map<string, Set<string>>();
+  const owners = new Map(
+    estate.people.flatMap((p) => p.endpoints.map((e) => [e.id, `person/${p.id}`] as const)),
+  );
+  const edgesOf = (key: string) => {
+    const to = new Set<string>();
+    all.set(key, to);
+    const add = (target: string | undefined) => target !== undefined && target !== key && to.add(target);
+    const schedule = (test: { readonly id: string } | undefined) => test && add(`schedule/${test.id}`);
+    const ending = (each: Ending | null | undefined): void => {
+      if (!each) return;
+      if (each.kind === 'queue') return ending(each.then);
+      if ('person' in each && each.person !== undefined) add(`person/${each.person}`);
+      if (each.kind === 'endpoint') add(owners.get(each.endpoint));
+      if (each.kind === 'group') add(`group/${each.group}`);
+      if (each.kind === 'menu') add(`menu/${each.menu}`);
+    };
+    const stage = (each: Stage) => {
+      if ('offer' in each) for (const { then } of each.offer.choices) ending(then === 'next' ? null : then);
+      else if ('code' in each) ending(each.code.wrong);
+      else
+        for (const target of each.ring) {
+          schedule(target.schedule);
+          for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
+            if (id !== undefined) add(owners.get(id));
+        }
+    };
+    const treatment = (each: Treatment) => {
+      each.stages.forEach(stage);
+      ending(each.ending);
+      ending(each.busy);
+    };
+    return { add, schedule, ending, treatment };
+  };
+  for (const person of estate.people) {
+    const { add, schedule, ending, treatment } = edgesOf(`person/${person.id}`);
+    add(`permission/${person.permission}`);
+    for (const line of person.lines) {
+      ending(line.forwardAll);
+      ending(line.forwardAfter);
+    }
+    for (const rule of person.plan.rules) {
+      schedule(rule.when.schedule);
+      treatment(rule);
+    }
+    treatment(person.plan.otherwise);
+  }
+  for (const group of estate.groups) {
+    const { add, ending } = edgesOf(`group/${group.id}`);
+    add(`permission/${group.permission}`);
+    for (const member of group.members)
+      add('person' in member ? `person/${member.person}` : owners.get(member.endpoint));
+    ending(group.ending);
+  }
+  for (const menu of estate.menus) {
+    const { add, schedule, ending } = edgesOf(`menu/${menu.id}`);
+    add(`permission/${menu.permission}`);
+    for (const rule of menu.rules) {
+      schedule(rule.when.schedule);
+      for (const choice of rule.choices) ending(choice.then);
+      ending(rule.otherwise);
+    }
+  }
+  return all;
+}
+
+/** Everything of an estate where calls come in. */
+export const startsOf = (estate: Estate): readonly Start[] => [
+  ...estate.people.map(({ id }): Start => ({ kind: 'person', id })),
+  ...estate.groups.map(({ id }): Start => ({ kind: 'group', id })),
+  ...estate.menus.map(({ id }): Start => ({ kind: 'menu', id })),
+];
+
+/** Changes of these can touch any call. */
+const EVERYWHERE = ['trunk', 'settings', 'dialling'];
+
+/**
+ * The people, groups and menus whose calls a change can touch: those that are changed, and all that lead to something
+ * changed, however far, before or after.
+ */
+export function affectedBy(before: Estate, after: Estate, entries: readonly Entry[]): readonly Start[] {
+  const all = startsOf(after);
+  const there = new Set(all.map(({ kind, id }) => `${kind}/${id}`));
+  const gone = startsOf(before).filter(({ kind, id }) => !there.has(`${kind}/${id}`));
+  if (entries.some(({ kind }) => EVERYWHERE.includes(kind))) return [...all, ...gone];
+  const ledToBy = new Map<string, string[]>();
+  for (const estate of [before, after])
+    for (const [from, to] of leads(estate))
+      for (const each of to) {
+        const list = ledToBy.get(each);
+        if (list) list.push(from);
+        else ledToBy.set(each, [from]);
+      }
+  const reached = new Set(entries.map(entryKey));
+  const todo = [...reached];
+  for (let key = todo.pop(); key !== undefined; key = todo.pop())
+    for (const from of ledToBy.get(key) ?? [])
+      if (!reached.has(from)) {
+        reached.add(from);
+        todo.push(from);
+      }
+  return [...all, ...gone].filter(({ kind, id }) => reached.has(`${kind}/${id}`));
+}

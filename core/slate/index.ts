@@ -1,0 +1,23 @@
+export {
+  ENTRY_KINDS,
+  entryKey,
+  isListKind,
+  LISTS,
+  WHOLES,
+  type Entry,
+  type EntryKind,
+  type Identified,
+  type ListKind,
+  type WholeKind,
+} from './types';
+export {
+  applyEntries,
+  faultsBrought,
+  objectFinder,
+  staleEntries,
+  type BroughtFault,
+  type Stale,
+} from './apply';
+export { mergeThree, type Merged } from './merge';
+export { affectedBy, startsOf, type Start } from './affected';
+export { sayPath, sayValue } from './say-change';

@@ -1,0 +1,39 @@
+import type { Estate } from '../estate';
+
+/** The lists of the estate whose objects a slate can hold, by what one of them is called. */
+export const LISTS = {
+  permission: 'permissions',
+  trunk: 'trunks',
+  schedule: 'schedules',
+  status: 'statuses',
+  template: 'templates',
+  person: 'people',
+  group: 'groups',
+  menu: 'menus',
+} as const satisfies Record<string, keyof Estate>;
+export type ListKind = keyof typeof LISTS;
+/** Parts of the estate of which there is one. */
+export const WHOLES = ['settings', 'dialling', 'promises'] as const;
+export type WholeKind = (typeof WHOLES)[number];
+export type EntryKind = ListKind | WholeKind;
+export const ENTRY_KINDS: readonly EntryKind[] = [...(Object.keys(LISTS) as ListKind[]), ...WHOLES];
+
+/** One change of one object: what it rests on, and what it makes of it. */
+export interface Entry {
+  readonly kind: EntryKind;
+  /** The object's id; of a part of which there is one, its kind. */
+  readonly id: string;
+  readonly name: string;
+  /** The object that was looked at when it was changed; null: there was none. */
+  readonly base: unknown;
+  /** The object as it shall be; null: removed. */
+  readonly after: unknown;
+}
+
+export interface Identified {
+  readonly id: string;
+  readonly name: string;
+}
+
+export const isListKind = (kind: EntryKind): kind is ListKind => Object.hasOwn(LISTS, kind);
+export const entryKey = ({ kind, id }: Pick<Entry, 'kind' | 'id'>): string => `${kind}/${id}`;
