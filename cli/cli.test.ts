@@ -217,3 +217,27 @@ test('route --analyse tells what is wrong in a table; peers that are not there a
   });
   rmSync(folder, { recursive: true });
 });
+
+test('drills are run; JUnit XML names those that fail, and the exit code tells', () => {
+  const { call, expect: worked } = calls[0] as {
+    call: { to: string };
+    expect: { outcome?: { kind: string } };
+  };
+  const { to: _to, ...rest } = call;
+  const drill = (id: string, kind: string) => ({
+    id,
+    name: `Ends as ${kind}`,
+    standsFor: { person: 'ines' },
+    call: rest,
+    expect: { kind },
+  });
+  const kind = worked.outcome?.kind ?? 'answered';
+  const file = (drills: object[]) => JSON.stringify({ format: 'hostler-drills/1', drills });
+  const args = ['drill', '--estate', ESTATE, '--drills', '-'];
+  const good = hostler(args, file([drill('a', kind)]));
+  expect([good.code, good.out]).toEqual([0, expect.stringContaining('1 hold, 0 fail')]);
+  const bad = hostler([...args, '--junit'], file([drill('a', kind), drill('b', 'loop')]));
+  expect([bad.code, bad.out]).toEqual([1, expect.stringContaining('<testsuites name="Drills of')]);
+  expect(bad.out).toContain('failures="1"');
+  expect(hostler(args, file([{ id: 'a' }]))).toMatchObject({ code: 2, out: '' });
+});

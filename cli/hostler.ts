@@ -1,6 +1,7 @@
 import { check } from './check';
 import { cpl } from './cpl';
 import { dial } from './dial';
+import { drill } from './drill';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
 import { route } from './route';
@@ -14,6 +15,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   vcard: { usage: 'vcard --estate FILE [--person ID]', run: vcards },
   dial: { usage: 'dial --estate FILE --number TEXT [--person ID] [--json | --uri [--host HOST]]', run: dial },
   route: { usage: 'route --table FILE (--call FILE | --analyse) [--json]', run: route },
+  drill: { usage: 'drill --estate FILE --drills FILE [--json | --junit]', run: drill },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   export: { usage: 'export [--estate FILE]', run: exportEstate },
 };

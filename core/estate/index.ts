@@ -45,6 +45,8 @@ export {
   fillTemplate,
   isPlace,
   personOfTemplate,
+  placeFor,
+  placeOf,
   placeWords,
   startFrom,
   startFromColleague,

@@ -262,3 +262,16 @@ export function personOfTemplate(
     );
   return { ...base, id: `own:${template.id}`, name: 'Somebody', lines, endpoints, plan: template.plan };
 }
+
+/** The id that a place stands for with one person; an id that is no place is itself. Null: the person has none. */
+export function placeOf(person: Person, id: string): string | null {
+  if (!isPlace(id)) return id;
+  const { endpoints, lines } = placesOf(person);
+  return [...endpoints, ...lines].find(([, place]) => place === id)?.[0] ?? null;
+}
+
+/** The place of one of a person's own endpoints or lines; null: it is not theirs. */
+export function placeFor(person: Person, id: string): string | null {
+  const { endpoints, lines } = placesOf(person);
+  return [...endpoints, ...lines].find(([own]) => own === id)?.[1] ?? null;
+}

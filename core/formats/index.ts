@@ -14,3 +14,4 @@ export {
   type NumberListFile,
   type ReadNumberList,
 } from './number-list';
+export { writeJUnit, type ReportedCase } from './junit';

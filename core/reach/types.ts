@@ -98,6 +98,16 @@ export type Outcome =
   | { readonly kind: 'loop'; readonly atMs: Ms; readonly person?: PersonId }
   | { readonly kind: 'failed'; readonly atMs: Ms; readonly reason: string };
 export type OutcomeKind = Outcome['kind'];
+export const OUTCOME_KINDS: readonly OutcomeKind[] = [
+  'answered',
+  'mailbox',
+  'foreign-mailbox',
+  'hung-up',
+  'abandoned',
+  'unanswered',
+  'loop',
+  'failed',
+];
 
 export type PathStep =
   | { readonly person: PersonId; readonly rule: string }
