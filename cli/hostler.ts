@@ -1,3 +1,4 @@
+import { audit } from './audit';
 import { check } from './check';
 import { cpl } from './cpl';
 import { dial } from './dial';
@@ -15,6 +16,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   vcard: { usage: 'vcard --estate FILE [--person ID]', run: vcards },
   dial: { usage: 'dial --estate FILE --number TEXT [--person ID] [--json | --uri [--host HOST]]', run: dial },
   route: { usage: 'route --table FILE (--call FILE | --analyse) [--json]', run: route },
+  audit: { usage: 'audit --estate FILE [--at TIME] [--json | --sarif]', run: audit },
   drill: { usage: 'drill --estate FILE --drills FILE [--json | --junit]', run: drill },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   export: { usage: 'export [--estate FILE]', run: exportEstate },

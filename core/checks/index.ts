@@ -7,3 +7,17 @@ export {
   type TollFinding,
   type TollReport,
 } from './toll';
+export * from './types';
+export { CHECKS } from './all';
+export { checkContext, leaverStatuses } from './context';
+export {
+  audit,
+  auditAgain,
+  auditGroup,
+  auditMenu,
+  auditOrganisation,
+  auditPerson,
+  auditStarts,
+  sortFindings,
+} from './audit';
+export { sarifLog } from './sarif';

@@ -1,0 +1,22 @@
+import { personGreetingFaults } from '../greeting';
+import type { Check } from '../types';
+
+export const greetingOfPerson: Check = {
+  id: 'greeting-of-person',
+  of: 'person',
+  weight: 'fault',
+  title: 'A greeting offers what does not happen',
+  looksFor:
+    'Keys that a person’s greeting offers and that do nothing or something else, and keys it is silent about.',
+  why: 'Callers press what they are told to press, and end nowhere.',
+  run: (person, { index }) =>
+    personGreetingFaults(person, {
+      person: (id) => index.people.get(id)?.name,
+      group: (id) => index.groups.get(id)?.name,
+      menu: (id) => index.menus.get(id)?.name,
+    }).map(({ setting, key, text }) => ({
+      detail: `${setting.split('.').slice(1).join('.')}/${key}`,
+      says: text,
+      evidence: [{ text: 'The greeting', setting }],
+    })),
+};

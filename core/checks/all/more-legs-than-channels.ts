@@ -1,0 +1,38 @@
+import { isOn, targetsOf } from '../walk';
+import type { Check } from '../types';
+
+export const moreLegsThanChannels: Check = {
+  id: 'more-legs-than-channels',
+  of: 'person',
+  weight: 'risk',
+  title: 'Trunk too small for the twinned call',
+  looksFor:
+    'Stages that ring more phones outside at once than the trunks have channels, with the one that the call came in by.',
+  why: 'A twinned call from outside takes a channel to come in and one for each phone outside; the last ones never ring.',
+  run: (person, { endpoint, estate, classOf }) => {
+    const stages = new Map<string, { numbers: string[]; setting: string; where: string }>();
+    for (const place of targetsOf(person).filter(isOn)) {
+      const number = endpoint(place.target.endpoint)?.number;
+      if (!number) continue;
+      const key = `${place.treatment}/${place.stage}`;
+      const known = stages.get(key) ?? { numbers: [], setting: place.setting, where: place.where };
+      known.numbers.push(number);
+      stages.set(key, known);
+    }
+    return [...stages].flatMap(([detail, { numbers, setting, where }]) => {
+      const classes = new Set<string>(numbers.map(classOf));
+      const channels = estate.trunks
+        .filter(({ carries }) => carries.some((each) => classes.has(each)))
+        .reduce((sum, trunk) => sum + trunk.channels, 0);
+      return channels > 0 && numbers.length + 1 > channels
+        ? [
+            {
+              detail,
+              says: `${where.charAt(0).toUpperCase()}${where.slice(1)} rings ${numbers.length} phones outside at once; with the caller’s own that is ${numbers.length + 1} channels of ${channels}.`,
+              evidence: [{ text: 'The stage', setting }],
+            },
+          ]
+        : [];
+    });
+  },
+};

@@ -1,0 +1,302 @@
+import type { Estate, Group, Menu, Person, Rule } from '../estate';
+import { affectedBy, applyEntries } from '../slate';
+import { entryFor, personOf, ringing, smallEstate } from '../tests/small';
+import { audit, auditAgain, checkContext, CHECKS, sarifLog, type Finding } from '.';
+
+const NOW = Date.parse('2026-11-25T18:00:00Z');
+const safe = { endpoint: 'ada-mobile', acceptAfterMs: 3000, giveUpAfterMs: 18_000 };
+const ada = (plan: Partial<Person['plan']>, more: Partial<Person> = {}) => personOf('ada', 1, plan, more);
+const rule = (id: string, when: Rule['when'], more: Partial<Rule> = {}): Rule => ({
+  id,
+  name: id,
+  when,
+  stages: [],
+  ending: { kind: 'mailbox' },
+  ...more,
+});
+const both = (target: object) => ({
+  otherwise: ringing([{ endpoint: 'ada-desk' }, { ...safe, ...target }], 25_000),
+});
+const left = personOf('ben', 2, {}, { status: 'left' });
+const ben = personOf('ben', 2, {});
+const toBen = (kind: 'person' | 'mailbox') => ({
+  otherwise: { ...ringing([{ endpoint: 'ada-desk' }]), ending: { kind, person: 'ben' } },
+});
+const line = (more: object) => ({ lines: [{ ...ada({}).lines[0]!, ...more }] });
+const group = (more: Partial<Group> = {}): Group => ({
+  id: 'crew',
+  name: 'Crew',
+  extension: '4300',
+  mode: 'together',
+  members: [{ person: 'ada' }],
+  ringMs: 20_000,
+  permission: 'all',
+  ending: { kind: 'mailbox', person: 'ada' },
+  ...more,
+});
+const menu = (more: Partial<Menu['rules'][number]> = {}): Menu => ({
+  id: 'main',
+  name: 'Main',
+  extension: '4000',
+  permission: 'all',
+  rules: [
+    {
+      id: 'm',
+      when: {},
+      greetingMs: 1000,
+      waitMs: 1000,
+      choices: [],
+      otherwise: { kind: 'person', person: 'ada' },
+      ...more,
+    },
+  ],
+});
+const office = smallEstate([]).schedules[0]!;
+const premium = '+19005550199';
+
+/** For each check an estate in which it finds something. */
+const CASES: readonly (readonly [check: string, estate: Estate])[] = [
+  ['no-permission-outside', smallEstate([ada(both({}), { permission: 'none' })])],
+  ['no-trunk', smallEstate([ada(both({}))], { trunks: [] })],
+  [
+    'bad-number',
+    smallEstate([
+      ada({}, { endpoints: [{ id: 'm', label: 'Mobile', kind: 'mobile', number: '+917785550101' }] }),
+    ]),
+  ],
+  [
+    'carrier-voicemail',
+    smallEstate([ada({ otherwise: ringing([{ ...safe, giveUpAfterMs: null }], 40_000) })]),
+  ],
+  ['guard-short', smallEstate([ada(both({ acceptAfterMs: 500 }))])],
+  ['guard-long', smallEstate([ada(both({ acceptAfterMs: 9000 }))])],
+  ['rings-too-short', smallEstate([ada(both({ giveUpAfterMs: 9000 }))])],
+  ['long-ringing', smallEstate([ada({ otherwise: ringing([{ endpoint: 'ada-desk' }], 70_000) })])],
+  [
+    'outside-hours',
+    smallEstate([ada({ rules: [rule('r', { schedule: { id: 'office', inside: true } })], ...both({}) })]),
+  ],
+  [
+    'greeting-of-person',
+    smallEstate([
+      ada({
+        otherwise: {
+          stages: [
+            {
+              offer: {
+                greeting: { says: [{ key: '1', leads: 'find-me' }] },
+                greetingMs: 1,
+                waitMs: 1,
+                choices: [],
+              },
+            },
+          ],
+          ending: { kind: 'mailbox' },
+        },
+      }),
+    ]),
+  ],
+  [
+    'greeting-of-menu',
+    smallEstate([ada({})], { menus: [menu({ greeting: { says: [{ key: '2', leads: 'hang-up' }] } })] }),
+  ],
+  ['plan-for-phone', smallEstate([ada(toBen('person')), ben])],
+  ['not-agreed', smallEstate([ada(toBen('mailbox')), ben])],
+  [
+    'own-number-outside',
+    smallEstate([
+      ada({}, { endpoints: [{ id: 'm', label: 'Mobile', kind: 'mobile', number: '+12505550102' }] }),
+      ben,
+    ]),
+  ],
+  ['loop', smallEstate([ada({ otherwise: { stages: [], ending: { kind: 'person', person: 'ada' } } })])],
+  [
+    'calls-lost',
+    smallEstate([
+      ada({ otherwise: { stages: [], ending: { kind: 'mailbox' } } }, { mailbox: { enabled: false } }),
+    ]),
+  ],
+  ['forward-forgotten', smallEstate([ada({}, line({ forwardAll: { kind: 'mailbox' } }))])],
+  [
+    'forward-to-voicemail',
+    smallEstate([ada({}, line({ forwardAll: { kind: 'endpoint', endpoint: 'ada-mobile' } }))]),
+  ],
+  ['rule-never-fires', smallEstate([ada({ rules: [rule('a', {}), rule('b', { status: ['on'] })] })])],
+  ['never-switched-on', smallEstate([ada(both({ enabled: false }))])],
+  ['never-rings', smallEstate([ada({})])],
+  ['no-line', smallEstate([ada({}, { lines: [] })])],
+  [
+    'hot-desk-only',
+    smallEstate([ada({}, { endpoints: [{ id: 'ada-desk', label: 'Shared desk', kind: 'hot-desk' }] })]),
+  ],
+  [
+    'app-asleep',
+    smallEstate([
+      ada({}, { endpoints: [{ id: 'ada-desk', label: 'App', kind: 'mobile-app', wakes: false }] }),
+    ]),
+  ],
+  [
+    'answers-by-itself',
+    smallEstate([
+      ada(
+        { otherwise: ringing([{ endpoint: 'h' }]) },
+        { endpoints: [{ id: 'h', label: 'Home', kind: 'landline', number: '+12505550130' }] },
+      ),
+    ]),
+  ],
+  ['mailbox-off', smallEstate([ada(toBen('mailbox')), { ...ben, mailbox: { enabled: false } }])],
+  ['leads-to-leaver', smallEstate([ada(toBen('mailbox')), left])],
+  ['leaver-reaches-out', smallEstate([ada(both({}), { status: 'left' })])],
+  [
+    'weak-code',
+    smallEstate([
+      ada({
+        otherwise: {
+          stages: [{ code: { digits: '1234', withinMs: 5000, wrong: { kind: 'mailbox' } } }],
+          ending: { kind: 'mailbox' },
+        },
+      }),
+    ]),
+  ],
+  ['shows-foreign-number', smallEstate([ada(both({ present: '+12505550177' }))])],
+  [
+    'departed-from-template',
+    smallEstate([ada({}, { template: 't' })], {
+      templates: [{ id: 't', name: 'T', plan: { rules: [], otherwise: ringing([]) } }],
+    }),
+  ],
+  [
+    'cover-over',
+    smallEstate([ada({}, line({ forwardAll: { kind: 'mailbox' }, forwardUntil: '2026-11-01T00:00:00Z' }))]),
+  ],
+  [
+    'more-legs-than-channels',
+    smallEstate([ada(both({}))], {
+      trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'national'] }],
+    }),
+  ],
+  [
+    'waits-for-nobody',
+    smallEstate([
+      ada({ otherwise: { stages: [], ending: { kind: 'queue', maxMs: 60_000, then: { kind: 'mailbox' } } } }),
+    ]),
+  ],
+  ['group-empty', smallEstate([ada({})], { groups: [group({ members: [] })] })],
+  ['group-leaver', smallEstate([ada({}), left], { groups: [group({ members: [{ person: 'ben' }] })] })],
+  ['group-rings-too-short', smallEstate([ada({})], { groups: [group({ ringMs: 5000 })] })],
+  [
+    'group-takes-trunk',
+    smallEstate([ada(both({}))], {
+      groups: [group()],
+      trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'national'] }],
+    }),
+  ],
+  [
+    'menu-leads-to-leaver',
+    smallEstate([ada({}), left], { menus: [menu({ otherwise: { kind: 'person', person: 'ben' } })] }),
+  ],
+  [
+    'menu-has-no-last-rule',
+    smallEstate([ada({})], { menus: [menu({ when: { schedule: { id: 'office', inside: true } } })] }),
+  ],
+  [
+    'two-on-one-number',
+    smallEstate([ada({}), { ...ben, endpoints: [...ben.endpoints, { ...ada({}).endpoints[1]!, id: 'x' }] }]),
+  ],
+  [
+    'schedule-over',
+    smallEstate([], {
+      schedules: [{ ...office, weekly: [], open: [{ date: '2026-01-01', from: '08:00', to: '09:00' }] }],
+    }),
+  ],
+  ['no-holidays', smallEstate([])],
+  [
+    'premium-open',
+    smallEstate([ada({}, { permission: 'p' })], {
+      permissions: [{ id: 'p', name: 'P', allow: ['premium'] }],
+      trunks: [{ id: 't', name: 'T', channels: 1, carries: ['premium'] }],
+    }),
+  ],
+  [
+    'toll-reach',
+    smallEstate([ada({ otherwise: { stages: [], ending: { kind: 'number', number: premium } } })]),
+  ],
+  [
+    'toll-reach-of-group',
+    smallEstate([ada({})], { groups: [group({ ending: { kind: 'number', number: premium } })] }),
+  ],
+  [
+    'toll-reach-of-menu',
+    smallEstate([ada({})], { menus: [menu({ otherwise: { kind: 'number', number: premium } })] }),
+  ],
+  ['dial-plan-contradicts', smallEstate([ada({}, line({ extension: '9101' }))])],
+  [
+    'trunk-small',
+    smallEstate([ada(both({}))], {
+      trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'national'] }],
+    }),
+  ],
+  ['template-unused', smallEstate([], { templates: [{ id: 't', name: 'T', plan: ada({}).plan }] })],
+];
+
+const found = (estate: Estate): Finding[] => audit(checkContext(estate, NOW));
+const ids = (findings: readonly Finding[]) => new Set(findings.map(({ check }) => check));
+
+/** Nothing to find: safe times, hours with a holiday, enough channels. */
+const healthy = smallEstate([ada(both({}), { mailbox: {} })], {
+  schedules: [{ ...office, closed: ['2026-12-25'] }],
+});
+
+describe('checks', () => {
+  test('there are more than thirty, each with a case here, and each says what it is for', () => {
+    expect(CASES.map(([check]) => check).sort()).toEqual(CHECKS.map(({ id }) => id).sort());
+    expect(CHECKS.length).toBeGreaterThan(30);
+    for (const check of CHECKS)
+      expect([check.title, check.looksFor, check.why].every((text) => text.length > 10)).toBe(true);
+  });
+
+  test('a healthy estate has no findings', () => {
+    expect(found(healthy).map(({ key, says }) => `${key}: ${says}`)).toEqual([]);
+  });
+
+  test.each(CASES)('%s finds what it looks for, and its mend takes it away', (check, estate) => {
+    const hits = found(estate).filter((each) => each.check === check);
+    expect(hits.length).toBeGreaterThan(0);
+    for (const { mend, key, says } of hits) {
+      expect(says).toMatch(/\.$/);
+      if (!mend) continue;
+      const after = applyEntries(estate, mend.entries);
+      expect(found(after).map((each) => each.key)).not.toContain(key);
+    }
+  });
+
+  test('each finding has a key of its own', () => {
+    for (const [, estate] of CASES) {
+      const keys = found(estate).map(({ key }) => key);
+      expect(new Set(keys).size).toBe(keys.length);
+    }
+  });
+
+  test('after a change only what it can affect is looked at again, and all is as if everything had been', () => {
+    const estate = smallEstate([ada(toBen('person')), ben, personOf('cleo', 3, {})], { groups: [group()] });
+    const entries = [entryFor(estate, 'person', 'ben', (p: Person) => ({ ...p, status: 'left' }))];
+    const after = applyEntries(estate, entries);
+    const affected = affectedBy(estate, after, entries);
+    expect(affected).not.toContainEqual({ kind: 'person', id: 'cleo' });
+    const again = auditAgain(found(estate), affected, checkContext(after, NOW));
+    expect(again).toEqual(found(after));
+    expect(ids(again)).toContain('leads-to-leaver');
+  });
+
+  test('as SARIF each result names a rule, a level and where', () => {
+    const findings = found(CASES[0]![1]);
+    const { runs } = sarifLog(findings);
+    const [run] = runs;
+    expect(run!.results).toHaveLength(findings.length);
+    for (const result of run!.results) {
+      expect(run!.tool.driver.rules[result.ruleIndex]!.id).toBe(result.ruleId);
+      expect(['error', 'warning', 'note']).toContain(result.level);
+      expect(result.locations[0]!.logicalLocations[0]!.fullyQualifiedName).toMatch(/./);
+    }
+  });
+});

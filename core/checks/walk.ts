@@ -1,0 +1,132 @@
+import type {
+  Ending,
+  Endpoint,
+  Menu,
+  Ms,
+  Person,
+  RingTarget,
+  Rule,
+  SimpleEnding,
+  Treatment,
+} from '../estate';
+import type { Entry, ListKind } from '../slate';
+
+/** One place in a plan at which a phone rings. */
+export interface TargetPlace {
+  readonly target: RingTarget;
+  readonly rule: Rule | null;
+  readonly treatment: string;
+  readonly stage: number;
+  readonly forMs: Ms;
+  /** Where it stands, as a path by ids. */
+  readonly setting: string;
+  /** In words: `the rule “Night”`, `the last treatment`. */
+  readonly where: string;
+}
+
+export interface TreatmentPlace {
+  readonly treatment: Treatment;
+  readonly rule: Rule | null;
+  readonly at: string;
+  readonly setting: string;
+  readonly where: string;
+}
+
+export const treatmentsOf = ({ id, plan }: Person): readonly TreatmentPlace[] => [
+  ...plan.rules.map((rule) => ({
+    treatment: rule,
+    rule,
+    at: rule.id,
+    setting: `people[${id}].plan[${rule.id}]`,
+    where: `the rule “${rule.name}”`,
+  })),
+  {
+    treatment: plan.otherwise,
+    rule: null,
+    at: 'otherwise',
+    setting: `people[${id}].plan[otherwise]`,
+    where: plan.rules.length > 0 ? 'the last treatment' : 'the plan',
+  },
+];
+
+/** Every place at which a plan rings a phone, those that are switched off too. */
+export const targetsOf = (person: Person): readonly TargetPlace[] =>
+  treatmentsOf(person).flatMap(({ treatment, rule, at, setting, where }) =>
+    treatment.stages.flatMap((stage, i) =>
+      'ring' in stage
+        ? stage.ring.map((target) => ({
+            target,
+            rule,
+            treatment: at,
+            stage: i,
+            forMs: stage.forMs,
+            setting: `${setting}.stages[${i}].ring[${target.endpoint}]`,
+            where,
+          }))
+        : [],
+    ),
+  );
+export const isOn = ({ target }: TargetPlace): boolean => target.enabled !== false;
+
+export interface EndingPlace {
+  readonly ending: SimpleEnding;
+  readonly setting: string;
+  readonly where: string;
+}
+const flat = (ending: Ending | null | undefined, setting: string, where: string): EndingPlace[] =>
+  !ending
+    ? []
+    : ending.kind === 'queue'
+      ? [{ ending: ending.then, setting: `${setting}.then`, where }]
+      : [{ ending, setting, where }];
+
+/** Every ending that a person's plan and forwards can come to. */
+export const endingsOfPerson = (person: Person): readonly EndingPlace[] => [
+  ...treatmentsOf(person).flatMap(({ treatment, setting, where }) => [
+    ...flat(treatment.ending, `${setting}.ending`, where),
+    ...flat(treatment.busy, `${setting}.busy`, `${where}, while engaged`),
+    ...treatment.stages.flatMap((stage, i) =>
+      'offer' in stage
+        ? stage.offer.choices.flatMap(({ key, then }) =>
+            then === 'next'
+              ? []
+              : flat(then, `${setting}.stages[${i}].choices[${key}]`, `${where}, key ${key}`),
+          )
+        : 'code' in stage
+          ? flat(stage.code.wrong, `${setting}.stages[${i}].wrong`, `${where}, after a wrong code`)
+          : [],
+    ),
+  ]),
+  ...person.lines.flatMap((line) => [
+    ...flat(line.forwardAll, `people[${person.id}].lines[${line.id}].forwardAll`, 'always-forward'),
+    ...flat(
+      line.forwardAfter,
+      `people[${person.id}].lines[${line.id}].forwardAfter`,
+      'always-forward after cover',
+    ),
+  ]),
+];
+
+export const endingsOfMenu = (menu: Menu): readonly EndingPlace[] =>
+  menu.rules.flatMap((rule) => [
+    ...rule.choices.flatMap(({ key, then }) =>
+      flat(then, `menus[${menu.id}].rules[${rule.id}].choices[${key}]`, `key ${key}`),
+    ),
+    ...flat(rule.otherwise, `menus[${menu.id}].rules[${rule.id}].otherwise`, 'without a choice'),
+  ]);
+
+export const labelOf = (endpoint: Endpoint): string =>
+  /^\p{Lu}\p{Ll}/u.test(endpoint.label)
+    ? endpoint.label.charAt(0).toLowerCase() + endpoint.label.slice(1)
+    : endpoint.label;
+
+/** A mend that changes one object. */
+export const mendOf = <T extends { readonly id: string; readonly name: string }>(
+  says: string,
+  kind: ListKind,
+  base: T,
+  after: T | null,
+): { readonly says: string; readonly entries: readonly [Entry] } => ({
+  says,
+  entries: [{ kind, id: base.id, name: base.name, base, after }],
+});
