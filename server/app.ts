@@ -7,14 +7,18 @@ import type { Logger } from 'pino';
 import { maskDeep } from '../core/privacy';
 import { authRoutes, openRoutes, sessionToken } from './auth/routes';
 import { accountOfSession } from './auth/queries';
+import { drillRoutes } from './drills/routes';
 import { estateRoutes } from './estate/routes';
+import { findingRoutes } from './findings/routes';
 import { isRefusal, refusal, type OpenRoute, type Reply, type Route, type Services } from './http/routes';
 import { importRoutes } from './imports/routes';
 import { objectRoutes } from './objects/routes';
 import { peopleRoutes } from './people/routes';
 import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
+import { restartRoutes } from './restarts/routes';
 import { routingRoutes } from './routing/routes';
+import { slateRoutes } from './slates/routes';
 import { templateRoutes } from './templates/routes';
 import { tryRoutes } from './tries/routes';
 
@@ -31,6 +35,10 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...objectRoutes,
   ...promiseRoutes,
   ...templateRoutes,
+  ...slateRoutes,
+  ...drillRoutes,
+  ...findingRoutes,
+  ...restartRoutes,
 ];
 
 const MEBI = 1 << 20;

@@ -5,6 +5,7 @@ import { createApp } from './app';
 import { closePools } from './pool';
 import { dbConfig, migrate, openDb } from './db';
 import { estateStore } from './estate/store';
+import { watchDue } from './slates/due';
 
 const log = pino({ level: process.env.HOSTLER_LOG ?? 'info' });
 const PORT = Number(process.env.HOSTLER_PORT ?? 4680);
@@ -17,6 +18,7 @@ async function main(): Promise<void> {
   const store = estateStore(db);
   const now = () => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : new Date());
   const server = createServer(createApp({ db, store, now }, log, resolve(__dirname, '../dist')));
+  let stopWatching: () => void = () => undefined;
   server.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE')
       process.stderr.write(`Port ${PORT} is in use. Choose another: HOSTLER_PORT=4681 npm start\n`);
@@ -25,12 +27,14 @@ async function main(): Promise<void> {
   });
   server.listen(PORT, ADDRESS, () => {
     log.info({ port: PORT }, 'listening');
+    stopWatching = watchDue({ db, store, now }, log);
     process.send?.('listening');
     store
       .judgements(now().getTime())
       .catch((error: unknown) => log.warn({ err: error }, 'nothing to judge yet'));
   });
   const stop = () => {
+    stopWatching();
     server.close(() => {
       void Promise.all([db.end(), closePools()]).finally(() => process.exit(0));
     });

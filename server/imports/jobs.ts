@@ -12,6 +12,7 @@ import { inTransaction } from '../db';
 import { nextRevision } from '../estate/queries';
 import type { Services } from '../http/routes';
 import { insertPeople, nextPosition, updatePeople } from '../people/queries';
+import { noteRunning } from '../restarts/queries';
 import { personFaults } from '../people/check';
 import { addRecord } from '../record/queries';
 import {
@@ -102,6 +103,12 @@ export async function writeImport(services: Services, id: number, who: string): 
       await setProgress(db, id, Math.floor((total + at) / 2), total);
     }
     await updatePeople(connection, changed, revision);
+    // Phones of people who are new here have been in use before; those of others are behind where they change.
+    await noteRunning(
+      connection,
+      changed.map((person) => [live.finder.person(person.id) ?? null, person]),
+      services.now(),
+    );
     await addRecord(connection, {
       who,
       kind: 'staff-imported',

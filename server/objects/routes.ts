@@ -1,21 +1,12 @@
-import type { AnySchema } from 'yup';
 import {
   differences,
   diallingSchema,
-  faultsOf,
-  groupSchema,
-  menuSchema,
   parts,
-  permissionSchema,
   personOfTemplate,
   promisesSchema,
   referenceFaults,
-  scheduleSchema,
   settingsSchema,
   sliceFor,
-  statusSchema,
-  templateSchema,
-  trunkSchema,
   type Dialling,
   type Estate,
   type Fault,
@@ -30,6 +21,7 @@ import { LISTS, nextRevision, OBJECT_KINDS, objectsOf, type ObjectKind } from '.
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
+import { objectFaults } from './check';
 import {
   orderObjects,
   putObject,
@@ -41,18 +33,16 @@ import {
   type EditableKind,
 } from './queries';
 
-/** Groups, menus, schedules, statuses and templates: each read, written and removed as its object of the estate file. */
-const SCHEMAS: Record<EditableKind, AnySchema> = {
-  group: groupSchema,
-  menu: menuSchema,
-  schedule: scheduleSchema,
-  status: statusSchema,
-  template: templateSchema,
-  permission: permissionSchema,
-  trunk: trunkSchema,
-};
-const isKind = (kind: string | undefined): kind is EditableKind =>
-  kind !== undefined && Object.hasOwn(SCHEMAS, kind);
+const EDITABLE: readonly EditableKind[] = [
+  'group',
+  'menu',
+  'schedule',
+  'status',
+  'template',
+  'permission',
+  'trunk',
+];
+const isKind = (kind: string | undefined): kind is EditableKind => EDITABLE.some((each) => each === kind);
 
 /** Takes the estate's lock and counts it up; refuses where it is no longer what was looked at. */
 async function nextAfter(connection: Queryable, live: LiveEstate): Promise<void> {
@@ -131,12 +121,8 @@ async function writeObject(services: Services, who: string, kind: EditableKind, 
     body,
     parts.closed({ version: parts.count(0).nullable(), object: parts.anything() }),
   );
-  const form = faultsOf(SCHEMAS[kind], object);
+  const form = objectFaults(kind, id, object);
   if (form.length > 0) throw refusal(400, 'Some of this is not right.', { faults: form });
-  if (object.id !== id)
-    throw refusal(400, 'Some of this is not right.', {
-      faults: [{ path: 'id', message: 'cannot be changed' }],
-    });
   const live = await services.store.current();
   const after = estateWith(live.estate, kind, id, object);
   const faults = faultsBrought(live.estate, after, kind, id);

@@ -214,3 +214,9 @@ export async function updatePeople(
     );
   await insertParts(db, people);
 }
+
+/** Takes people out, with their lines and phones. */
+export async function removePeople(db: Queryable, ids: readonly string[]): Promise<void> {
+  for (let at = 0; at < ids.length; at += CHUNK)
+    await db.query('DELETE FROM person WHERE id IN (?)', [ids.slice(at, at + CHUNK)]);
+}

@@ -15,6 +15,7 @@ import { nextRevision } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord, type RecordKind } from '../record/queries';
+import { noteRunning } from '../restarts/queries';
 import { personFaults } from './check';
 import { loadPerson, updatePeople } from './queries';
 
@@ -72,6 +73,7 @@ async function changePerson(
     if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
     if (differences(stored.person, after).length === 0) return;
     await updatePeople(connection, [after], revision);
+    await noteRunning(connection, [[stored.person, after]], services.now());
     await addRecord(connection, {
       who,
       kind,

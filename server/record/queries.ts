@@ -21,6 +21,14 @@ export type RecordKind =
   | 'list-added'
   | 'list-replaced'
   | 'list-removed'
+  | 'person-added'
+  | 'person-removed'
+  | 'slate-held'
+  | 'drills-overruled'
+  | 'drill-kept'
+  | 'drill-removed'
+  | 'finding-marked'
+  | 'restarted'
   | 'number-shown'
   | 'signed-in';
 
@@ -30,6 +38,8 @@ export interface NewRecord {
   readonly personId?: string;
   readonly subject: string;
   readonly detail?: string;
+  readonly why?: string;
+  readonly slateId?: number;
   readonly before?: unknown;
   readonly after?: unknown;
 }
@@ -43,30 +53,49 @@ export interface RecordEntry {
   readonly personId: string | null;
   readonly subject: string;
   readonly detail: string;
+  readonly why: string;
+  readonly slateId: number | null;
   readonly before?: unknown;
   readonly after?: unknown;
+}
+
+const CHUNK = 200;
+
+/** Adds entries to the record, in the transaction of the change that they tell of. @returns the id of the first */
+export async function addRecords(db: Queryable, entries: readonly NewRecord[]): Promise<number> {
+  let first = 0;
+  for (let from = 0; from < entries.length; from += CHUNK) {
+    const [{ insertId }] = await db.query<ResultSetHeader>(
+      `INSERT INTO record_entry
+         (at, who, kind, person_id, subject, detail, why, slate_id, before_json, after_json)
+       VALUES ${entries
+         .slice(from, from + CHUNK)
+         .map(() => '(UTC_TIMESTAMP(3), ?, ?, ?, ?, ?, ?, ?, ?, ?)')
+         .join(', ')}`,
+      entries
+        .slice(from, from + CHUNK)
+        .flatMap((entry) => [
+          entry.who,
+          entry.kind,
+          entry.personId ?? null,
+          entry.subject,
+          entry.detail ?? '',
+          entry.why ?? '',
+          entry.slateId ?? null,
+          toJson(entry.before),
+          toJson(entry.after),
+        ]),
+    );
+    first ||= insertId;
+  }
+  return first;
 }
 
 /**
  * Adds an entry to the record, in the transaction of the change that it tells of.
  * @returns the entry's id
  */
-export async function addRecord(db: Queryable, entry: NewRecord): Promise<number> {
-  const [{ insertId }] = await db.execute<ResultSetHeader>(
-    `INSERT INTO record_entry (at, who, kind, person_id, subject, detail, before_json, after_json)
-     VALUES (UTC_TIMESTAMP(3), ?, ?, ?, ?, ?, ?, ?)`,
-    [
-      entry.who,
-      entry.kind,
-      entry.personId ?? null,
-      entry.subject,
-      entry.detail ?? '',
-      toJson(entry.before),
-      toJson(entry.after),
-    ],
-  );
-  return insertId;
-}
+export const addRecord = (db: Queryable, entry: NewRecord): Promise<number> => addRecords(db, [entry]);
 
 interface Row extends RowDataPacket {
   id: number;
@@ -76,6 +105,8 @@ interface Row extends RowDataPacket {
   person_id: string | null;
   subject: string;
   detail: string;
+  why: string;
+  slate_id: number | null;
   before_json: string | null;
   after_json: string | null;
 }
@@ -86,7 +117,7 @@ export async function listRecord(
   { beforeId, personId, limit }: { beforeId?: number; personId?: string; limit: number },
 ): Promise<RecordEntry[]> {
   const [rows] = await db.query<Row[]>(
-    `SELECT id, at, who, kind, person_id, subject, detail, before_json, after_json FROM record_entry
+    `SELECT id, at, who, kind, person_id, subject, detail, why, slate_id, before_json, after_json FROM record_entry
      WHERE id < ? AND (? IS NULL OR person_id = ?) ORDER BY id DESC LIMIT ?`,
     [beforeId ?? Number.MAX_SAFE_INTEGER, personId ?? null, personId ?? null, limit],
   );
@@ -97,7 +128,7 @@ export async function listRecord(
 export async function readRecord(db: Queryable, ids: readonly number[]): Promise<RecordEntry[]> {
   if (ids.length === 0) return [];
   const [rows] = await db.query<Row[]>(
-    `SELECT id, at, who, kind, person_id, subject, detail, before_json, after_json FROM record_entry
+    `SELECT id, at, who, kind, person_id, subject, detail, why, slate_id, before_json, after_json FROM record_entry
      WHERE id IN (?) ORDER BY id`,
     [ids],
   );
@@ -113,6 +144,8 @@ function entryOf(row: Row): RecordEntry {
     personId: row.person_id,
     subject: row.subject,
     detail: row.detail,
+    why: row.why,
+    slateId: row.slate_id,
     before: fromJson(row.before_json),
     after: fromJson(row.after_json),
   };

@@ -4,6 +4,7 @@ import { nextRevision } from '../estate/queries';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { personFaults } from '../people/check';
 import { loadPerson, updatePeople } from '../people/queries';
+import { noteRunning } from '../restarts/queries';
 import { addRecord, listRecord, readRecord, type RecordEntry } from './queries';
 
 const PAGE = 50;
@@ -50,6 +51,11 @@ async function takeBack({ services, account, body }: SignedIn): Promise<{ body: 
     if (since.length > 0)
       throw refusal(409, `${since.join(', ')} was changed again since. Nothing was taken back.`);
     await updatePeople(connection, changed, revision);
+    await noteRunning(
+      connection,
+      changed.map((person) => [live.finder.person(person.id) ?? null, person]),
+      services.now(),
+    );
   });
   return { body: { people: changed.length } };
 }

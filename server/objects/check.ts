@@ -1,0 +1,40 @@
+import type { AnySchema } from 'yup';
+import {
+  diallingSchema,
+  faultsOf,
+  groupSchema,
+  menuSchema,
+  permissionSchema,
+  personSchema,
+  promisesSchema,
+  scheduleSchema,
+  settingsSchema,
+  statusSchema,
+  templateSchema,
+  trunkSchema,
+  type Fault,
+} from '../../core/estate';
+import { isListKind, type EntryKind, type Identified } from '../../core/slate';
+
+const SCHEMAS: Record<EntryKind, AnySchema> = {
+  person: personSchema,
+  group: groupSchema,
+  menu: menuSchema,
+  schedule: scheduleSchema,
+  status: statusSchema,
+  template: templateSchema,
+  permission: permissionSchema,
+  trunk: trunkSchema,
+  settings: settingsSchema,
+  dialling: diallingSchema,
+  promises: promisesSchema,
+};
+
+/** The faults in the form of an object of the estate, by itself. */
+export function objectFaults(kind: EntryKind, id: string, value: unknown): readonly Fault[] {
+  const form = faultsOf(SCHEMAS[kind], value);
+  if (form.length > 0) return form;
+  return isListKind(kind) && (value as Identified).id !== id
+    ? [{ path: 'id', message: 'cannot be changed' }]
+    : [];
+}

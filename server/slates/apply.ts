@@ -1,0 +1,221 @@
+import type { Db, Queryable } from '../db';
+import type { Dialling, Estate, Fault, KeptPromise, Person, Settings } from '../../core/estate';
+import { differences } from '../../core/estate';
+import { runDrills, type DrillResult } from '../../core/drills';
+import { compileEstate } from '../../core/reach';
+import { applyEntries, faultsBrought, staleEntries, type Entry, type Identified } from '../../core/slate';
+import { inTransaction } from '../db';
+import { readDrills } from '../drills/queries';
+import { nextRevision } from '../estate/queries';
+import type { EstateStore, LiveEstate } from '../estate/store';
+import {
+  putObject,
+  removeObject,
+  setDialling,
+  setPromises,
+  setSettings,
+  type EditableKind,
+} from '../objects/queries';
+import { insertPeople, nextPosition, removePeople, updatePeople } from '../people/queries';
+import { addRecords, type NewRecord, type RecordKind } from '../record/queries';
+import { noteRunning } from '../restarts/queries';
+import { patchSlate, readEntries, readSlate, type StoredEntry } from './queries';
+
+/** Why a slate could not be put in force. Nothing was written. */
+export type Refused =
+  | { readonly kind: 'gone' }
+  | {
+      readonly kind: 'stale';
+      readonly stale: readonly {
+        readonly kind: string;
+        readonly id: string;
+        readonly name: string;
+        readonly theirs: unknown;
+      }[];
+    }
+  | { readonly kind: 'faults'; readonly faults: readonly Fault[] }
+  | { readonly kind: 'drills'; readonly failed: readonly DrillResult[] }
+  | { readonly kind: 'empty' };
+export type Applied =
+  { readonly ok: true; readonly changed: number } | { readonly ok: false; readonly refused: Refused };
+
+export interface Applying {
+  readonly db: Db;
+  readonly store: EstateStore;
+  readonly now: () => Date;
+}
+
+const TRIES = 3;
+
+/** What stands in the way of putting changes in force, as far as it can be told beforehand; null: nothing. */
+export function standsInTheWay(
+  live: LiveEstate,
+  entries: readonly Entry[],
+): { refused: Refused } | { after: Estate } {
+  const stale = staleEntries(live.estate, entries);
+  if (stale.length > 0)
+    return {
+      refused: {
+        kind: 'stale',
+        stale: stale.map(({ entry: { kind, id, name }, theirs }) => ({ kind, id, name, theirs })),
+      },
+    };
+  const after = applyEntries(live.estate, entries);
+  const faults = faultsBrought(live.estate, after, entries);
+  return faults.length > 0 ? { refused: { kind: 'faults', faults } } : { after };
+}
+
+/**
+ * Puts a slate in force: all of it in one transaction, or nothing. Somebody who puts another one in force at the same
+ * moment is waited for, and what they changed is taken into account.
+ * @param overrule why it may be put in force although drills fail
+ */
+export async function applySlate(
+  { db, store, now }: Applying,
+  id: number,
+  who: string,
+  overrule: string | null,
+  mayStart: readonly string[] = ['work', 'timed', 'held'],
+): Promise<Applied> {
+  for (let tries = 0; ; tries += 1) {
+    const live = await store.current();
+    const [slate, stored] = [await readSlate(db, id), await readEntries(db, id)];
+    if (!slate || !mayStart.includes(slate.state)) return { ok: false, refused: { kind: 'gone' } };
+    // What is in force already, whoever did it, needs not be done again.
+    const entries = stored.filter((entry) => differences(entry.base, entry.after).length > 0);
+    if (entries.length === 0) return { ok: false, refused: { kind: 'empty' } };
+    const way = standsInTheWay(live, entries);
+    if ('refused' in way) return { ok: false, refused: way.refused };
+    const failed = failedDrills(way.after, await readDrills(db));
+    if (failed.length > 0 && overrule === null) return { ok: false, refused: { kind: 'drills', failed } };
+    const written = await inTransaction(db, async (connection): Promise<'done' | 'changed' | 'gone'> => {
+      const structure = entries.some(
+        ({ kind, base, after }) => kind !== 'person' || base === null || after === null,
+      );
+      if ((await nextRevision(connection, structure)) !== live.revision + 1) return 'changed';
+      const again = await readSlate(connection, id, true);
+      if (!again || !mayStart.includes(again.state) || again.version !== slate.version) return 'gone';
+      await writeEntries(connection, live, entries, live.revision + 1, now());
+      await addRecords(connection, recordOf(entries, who, id));
+      if (failed.length > 0)
+        await addRecords(connection, [
+          {
+            who,
+            kind: 'drills-overruled',
+            subject: slate.name,
+            detail: `${failed.length} ${failed.length === 1 ? 'drill fails' : 'drills fail'}`,
+            why: overrule ?? '',
+            slateId: id,
+          },
+        ]);
+      await patchSlate(
+        connection,
+        id,
+        {
+          state: 'applied',
+          appliedAt: now(),
+          appliedBy: who,
+          overrule: failed.length > 0 ? overrule : null,
+          heldWhy: null,
+        },
+        now(),
+      );
+      return 'done';
+    });
+    if (written === 'done') return { ok: true, changed: entries.length };
+    if (written === 'gone' || tries >= TRIES) return { ok: false, refused: { kind: 'gone' } };
+  }
+}
+
+/** The drills that fail with an estate. */
+export const failedDrills = (
+  estate: Estate,
+  drills: Parameters<typeof runDrills>[1],
+): readonly DrillResult[] =>
+  drills.length === 0 ? [] : runDrills(compileEstate(estate), drills).filter(({ ok }) => !ok);
+
+/** Writes what entries make of the estate, in an order in which nothing refers to what is not there. */
+async function writeEntries(
+  db: Queryable,
+  live: LiveEstate,
+  entries: readonly Entry[],
+  revision: number,
+  at: Date,
+): Promise<void> {
+  const people = entries.filter(({ kind }) => kind === 'person');
+  const objects = entries.filter(({ kind }) => kind !== 'person');
+  for (const { kind, id, after } of objects) {
+    if (kind === 'settings') await setSettings(db, (after ?? {}) as Settings);
+    else if (kind === 'dialling') await setDialling(db, after as Dialling);
+    else if (kind === 'promises') await setPromises(db, (after ?? []) as readonly KeptPromise[]);
+    else if (after !== null) await putObject(db, kind as EditableKind, id, after);
+  }
+  const gone = people.filter(({ after }) => after === null).map(({ id }) => id);
+  const there = people.filter(({ after }) => after !== null).map(({ after }) => after as Person);
+  const isNew = (person: Person) => live.finder.person(person.id) === undefined;
+  // Whoever gives up an extension or phone is written before whoever takes it over.
+  await removePeople(db, gone);
+  await updatePeople(
+    db,
+    there.filter((person) => !isNew(person)),
+    revision,
+  );
+  await insertPeople(db, there.filter(isNew), revision, await nextPosition(db));
+  await noteRunning(
+    db,
+    people.map(({ id, after }) => [live.finder.person(id) ?? null, after as Person | null]),
+    at,
+  );
+  for (const { kind, id, after } of objects)
+    if (after === null && !['settings', 'dialling', 'promises'].includes(kind))
+      await removeObject(db, kind as EditableKind, id);
+}
+
+const WHOLE_KINDS: Record<string, RecordKind> = {
+  settings: 'settings-set',
+  dialling: 'dialling-set',
+  promises: 'promises-set',
+};
+
+const recordOf = (entries: readonly StoredEntry[], who: string, slateId: number): NewRecord[] =>
+  entries.map(({ kind, id, name, base, after, why }) => ({
+    who,
+    slateId,
+    why,
+    subject: (after as Identified | null)?.name ?? name,
+    ...(kind === 'person' ? { personId: id } : { detail: kind }),
+    kind:
+      WHOLE_KINDS[kind] ??
+      (kind === 'person'
+        ? base === null
+          ? 'person-added'
+          : after === null
+            ? 'person-removed'
+            : 'person-changed'
+        : base === null
+          ? 'object-added'
+          : after === null
+            ? 'object-removed'
+            : 'object-changed'),
+    ...(base === null ? {} : { before: base }),
+    ...(after === null ? {} : { after }),
+  }));
+
+/** What was refused, in words. */
+export function sayRefused(refused: Refused): string {
+  switch (refused.kind) {
+    case 'gone':
+      return 'This slate was put in force, changed or dropped at the same moment.';
+    case 'empty':
+      return 'There is nothing on this slate.';
+    case 'stale':
+      return `${refused.stale.map(({ name }) => name).join(', ')} was changed since. Carry the slate over first.`;
+    case 'faults':
+      return refused.faults.map(({ path, message }) => `${path}: ${message}`).join(' ');
+    case 'drills':
+      return `${refused.failed.length} ${refused.failed.length === 1 ? 'drill fails' : 'drills fail'}: ${refused.failed
+        .slice(0, 3)
+        .map(({ name, for: whom }) => `${name} · ${whom.name}`)
+        .join(', ')}.`;
+  }
+}

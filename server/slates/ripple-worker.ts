@@ -1,0 +1,26 @@
+import { applyEntries } from '../../core/slate';
+import { finderOf } from '../../core/estate';
+import { changesOf, versionsOf, type Change, type Versions } from '../../core/ripple';
+import type { Prepared, RippleTask } from './ripple';
+
+/** What was read last: the tasks of one ripple come one after another. */
+let kept: { readonly key: string; readonly versions: Versions } | null = null;
+
+function versionsFor({ key, shared, fromMs }: RippleTask): Versions {
+  if (kept?.key === key) return kept.versions;
+  const text = new TextDecoder().decode(new Uint8Array(shared).slice());
+  const { estate, entries } = JSON.parse(text) as Prepared;
+  const after = applyEntries(estate, entries);
+  const versions = versionsOf(
+    { estate, finder: finderOf(estate) },
+    { estate: after, finder: finderOf(after) },
+    fromMs,
+  );
+  kept = { key, versions };
+  return versions;
+}
+
+export = (task: RippleTask): readonly Change[] => {
+  const versions = versionsFor(task);
+  return task.starts.flatMap((start) => changesOf(versions, start));
+};

@@ -1,0 +1,54 @@
+// A process that puts a slate in force and asks before each statement whether it may go on, so that a test can end it
+// at any of them. Run by a test with the database in the environment.
+import type { PoolConnection } from 'mysql2/promise';
+import { dbConfig, openDb, type Db } from '../db';
+import { estateStore } from '../estate/store';
+import { applySlate } from '../slates/apply';
+
+/** Answered by the test for each statement; a process that is ended hears no answer. */
+let asked = 0;
+const mayGoOn = () =>
+  new Promise<void>((resolve) => {
+    process.once('message', () => resolve());
+    asked += 1;
+    process.send?.({ asked });
+  });
+
+const WATCHED = ['query', 'execute', 'commit'] as const;
+
+function watched(connection: PoolConnection): PoolConnection {
+  return new Proxy(connection, {
+    get: (target, name) => {
+      const value: unknown = Reflect.get(target, name);
+      if (typeof value !== 'function') return value;
+      const bound = (value as (...args: unknown[]) => unknown).bind(target);
+      if (!WATCHED.some((each) => each === name)) return bound;
+      return async (...args: unknown[]) => {
+        await mayGoOn();
+        return bound(...args);
+      };
+    },
+  });
+}
+
+async function main(): Promise<void> {
+  const db = openDb(dbConfig());
+  const slow: Db = new Proxy(db, {
+    get: (target, name) => {
+      if (name === 'getConnection') return async () => watched(await target.getConnection());
+      const value: unknown = Reflect.get(target, name);
+      return typeof value === 'function' ? (value as (...args: unknown[]) => unknown).bind(target) : value;
+    },
+  });
+  const applied = await applySlate(
+    { db: slow, store: estateStore(db), now: () => new Date(process.env.HOSTLER_NOW ?? '') },
+    Number(process.argv[2]),
+    'specialist',
+    null,
+  );
+  process.send?.({ applied });
+  await db.end();
+  process.disconnect();
+}
+
+void main();
