@@ -3,7 +3,8 @@
  * other E.164 number in what the server sends is private and masked for those who may not see it.
  */
 
-const E164_IN_TEXT = /\+[1-9]\d{6,17}/g;
+/** Whole, or in groups as numbers are shown. */
+const E164_IN_TEXT = /\+[1-9]\d{6,17}|\+[1-9]\d{0,2}(?:[ \u00a0]\d{2,5}){2,5}/g;
 
 /** `+17785550101` is `+1778••••01`: country and area stay, so that one sees what kind of number it is. */
 export function maskNumber(e164: string): string {
@@ -13,7 +14,10 @@ export function maskNumber(e164: string): string {
 
 /** Masks every private number in a text. */
 export const maskText = (text: string, isOwn: (e164: string) => boolean): string =>
-  text.replace(E164_IN_TEXT, (number) => (isOwn(number) ? number : maskNumber(number)));
+  text.replace(E164_IN_TEXT, (shown) => {
+    const number = shown.replace(/[ \u00a0]/g, '');
+    return isOwn(number) ? shown : maskNumber(number);
+  });
 
 /** A JSON value with every private number in its texts, and in the names of its fields, masked. */
 export function maskDeep<T>(value: T, isOwn: (e164: string) => boolean): T {

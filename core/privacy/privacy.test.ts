@@ -25,3 +25,13 @@ test('no private number gets through whole, whatever stands around it', () => {
 test('prefixes in rules are no numbers', () => {
   expect(maskText('+1604', () => false)).toBe('+1604');
 });
+
+test('numbers shown in groups are masked like whole ones; what follows them stays', () => {
+  const none = () => false;
+  expect(maskText('The mobile (+1 672 555 0105) never rings.', none)).toBe(
+    'The mobile (+1672••••05) never rings.',
+  );
+  expect(maskText('+1 672 555 0105: after 20 s', (number) => number === '+16725550105')).toBe(
+    '+1 672 555 0105: after 20 s',
+  );
+});

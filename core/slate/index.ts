@@ -21,3 +21,5 @@ export {
 export { mergeThree, type Merged } from './merge';
 export { affectedBy, startsOf, type Start } from './affected';
 export { sayPath, sayValue } from './say-change';
+export { entriesBetween } from './between';
+export { takenBack, type TakenBack } from './take-back';

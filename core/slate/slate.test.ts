@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import type { Person } from '../estate';
 import { entryFor, personOf, smallEstate } from '../tests/small';
-import { affectedBy, applyEntries, faultsBrought, mergeThree, staleEntries } from '.';
+import {
+  affectedBy,
+  applyEntries,
+  entriesBetween,
+  faultsBrought,
+  mergeThree,
+  staleEntries,
+  takenBack,
+} from '.';
 
 const ada = personOf('ada', 1, {});
 const ben = personOf('ben', 2, { otherwise: { stages: [], ending: { kind: 'person', person: 'ada' } } });
@@ -100,5 +108,40 @@ describe('two changes of one thing brought together', () => {
         expect(mergeThree(base, mine, mine)).toEqual({ merged: mine, clashes: [] });
       }),
     );
+  });
+});
+
+describe('between two estates', () => {
+  test('what makes one of the other is found, and makes it', () => {
+    const entries = [
+      renamed('Ada New'),
+      entryFor(estate, 'person', 'ben', () => null),
+      entryFor(estate, 'person', 'dora', () => personOf('dora', 4, {})),
+      { kind: 'settings', id: 'settings', name: 'settings', base: null, after: { ringMs: 5000 } } as const,
+    ];
+    const after = applyEntries(estate, entries);
+    const found = entriesBetween(estate, after);
+    expect(found.map(({ kind, id }) => `${kind}/${id}`).sort()).toEqual(
+      entries.map(({ kind, id }) => `${kind}/${id}`).sort(),
+    );
+    expect(applyEntries(estate, found)).toEqual(after);
+    expect(entriesBetween(estate, estate)).toEqual([]);
+  });
+
+  test('a change is taken back without what was changed since', () => {
+    const [before, after] = [ada, { ...ada, maxCalls: 4, name: 'Wrong' }];
+    const since = { ...after, status: 'leave' };
+    expect(takenBack(before, after, since)).toEqual({
+      base: since,
+      after: { ...ada, status: 'leave' },
+      clashes: [],
+    });
+    expect(takenBack(before, after, { ...since, maxCalls: 9 })).toMatchObject({
+      after: { name: 'Ada Test', maxCalls: 1 },
+      clashes: ['maxCalls'],
+    });
+    expect(takenBack(before, after, before)).toBeNull();
+    expect(takenBack(null, after, after)).toEqual({ base: after, after: null, clashes: [] });
+    expect(takenBack(before, null, null)).toEqual({ base: null, after: before, clashes: [] });
   });
 });

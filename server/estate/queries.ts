@@ -86,12 +86,19 @@ export interface StoredEstate {
   readonly versions: ReadonlyMap<string, number>;
 }
 
+/**
+ * What follows a table's name for its rows as they were at an instant; the tables of the estate keep every version.
+ * @param epochMs ms since 1970
+ */
+export const asOf = (epochMs: number): string =>
+  ` FOR SYSTEM_TIME AS OF TIMESTAMP FROM_UNIXTIME(${(Math.trunc(epochMs) / 1000).toFixed(3)})`;
+
 /** Reads the whole estate, or null while the database holds none; the same estate that was written. */
-export async function loadEstate(db: Queryable): Promise<StoredEstate | null> {
-  const [[row]] = await db.query<OrganisationRow[]>('SELECT * FROM organisation');
+export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate | null> {
+  const [[row]] = await db.query<OrganisationRow[]>(`SELECT * FROM organisation${at}`);
   if (!row) return null;
   const [objects] = await db.query<ObjectRow[]>(
-    'SELECT kind, body, version FROM estate_object ORDER BY kind, position',
+    `SELECT kind, body, version FROM estate_object${at} ORDER BY kind, position`,
   );
   const of = <K extends ObjectKind>(kind: K) =>
     objects
@@ -106,7 +113,7 @@ export async function loadEstate(db: Queryable): Promise<StoredEstate | null> {
   });
   return {
     revision: { revision: row.revision, structure: row.structure_revision },
-    people: await loadPeople(db),
+    people: await loadPeople(db, at),
     versions: new Map(versions),
     shell: {
       format: ESTATE_FORMAT,

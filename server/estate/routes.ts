@@ -2,7 +2,7 @@ import { forwardAt } from '../../core/estate';
 import { REACH_STATES, type Judgement } from '../../core/reach';
 import { zoneOffsets } from '../../core/time';
 import { refusal, ROLES, type Route } from '../http/routes';
-import { listRecord } from '../record/queries';
+import { filterRecord } from '../record/filter';
 import { estateFile } from './queries';
 
 /** How many of those who cannot be reached, or only at risk, Today names one by one. */
@@ -52,18 +52,16 @@ export const estateRoutes: readonly Route[] = [
           lost: named('lost'),
           atRisk: named('at-risk'),
           forwarded,
-          record: (await listRecord(db, { limit: 5 })).map(
-            ({ id, at, who, kind, subject, detail, personId }) => ({
-              id,
-              at,
-              who,
-              kind,
-              subject,
-              detail,
-              personId,
-              changes: [],
-            }),
-          ),
+          record: (await filterRecord(db, {}, 5)).map(({ id, at, who, kind, subject, detail, personId }) => ({
+            id,
+            at,
+            who,
+            kind,
+            subject,
+            detail,
+            personId,
+            changes: [],
+          })),
         },
       };
     },

@@ -37,7 +37,9 @@ const CHECK_WORDS = CHECKS.map(({ id, title, looksFor, why, weight, of }) => ({
 const markSchema = parts.closed({
   key: parts.requiredText(500),
   assignee: parts.text(80).nullable(),
-  putOffUntil: parts.date().nullable(),
+  putOffUntil: parts.choose((value) =>
+    value === undefined || value === null ? parts.anything().nullable() : parts.date(),
+  ),
   acceptedWhy: parts.text(2000).nullable(),
 });
 const mendSchema = parts.closed({ key: parts.requiredText(500) });

@@ -46,25 +46,26 @@ function groupBy<T, V>(rows: readonly T[], key: (row: T) => string, value: (row:
   return groups;
 }
 
-async function assemble(db: Queryable, where: string, values: unknown[]): Promise<StoredPerson[]> {
-  const inner = `SELECT id FROM person WHERE ${where}`;
+/** @param at as the tables stood then: what follows their names in a query, or nothing */
+async function assemble(db: Queryable, where: string, values: unknown[], at = ''): Promise<StoredPerson[]> {
+  const inner = `SELECT id FROM person${at} WHERE ${where}`;
   const [people] = await db.query<PersonRow[]>(
     `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, plan, version
-     FROM person WHERE ${where} ORDER BY position, id`,
+     FROM person${at} WHERE ${where} ORDER BY position, id`,
     values,
   );
   const [lines] = await db.query<LineRow[]>(
     `SELECT id, person_id, extension, forward_all, forward_until, forward_after
-     FROM line WHERE person_id IN (${inner}) ORDER BY position`,
+     FROM line${at} WHERE person_id IN (${inner}) ORDER BY position`,
     values,
   );
   const [numbers] = await db.query<NumberRow[]>(
-    `SELECT line_number.e164, line_number.line_id FROM line_number JOIN line ON line.id = line_number.line_id
+    `SELECT line_number.e164, line_number.line_id FROM line_number${at} JOIN line${at} ON line.id = line_number.line_id
      WHERE line.person_id IN (${inner}) ORDER BY line_number.position`,
     values,
   );
   const [endpoints] = await db.query<EndpointRow[]>(
-    `SELECT person_id, body FROM endpoint WHERE person_id IN (${inner}) ORDER BY position`,
+    `SELECT person_id, body FROM endpoint${at} WHERE person_id IN (${inner}) ORDER BY position`,
     values,
   );
   const numbersOf = groupBy(
@@ -113,7 +114,8 @@ async function assemble(db: Queryable, where: string, values: unknown[]): Promis
   });
 }
 
-export const loadPeople = (db: Queryable): Promise<StoredPerson[]> => assemble(db, '1 = 1', []);
+/** @param at from `asOf`, for people as they were then */
+export const loadPeople = (db: Queryable, at = ''): Promise<StoredPerson[]> => assemble(db, '1 = 1', [], at);
 
 /** People changed after a revision of the estate. */
 export const loadPeopleSince = (db: Queryable, revision: number): Promise<StoredPerson[]> =>

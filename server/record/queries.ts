@@ -111,29 +111,17 @@ interface Row extends RowDataPacket {
   after_json: string | null;
 }
 
-/** The newest entries before an id, for all or one person. */
-export async function listRecord(
-  db: Queryable,
-  { beforeId, personId, limit }: { beforeId?: number; personId?: string; limit: number },
-): Promise<RecordEntry[]> {
-  const [rows] = await db.query<Row[]>(
-    `SELECT id, at, who, kind, person_id, subject, detail, why, slate_id, before_json, after_json FROM record_entry
-     WHERE id < ? AND (? IS NULL OR person_id = ?) ORDER BY id DESC LIMIT ?`,
-    [beforeId ?? Number.MAX_SAFE_INTEGER, personId ?? null, personId ?? null, limit],
-  );
+const COLUMNS = 'id, at, who, kind, person_id, subject, detail, why, slate_id, before_json, after_json';
+
+/** Entries by what follows WHERE. */
+export async function selectRecord(db: Queryable, where: string, values: unknown[]): Promise<RecordEntry[]> {
+  const [rows] = await db.query<Row[]>(`SELECT ${COLUMNS} FROM record_entry WHERE ${where}`, values);
   return rows.map(entryOf);
 }
 
 /** Entries by their ids, oldest first. */
-export async function readRecord(db: Queryable, ids: readonly number[]): Promise<RecordEntry[]> {
-  if (ids.length === 0) return [];
-  const [rows] = await db.query<Row[]>(
-    `SELECT id, at, who, kind, person_id, subject, detail, why, slate_id, before_json, after_json FROM record_entry
-     WHERE id IN (?) ORDER BY id`,
-    [ids],
-  );
-  return rows.map(entryOf);
-}
+export const readRecord = (db: Queryable, ids: readonly number[]): Promise<RecordEntry[]> =>
+  ids.length === 0 ? Promise.resolve([]) : selectRecord(db, 'id IN (?) ORDER BY id', [ids]);
 
 function entryOf(row: Row): RecordEntry {
   return {

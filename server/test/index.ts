@@ -98,7 +98,7 @@ export async function testServer(estate: Estate = demoEstate()): Promise<TestSer
       redirect: 'manual',
     });
     const text = await response.text();
-    const isJson = response.headers.get('content-type')?.includes('json') ?? false;
+    const isJson = /^application\/json\b/.test(response.headers.get('content-type') ?? '');
     return {
       status: response.status,
       headers: response.headers,

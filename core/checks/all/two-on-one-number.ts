@@ -32,7 +32,7 @@ export const sameNumber: Check = {
       return [
         {
           subject: first.subject,
-          detail: key,
+          detail: first.endpoint,
           says: `${/^\+/.test(key) ? showNumber(key) : key} is a phone of ${[first, ...more].map(({ subject }) => subject.name).join(' and ')}.`,
           evidence: all.map(({ subject, endpoint }) => ({
             text: subject.name,
