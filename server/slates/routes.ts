@@ -1,4 +1,12 @@
-import { differences, finderOf, parts, sliceFor, type Estate, type Fault } from '../../core/estate';
+import {
+  differences,
+  finderOf,
+  parts,
+  sliceFor,
+  startFrom,
+  type Estate,
+  type Fault,
+} from '../../core/estate';
 import { compileEstate, tryCall, type Call } from '../../core/reach';
 import {
   applyEntries,
@@ -151,6 +159,7 @@ const entriesSchema = parts.closed({
     }),
   ),
 });
+const followersSchema = parts.closed({ template: parts.requiredId() });
 const applySchema = parts.closed({ overrule: parts.text(2000) });
 const stripSchema = parts.closed({
   kind: parts.oneOf(['person', 'group', 'menu']).required('is missing'),
@@ -393,6 +402,31 @@ export const slateRoutes: readonly Route[] = [
         await putEntries(db, slate.id, carried, context.account.name, context.services.now());
       });
       return { body: { ...(await slateBody(context, slate.id)), clashes } };
+    },
+  },
+  {
+    /** Gives a template, as the slate has it, to all who follow it. */
+    method: 'POST',
+    path: '/api/slates/:slate/followers',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { template: id } = checkedBody<{ template: string }>(context.body, followersSchema);
+      const slate = await ownSlate(context);
+      const live = await context.services.store.current();
+      const then = await withSlate(context, live, slate.id);
+      const template = then.templates?.find((each) => each.id === id);
+      if (!template) throw refusal(404, 'There is no such template.');
+      const entries = then.people
+        .filter((person) => person.template === id)
+        .map((person): Entry => ({
+          kind: 'person',
+          id: person.id,
+          name: person.name,
+          base: live.finder.person(person.id) ?? null,
+          after: startFrom(person, template),
+        }));
+      await putOn(context, slate, entries);
+      return { body: await slateBody(context, slate.id) };
     },
   },
   {

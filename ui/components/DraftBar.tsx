@@ -1,7 +1,9 @@
 import { View } from 'react-native';
+import type { Entry } from '../../core/slate';
 import { changeCount, type Draft } from '../stores/draft';
-import { space, usePalette } from '../theme';
+import { space, useIsWide, usePalette } from '../theme';
 import { Button, IconButton } from './parts';
+import { ToSlate } from './slates/ToSlate';
 import { Words } from './Words';
 
 /** In view while changes of a person are not in force yet. */
@@ -12,6 +14,8 @@ export function DraftBar({
   onUndo,
   onDiscard,
   onApply,
+  entries,
+  onSlate,
 }: {
   readonly draft: Draft;
   readonly busy: boolean;
@@ -19,9 +23,20 @@ export function DraftBar({
   readonly onUndo: () => void;
   readonly onDiscard: () => void;
   readonly onApply: () => void;
+  /** The changes for a slate, and what is done once they are on it. */
+  readonly entries: () => readonly Entry[];
+  readonly onSlate: () => void;
 }) {
   const palette = usePalette();
   const count = changeCount(draft);
+  const wide = useIsWide();
+  const buttons = (
+    <>
+      {wide ? <Button kind="quiet" label="Discard" onPress={onDiscard} /> : null}
+      <Button label="Put in force" grow={!wide} busy={busy} onPress={onApply} />
+      <ToSlate entries={entries} grow={!wide} onDone={onSlate} />
+    </>
+  );
   return (
     <View
       role="region"
@@ -49,9 +64,9 @@ export function DraftBar({
             ? 'Back as it was'
             : `${count} ${count === 1 ? 'setting' : 'settings'} changed, not in force`}
         </Words>
-        <Button kind="quiet" label="Discard" onPress={onDiscard} />
-        <Button kind="main" label="Put in force" busy={busy} onPress={onApply} />
+        {wide ? buttons : <Button kind="quiet" label="Discard" onPress={onDiscard} />}
       </View>
+      {wide ? null : <View style={{ flexDirection: 'row', gap: space(2) }}>{buttons}</View>}
     </View>
   );
 }

@@ -1,8 +1,12 @@
 import { View } from 'react-native';
 import type { Fault } from '../../core/estate';
+import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
+import type { Entry, EntryKind } from '../../core/slate';
 import { ConflictSheet } from './ConflictSheet';
 import { Button } from './parts';
+import { SlateNote } from './slates/SlateNote';
+import { ToSlate } from './slates/ToSlate';
 import { Words } from './Words';
 
 interface Named {
@@ -24,10 +28,17 @@ export function ObjectBar({
     readonly conflict: { readonly base: Named; readonly mine: Named; readonly theirs: Named } | null;
     readonly keepMine: () => void;
     readonly takeTheirs: () => void;
+    /** The change for a slate; null where it cannot be put on one. */
+    readonly entry: Entry | null;
+    readonly slated: { readonly kind: EntryKind; readonly id: string } | null;
+    readonly takeOver: (object: unknown) => void;
   };
 }) {
   const palette = usePalette();
-  if (!work.changed && !work.trouble) return null;
+  const canEdit = useCanEdit();
+  const { slated } = work;
+  if (!work.changed && !work.trouble)
+    return slated ? <SlateNote {...slated} onTake={canEdit ? work.takeOver : null} /> : null;
   return (
     <View
       role="region"
@@ -62,7 +73,14 @@ export function ObjectBar({
       <View style={{ flexDirection: 'row', gap: space(2), flexWrap: 'wrap' }}>
         <Button icon="undo" label="Undo" onPress={work.undo} />
         <Button label="Discard" onPress={work.discard} />
-        <Button kind="main" grow label="Put in force" busy={work.busy} onPress={work.apply} />
+        <Button
+          kind={work.entry ? 'plain' : 'main'}
+          grow
+          label="Put in force"
+          busy={work.busy}
+          onPress={work.apply}
+        />
+        {work.entry ? <ToSlate grow entries={() => [work.entry!]} onDone={work.discard} /> : null}
       </View>
     </View>
   );

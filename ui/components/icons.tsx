@@ -4,6 +4,7 @@ export type IconName =
   | 'today'
   | 'people'
   | 'record'
+  | 'slate'
   | 'routes'
   | 'back'
   | 'search'
@@ -61,6 +62,14 @@ export function Icon({
             <Rect x={5} y={4} width={14} height={16} rx={1} {...stroke} />
             <Line x1={9} y1={9} x2={15} y2={9} {...stroke} />
             <Line x1={9} y1={13} x2={15} y2={13} {...stroke} />
+          </>
+        );
+      case 'slate':
+        return (
+          <>
+            <Path d="M5 4h14v12l-4 4H5z" {...stroke} />
+            <Line x1={9} y1={9} x2={15} y2={9} {...stroke} />
+            <Line x1={9} y1={13} x2={12} y2={13} {...stroke} />
           </>
         );
       case 'back':

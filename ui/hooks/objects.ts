@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import type { Estate, Fault } from '../../core/estate';
+import type { EntryKind } from '../../core/slate';
 import { api, isApiError, messageOf } from './api';
 import { queryClient } from './data';
 
@@ -48,6 +49,8 @@ export function useWork<T extends Named, P extends Stored<T>>(
   page: P,
   write: (version: number, object: T) => Promise<P>,
   onWritten: (page: P) => void,
+  /** As what the change is put on a slate; left out: it cannot be. */
+  slated?: { readonly kind: EntryKind; readonly id: string },
 ) {
   const [steps, setSteps] = useState<readonly T[]>([]);
   const [base, setBase] = useState<Stored<T>>(page);
@@ -80,6 +83,8 @@ export function useWork<T extends Named, P extends Stored<T>>(
     },
     object,
     changed: steps.length > 0,
+    slated: slated ?? null,
+    entry: slated ? { ...slated, name: object.name, base: base.object, after: object } : null,
     faults,
     trouble: save.isError && faults.length === 0 && !theirs ? messageOf(save.error) : null,
     busy: save.isPending,
@@ -87,6 +92,11 @@ export function useWork<T extends Named, P extends Stored<T>>(
       save.reset();
       if (steps.length === 0) setBase(page);
       setSteps([...steps, change(object)]);
+    },
+    /** Goes on with the object as it stands somewhere else. */
+    takeOver: (other: unknown) => {
+      setBase(page);
+      setSteps([other as T]);
     },
     undo: () => setSteps(steps.slice(0, -1)),
     discard: () => {
@@ -104,6 +114,7 @@ export function useObjectWork<T extends Identified>(kind: ObjectKind, page: Obje
     page,
     (version, object) => api<ObjectPage<T>>('PUT', where, { version, object }),
     (saved) => queryClient.setQueryData([where], saved),
+    { kind, id: page.object.id },
   );
 }
 

@@ -25,6 +25,7 @@ import { space, useIsVeryWide, useIsWide, usePalette } from '../theme';
 import { ConflictSheet } from '../components/ConflictSheet';
 import { CoverPart } from '../components/CoverPart';
 import { DraftBar } from '../components/DraftBar';
+import { FindingsPart } from '../components/findings/FindingsPart';
 import { MomentBar } from '../components/MomentBar';
 import { GroundPart } from '../components/GroundPart';
 import { PhonesPart } from '../components/PhonesPart';
@@ -33,6 +34,7 @@ import { WeekPart } from '../components/WeekPart';
 import { Button, IconButton, ReachMark, Section, Sheeted, Skeleton, Trouble } from '../components/parts';
 import { StatusPart } from '../components/StatusPart';
 import { TemplatePart } from '../components/TemplatePart';
+import { SlateNote } from '../components/slates/SlateNote';
 import { Steps } from '../components/Steps';
 import { EditorPane, type Editing } from '../components/plan/EditorPane';
 import { PlanPart } from '../components/plan/PlanPart';
@@ -230,6 +232,11 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               </Words>
             </View>
           ) : null}
+          <SlateNote
+            kind="person"
+            id={person.id}
+            onTake={canEdit && !work.draft ? (after) => edit(() => after as Person) : null}
+          />
           <MomentBar person={page.person} estate={page.slice} moment={moment} now={now} />
           <View style={{ paddingHorizontal: space(4), paddingVertical: space(2), gap: 2 }}>
             <Words size="lead">
@@ -308,6 +315,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
                 onOpen={setEditing}
               />
               <GroundPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
+              <FindingsPart subject={`person/${person.id}`} />
               <StatusPart page={page} />
               <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
               {veryWide && !pane ? null : steps}
@@ -323,6 +331,16 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             onUndo={work.undo}
             onDiscard={work.discard}
             onApply={work.apply}
+            entries={() => [
+              {
+                kind: 'person',
+                id: person.id,
+                name: person.name,
+                base: work.draft?.base ?? page.person,
+                after: person,
+              },
+            ]}
+            onSlate={work.discard}
           />
         ) : null}
         {wide ? null : (

@@ -7,6 +7,7 @@ import { useSession } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { Icon, type IconName } from '../components/icons';
 import { Button } from '../components/parts';
+import { SlateBar } from '../components/slates/SlateBar';
 import { Sheet } from '../components/Sheet';
 import { Words } from '../components/Words';
 
@@ -19,7 +20,9 @@ const PLACES: readonly { path: string; label: string; icon: IconName; key: strin
 
 /** Pages that belong to a place without standing below its path. */
 const BELOW: Record<string, readonly string[]> = {
+  '/today': ['/slates', '/findings', '/restarts'],
   '/people': ['/import', '/templates'],
+  '/record': ['/drills', '/between'],
   '/routes': ['/numbers', '/groups', '/menus', '/hours', '/statuses'],
 };
 
@@ -100,7 +103,8 @@ export function Shell({ children }: { readonly children: ReactNode }) {
     <View style={{ flex: 1, flexDirection: wide ? 'row' : 'column', backgroundColor: palette.ground }}>
       {wide ? bar : null}
       <View role="main" style={{ flex: 1, minHeight: 0, minWidth: 0 }}>
-        {children}
+        <View style={{ flex: 1, minHeight: 0 }}>{children}</View>
+        <SlateBar />
       </View>
       {wide ? null : bar}
       <Sheet title="Keys" open={help} onClose={() => setHelp(false)}>

@@ -9,6 +9,7 @@ import { useSession } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../components/parts';
 import { ProofsPart } from '../components/ProofsPart';
+import { TodayWork } from '../components/TodayWork';
 import { Words } from '../components/Words';
 import { RecordRow } from './RecordScreen';
 import type { ReachState } from '../../core/reach';
@@ -110,6 +111,7 @@ export function TodayScreen() {
       </View>
       <View style={{ flexDirection: wide ? 'row' : 'column', alignItems: 'flex-start' }}>
         <View style={{ flex: 3, width: '100%' }}>
+          <TodayWork />
           {list('Calls are lost', 'lost', lost)}
           {list('At risk', 'at-risk', atRisk)}
         </View>

@@ -9,7 +9,9 @@ import { usePersonPage, type PersonPage } from '../hooks/data';
 import { useTried } from '../hooks/useTried';
 import { useDrafts, draftPerson } from '../stores/draft';
 import { useMoment, useMoments, type Moment } from '../stores/moment';
+import { useRole } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
+import { KeepDrill } from '../components/KeepDrill';
 import { MomentBar } from '../components/MomentBar';
 import { MovePart } from '../components/MovePart';
 import {
@@ -155,6 +157,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
   const router = useRouter();
   const draft = useDrafts((state) => state.drafts[page.person.id]);
   const person = draftPerson(draft) ?? page.person;
+  const role = useRole();
   const moment = useMoment(person.id);
   const { behave, set } = useMoments();
   const { tried, index, now, call } = useTried(page, person, moment);
@@ -237,6 +240,20 @@ function TryView({ page }: { readonly page: PersonPage }) {
                 trace={tried.trace}
                 person={person}
               />
+            ) : null}
+            {tried && call && role === 'specialist' && !draft ? (
+              <Section>
+                <View style={{ flexDirection: 'row' }}>
+                  <KeepDrill
+                    call={call}
+                    outcome={tried.trace.outcome}
+                    person={person}
+                    status={moment.status}
+                    slice={page.slice}
+                    index={index}
+                  />
+                </View>
+              </Section>
             ) : null}
             <CallerPart person={person} index={index} tried={tried} moment={moment} />
             <Section title="What each phone does">

@@ -1,5 +1,7 @@
 /** All screens but the list of people: fetched together, after what the first screen needs. */
 export { DiallingScreen } from './DiallingScreen';
+export { DrillsScreen } from './DrillsScreen';
+export { FindingsScreen } from './FindingsScreen';
 export { GroupScreen } from './GroupScreen';
 export { GuardScreen } from './GuardScreen';
 export { HoursScreen } from './HoursScreen';
@@ -12,6 +14,8 @@ export { RecordScreen } from './RecordScreen';
 export { RoutesScreen } from './RoutesScreen';
 export { RouteTableScreen } from './RouteTableScreen';
 export { SignIn } from './SignIn';
+export { SlateScreen } from './SlateScreen';
+export { SlatesScreen } from './SlatesScreen';
 export { StatusScreen } from './StatusScreen';
 export { TemplateScreen } from './TemplateScreen';
 export { TemplatesScreen } from './TemplatesScreen';

@@ -1,0 +1,9 @@
+import { useLocalSearchParams } from 'expo-router';
+import { later } from '../../ui/components/later';
+
+const SlateScreen = later(() => import('../../ui/screens/rest').then((module) => module.SlateScreen));
+
+export default function Slate() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  return <SlateScreen id={id} />;
+}

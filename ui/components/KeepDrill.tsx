@@ -1,0 +1,105 @@
+import { useState } from 'react';
+import { drillOf, sayExpected, type StandsFor } from '../../core/drills';
+import type { Estate, Person } from '../../core/estate';
+import type { Call, EstateIndex, Outcome } from '../../core/reach';
+import { messageOf } from '../hooks/api';
+import { keepDrill } from '../hooks/findings';
+import { idFrom } from '../hooks/objects';
+import { Button, Choice, Field } from './parts';
+import { Sheet } from './Sheet';
+import { Words } from './Words';
+
+/** Keeps a try with its result: from then on every slate is held against it. */
+export function KeepDrill({
+  call,
+  outcome,
+  person,
+  status,
+  slice,
+  index,
+}: {
+  readonly call: Call;
+  readonly outcome: Outcome;
+  readonly person: Person;
+  readonly status: string | null;
+  readonly slice: Estate;
+  readonly index: EstateIndex;
+}) {
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState('');
+  const [whom, setWhom] = useState<'person' | 'template'>('person');
+  const [kept, setKept] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const template = slice.templates?.find(({ id }) => id === person.template);
+  const standsFor: StandsFor =
+    whom === 'template' && template ? { template: template.id } : { person: person.id };
+  const drill = drillOf(
+    { id: idFrom(`${name} ${person.id}`), name: name.trim(), standsFor },
+    call,
+    outcome,
+    person,
+    status,
+  );
+  const keep = async () => {
+    try {
+      const { ok, failed } = await keepDrill(drill);
+      setKept(
+        failed.length === 0
+          ? `Kept. It holds for ${ok === 1 ? 'this person' : `all ${ok} of them`}.`
+          : `Kept. It fails already for ${failed
+              .map((each) => each.for.name)
+              .slice(0, 3)
+              .join(', ')}${failed.length > 3 ? ` and ${failed.length - 3} more` : ''}.`,
+      );
+      setTrouble(null);
+    } catch (error) {
+      setTrouble(messageOf(error));
+    }
+  };
+  const close = () => {
+    setOpen(false);
+    setKept(null);
+  };
+  return (
+    <>
+      <Button label="Keep as a drill" onPress={() => setOpen(true)} />
+      {open ? (
+        <Sheet
+          title="Keep as a drill"
+          open
+          onClose={close}
+          action={
+            kept
+              ? { label: 'Close', onPress: close }
+              : { label: 'Keep it', disabled: !name.trim(), onPress: () => void keep() }
+          }
+        >
+          <Words>
+            {`Expected from now on: ${sayExpected(index, drill.expect, person)}. All drills run before a slate is put in force.`}
+          </Words>
+          {kept ? (
+            <Words strong live>
+              {kept}
+            </Words>
+          ) : (
+            <>
+              <Field label="Name of the drill" value={name} onChange={setName} error={trouble} autoFocus />
+              {template ? (
+                <Choice
+                  titled
+                  label="It stands for"
+                  value={whom}
+                  options={[
+                    { value: 'person', label: person.name },
+                    { value: 'template', label: `everybody of “${template.name}”` },
+                  ]}
+                  onChange={setWhom}
+                />
+              ) : null}
+            </>
+          )}
+        </Sheet>
+      ) : null}
+    </>
+  );
+}

@@ -1,0 +1,69 @@
+import { View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { useFindings } from '../hooks/findings';
+import { isOpen, useSlates } from '../hooks/slates';
+import { Button, LinkRow, LinkRows, Section } from './parts';
+import { FoundRow } from './findings/FoundRow';
+import { RestartsPart } from './RestartsPart';
+import { Words } from './Words';
+
+const SHOWN = 4;
+
+/** What needs somebody today: slates in work, restarts owed, and the heaviest findings. */
+export function TodayWork() {
+  const router = useRouter();
+  const slates = useSlates().data?.slates.filter(isOpen) ?? [];
+  const found = useFindings();
+  const open = found.data?.findings.filter((each) => each.isOpen) ?? [];
+  return (
+    <>
+      <Section
+        title="Slates in work"
+        aside={<Button kind="quiet" label="All slates" onPress={() => router.navigate('/slates')} />}
+      >
+        {slates.length === 0 ? (
+          <Words tone="soft">None. Changes that should take force together begin one.</Words>
+        ) : (
+          <LinkRows>
+            {slates.slice(0, SHOWN).map((slate) => (
+              <LinkRow
+                key={slate.id}
+                title={slate.name}
+                text={
+                  slate.heldWhy ?? `${slate.size} ${slate.size === 1 ? 'change' : 'changes'}, ${slate.owner}`
+                }
+                mark={
+                  slate.state === 'work' ? null : (
+                    <Words size="small" strong tone={slate.state === 'held' ? 'rust' : 'soft'}>
+                      {slate.state === 'held' ? 'held back' : 'set for a time'}
+                    </Words>
+                  )
+                }
+                onPress={() => router.navigate(`/slates/${slate.id}`)}
+              />
+            ))}
+          </LinkRows>
+        )}
+      </Section>
+      <RestartsPart />
+      {open.length > 0 ? (
+        <Section
+          title="Findings"
+          aside={
+            <Button kind="quiet" label={`All ${open.length}`} onPress={() => router.navigate('/findings')} />
+          }
+        >
+          <View role="list">
+            {open.slice(0, SHOWN).map((finding) => (
+              <FoundRow
+                key={finding.key}
+                finding={finding}
+                check={found.data?.checks.find(({ id }) => id === finding.check)}
+              />
+            ))}
+          </View>
+        </Section>
+      ) : null}
+    </>
+  );
+}

@@ -1,0 +1,26 @@
+import { View } from 'react-native';
+import { useFindings } from '../../hooks/findings';
+import { Section } from '../parts';
+import { Words } from '../Words';
+import { FoundRow } from './FoundRow';
+
+/** The open findings about one person, group or menu, on its own page. */
+export function FindingsPart({ subject }: { readonly subject: string }) {
+  const found = useFindings(subject);
+  const open = found.data?.findings.filter((each) => each.isOpen) ?? [];
+  if (open.length === 0) return null;
+  return (
+    <Section title="Findings" aside={<Words tone="soft">{open.length}</Words>}>
+      <View role="list">
+        {open.map((finding) => (
+          <FoundRow
+            key={finding.key}
+            finding={finding}
+            check={found.data?.checks.find(({ id }) => id === finding.check)}
+            named={false}
+          />
+        ))}
+      </View>
+    </Section>
+  );
+}

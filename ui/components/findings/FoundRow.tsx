@@ -1,0 +1,100 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { showNumbersIn } from '../../../core/dialling';
+import { mendEntries, type CheckWords, type Finding } from '../../hooks/findings';
+import { useCanEdit, useRole } from '../../stores/session';
+import { space, usePalette } from '../../theme';
+import { Button } from '../parts';
+import { ToSlate } from '../slates/ToSlate';
+import { pageOf } from '../slates/places';
+import { Words } from '../Words';
+import { MarkSheet } from './MarkSheet';
+
+const WEIGHTS = { fault: 'Fault', risk: 'Risk', note: 'Note' } as const;
+const TONES = { fault: 'rust', risk: 'ochre', note: 'soft' } as const;
+
+/** What a finding says, why it matters, what shows it, and what can be done about it. */
+export function FoundRow({
+  finding,
+  check,
+  named = true,
+}: {
+  readonly finding: Finding;
+  readonly check: CheckWords | undefined;
+  /** Whether it says whom it is about; not on that one's own page. */
+  readonly named?: boolean;
+}) {
+  const palette = usePalette();
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const role = useRole();
+  const [more, setMore] = useState(false);
+  const [marking, setMarking] = useState(false);
+  const { subject, mark, mend } = finding;
+  return (
+    <View
+      role="listitem"
+      style={{
+        gap: space(1),
+        paddingVertical: space(3),
+        paddingLeft: space(3),
+        borderLeftWidth: 4,
+        borderBottomWidth: 1,
+        borderLeftColor: { fault: palette.rust, risk: palette.rings, note: palette.line }[finding.weight],
+        borderBottomColor: palette.line,
+      }}
+    >
+      <Words size="small" strong tone={TONES[finding.weight]}>
+        {`${WEIGHTS[finding.weight]}: ${check?.title ?? finding.check}`}
+      </Words>
+      <Words>
+        {named ? <Words strong>{`${subject.name}. `}</Words> : null}
+        {showNumbersIn(finding.says)}
+      </Words>
+      {mark ? (
+        <Words size="small" tone="soft">
+          {[
+            mark.assignee ? `${mark.assignee} sees to it` : '',
+            mark.putOffUntil ? `put off until ${mark.putOffUntil}` : '',
+            mark.acceptedWhy ? `accepted: ${mark.acceptedWhy}` : '',
+          ]
+            .filter(Boolean)
+            .join(', ')}
+        </Words>
+      ) : null}
+      {more ? (
+        <View style={{ gap: space(1) }}>
+          {check ? <Words size="small">{check.why}</Words> : null}
+          {(finding.evidence ?? []).map(({ text, setting }) => (
+            <Words key={`${text}${setting}`} size="small" tone="soft">
+              {showNumbersIn(text)}
+            </Words>
+          ))}
+          {check ? (
+            <Words size="small" tone="soft">
+              {`Looked for: ${check.looksFor}`}
+            </Words>
+          ) : null}
+        </View>
+      ) : null}
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(1), alignItems: 'flex-start' }}>
+        {mend && canEdit ? (
+          <ToSlate kind="plain" label={mend} entries={() => mendEntries(finding.key)} />
+        ) : null}
+        {named && subject.kind !== 'organisation' ? (
+          <Button
+            kind="quiet"
+            label="Open"
+            onPress={() => router.navigate(pageOf(subject.kind, subject.id))}
+          />
+        ) : null}
+        {role !== 'manager' ? (
+          <Button kind="quiet" label="See to it" onPress={() => setMarking(true)} />
+        ) : null}
+        <Button kind="quiet" label={more ? 'Less' : 'Why'} onPress={() => setMore(!more)} />
+      </View>
+      {marking ? <MarkSheet finding={finding} onClose={() => setMarking(false)} /> : null}
+    </View>
+  );
+}

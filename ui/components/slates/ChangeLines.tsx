@@ -1,0 +1,28 @@
+import { View } from 'react-native';
+import type { Difference } from '../../../core/estate';
+import { sayPath, sayValue } from '../../../core/slate';
+import { Words } from '../Words';
+
+const SHOWN = 8;
+
+/** Settings that change, each with what it was and what it becomes. */
+export function ChangeLines({
+  changes,
+  more = 0,
+}: {
+  readonly changes: readonly Difference[];
+  readonly more?: number;
+}) {
+  const hidden = Math.max(0, changes.length - SHOWN) + more;
+  return (
+    <View style={{ gap: 2 }}>
+      {changes.slice(0, SHOWN).map((change) => (
+        <Words key={change.path} size="small">
+          <Words size="small" tone="soft">{`${sayPath(change.path)}: `}</Words>
+          {`${sayValue(change.before)} → ${sayValue(change.after)}`}
+        </Words>
+      ))}
+      {hidden > 0 ? <Words size="small" tone="soft">{`and ${hidden} more`}</Words> : null}
+    </View>
+  );
+}

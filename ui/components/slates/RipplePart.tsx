@@ -1,0 +1,185 @@
+import { useState } from 'react';
+import { Pressable, View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { showNumbersIn } from '../../../core/dialling';
+import type { Change, RippleGroup } from '../../../core/ripple';
+import { messageOf } from '../../hooks/api';
+import { useRipple, useStrips } from '../../hooks/slates';
+import { space, useIsWide, usePalette } from '../../theme';
+import { RingStrip } from '../../drawings/RingStrip';
+import { Button, ReachMark, Section, Skeleton } from '../parts';
+import { Words } from '../Words';
+import { pageOf } from './places';
+
+const WEIGHTS: Record<RippleGroup['weight'], string> = {
+  lost: 'Lost now',
+  other: 'Ends elsewhere',
+  time: 'Other time',
+  better: 'Lost no more',
+};
+const SHOWN = 12;
+
+/** Whose calls a slate makes end differently, by kind of difference; each with a call before and after. */
+export function RipplePart({
+  slate,
+  version,
+  size,
+}: {
+  readonly slate: number;
+  readonly version: number;
+  readonly size: number;
+}) {
+  const { state, cancel } = useRipple(slate, version);
+  const [all, setAll] = useState(false);
+  const ripple = state.data;
+  if (size === 0) return null;
+  return (
+    <Section
+      title="Ripple"
+      aside={
+        ripple?.state === 'done' ? (
+          <Words size="small" tone="soft">{`${ripple.total} looked at`}</Words>
+        ) : null
+      }
+    >
+      {state.isError ? <Words tone="rust">{messageOf(state.error)}</Words> : null}
+      {!ripple ? (
+        <Skeleton rows={2} />
+      ) : ripple.state === 'running' ? (
+        <View style={{ gap: space(2) }}>
+          <Words live>{`Going through the calls of ${ripple.total}: ${ripple.done} done`}</Words>
+          <View style={{ flexDirection: 'row' }}>
+            <Button label="Stop" onPress={() => cancel.mutate()} />
+          </View>
+        </View>
+      ) : ripple.state !== 'done' ? (
+        <View style={{ gap: space(2) }}>
+          <Words>{ripple.state === 'cancelled' ? 'Stopped.' : 'This could not be worked out.'}</Words>
+          <View style={{ flexDirection: 'row' }}>
+            <Button label="Work it out again" onPress={() => void state.refetch()} />
+          </View>
+        </View>
+      ) : ripple.groups.length === 0 ? (
+        <Words>No call ends differently, in any case that was gone through.</Words>
+      ) : (
+        <>
+          {(all ? ripple.groups : ripple.groups.slice(0, SHOWN)).map((group) => (
+            <GroupRow key={group.key} group={group} slate={slate} version={version} />
+          ))}
+          {ripple.groups.length > SHOWN && !all ? (
+            <Button
+              kind="quiet"
+              label={`Show all ${ripple.groups.length} differences`}
+              onPress={() => setAll(true)}
+            />
+          ) : null}
+        </>
+      )}
+    </Section>
+  );
+}
+
+function GroupRow({
+  group,
+  slate,
+  version,
+}: {
+  readonly group: RippleGroup;
+  readonly slate: number;
+  readonly version: number;
+}) {
+  const palette = usePalette();
+  const [open, setOpen] = useState(false);
+  return (
+    <View style={{ borderBottomWidth: 1, borderColor: palette.line, paddingVertical: space(1) }}>
+      <Pressable
+        role="button"
+        aria-expanded={open}
+        onPress={() => setOpen(!open)}
+        style={{ minHeight: 44, justifyContent: 'center', gap: 2, paddingVertical: space(1) }}
+      >
+        <View style={{ flexDirection: 'row', gap: space(2), alignItems: 'center' }}>
+          <Weight weight={group.weight} />
+        </View>
+        <Words>{showNumbersIn(group.says)}</Words>
+      </Pressable>
+      {open ? <Shown group={group} slate={slate} version={version} /> : null}
+    </View>
+  );
+}
+
+function Weight({ weight }: { readonly weight: RippleGroup['weight'] }) {
+  if (weight === 'lost') return <ReachMark state="lost" />;
+  return (
+    <Words size="small" strong tone={weight === 'better' ? 'kelp' : 'soft'}>
+      {WEIGHTS[weight]}
+    </Words>
+  );
+}
+
+/** Whom a difference meets, and the call of one of them before and after. */
+function Shown({
+  group,
+  slate,
+  version,
+}: {
+  readonly group: RippleGroup;
+  readonly slate: number;
+  readonly version: number;
+}) {
+  const wide = useIsWide();
+  const router = useRouter();
+  const byStart = [...new Map(group.changes.map((change) => [change.start.id, change])).values()];
+  const [change, setChange] = useState<Change>(group.changes[0]!);
+  const { kind, id } = change.start;
+  const strips = useStrips(slate, version, { kind, id, call: change.call, status: change.status });
+  return (
+    <View style={{ gap: space(2), paddingBottom: space(2) }}>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(1) }}>
+        {byStart.slice(0, SHOWN).map((each) => (
+          <Button
+            key={each.start.id}
+            kind={each === change ? 'plain' : 'quiet'}
+            label={each.name}
+            onPress={() => setChange(each)}
+          />
+        ))}
+        {byStart.length > SHOWN ? (
+          <Words
+            tone="soft"
+            style={{ paddingVertical: space(3) }}
+          >{`and ${byStart.length - SHOWN} more`}</Words>
+        ) : null}
+      </View>
+      {strips.isError ? <Words tone="rust">{messageOf(strips.error)}</Words> : null}
+      {strips.data ? (
+        <View style={{ flexDirection: wide ? 'row' : 'column', gap: space(3) }}>
+          {(['before', 'after'] as const).map((side) => {
+            const strip = strips.data[side];
+            return (
+              <View key={side} style={{ flex: 1, minWidth: 0 }}>
+                <Words strong size="small">
+                  {side === 'before' ? 'In force now' : 'With this slate'}
+                </Words>
+                {strip ? (
+                  <RingStrip strip={strip} bare />
+                ) : (
+                  <Words tone="soft">Nobody has this number.</Words>
+                )}
+              </View>
+            );
+          })}
+        </View>
+      ) : (
+        <Skeleton rows={2} />
+      )}
+      <View style={{ flexDirection: 'row' }}>
+        <Button
+          kind="quiet"
+          label={`Open ${change.name}`}
+          onPress={() => router.navigate(pageOf(kind, id))}
+        />
+      </View>
+    </View>
+  );
+}

@@ -1,0 +1,57 @@
+import { View } from 'react-native';
+import type { EntryKind } from '../../../core/slate';
+import { readOnSlate, useSlate } from '../../hooks/slates';
+import { space, usePalette } from '../../theme';
+import { Button } from '../parts';
+import { Words } from '../Words';
+import { useCurrentSlate } from './SlateBar';
+
+/** Says on an object's page that the slate in work changes it, with the way to go on with that. */
+export function SlateNote({
+  kind,
+  id,
+  onTake,
+}: {
+  readonly kind: EntryKind;
+  readonly id: string;
+  /** Goes on with the object as the slate has it; null while it cannot be. */
+  readonly onTake: ((after: unknown) => void) | null;
+}) {
+  const palette = usePalette();
+  const { slate } = useCurrentSlate();
+  const page = useSlate(slate?.id ?? null);
+  const entry = page.data?.entries.find((each) => each.kind === kind && each.id === id);
+  if (!slate || !entry) return null;
+  const take = () =>
+    void readOnSlate(slate.id, kind, id).then(({ after }) => {
+      if (after !== null) onTake?.(after);
+    });
+  const what =
+    entry.action === 'remove'
+      ? 'is taken out'
+      : `has ${entry.changes.length + entry.more} ${entry.changes.length + entry.more === 1 ? 'setting' : 'settings'} changed`;
+  return (
+    <View
+      role="note"
+      style={{
+        marginHorizontal: space(4),
+        marginVertical: space(2),
+        padding: space(3),
+        gap: space(2),
+        borderLeftWidth: 4,
+        borderColor: palette.accent,
+        backgroundColor: palette.sheet,
+      }}
+    >
+      <Words>
+        {`On the slate “${slate.name}” this ${what}. What is shown here is in force.`}
+        {entry.stale ? ' It was changed since by somebody else.' : ''}
+      </Words>
+      {onTake && entry.action !== 'remove' ? (
+        <View style={{ flexDirection: 'row' }}>
+          <Button label="Go on with the slate’s" onPress={take} />
+        </View>
+      ) : null}
+    </View>
+  );
+}

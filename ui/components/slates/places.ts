@@ -1,0 +1,30 @@
+import type { EntryKind } from '../../../core/slate';
+
+/** What an object of a kind is called, and the page it has. */
+export const KIND_WORDS: Record<EntryKind, string> = {
+  person: 'person',
+  group: 'group',
+  menu: 'menu',
+  schedule: 'hours',
+  status: 'status',
+  template: 'template',
+  permission: 'permission',
+  trunk: 'trunk',
+  settings: 'times and codes',
+  dialling: 'dial plan',
+  promises: 'promises',
+};
+const PAGES: Partial<Record<EntryKind, string>> = {
+  person: '/people/',
+  group: '/groups/',
+  menu: '/menus/',
+  schedule: '/hours/',
+  status: '/statuses/',
+  template: '/templates/',
+};
+
+export function pageOf(kind: string, id: string): string {
+  const page = PAGES[kind as EntryKind];
+  if (page) return `${page}${encodeURIComponent(id)}`;
+  return kind === 'permission' || kind === 'trunk' || kind === 'dialling' ? '/routes/dialling' : '/routes';
+}

@@ -1,0 +1,202 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import type { Difference, Fault } from '../../core/estate';
+import type { Call, Strip } from '../../core/reach';
+import type { RippleGroup } from '../../core/ripple';
+import type { DrillResult } from '../../core/drills';
+import type { Entry, EntryKind } from '../../core/slate';
+import { api, isApiError } from './api';
+import { queryClient } from './data';
+
+/** Shapes of what the server sends; it states them beside its routes. */
+export interface Slate {
+  readonly id: number;
+  readonly name: string;
+  readonly owner: string;
+  readonly shared: boolean;
+  readonly note: string;
+  readonly state: 'work' | 'timed' | 'held' | 'applied' | 'dropped';
+  readonly dueAt: string | null;
+  readonly heldWhy: string | null;
+  readonly overrule: string | null;
+  readonly updatedAt: string;
+  readonly appliedAt: string | null;
+  readonly appliedBy: string | null;
+  readonly version: number;
+  readonly size: number;
+}
+export interface SlateEntry {
+  readonly kind: EntryKind;
+  readonly id: string;
+  readonly name: string;
+  readonly action: 'add' | 'change' | 'remove';
+  readonly why: string;
+  readonly addedBy: string;
+  readonly changes: readonly Difference[];
+  readonly more: number;
+  readonly stale: { readonly changes: readonly Difference[] } | null;
+  readonly faults: readonly Fault[];
+}
+export interface RippleState {
+  readonly key: string;
+  readonly state: 'running' | 'done' | 'cancelled' | 'failed';
+  readonly done: number;
+  readonly total: number;
+  readonly groups: readonly RippleGroup[];
+  readonly tookMs: number | null;
+}
+export interface SlatePage {
+  readonly slate: Slate;
+  readonly entries: readonly SlateEntry[];
+  readonly more: number;
+  readonly stale: number;
+  readonly faults: readonly Fault[];
+  readonly ripple: RippleState | null;
+  readonly clashes?: readonly { readonly name: string; readonly paths: readonly string[] }[];
+}
+/** Why a slate was not put in force. */
+export type Refused =
+  | { readonly kind: 'gone' | 'empty' | 'stale' | 'faults' }
+  | { readonly kind: 'drills'; readonly failed: readonly DrillResult[] };
+
+export const isOpen = ({ state }: Slate): boolean => ['work', 'timed', 'held'].includes(state);
+const LIST = '/api/slates';
+export const slatePath = (id: number) => `${LIST}/${id}`;
+
+export const useSlates = (enabled = true) =>
+  useQuery({
+    queryKey: [LIST],
+    queryFn: () => api<{ slates: readonly Slate[] }>('GET', LIST),
+    enabled,
+    refetchInterval: 30_000,
+  });
+export const useSlate = (id: number | null) =>
+  useQuery({
+    queryKey: [slatePath(id ?? 0)],
+    queryFn: () => api<SlatePage>('GET', slatePath(id!)),
+    enabled: id !== null,
+    retry: (failures, error) => !(isApiError(error) && error.status === 404) && failures < 2,
+  });
+
+/** What the pages show is brought up to date after a change of a slate; after it is in force all of it. */
+function renew(id: number, everything = false): void {
+  if (everything) void queryClient.invalidateQueries();
+  else {
+    void queryClient.invalidateQueries({ queryKey: [LIST] });
+    void queryClient.invalidateQueries({ queryKey: [slatePath(id)] });
+  }
+}
+
+export const addSlate = async (name: string): Promise<number> => {
+  const { id } = await api<{ id: number }>('POST', LIST, { name });
+  renew(id);
+  return id;
+};
+export const putOnSlate = async (
+  id: number,
+  entries: readonly (Entry & { readonly why?: string })[],
+): Promise<SlatePage> => {
+  const page = await api<SlatePage>('PUT', `${slatePath(id)}/entries`, { entries });
+  queryClient.setQueryData([slatePath(id)], page);
+  renew(id);
+  return page;
+};
+
+export interface SlatePatch {
+  readonly name?: string;
+  readonly note?: string;
+  readonly owner?: string;
+  readonly shared?: boolean;
+  readonly dueAt?: string | null;
+}
+
+/** What can be done with one slate. */
+export function useSlateWork(id: number) {
+  const took = (page: SlatePage) => {
+    queryClient.setQueryData([slatePath(id)], page);
+    renew(id);
+  };
+  return {
+    patch: useMutation({
+      mutationFn: (patch: SlatePatch) => api<SlatePage>('PUT', slatePath(id), patch),
+      onSuccess: took,
+    }),
+    take: useMutation({
+      mutationFn: ({ kind, id: which }: { kind: EntryKind; id: string }) =>
+        api<SlatePage>('DELETE', `${slatePath(id)}/entries/${kind}/${encodeURIComponent(which)}`),
+      onSuccess: took,
+    }),
+    followers: useMutation({
+      mutationFn: (template: string) => api<SlatePage>('POST', `${slatePath(id)}/followers`, { template }),
+      onSuccess: took,
+    }),
+    carry: useMutation({
+      mutationFn: () => api<SlatePage>('POST', `${slatePath(id)}/carry`),
+      onSuccess: took,
+    }),
+    drop: useMutation({
+      mutationFn: () => api('DELETE', slatePath(id)),
+      onSuccess: () => renew(id),
+    }),
+    back: useMutation({ mutationFn: () => api<SlatePage>('POST', `${slatePath(id)}/back`), onSuccess: took }),
+    apply: useMutation({
+      mutationFn: (overrule: string | null) =>
+        api<SlatePage>('POST', `${slatePath(id)}/apply`, overrule === null ? {} : { overrule }),
+      onSuccess: () => renew(id, true),
+    }),
+  };
+}
+
+export const refusedOf = (error: unknown): Refused | null =>
+  isApiError(error) ? ((error.body.refused as Refused | undefined) ?? null) : null;
+
+export const useSlateDrills = (id: number, version: number) =>
+  useQuery({
+    queryKey: [slatePath(id), 'drills', version],
+    queryFn: () => api<{ drills: number; failed: readonly DrillResult[] }>('GET', `${slatePath(id)}/drills`),
+  });
+
+/** The ripple of a slate: begun when it is asked for, watched while it goes on. */
+export function useRipple(id: number, version: number) {
+  const key = [slatePath(id), 'ripple', version];
+  const state = useQuery({
+    queryKey: key,
+    queryFn: () => api<RippleState>('POST', `${slatePath(id)}/ripple`),
+    refetchInterval: (query) => (query.state.data?.state === 'running' ? 400 : false),
+    staleTime: Infinity,
+  });
+  const cancel = useMutation({
+    mutationFn: () => api('DELETE', `${slatePath(id)}/ripple`),
+    onSuccess: () =>
+      queryClient.setQueryData<RippleState>(key, (before) => before && { ...before, state: 'cancelled' }),
+  });
+  return { state, cancel };
+}
+
+export const useStrips = (
+  slate: number,
+  version: number,
+  asked: {
+    readonly kind: string;
+    readonly id: string;
+    readonly call: Call;
+    readonly status: string | null;
+  } | null,
+) =>
+  useQuery({
+    queryKey: [slatePath(slate), 'strips', version, asked],
+    queryFn: () => {
+      const { status, ...rest } = asked!;
+      return api<{ before: Strip | null; after: Strip | null }>('POST', `${slatePath(slate)}/strips`, {
+        ...rest,
+        ...(status === null ? {} : { status }),
+      });
+    },
+    enabled: asked !== null,
+  });
+
+/** One object as a slate has it. */
+export const readOnSlate = (slate: number, kind: EntryKind, id: string) =>
+  api<{ base: unknown; after: unknown; theirs: unknown }>(
+    'GET',
+    `${slatePath(slate)}/entries/${kind}/${encodeURIComponent(id)}`,
+  );
