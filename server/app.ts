@@ -18,6 +18,7 @@ import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
 import { restartRoutes } from './restarts/routes';
 import { routingRoutes } from './routing/routes';
+import { orderRoutes } from './slates/order-routes';
 import { slateRoutes } from './slates/routes';
 import { templateRoutes } from './templates/routes';
 import { tryRoutes } from './tries/routes';
@@ -36,6 +37,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...promiseRoutes,
   ...templateRoutes,
   ...slateRoutes,
+  ...orderRoutes,
   ...drillRoutes,
   ...findingRoutes,
   ...restartRoutes,
@@ -124,7 +126,8 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
       const reply = await run(route, services, request);
       response.status(reply.status ?? 200);
       for (const [name, value] of Object.entries(reply.headers ?? {})) response.setHeader(name, value);
-      if (reply.text !== undefined) response.send(reply.text);
+      if (reply.bytes) response.send(reply.bytes);
+      else if (reply.text !== undefined) response.send(reply.text);
       else if (reply.body === undefined) response.end();
       else response.json(reply.body);
     });

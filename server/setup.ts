@@ -6,12 +6,19 @@ import { faultLine } from '../core/estate';
 import { readEstateFile } from '../core/routing';
 import { hashPassword } from './auth/passwords';
 import { putAccount } from './auth/queries';
-import { dbConfig, migrate, openDb, type Db } from './db';
+import { dbConfig, inTransaction, migrate, openDb, type Db } from './db';
+import type { Drill } from '../core/drills';
+import type { Behind } from '../core/restarts';
+import type { Entry } from '../core/slate';
+import { putDrill } from './drills/queries';
 import { readRevision, replaceEstate } from './estate/queries';
 import type { Role } from './http/routes';
+import { putRunning } from './restarts/queries';
+import { addSlate, patchSlate, putEntries } from './slates/queries';
 
 /** Prepares a database: migrations, and where it is empty the demo estate and the demo accounts. */
 const ESTATE = resolve(__dirname, '../demo/skerrow.estate.json');
+const WORK = resolve(__dirname, '../demo/skerrow.work.json');
 const ACCOUNTS = resolve(__dirname, '../var/demo-accounts.json');
 const DEMO: readonly { name: string; role: Role }[] = [
   { name: 'specialist', role: 'specialist' },
@@ -25,11 +32,27 @@ const newPassword = () =>
     Array.from({ length: 4 }, () => LETTERS[randomInt(LETTERS.length)]).join(''),
   ).join('-');
 
+/** What `demo/work.ts` writes. */
+interface DemoWork {
+  readonly drills: readonly Drill[];
+  readonly slate: { readonly name: string; readonly note: string; readonly entries: readonly Entry[] };
+  readonly running: readonly Behind[];
+}
+
 async function demoEstate(db: Db): Promise<void> {
   if (await readRevision(db)) return;
   const read = readEstateFile(JSON.parse(readFileSync(ESTATE, 'utf8')));
   if (!read.ok) throw new Error(`demo estate: ${read.faults.map(faultLine).join('; ')}`);
   await replaceEstate(db, read.estate, 'set-up');
+  const work = JSON.parse(readFileSync(WORK, 'utf8')) as DemoWork;
+  const at = new Date();
+  await inTransaction(db, async (connection) => {
+    for (const drill of work.drills) await putDrill(connection, drill, 'specialist', at);
+    const slate = await addSlate(connection, work.slate.name, 'specialist', at);
+    await patchSlate(connection, slate, { note: work.slate.note, shared: true }, at);
+    await putEntries(connection, slate, work.slate.entries, 'specialist', at);
+    await putRunning(connection, work.running, at);
+  });
 }
 
 async function demoAccounts(db: Db): Promise<void> {

@@ -55,6 +55,12 @@ export function sayValue(value: unknown): string {
   if (typeof value === 'number') return value >= 100 ? `${value / 1000} s` : String(value);
   if (typeof value === 'string') return /^\+\d+$/.test(value) ? showNumber(value) : value;
   if (Array.isArray(value) && value.every((each) => typeof each === 'string')) return value.join(', ');
+  if (typeof value === 'object' && !Array.isArray(value)) {
+    const { name, kind, person, number, group, menu, endpoint } = value as Record<string, unknown>;
+    if (typeof name === 'string') return `“${name}”`;
+    if (typeof kind === 'string')
+      return [kind, person ?? number ?? group ?? menu ?? endpoint].filter(Boolean).join(' ');
+  }
   const text = JSON.stringify(value);
   return text.length > 80 ? `${text.slice(0, 79)}…` : text;
 }

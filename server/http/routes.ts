@@ -35,6 +35,8 @@ export interface Reply {
   readonly headers?: Readonly<Record<string, string>>;
   /** Sent as it is, with the type that the headers give. */
   readonly text?: string;
+  /** Sent as they are, likewise. */
+  readonly bytes?: Buffer;
 }
 
 interface RouteBase {

@@ -332,3 +332,19 @@ describe('the server killed while it puts a slate in force', () => {
     expect(points).toBeGreaterThan(4);
   });
 });
+
+test('a work order is read, ticked off, and goes out as Markdown, CSV and PDF', async () => {
+  const id = await newSlate('Order');
+  await put(id, 'priya', (p) => ({ ...p, maxCalls: 9, name: 'Priya R' }));
+  const order = await ask('GET', `/api/slates/${id}/order`);
+  const steps = order.body.steps as { id: string; kind: string; doneBy: string | null }[];
+  expect(steps.map(({ kind }) => kind)).toEqual(['setting', 'setting', 'test']);
+  expect((await ask('PUT', `/api/slates/${id}/order`, { step: steps[0]!.id, done: true })).status).toBe(204);
+  expect((await ask('GET', `/api/slates/${id}/order`)).body.steps[0].doneBy).toBe('specialist');
+  expect((await ask('GET', `/api/slates/${id}/order/md`)).text).toContain('- [x] 1.');
+  expect((await ask('GET', `/api/slates/${id}/order/csv`)).text.split('\r\n')[1]).toMatch(/,yes$/);
+  const pdf = await ask('GET', `/api/slates/${id}/order/pdf`);
+  expect([pdf.text.slice(0, 5), pdf.text.trimEnd().slice(-5)]).toEqual(['%PDF-', '%%EOF']);
+  await ask('PUT', `/api/slates/${id}/order`, { step: steps[0]!.id, done: false });
+  expect((await ask('PUT', `/api/slates/${id}/order`, { step: 'none', done: true })).status).toBe(404);
+});

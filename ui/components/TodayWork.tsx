@@ -9,12 +9,10 @@ import { Words } from './Words';
 
 const SHOWN = 4;
 
-/** What needs somebody today: slates in work, restarts owed, and the heaviest findings. */
+/** What needs somebody today: slates in work and restarts owed. */
 export function TodayWork() {
   const router = useRouter();
   const slates = useSlates().data?.slates.filter(isOpen) ?? [];
-  const found = useFindings();
-  const open = found.data?.findings.filter((each) => each.isOpen) ?? [];
   return (
     <>
       <Section
@@ -46,24 +44,32 @@ export function TodayWork() {
         )}
       </Section>
       <RestartsPart />
-      {open.length > 0 ? (
-        <Section
-          title="Findings"
-          aside={
-            <Button kind="quiet" label={`All ${open.length}`} onPress={() => router.navigate('/findings')} />
-          }
-        >
-          <View role="list">
-            {open.slice(0, SHOWN).map((finding) => (
-              <FoundRow
-                key={finding.key}
-                finding={finding}
-                check={found.data?.checks.find(({ id }) => id === finding.check)}
-              />
-            ))}
-          </View>
-        </Section>
-      ) : null}
     </>
+  );
+}
+
+/** The heaviest of the findings, and the way to all. */
+export function TodayFindings() {
+  const router = useRouter();
+  const found = useFindings();
+  const open = found.data?.findings.filter((each) => each.isOpen) ?? [];
+  if (open.length === 0) return null;
+  return (
+    <Section
+      title="Findings"
+      aside={
+        <Button kind="quiet" label={`All ${open.length}`} onPress={() => router.navigate('/findings')} />
+      }
+    >
+      <View role="list">
+        {open.slice(0, SHOWN).map((finding) => (
+          <FoundRow
+            key={finding.key}
+            finding={finding}
+            check={found.data?.checks.find(({ id }) => id === finding.check)}
+          />
+        ))}
+      </View>
+    </Section>
   );
 }

@@ -9,7 +9,7 @@ import { useSession } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../components/parts';
 import { ProofsPart } from '../components/ProofsPart';
-import { TodayWork } from '../components/TodayWork';
+import { TodayFindings, TodayWork } from '../components/TodayWork';
 import { Words } from '../components/Words';
 import { RecordRow } from './RecordScreen';
 import type { ReachState } from '../../core/reach';
@@ -133,6 +133,7 @@ export function TodayScreen() {
               </View>
             </View>
           ) : null}
+          <TodayFindings />
           <ProofsPart />
           <Section title="Last in the record">
             {record.length === 0 ? (

@@ -5,7 +5,7 @@ import { showNumbersIn } from '../../../core/dialling';
 import type { Change, RippleGroup } from '../../../core/ripple';
 import { messageOf } from '../../hooks/api';
 import { useRipple, useStrips } from '../../hooks/slates';
-import { space, useIsWide, usePalette } from '../../theme';
+import { space, usePalette } from '../../theme';
 import { RingStrip } from '../../drawings/RingStrip';
 import { Button, ReachMark, Section, Skeleton } from '../parts';
 import { Words } from '../Words';
@@ -127,7 +127,6 @@ function Shown({
   readonly slate: number;
   readonly version: number;
 }) {
-  const wide = useIsWide();
   const router = useRouter();
   const byStart = [...new Map(group.changes.map((change) => [change.start.id, change])).values()];
   const [change, setChange] = useState<Change>(group.changes[0]!);
@@ -153,11 +152,11 @@ function Shown({
       </View>
       {strips.isError ? <Words tone="rust">{messageOf(strips.error)}</Words> : null}
       {strips.data ? (
-        <View style={{ flexDirection: wide ? 'row' : 'column', gap: space(3) }}>
+        <View style={{ gap: space(3) }}>
           {(['before', 'after'] as const).map((side) => {
             const strip = strips.data[side];
             return (
-              <View key={side} style={{ flex: 1, minWidth: 0 }}>
+              <View key={side}>
                 <Words strong size="small">
                   {side === 'before' ? 'In force now' : 'With this slate'}
                 </Words>
