@@ -1,0 +1,2 @@
+export { complaintsOf, diagnose, type Cause, type Diagnosis } from './diagnose';
+export { COMPLAINTS } from './complaints';

@@ -1,0 +1,1 @@
+export { canBeHanded, leave, type Leave, type Leaving, type Loose } from './leave';
