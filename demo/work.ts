@@ -81,8 +81,8 @@ export const demoWork = (estate: Estate): DemoWork => ({
   },
   running: [
     {
-      endpoint: 'mateo-desk',
-      running: { kind: 'desk', extensions: ['4196'], wakes: true, wakeMs: 3600 },
+      endpoint: 'hana-jessamy-desk',
+      running: { kind: 'desk', extensions: ['4396'], wakes: true, wakeMs: 3600 },
     },
   ],
 });

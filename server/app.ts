@@ -7,12 +7,14 @@ import type { Logger } from 'pino';
 import { maskDeep } from '../core/privacy';
 import { authRoutes, openRoutes, sessionToken } from './auth/routes';
 import { accountOfSession } from './auth/queries';
+import { comparisonRoutes } from './comparison/routes';
 import { drillRoutes } from './drills/routes';
 import { estateRoutes } from './estate/routes';
 import { findingRoutes } from './findings/routes';
 import { isRefusal, refusal, type OpenRoute, type Reply, type Route, type Services } from './http/routes';
 import { importRoutes } from './imports/routes';
 import { objectRoutes } from './objects/routes';
+import { diagnosisRoutes } from './people/diagnosis';
 import { peopleRoutes } from './people/routes';
 import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
@@ -41,6 +43,8 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...drillRoutes,
   ...findingRoutes,
   ...restartRoutes,
+  ...diagnosisRoutes,
+  ...comparisonRoutes,
 ];
 
 const MEBI = 1 << 20;

@@ -15,3 +15,12 @@ export {
   type ReadNumberList,
 } from './number-list';
 export { writeJUnit, type ReportedCase } from './junit';
+export {
+  COMPARED_FIELD_NAMES,
+  compareTable,
+  matchCompared,
+  type ComparedColumns,
+  type ComparedField,
+  type Comparison,
+  type Deviation,
+} from './compare-csv';

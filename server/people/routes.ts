@@ -10,12 +10,12 @@ import {
   type SimpleEnding,
 } from '../../core/estate';
 import { readCpl, writeVCard } from '../../core/formats';
+import type { Behind } from '../../core/restarts';
 import { inTransaction } from '../db';
 import { nextRevision } from '../estate/queries';
-import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord, type RecordKind } from '../record/queries';
-import { noteRunning } from '../restarts/queries';
+import { noteRunning, readRunning } from '../restarts/queries';
 import { personFaults } from './check';
 import { loadPerson, updatePeople } from './queries';
 
@@ -35,13 +35,20 @@ export interface PersonPage {
   readonly person: Person;
   readonly version: number;
   readonly slice: Estate;
+  /** Phones in it that run something else than they should, until they are restarted. */
+  readonly behind: readonly Behind[];
 }
 
-function pageOf(live: LiveEstate, id: string): PersonPage {
+async function pageOf(services: Services, id: string): Promise<PersonPage> {
+  const live = await services.store.current();
   const person = live.finder.person(id);
   if (!person) throw refusal(404, 'There is no such person.');
   const slice = sliceFor(live.estate, live.finder, id);
-  return { person, version: live.versions.get(id) ?? 1, slice };
+  const inSlice = new Set(slice.people.map((each) => each.id));
+  const behind = (await readRunning(services.db)).filter(({ endpoint }) =>
+    inSlice.has(live.finder.ownerOf(endpoint)?.id ?? ''),
+  );
+  return { person, version: live.versions.get(id) ?? 1, slice, behind };
 }
 
 interface Change {
@@ -84,7 +91,7 @@ async function changePerson(
       after,
     });
   });
-  return { body: pageOf(await services.store.current(), id) };
+  return { body: await pageOf(services, id) };
 }
 
 const personId = (context: SignedIn) => context.params.id ?? '';
@@ -139,7 +146,7 @@ export const peopleRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/people/:id',
     roles: ROLES,
-    handle: async (context) => ({ body: pageOf(await context.services.store.current(), personId(context)) }),
+    handle: async (context) => ({ body: await pageOf(context.services, personId(context)) }),
   },
   {
     method: 'PUT',

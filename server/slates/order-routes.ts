@@ -72,7 +72,7 @@ export const orderRoutes: readonly Route[] = [
     handle: async (context) => {
       const { head, order, done } = await orderOf(context);
       const ticked = new Set(done.keys());
-      switch (context.params.form) {
+      switch (context.params.form ?? '') {
         case 'md':
           return {
             text: orderAsMarkdown(head, order, ticked),

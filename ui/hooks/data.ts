@@ -1,6 +1,7 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Difference, Estate, Person, Status } from '../../core/estate';
 import type { Call, Judgement, ReachState, Tried } from '../../core/reach';
+import type { Behind } from '../../core/restarts';
 import type { ZoneOffsets } from '../../core/time';
 import { api, isApiError } from './api';
 
@@ -22,6 +23,7 @@ export interface PersonPage {
   readonly person: Person;
   readonly version: number;
   readonly slice: Estate;
+  readonly behind: readonly Behind[];
 }
 export interface NamedPerson {
   readonly id: string;
@@ -37,6 +39,9 @@ export interface RecordLine {
   readonly personId: string | null;
   readonly subject: string;
   readonly detail: string;
+  readonly why?: string;
+  readonly slateId?: number | null;
+  readonly canTakeBack?: boolean;
   readonly changes: readonly Difference[];
 }
 export interface Today {
@@ -70,9 +75,12 @@ export const useToday = () => useQuery(get<Today>('/api/today'));
 export const personKey = (id: string) => `/api/people/${encodeURIComponent(id)}`;
 export const usePersonPage = (id: string) => useQuery(get<PersonPage>(personKey(id)));
 export const useJudgement = (id: string) => useQuery(get<Judgement>(`${personKey(id)}/judgement`));
-export const useRecord = (before: number | null) =>
+/** @param filter as a query: `person=ines&kind=status-set` */
+export const useRecord = (before: number | null, filter = '') =>
   useQuery(
-    get<{ entries: readonly RecordLine[]; more: boolean }>(`/api/record${before ? `?before=${before}` : ''}`),
+    get<{ entries: readonly RecordLine[]; more: boolean }>(
+      `/api/record?${[filter, before ? `before=${before}` : ''].filter(Boolean).join('&')}`,
+    ),
   );
 
 /** A try run by the server, for those whose browser has no private numbers. */

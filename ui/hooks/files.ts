@@ -19,3 +19,15 @@ export function saveFile(name: string, text: string, type: string): void {
   link.click();
   URL.revokeObjectURL(url);
 }
+
+/** Has the server make a file, and puts it on the person's own device. */
+export async function fetchFile(path: string, name: string): Promise<void> {
+  const response = await fetch(path, { credentials: 'same-origin' });
+  if (!response.ok) throw new Error(`the file could not be made (${response.status})`);
+  const url = URL.createObjectURL(await response.blob());
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(url);
+}

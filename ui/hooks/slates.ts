@@ -101,6 +101,13 @@ export const putOnSlate = async (
   return page;
 };
 
+/** Begins a slate that takes entries of the record back. @returns its id */
+export const takeBackOnSlate = async (entries: readonly number[]): Promise<number> => {
+  const { slate } = await api<{ slate: number }>('POST', '/api/record/slate', { entries });
+  renew(slate);
+  return slate;
+};
+
 export interface SlatePatch {
   readonly name?: string;
   readonly note?: string;

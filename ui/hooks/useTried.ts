@@ -10,6 +10,7 @@ import {
   type EstateIndex,
   type Tried,
 } from '../../core/reach';
+import { asRun } from '../../core/restarts';
 import { isoIn } from '../../core/time';
 import { useMet } from '../stores/met';
 import type { Moment } from '../stores/moment';
@@ -84,7 +85,14 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
   const whole = useMemo(() => mergeSlices(page.slice, met), [page.slice, met]);
   const slice = useMemo(() => inPlace(whole, person), [whole, person]);
   const index = useMemo(() => compileEstate(inPlace(whole, asIf)), [whole, asIf]);
-  const call = useMemo(() => callAt(moment, asIf, page.slice, now), [moment, asIf, page.slice, now]);
+  const call = useMemo(() => {
+    const made = callAt(moment, asIf, page.slice, now);
+    if (!made || page.behind.length === 0) return made;
+    // A phone that was not restarted behaves as what it runs, unless the moment says what it does.
+    const owner = (id: string) => index.endpoints.get(id)?.owner ?? undefined;
+    const endpoints = { ...asRun(page.behind, owner, made.to), ...made.world?.endpoints };
+    return { ...made, world: { ...made.world, endpoints } };
+  }, [moment, asIf, page.slice, page.behind, index, now]);
   const local = useMemo(
     () => (isLocal && call ? tryCall(index, call, person.id) : null),
     [isLocal, index, call, person.id],

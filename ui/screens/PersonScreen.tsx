@@ -24,6 +24,7 @@ import { useRole } from '../stores/session';
 import { space, useIsVeryWide, useIsWide, usePalette } from '../theme';
 import { ConflictSheet } from '../components/ConflictSheet';
 import { CoverPart } from '../components/CoverPart';
+import { BehindNote } from '../components/BehindNote';
 import { DraftBar } from '../components/DraftBar';
 import { FindingsPart } from '../components/findings/FindingsPart';
 import { MomentBar } from '../components/MomentBar';
@@ -96,7 +97,8 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
     () => (canEdit ? judgeReach(index, person, moment.epochMs ?? now) : (told.data ?? null)),
     [canEdit, index, person, moment.epochMs, now, told.data],
   );
-  const tryIt = () => router.navigate(`/people/${encodeURIComponent(person.id)}/try`);
+  const here = `/people/${encodeURIComponent(person.id)}`;
+  const tryIt = () => router.navigate(`${here}/try`);
   const startEdit = () => {
     const rung = person.endpoints.filter((e) => targetIn(person, treatment, e.id));
     setEditing((rung.find((e) => e.number) ?? rung[0] ?? person.endpoints[0])?.id ?? null);
@@ -232,6 +234,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               </Words>
             </View>
           ) : null}
+          <BehindNote page={page} />
           <SlateNote
             kind="person"
             id={person.id}
@@ -316,6 +319,18 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               />
               <GroundPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
               <FindingsPart subject={`person/${person.id}`} />
+              <Section title="More">
+                <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+                  <Button label="What is wrong?" onPress={() => router.navigate(`${here}/wrong`)} />
+                  <Button
+                    label="In the record"
+                    onPress={() => router.navigate(`/record?person=${encodeURIComponent(person.id)}`)}
+                  />
+                  {canEdit ? (
+                    <Button label="Leaves" onPress={() => router.navigate(`${here}/leave`)} />
+                  ) : null}
+                </View>
+              </Section>
               <StatusPart page={page} />
               <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
               {veryWide && !pane ? null : steps}

@@ -1,12 +1,14 @@
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
+import { useLocalSearchParams, useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { messageOf } from '../hooks/api';
 import { useRecord, type RecordLine } from '../hooks/data';
-import { useTakeBack } from '../hooks/templates';
+import { fetchFile } from '../hooks/files';
+import { takeBackOnSlate } from '../hooks/slates';
 import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
-import { Button, Empty, Skeleton, Trouble } from '../components/parts';
+import { Button, Choice, Empty, Field, Skeleton, Trouble } from '../components/parts';
 import { sayPath, sayValue } from '../../core/slate';
 import { Words } from '../components/Words';
 
@@ -32,6 +34,14 @@ const KINDS: Record<string, string> = {
   'list-replaced': 'replaced the list',
   'list-removed': 'removed the list',
   'signed-in': 'signed in:',
+  'person-added': 'added',
+  'person-removed': 'took out',
+  'slate-held': 'could not put in force the slate',
+  'drills-overruled': 'overruled drills for the slate',
+  'drill-kept': 'kept the drill',
+  'drill-removed': 'removed the drill',
+  'finding-marked': 'decided about a finding of',
+  restarted: 'noted a restart at',
 };
 const SHOWN = 6;
 
@@ -44,7 +54,19 @@ export function RecordRow({
   readonly canTakeBack?: boolean;
 }) {
   const palette = usePalette();
-  const back = useTakeBack();
+  const router = useRouter();
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const back = async () => {
+    setBusy(true);
+    try {
+      router.navigate(`/slates/${await takeBackOnSlate([entry.id])}`);
+    } catch (error) {
+      setTrouble(messageOf(error));
+    } finally {
+      setBusy(false);
+    }
+  };
   return (
     <View
       role="listitem"
@@ -67,18 +89,26 @@ export function RecordRow({
       <Words size="small" mono tone="soft">
         {DateTime.fromISO(entry.at).setLocale('en').toFormat('ccc d LLL yyyy, HH:mm:ss')}
       </Words>
-      {canTakeBack && entry.personId !== null && entry.changes.length > 0 ? (
+      {entry.why ? <Words size="small">{`Why: ${entry.why}`}</Words> : null}
+      {canTakeBack && entry.canTakeBack ? (
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' }}>
           <Button
             kind="quiet"
             icon="undo"
             label={`Take back: ${entry.subject}`}
-            busy={back.isPending}
-            onPress={() => back.mutate([entry.id])}
+            busy={busy}
+            onPress={() => void back()}
           />
-          {back.isError ? (
+          {entry.slateId ? (
+            <Button
+              kind="quiet"
+              label="Its slate"
+              onPress={() => router.navigate(`/slates/${entry.slateId ?? 0}`)}
+            />
+          ) : null}
+          {trouble ? (
             <Words size="small" tone="rust" live>
-              {messageOf(back.error)}
+              {trouble}
             </Words>
           ) : null}
         </View>
@@ -87,10 +117,47 @@ export function RecordRow({
   );
 }
 
+const FILTERS = [
+  { value: '', label: 'Everything' },
+  { value: 'person-changed', label: 'People' },
+  { value: 'object-changed', label: 'Groups, menus, hours' },
+  { value: 'status-set', label: 'Status' },
+  { value: 'covered', label: 'Cover' },
+  { value: 'number-shown', label: 'Numbers shown' },
+  { value: 'signed-in', label: 'Sign-ins' },
+] as const;
+
+/** A date as it is typed, as the beginning or the end of that day. */
+const dayOf = (text: string, end: boolean): string => {
+  const day = DateTime.fromISO(text.trim());
+  return day.isValid && text.trim() ? ((end ? day.plus({ days: 1 }) : day).toUTC().toISO() ?? '') : '';
+};
+
 export function RecordScreen() {
+  const router = useRouter();
+  const given = useLocalSearchParams<{ slate?: string; person?: string }>();
   const [before, setBefore] = useState<number | null>(null);
-  const record = useRecord(before);
+  const [kind, setKind] = useState<string>('');
+  const [text, setText] = useState('');
+  const [from, setFrom] = useState('');
+  const [to, setTo] = useState('');
+  const [open, setOpen] = useState(false);
+  const filter = new URLSearchParams(
+    Object.entries({
+      kind,
+      text: text.trim(),
+      from: dayOf(from, false),
+      to: dayOf(to, true),
+      slate: given.slate ?? '',
+      person: given.person ?? '',
+    }).filter(([, value]) => value !== ''),
+  ).toString();
+  const record = useRecord(before, filter);
   const canEdit = useCanEdit();
+  const narrow = (set: (value: string) => void) => (value: string) => {
+    set(value);
+    setBefore(null);
+  };
   if (record.isError)
     return <Trouble message={messageOf(record.error)} retry={() => void record.refetch()} />;
   return (
@@ -98,27 +165,69 @@ export function RecordScreen() {
       // Nothing in a short record takes the focus, and it must be scrolled by keys all the same.
       tabIndex={0}
       style={{ flex: 1 }}
-      contentContainerStyle={{ padding: space(4), paddingBottom: space(8), maxWidth: 820 }}
+      contentContainerStyle={{ padding: space(4), paddingBottom: space(8), maxWidth: 820, gap: space(2) }}
     >
       <Words size="page" strong heading={1}>
         Record
       </Words>
       <Words tone="soft">Who changed what, and when. Nothing can alter it.</Words>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(1) }}>
+        <Button kind="quiet" label="Drills" onPress={() => router.navigate('/drills')} />
+        <Button kind="quiet" label="Two moments" onPress={() => router.navigate('/between')} />
+        <Button kind="quiet" label={open ? 'Hide the filter' : 'Filter'} onPress={() => setOpen(!open)} />
+      </View>
+      {given.slate || given.person ? (
+        <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
+          <Words>{given.slate ? 'What one slate changed' : 'What was changed of one person'}</Words>
+          <Button kind="quiet" label="Show everything" onPress={() => router.navigate('/record')} />
+        </View>
+      ) : null}
+      {open ? (
+        <View style={{ gap: space(2) }}>
+          <Field label="Search the record" value={text} onChange={narrow(setText)} />
+          <Choice label="What was done" value={kind} options={FILTERS} onChange={narrow(setKind)} />
+          <View style={{ flexDirection: 'row', gap: space(2) }}>
+            <View style={{ flex: 1 }}>
+              <Field label="From" mono value={from} onChange={narrow(setFrom)} placeholder="2026-11-01" />
+            </View>
+            <View style={{ flex: 1 }}>
+              <Field label="To" mono value={to} onChange={narrow(setTo)} placeholder="2026-11-30" />
+            </View>
+          </View>
+          {canEdit ? (
+            <View style={{ flexDirection: 'row', gap: space(2) }}>
+              {(['csv', 'jsonl'] as const).map((form) => (
+                <Button
+                  key={form}
+                  label={form === 'csv' ? 'As CSV' : 'As JSON lines'}
+                  onPress={() =>
+                    void fetchFile(`/api/record/export?form=${form}&${filter}`, `record.${form}`)
+                  }
+                />
+              ))}
+            </View>
+          ) : null}
+        </View>
+      ) : null}
       {record.isPending ? (
         <Skeleton />
       ) : record.data.entries.length === 0 ? (
         <Empty
           title="Nothing here"
-          text="Changes, imports, sign-ins and private numbers that were shown will stand here."
+          text={
+            filter
+              ? 'Nothing in the record is like this. Search for less, or for other days.'
+              : 'Changes, imports, sign-ins and private numbers that were shown will stand here.'
+          }
         />
       ) : (
-        <View role="list" style={{ paddingTop: space(3) }}>
+        <View role="list">
           {record.data.entries.map((entry) => (
             <RecordRow key={entry.id} entry={entry} canTakeBack={canEdit} />
           ))}
         </View>
       )}
-      <View style={{ flexDirection: 'row', gap: space(2), paddingTop: space(4) }}>
+      <View style={{ flexDirection: 'row', gap: space(2), paddingTop: space(2) }}>
         {before !== null ? <Button label="Newest" onPress={() => setBefore(null)} /> : null}
         {record.data?.more ? (
           <Button label="Older" onPress={() => setBefore(record.data.entries.at(-1)?.id ?? null)} />

@@ -23,7 +23,7 @@ const BELOW: Record<string, readonly string[]> = {
   '/today': ['/slates', '/findings', '/restarts'],
   '/people': ['/import', '/templates'],
   '/record': ['/drills', '/between'],
-  '/routes': ['/numbers', '/groups', '/menus', '/hours', '/statuses'],
+  '/routes': ['/compare', '/numbers', '/groups', '/menus', '/hours', '/statuses'],
 };
 
 const KEYS: readonly (readonly [string, string])[] = [

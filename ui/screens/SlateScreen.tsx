@@ -98,6 +98,13 @@ function SlateView({ page }: { readonly page: SlatePage }) {
           </View>
         ) : null}
       </View>
+      {isOpen(slate) && slate.size > 0 ? (
+        <Section title="For a system that is not steered from here">
+          <View style={{ flexDirection: 'row' }}>
+            <Button label="Work order" onPress={() => router.navigate(`/slates/${slate.id}/order`)} />
+          </View>
+        </Section>
+      ) : null}
       {slate.state === 'applied' ? (
         <Section>
           <View style={{ flexDirection: 'row' }}>

@@ -1,4 +1,6 @@
 /** All screens but the list of people: fetched together, after what the first screen needs. */
+export { BetweenScreen } from './BetweenScreen';
+export { CompareScreen } from './CompareScreen';
 export { DiallingScreen } from './DiallingScreen';
 export { DrillsScreen } from './DrillsScreen';
 export { FindingsScreen } from './FindingsScreen';
@@ -6,9 +8,11 @@ export { GroupScreen } from './GroupScreen';
 export { GuardScreen } from './GuardScreen';
 export { HoursScreen } from './HoursScreen';
 export { ImportScreen } from './ImportScreen';
+export { LeaveScreen } from './LeaveScreen';
 export { ListScreen } from './ListScreen';
 export { MenuScreen } from './MenuScreen';
 export { NumberScreen } from './NumberScreen';
+export { OrderScreen } from './OrderScreen';
 export { PersonScreen } from './PersonScreen';
 export { RecordScreen } from './RecordScreen';
 export { RoutesScreen } from './RoutesScreen';
@@ -21,3 +25,4 @@ export { TemplateScreen } from './TemplateScreen';
 export { TemplatesScreen } from './TemplatesScreen';
 export { TodayScreen } from './TodayScreen';
 export { TryScreen } from './TryScreen';
+export { WrongScreen } from './WrongScreen';

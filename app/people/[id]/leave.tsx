@@ -1,0 +1,9 @@
+import { useLocalSearchParams } from 'expo-router';
+import { later } from '../../../ui/components/later';
+
+const LeaveScreen = later(() => import('../../../ui/screens/rest').then((module) => module.LeaveScreen));
+
+export default function Leave() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  return <LeaveScreen id={id} />;
+}

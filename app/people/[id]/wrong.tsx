@@ -1,0 +1,9 @@
+import { useLocalSearchParams } from 'expo-router';
+import { later } from '../../../ui/components/later';
+
+const WrongScreen = later(() => import('../../../ui/screens/rest').then((module) => module.WrongScreen));
+
+export default function Wrong() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  return <WrongScreen id={id} />;
+}

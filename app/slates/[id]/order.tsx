@@ -1,0 +1,9 @@
+import { useLocalSearchParams } from 'expo-router';
+import { later } from '../../../ui/components/later';
+
+const OrderScreen = later(() => import('../../../ui/screens/rest').then((module) => module.OrderScreen));
+
+export default function Order() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  return <OrderScreen id={id} />;
+}

@@ -1,0 +1,91 @@
+import { complaintsOf, diagnose } from '../../core/diagnosis';
+import { canBeHanded, leave, type Leaving } from '../../core/leaver';
+import { leaverStatuses } from '../../core/checks';
+import { parts, sliceFor } from '../../core/estate';
+import { readDrills } from '../drills/queries';
+import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { readRunning } from '../restarts/queries';
+import { listsWith } from '../routing/store';
+
+async function personOf({ services, params }: SignedIn) {
+  const live = await services.store.current();
+  const person = live.finder.person(params.id ?? '');
+  if (!person) throw refusal(404, 'There is no such person.');
+  return { live, person };
+}
+
+const leavingSchema = parts.closed({
+  successor: parts.id().nullable(),
+  stand: parts.id().nullable(),
+  handLine: parts.flag(),
+  handPhones: parts.flag(),
+});
+
+/** What is wrong with a person's calls, and how somebody leaves. */
+export const diagnosisRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/people/:id/diagnosis',
+    roles: ROLES,
+    handle: async (context) => {
+      const { live, person } = await personOf(context);
+      const { complaint, at } = context.query;
+      if (!complaint) return { body: { complaints: complaintsOf(person), diagnosis: null } };
+      const atMs = at === undefined ? context.services.now().getTime() : Number(at);
+      if (!Number.isFinite(atMs)) throw refusal(400, 'This is no moment.');
+      const slice = sliceFor(live.estate, live.finder, person.id);
+      const found = diagnose(slice, person.id, complaint, await readRunning(context.services.db), atMs);
+      if (!found) throw refusal(404, 'There is no such complaint, or no line to call.');
+      const causes = found.causes.map(({ findings, ...cause }) => ({
+        ...cause,
+        findings: findings.map(({ key, says, mend, weight }) => ({
+          key,
+          says,
+          weight,
+          mend: mend?.says ?? null,
+        })),
+      }));
+      return { body: { complaints: complaintsOf(person), diagnosis: { ...found, causes } } };
+    },
+  },
+  {
+    /** Everything that leads to a person who leaves, what would be done with it, and the changes for a slate. */
+    method: 'POST',
+    path: '/api/people/:id/leaving',
+    roles: ['specialist'],
+    handle: async (context) => {
+      const given = checkedBody<Partial<Leaving>>(context.body, leavingSchema);
+      const { live, person } = await personOf(context);
+      const [status] = [...leaverStatuses(live.estate)].filter((id) =>
+        live.estate.statuses.some((each) => each.id === id),
+      );
+      if (status === undefined)
+        throw refusal(
+          409,
+          'No status of the organisation says that somebody has left. Add one with the id “left”.',
+        );
+      const numbers = person.lines.flatMap((line) => [line.extension, ...line.numbers]);
+      const result = leave(
+        live.estate,
+        {
+          person: person.id,
+          successor: given.successor ?? null,
+          stand: given.stand ?? null,
+          handLine: given.handLine ?? true,
+          handPhones: given.handPhones ?? true,
+          status,
+        },
+        await readDrills(context.services.db),
+        await listsWith(context.services.db, [
+          ...numbers,
+          ...person.endpoints.flatMap(({ number }) => number ?? []),
+        ]),
+      );
+      if (!result)
+        throw refusal(400, 'Some of this is not right.', {
+          faults: [{ path: 'successor', message: 'there is no such person' }],
+        });
+      return { body: { ...result, phones: person.endpoints.filter(canBeHanded).map(({ label }) => label) } };
+    },
+  },
+];

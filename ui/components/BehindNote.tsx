@@ -1,0 +1,61 @@
+import { View } from 'react-native';
+import { sayBehind, shouldRun } from '../../core/restarts';
+import { messageOf } from '../hooks/api';
+import { personKey, queryClient, type PersonPage } from '../hooks/data';
+import { useRestart } from '../hooks/findings';
+import { useRole } from '../stores/session';
+import { space, usePalette } from '../theme';
+import { Button } from './parts';
+import { Words } from './Words';
+
+/** Says which phones of a person were not restarted since they were changed: calls here go as they run. */
+export function BehindNote({ page }: { readonly page: PersonPage }) {
+  const palette = usePalette();
+  const role = useRole();
+  const restart = useRestart();
+  const own = page.behind.flatMap(({ endpoint: id, running }) => {
+    const endpoint = page.person.endpoints.find((each) => each.id === id);
+    const should = endpoint ? shouldRun(page.person, endpoint) : null;
+    return endpoint && should ? [{ endpoint, says: sayBehind(running, should) }] : [];
+  });
+  if (own.length === 0) return null;
+  return (
+    <View
+      role="note"
+      style={{
+        marginHorizontal: space(4),
+        marginVertical: space(2),
+        padding: space(3),
+        gap: space(2),
+        borderLeftWidth: 4,
+        borderColor: palette.rings,
+        backgroundColor: palette.sheet,
+      }}
+    >
+      {own.map(({ endpoint, says }) => (
+        <Words key={endpoint.id}>
+          <Words strong>{`${endpoint.label} owes a restart: `}</Words>
+          {`it ${says}. The call below goes as it runs now.`}
+        </Words>
+      ))}
+      {restart.isError ? <Words tone="rust">{messageOf(restart.error)}</Words> : null}
+      {role === 'manager' ? null : (
+        <View style={{ flexDirection: 'row' }}>
+          <Button
+            label="Restarted"
+            busy={restart.isPending}
+            onPress={() =>
+              restart.mutate(
+                { endpoints: own.map(({ endpoint }) => endpoint.id), when: 'now' },
+                {
+                  onSuccess: () =>
+                    void queryClient.invalidateQueries({ queryKey: [personKey(page.person.id)] }),
+                },
+              )
+            }
+          />
+        </View>
+      )}
+    </View>
+  );
+}

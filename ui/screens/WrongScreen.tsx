@@ -1,0 +1,137 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { useQuery } from '@tanstack/react-query';
+import { showNumbersIn } from '../../core/dialling';
+import type { Cause } from '../../core/diagnosis';
+import { api, messageOf } from '../hooks/api';
+import { personKey, usePersonPage } from '../hooks/data';
+import { mendEntries } from '../hooks/findings';
+import { momentOf, useMoments } from '../stores/moment';
+import { useCanEdit } from '../stores/session';
+import { space, usePalette } from '../theme';
+import { PageFrame } from '../components/PageFrame';
+import { Button, Choice, Empty, Section, Skeleton, Trouble } from '../components/parts';
+import { ToSlate } from '../components/slates/ToSlate';
+import { Words } from '../components/Words';
+
+interface ShownCause extends Omit<Cause, 'findings'> {
+  readonly findings: readonly { readonly key: string; readonly says: string; readonly mend: string | null }[];
+}
+interface Answer {
+  readonly complaints: readonly { readonly id: string; readonly says: string }[];
+  readonly diagnosis: { readonly causes: readonly ShownCause[]; readonly searched: number } | null;
+}
+
+/** From what somebody complains of to what would produce it. */
+export function WrongScreen({ id }: { readonly id: string }) {
+  const page = usePersonPage(id);
+  const [complaint, setComplaint] = useState<string | null>(null);
+  const path = `${personKey(id)}/diagnosis${complaint ? `?complaint=${complaint}` : ''}`;
+  const answer = useQuery({
+    queryKey: [path],
+    queryFn: () => api<Answer>('GET', path),
+    placeholderData: (before) => before,
+  });
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (answer.isError)
+    return <Trouble message={messageOf(answer.error)} retry={() => void answer.refetch()} />;
+  if (page.isPending || answer.isPending) return <Skeleton />;
+  const { person } = page.data;
+  const { complaints, diagnosis } = answer.data;
+  const isOld = answer.isPlaceholderData;
+  return (
+    <PageFrame
+      title={`What is wrong for ${person.name}?`}
+      back={{ path: `/people/${encodeURIComponent(id)}`, label: `Back to ${person.name}` }}
+    >
+      <Section title="What is complained of">
+        <Choice
+          label="What is complained of"
+          value={complaint}
+          options={complaints.map(({ id: value, says }) => ({ value, label: says }))}
+          onChange={setComplaint}
+        />
+      </Section>
+      {complaint && isOld ? <Skeleton rows={3} /> : null}
+      {diagnosis && !isOld ? (
+        <Section
+          title="What would do that"
+          aside={<Words size="small" tone="soft">{`${diagnosis.searched} ways searched`}</Words>}
+        >
+          {diagnosis.causes.length === 0 ? (
+            <Empty
+              title="Nothing here would do that"
+              text="Neither how it is set, nor any state of phones, trunks and status that was searched. Ask at which hour it was, who called and what was heard; then try that call."
+            />
+          ) : (
+            <View role="list">
+              {diagnosis.causes.map((cause, i) => (
+                <CauseRow key={cause.id} cause={cause} place={i + 1} person={page.data.person} />
+              ))}
+            </View>
+          )}
+        </Section>
+      ) : null}
+    </PageFrame>
+  );
+}
+
+function CauseRow({
+  cause,
+  place,
+  person,
+}: {
+  readonly cause: ShownCause;
+  readonly place: number;
+  readonly person: Parameters<typeof momentOf>[1];
+}) {
+  const palette = usePalette();
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const setMoment = useMoments((state) => state.set);
+  const show = () => {
+    setMoment(person.id, momentOf(cause.call, person, cause.status ?? person.status));
+    router.navigate(`/people/${encodeURIComponent(person.id)}/try`);
+  };
+  return (
+    <View
+      role="listitem"
+      style={{
+        gap: space(1),
+        paddingVertical: space(3),
+        paddingLeft: space(3),
+        borderLeftWidth: 4,
+        borderBottomWidth: 1,
+        borderLeftColor: cause.isSet ? palette.rust : palette.line,
+        borderBottomColor: palette.line,
+      }}
+    >
+      <Words strong>{`${place}. ${cause.says}.`}</Words>
+      <Words size="small" tone="soft">
+        {showNumbersIn(cause.because)}
+      </Words>
+      <Words>
+        <Words strong>Tell it by: </Words>
+        {cause.tell}
+      </Words>
+      <Words>
+        <Words strong>Then: </Words>
+        {cause.mend}
+      </Words>
+      {cause.findings.map((finding) => (
+        <View key={finding.key} style={{ gap: space(1) }}>
+          <Words>{showNumbersIn(finding.says)}</Words>
+          {finding.mend && canEdit ? (
+            <View style={{ flexDirection: 'row' }}>
+              <ToSlate kind="plain" label={finding.mend} entries={() => mendEntries(finding.key)} />
+            </View>
+          ) : null}
+        </View>
+      ))}
+      <View style={{ flexDirection: 'row' }}>
+        <Button kind="quiet" icon="play" label="Show the call" onPress={show} />
+      </View>
+    </View>
+  );
+}
