@@ -26,13 +26,11 @@ const ofKinds = (person: Person, kinds: readonly EndpointKind[]) =>
   person.endpoints.filter(({ kind }) => kinds.includes(kind));
 const legsOf = (trace: Trace, ids: readonly string[]): readonly Leg[] =>
   trace.legs.filter(({ endpoint }) => ids.includes(endpoint));
-/** Whether none of a person's phones of some kinds rings, though there is one. */
+/** Whether one of a person's phones of some kinds does not ring. */
 const silent =
   (kinds: readonly EndpointKind[]) =>
-  (trace: Trace, person: Person): boolean => {
-    const ids = ofKinds(person, kinds).map(({ id }) => id);
-    return ids.length > 0 && !legsOf(trace, ids).some(({ alertMs }) => alertMs !== null);
-  };
+  (trace: Trace, person: Person): boolean =>
+    ofKinds(person, kinds).some(({ id }) => !legsOf(trace, [id]).some(({ alertMs }) => alertMs !== null));
 const idsOf = (kinds: readonly EndpointKind[]) => (person: Person) =>
   ofKinds(person, kinds).map(({ id }) => id);
 const outside = (person: Person) =>

@@ -96,7 +96,11 @@ export function leave(
         kind: isPlan ? 'plan' : isMailbox ? 'mailbox' : 'phone',
         where,
         says: `${where.name} hands calls to ${leaver.name}’s ${isPlan ? 'plan' : isMailbox ? 'mailbox' : 'phone'}`,
-        proposal: taker ? toWhom : 'ends here instead',
+        proposal: taker
+          ? toWhom
+          : where.kind === 'person'
+            ? 'goes to their own mailbox'
+            : 'the call is ended there',
       });
       if (!taker) return fallback;
       if (isMailbox)

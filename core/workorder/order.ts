@@ -148,14 +148,23 @@ function settingSteps(now: Estate, then: Estate, entry: Entry): WorkStep[] {
   if (after === null) return [step(`${kind} ${id}`, 'there', 'taken out')];
   const person = kind === 'person' ? (after as Person) : null;
   const changes = differences(base ?? {}, after).filter(({ path }) => base === null || path !== 'id');
+  const isRule = (path: string) => /^plan\.rules\[[^\]]+\]$/.test(path);
   return changes.map(({ path, before, after: value }) =>
     step(
-      `${base === null ? 'new ' : ''}${sayPath(path) || kind}`,
+      isRule(path)
+        ? before === undefined
+          ? 'new rule'
+          : value === undefined
+            ? `rule taken out: ${nameIn(before)}`
+            : `rule ${nameIn(value)}`
+        : `${base === null ? 'new ' : ''}${sayPath(path) || kind}`,
       base === null ? 'none' : valueWords(now, person, path, before),
       valueWords(then, person, path, value),
     ),
   );
 }
+
+const nameIn = (rule: unknown) => `“${(rule as { name: string }).name}”`;
 
 function restartSteps({ kind, base, after, name }: Entry): WorkStep[] {
   if (kind !== 'person' || after === null) return [];

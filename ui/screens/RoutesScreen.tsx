@@ -129,6 +129,11 @@ function OutwardPart() {
             text={`Premium numbers${guard.prefixes.length > 0 ? ` and ${say(guard.prefixes.length, 'beginning')} watched` : ' watched'}: who and what can reach them`}
             onPress={() => router.navigate('/routes/guard')}
           />
+          <LinkRow
+            title="Compare with a phone system"
+            text="A table exported from it, held against what is set here"
+            onPress={() => router.navigate('/compare')}
+          />
         </LinkRows>
       </Section>
     </>

@@ -40,21 +40,31 @@ export function WrongScreen({ id }: { readonly id: string }) {
   const { person } = page.data;
   const { complaints, diagnosis } = answer.data;
   const isOld = answer.isPlaceholderData;
+  const chosen = complaints.find((each) => each.id === complaint);
   return (
     <PageFrame
       title={`What is wrong for ${person.name}?`}
       back={{ path: `/people/${encodeURIComponent(id)}`, label: `Back to ${person.name}` }}
     >
       <Section title="What is complained of">
-        <Choice
-          label="What is complained of"
-          value={complaint}
-          options={complaints.map(({ id: value, says }) => ({ value, label: says }))}
-          onChange={setComplaint}
-        />
+        {chosen ? (
+          <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
+            <Words size="lead" strong style={{ flex: 1 }}>
+              {`“${chosen.says}”`}
+            </Words>
+            <Button kind="quiet" label="Something else" onPress={() => setComplaint(null)} />
+          </View>
+        ) : (
+          <Choice
+            label="What is complained of"
+            value={complaint}
+            options={complaints.map(({ id: value, says }) => ({ value, label: says }))}
+            onChange={setComplaint}
+          />
+        )}
       </Section>
       {complaint && isOld ? <Skeleton rows={3} /> : null}
-      {diagnosis && !isOld ? (
+      {diagnosis && !isOld && chosen ? (
         <Section
           title="What would do that"
           aside={<Words size="small" tone="soft">{`${diagnosis.searched} ways searched`}</Words>}
