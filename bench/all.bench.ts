@@ -7,8 +7,10 @@ import { join, resolve } from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import autocannon from 'autocannon';
 import mysql from 'mysql2/promise';
+import type { Estate } from '../core/estate';
 import { dbConfig } from '../server/db';
 import { skerrowSoundFerries } from '../demo/skerrow';
+import { changesBench } from './changes.bench';
 import { diallingBench } from './dialling.bench';
 import { engineBench } from './engine.bench';
 import { routingBench } from './routing.bench';
@@ -16,6 +18,7 @@ import { routingBench } from './routing.bench';
 const root = resolve(__dirname, '..');
 const PASSWORD = 'for the bench only';
 const PEOPLE = 5000;
+const SLATE_PART = 200;
 const line = (what: string, figure: string, aim = '') =>
   process.stdout.write(`${what.padEnd(64)} ${figure.padStart(14)}  ${aim}\n`);
 const ms = (value: number) => `${Math.round(value)} ms`;
@@ -89,6 +92,36 @@ async function importPeople(url: string, cookie: string): Promise<void> {
   await ask('POST', `/api/imports/${id}/write`, '{}');
   await rest('written');
   line('  written, all in one transaction', ms(performance.now() - wrote), 'seconds');
+}
+
+/** A slate that changes everybody, put on in parts and put in force in one transaction. */
+async function slateOfAll(url: string, cookie: string): Promise<void> {
+  const ask = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
+    const response = await fetch(url + path, {
+      method,
+      headers: { Cookie: cookie, Origin: url, 'Content-Type': 'application/json' },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    if (!response.ok) throw new Error(`${path}: ${response.status} ${(await response.text()).slice(0, 300)}`);
+    return (await response.json()) as T;
+  };
+  const { people } = await ask<Estate>('GET', '/api/estate');
+  const { id } = await ask<{ id: number }>('POST', '/api/slates', { name: 'Everybody' });
+  const began = performance.now();
+  for (let at = 0; at < people.length; at += SLATE_PART)
+    await ask('PUT', `/api/slates/${id}/entries`, {
+      entries: people.slice(at, at + SLATE_PART).map((person) => ({
+        kind: 'person',
+        id: person.id,
+        name: person.name,
+        base: person,
+        after: { ...person, maxCalls: person.maxCalls + 1 },
+      })),
+    });
+  line(`a slate of ${people.length} people, put on in parts`, ms(performance.now() - began), 'seconds');
+  const applied = performance.now();
+  await ask('POST', `/api/slates/${id}/apply`, { overrule: 'for the bench' });
+  line('  put in force, in one transaction', ms(performance.now() - applied), 'seconds');
 }
 
 /** All promises for everybody, by the server's worker threads. */
@@ -230,6 +263,7 @@ async function main(): Promise<void> {
   engineBench(line);
   diallingBench(line);
   routingBench(line);
+  await changesBench(line);
   const { database: _own, ...server } = dbConfig();
   const database = `hostler_bench_${randomBytes(6).toString('hex')}`;
   const admin = await mysql.createConnection(server);
@@ -273,6 +307,7 @@ async function main(): Promise<void> {
       ],
     });
     await pages(browser, url, cookie);
+    await slateOfAll(url, cookie);
   } finally {
     await browser?.close();
     child?.kill('SIGTERM');

@@ -51,15 +51,22 @@ export function classOf(e164: E164, dialling: Pick<Dialling, 'country' | 'areaCo
   return parsed ? classify(parsed, dialling) : 'bad-number';
 }
 
-/** A `classOf` for one dial plan that remembers what it has worked out. */
+const MOST_REMEMBERED = 50_000;
+const remembered = new WeakMap<Dialling, (e164: E164) => Classified>();
+
+/** A `classOf` for one dial plan that remembers what it has worked out, for as long as the dial plan is there. */
 export function classifier(dialling: Dialling): (e164: E164) => Classified {
+  const made = remembered.get(dialling);
+  if (made) return made;
   const known = new Map<E164, Classified>();
-  return (e164) => {
+  const remember = (e164: E164): Classified => {
     const before = known.get(e164);
     if (before) return before;
     const found = classOf(e164, dialling);
-    if (known.size > 50_000) known.clear();
+    if (known.size > MOST_REMEMBERED) known.clear();
     known.set(e164, found);
     return found;
   };
+  remembered.set(dialling, remember);
+  return remember;
 }

@@ -7,12 +7,15 @@ export interface Start {
   readonly id: string;
 }
 
-/** What each person, group and menu of an estate looks at or leads to, by `kind/id`. */
-function leads(estate: Estate): Map<string, Set<string>> {
+/**
+ * What people, groups and menus of an estate look at or lead to, by `kind/id`.
+ * @param owners whose each endpoint is, by `person/id`
+ */
+function leads(
+  estate: Pick<Estate, 'people' | 'groups' | 'menus'>,
+  owners: ReadonlyMap<string, string>,
+): Map<string, Set<string>> {
   const all = new Map<string, Set<string>>();
-  const owners = new Map(
-    estate.people.flatMap((p) => p.endpoints.map((e) => [e.id, `person/${p.id}`] as const)),
-  );
   const edgesOf = (key: string) => {
     const to = new Set<string>();
     all.set(key, to);
@@ -75,6 +78,9 @@ function leads(estate: Estate): Map<string, Set<string>> {
   return all;
 }
 
+const ownersIn = (people: Estate['people']): ReadonlyMap<string, string> =>
+  new Map(people.flatMap((p) => p.endpoints.map((e) => [e.id, `person/${p.id}`] as const)));
+
 /** Everything of an estate where calls come in. */
 export const startsOf = (estate: Estate): readonly Start[] => [
   ...estate.people.map(({ id }): Start => ({ kind: 'person', id })),
@@ -95,8 +101,18 @@ export function affectedBy(before: Estate, after: Estate, entries: readonly Entr
   const gone = startsOf(before).filter(({ kind, id }) => !there.has(`${kind}/${id}`));
   if (entries.some(({ kind }) => EVERYWHERE.includes(kind))) return [...all, ...gone];
   const ledToBy = new Map<string, string[]>();
-  for (const estate of [before, after])
-    for (const [from, to] of leads(estate))
+  const owners = ownersIn(before.people);
+  // What is not changed leads where it led before; what is, may lead elsewhere.
+  const changed = new Set(entries.map(entryKey));
+  const isChanged = (kind: string) => (each: { readonly id: string }) => changed.has(`${kind}/${each.id}`);
+  const then = {
+    people: after.people.filter(isChanged('person')),
+    groups: after.groups.filter(isChanged('group')),
+    menus: after.menus.filter(isChanged('menu')),
+  };
+  const ownersThen = new Map([...owners, ...ownersIn(then.people)]);
+  for (const edges of [leads(before, owners), leads(then, ownersThen)])
+    for (const [from, to] of edges)
       for (const each of to) {
         const list = ledToBy.get(each);
         if (list) list.push(from);
