@@ -81,7 +81,7 @@ test('a try kept as a drill blocks a slate that breaks it, until it is overruled
   const sheet = page.getByRole('dialog', { name: 'Keep as a drill' });
   await sheet.getByLabel('Name of the drill').fill('The message stays');
   await sheet.getByRole('button', { name: 'Keep it' }).click();
-  await expect(sheet.getByText('Kept. It holds for this person.')).toBeVisible();
+  await expect(sheet.getByText(`Kept. It holds for ${name}.`)).toBeVisible();
   await sheet.getByRole('button', { name: 'Close' }).last().click();
 
   const base = await personNow(page, id);
@@ -200,4 +200,44 @@ test('a work order is ticked off step by step', async ({ page, live }, info) => 
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'PDF' }).click();
   expect((await download).suggestedFilename()).toBe('work-order.pdf');
+});
+
+test('what is taken off a slate can be put back', async ({ page, live }, info) => {
+  const headers = { Origin: live.url };
+  const made = await page.request.post('/api/slates', {
+    data: { name: `Off ${info.project.name}` },
+    headers,
+  });
+  const { id } = (await made.json()) as { id: number };
+  const base = await personNow(page, 'lena');
+  await page.request.put(`/api/slates/${id}/entries/person/lena`, {
+    data: { base, after: { ...base, maxCalls: 9 } },
+    headers,
+  });
+  await page.goto(`/slates/${id}`);
+  await page.getByRole('button', { name: `Take ${base.name} off the slate` }).click();
+  await expect(page.getByText('Nothing is on this slate yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText(/calls at once: \d → 9/)).toBeVisible();
+});
+
+test('a permission goes onto a slate from its sheet, and is in force only with it', async ({
+  page,
+}, info) => {
+  await page.goto('/routes/dialling');
+  await page
+    .getByRole('button', { name: /^Inside only/ })
+    .or(page.getByRole('link', { name: /^Inside only/ }))
+    .first()
+    .click();
+  const sheet = page.getByRole('dialog', { name: 'Inside only' });
+  await sheet.getByRole('checkbox', { name: 'toll-free numbers' }).click();
+  await sheet.getByRole('button', { name: 'To the slate' }).click();
+  await beginSlate(page, `Inside ${info.project.name}`);
+  await expect(bar(page)).toContainText('1 change');
+  await bar(page).click();
+  await expect(page.getByText('Inside only').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Settings' }).click();
+  await page.getByRole('button', { name: 'Drop this slate' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Slates' })).toBeVisible();
 });

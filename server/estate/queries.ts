@@ -161,7 +161,8 @@ export async function replaceEstate(db: Db, estate: Estate, who: string): Promis
       'SELECT revision FROM organisation FOR UPDATE',
     );
     const revision = (before?.revision ?? 0) + 1;
-    for (const table of ['person', 'estate_object', 'organisation'])
+    // What phones run is known of the old estate alone.
+    for (const table of ['device_running', 'person', 'estate_object', 'organisation'])
       await connection.query(`DELETE FROM ${table}`);
     await connection.execute(
       `INSERT INTO organisation (id, name, time_zone, settings, dialling, promises, revision, structure_revision)

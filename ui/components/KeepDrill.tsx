@@ -16,25 +16,28 @@ export function KeepDrill({
   person,
   status,
   slice,
+  whom: { name: whomName, ...itself },
   index,
 }: {
   readonly call: Call;
   readonly outcome: Outcome;
-  readonly person: Person;
+  /** Whom the call is for; null: a group or menu. */
+  readonly person: Person | null;
   readonly status: string | null;
   readonly slice: Estate;
+  /** What the drill stands for. */
+  readonly whom: StandsFor & { readonly name: string };
   readonly index: EstateIndex;
 }) {
   const [open, setOpen] = useState(false);
   const [name, setName] = useState('');
-  const [whom, setWhom] = useState<'person' | 'template'>('person');
+  const [whom, setWhom] = useState<'itself' | 'template'>('itself');
   const [kept, setKept] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const template = slice.templates?.find(({ id }) => id === person.template);
-  const standsFor: StandsFor =
-    whom === 'template' && template ? { template: template.id } : { person: person.id };
+  const template = person && slice.templates?.find(({ id }) => id === person.template);
+  const standsFor: StandsFor = whom === 'template' && template ? { template: template.id } : itself;
   const drill = drillOf(
-    { id: idFrom(`${name} ${person.id}`), name: name.trim(), standsFor },
+    { id: idFrom(`${name} ${whomName}`), name: name.trim(), standsFor },
     call,
     outcome,
     person,
@@ -45,7 +48,7 @@ export function KeepDrill({
       const { ok, failed } = await keepDrill(drill);
       setKept(
         failed.length === 0
-          ? `Kept. It holds for ${ok === 1 ? 'this person' : `all ${ok} of them`}.`
+          ? `Kept. It holds for ${ok === 1 ? whomName : `all ${ok} of them`}.`
           : `Kept. It fails already for ${failed
               .map((each) => each.for.name)
               .slice(0, 3)
@@ -90,7 +93,7 @@ export function KeepDrill({
                   label="It stands for"
                   value={whom}
                   options={[
-                    { value: 'person', label: person.name },
+                    { value: 'itself', label: whomName },
                     { value: 'template', label: `everybody of “${template.name}”` },
                   ]}
                   onChange={setWhom}

@@ -7,6 +7,7 @@ import { queryClient } from '../hooks/data';
 import { useCanEdit } from '../stores/session';
 import { Button, Field, Section, Skeleton, Trouble } from './parts';
 import { Sheet } from './Sheet';
+import { ToSlate } from './slates/ToSlate';
 import { TimeField } from './TimeField';
 import { Words } from './Words';
 
@@ -85,6 +86,22 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
       title="Times and codes"
       open
       onClose={onClose}
+      footer={
+        <ToSlate
+          kind="plain"
+          grow
+          entries={() => [
+            {
+              kind: 'settings',
+              id: 'settings',
+              name: 'times and codes',
+              base: Object.keys(settings).length > 0 ? settings : null,
+              after: draft,
+            },
+          ]}
+          onDone={onClose}
+        />
+      }
       action={{
         label: 'Put in force',
         disabled: full.move.toDesk === '' || full.move.transfer === '',

@@ -2,6 +2,7 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { showNumbersIn } from '../../core/dialling';
+import type { StandsFor } from '../../core/drills';
 import type { Estate } from '../../core/estate';
 import { ANY_OUTSIDE_CALLER, compileEstate, tryCall, type Tried } from '../../core/reach';
 import { isoIn } from '../../core/time';
@@ -10,6 +11,7 @@ import { api } from '../hooks/api';
 import { RingStrip } from '../drawings/RingStrip';
 import { useRole } from '../stores/session';
 import { space } from '../theme';
+import { KeepDrill } from './KeepDrill';
 import { Choice, Section, Sheeted, Skeleton } from './parts';
 import { Words } from './Words';
 
@@ -19,10 +21,13 @@ const TIMES = ['now', '02:15', '07:30', '10:00', '14:20', '18:30', '22:30'] as c
 export function TryStrip({
   slice,
   to,
+  whom,
   presses,
 }: {
   readonly slice: Estate;
   readonly to: string;
+  /** What a try that is kept here stands for. */
+  readonly whom?: StandsFor & { readonly name: string };
   readonly presses?: { readonly menu: string; readonly keys: readonly string[] };
 }) {
   const isLocal = useRole() === 'specialist';
@@ -77,6 +82,21 @@ export function TryStrip({
       <Sheeted style={{ paddingVertical: space(2) }}>
         {tried ? <RingStrip strip={tried.strip} /> : <Skeleton rows={3} />}
       </Sheeted>
+      {whom && isLocal && tried ? (
+        <Section>
+          <View style={{ flexDirection: 'row' }}>
+            <KeepDrill
+              call={call}
+              outcome={tried.trace.outcome}
+              person={null}
+              status={null}
+              slice={slice}
+              whom={whom}
+              index={index}
+            />
+          </View>
+        </Section>
+      ) : null}
     </View>
   );
 }

@@ -54,7 +54,11 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
       back={{ path: '/routes', label: 'Back to Routes' }}
       bar={<ObjectBar work={work} />}
     >
-      <TryStrip slice={slice} to={group.extension} />
+      <TryStrip
+        slice={slice}
+        to={group.extension}
+        {...(work.changed ? {} : { whom: { group: group.id, name: group.name } })}
+      />
       <Section title="Members">
         {group.members.length === 0 ? (
           <Empty title="Nobody yet" text="Calls for this group go straight to its ending." />

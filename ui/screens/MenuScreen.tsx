@@ -63,7 +63,12 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
       back={{ path: '/routes', label: 'Back to Routes' }}
       bar={<ObjectBar work={work} />}
     >
-      <TryStrip slice={slice} to={menu.extension} presses={keys} />
+      <TryStrip
+        slice={slice}
+        to={menu.extension}
+        presses={keys}
+        {...(work.changed ? {} : { whom: { menu: menu.id, name: menu.name } })}
+      />
       {faults.map((fault) => (
         <Words
           key={fault.setting + fault.key}

@@ -250,6 +250,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
                     person={person}
                     status={moment.status}
                     slice={page.slice}
+                    whom={{ person: person.id, name: person.name }}
                     index={index}
                   />
                 </View>

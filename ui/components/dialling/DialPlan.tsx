@@ -8,6 +8,7 @@ import { useCanEdit } from '../../stores/session';
 import { space } from '../../theme';
 import { Button, Field, IconButton, Section, Tick, Trouble } from '../parts';
 import { Sheet } from '../Sheet';
+import { ToSlate } from '../slates/ToSlate';
 import { Words } from '../Words';
 import { SeveralField } from '../SeveralField';
 
@@ -84,6 +85,16 @@ function DialPlanSheet({ dialling, onClose }: { dialling: Dialling; onClose: () 
       title="Dial plan"
       open
       onClose={onClose}
+      footer={
+        <ToSlate
+          kind="plain"
+          grow
+          entries={() => [
+            { kind: 'dialling', id: 'dialling', name: 'the dial plan', base: dialling, after: draft },
+          ]}
+          onDone={onClose}
+        />
+      }
       action={{
         label: 'Put in force',
         busy: save.isPending,

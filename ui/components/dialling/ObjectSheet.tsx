@@ -15,6 +15,8 @@ import { useCanEdit } from '../../stores/session';
 import { space } from '../../theme';
 import { Button, Field, Skeleton, Tick, Trouble } from '../parts';
 import { Sheet } from '../Sheet';
+import { SlateNote } from '../slates/SlateNote';
+import { ToSlate } from '../slates/ToSlate';
 import { Words } from '../Words';
 import { E164_BEGINNING, SeveralField } from '../SeveralField';
 
@@ -129,18 +131,27 @@ function EditSheet({
           <>
             <Button icon="undo" label="Undo" disabled={!work.changed} onPress={work.undo} />
             <Button
-              kind="main"
               grow
               label="Put in force"
               disabled={!work.changed}
               busy={work.busy}
               onPress={work.apply}
             />
+            <ToSlate
+              grow
+              disabled={!work.changed}
+              entries={() => (work.entry ? [work.entry] : [])}
+              onDone={() => {
+                work.discard();
+                onClose();
+              }}
+            />
           </>
         ) : null
       }
     >
       {work.trouble ? <Trouble message={work.trouble} /> : null}
+      {work.changed ? null : <SlateNote kind={kind} id={object.id} onTake={canEdit ? work.takeOver : null} />}
       {work.conflict ? (
         <View style={{ gap: space(2) }}>
           <Words tone="rust">Somebody else has changed it meanwhile.</Words>

@@ -7,7 +7,7 @@ import { useCanEdit, useRole } from '../../stores/session';
 import { space, usePalette } from '../../theme';
 import { Button } from '../parts';
 import { ToSlate } from '../slates/ToSlate';
-import { pageOf } from '../slates/places';
+import { pageOf, pageOfSetting } from '../slates/places';
 import { Words } from '../Words';
 import { MarkSheet } from './MarkSheet';
 
@@ -66,11 +66,21 @@ export function FoundRow({
       {more ? (
         <View style={{ gap: space(1) }}>
           {check ? <Words size="small">{check.why}</Words> : null}
-          {(finding.evidence ?? []).map(({ text, setting }) => (
-            <Words key={`${text}${setting}`} size="small" tone="soft">
-              {showNumbersIn(text)}
-            </Words>
-          ))}
+          {(finding.evidence ?? []).map(({ text, setting }) => {
+            const page = setting ? pageOfSetting(setting) : null;
+            return page && named ? (
+              <Button
+                key={`${text}${setting}`}
+                kind="quiet"
+                label={showNumbersIn(text)}
+                onPress={() => router.navigate(page)}
+              />
+            ) : (
+              <Words key={`${text}${setting}`} size="small" tone="soft">
+                {showNumbersIn(text)}
+              </Words>
+            );
+          })}
           {check ? (
             <Words size="small" tone="soft">
               {`Looked for: ${check.looksFor}`}

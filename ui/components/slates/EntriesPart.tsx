@@ -1,7 +1,16 @@
+import { useState } from 'react';
 import { View } from 'react-native';
+import { Portal, Snackbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
+import type { Entry } from '../../../core/slate';
 import { messageOf } from '../../hooks/api';
-import type { SlateEntry, SlatePage, useSlateWork } from '../../hooks/slates';
+import {
+  putOnSlate,
+  readOnSlate,
+  type SlateEntry,
+  type SlatePage,
+  type useSlateWork,
+} from '../../hooks/slates';
 import { space, usePalette } from '../../theme';
 import { Button, Empty, IconButton, Section } from '../parts';
 import { Words } from '../Words';
@@ -21,6 +30,11 @@ export function EntriesPart({
   readonly canEdit: boolean;
 }) {
   const { entries, stale, faults, clashes = [], more } = page;
+  const [taken, setTaken] = useState<Entry | null>(null);
+  const take = async ({ kind, id, name }: SlateEntry) => {
+    const { base, after } = await readOnSlate(page.slate.id, kind, id);
+    work.take.mutate({ kind, id }, { onSuccess: () => setTaken({ kind, id, name, base, after }) });
+  };
   return (
     <Section title="Changes" aside={<Words tone="soft">{page.slate.size}</Words>}>
       {entries.length === 0 ? (
@@ -66,11 +80,26 @@ export function EntriesPart({
                 ? () => work.followers.mutate(entry.id)
                 : null
             }
-            onTake={canEdit ? () => work.take.mutate(entry) : null}
+            onTake={canEdit ? () => void take(entry) : null}
           />
         ))}
       </View>
       {more > 0 ? <Words tone="soft">{`and ${more} more`}</Words> : null}
+      <Portal>
+        <Snackbar
+          visible={taken !== null}
+          onDismiss={() => setTaken(null)}
+          duration={10_000}
+          action={{
+            label: 'Undo',
+            onPress: () => {
+              if (taken) void putOnSlate(page.slate.id, [taken]);
+            },
+          }}
+        >
+          {`${taken?.name ?? ''} is off the slate.`}
+        </Snackbar>
+      </Portal>
     </Section>
   );
 }

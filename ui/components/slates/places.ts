@@ -28,3 +28,20 @@ export function pageOf(kind: string, id: string): string {
   if (page) return `${page}${encodeURIComponent(id)}`;
   return kind === 'permission' || kind === 'trunk' || kind === 'dialling' ? '/routes/dialling' : '/routes';
 }
+
+const LISTED: Record<string, EntryKind> = {
+  people: 'person',
+  groups: 'group',
+  menus: 'menu',
+  schedules: 'schedule',
+  templates: 'template',
+  permissions: 'permission',
+  trunks: 'trunk',
+};
+
+/** The page on which a setting stands, by its path in the estate: `people[ines].plan[r-night]`; null: there is none. */
+export function pageOfSetting(setting: string): string | null {
+  const [, list = '', id = ''] = /^(\w+)\[([^\]]+)\]/.exec(setting) ?? [];
+  const kind = LISTED[list];
+  return kind ? pageOf(kind, id) : setting.startsWith('dialling') ? pageOf('dialling', '') : null;
+}
