@@ -5,6 +5,7 @@ import {
   type Estate,
   type Person,
   type RingTarget,
+  type Said,
   type SimpleEnding,
 } from '../estate';
 import type { Drill } from '../drills';
@@ -33,6 +34,7 @@ export interface Loose {
     | 'group'
     | 'menu'
     | 'copy'
+    | 'greeting'
     | 'template'
     | 'list'
     | 'drill'
@@ -260,6 +262,24 @@ export function leave(
         mapFor({ kind: 'template', id: template.id, name: template.name }, { kind: 'mailbox' }),
       ),
     });
+  const told = (says: readonly Said[] | undefined) => says?.some(({ whom }) => whom === leaver.id) ?? false;
+  const greeting = (kind: 'person' | 'menu', { id, name }: Identified) =>
+    loose.push({
+      kind: 'greeting',
+      where: { kind, id, name },
+      says: `A greeting of ${name} names ${leaver.name}`,
+      proposal: 'have it recorded anew',
+    });
+  for (const person of estate.people) {
+    const { rules, otherwise } = person.plan;
+    const says = [...rules, otherwise].flatMap(({ stages }) =>
+      stages.flatMap((stage) => ('offer' in stage ? (stage.offer.greeting?.says ?? []) : [])),
+    );
+    if (person.id !== leaver.id && told([...says, ...(person.mailbox?.greeting?.says ?? [])]))
+      greeting('person', person);
+  }
+  for (const menu of estate.menus)
+    if (menu.rules.some((rule) => told(rule.greeting?.says))) greeting('menu', menu);
   for (const list of lists)
     loose.push({
       kind: 'list',

@@ -94,6 +94,20 @@ const named = (after: Estate) =>
   ) ?? [];
 
 describe('somebody leaves', () => {
+  test('greetings that name them are to be recorded anew', () => {
+    const says = [{ key: '1', leads: 'person', whom: 'ada' }] as const;
+    const menus = estate.menus.map((menu) => ({
+      ...menu,
+      rules: menu.rules.map((rule) => ({ ...rule, greeting: { says } })),
+    }));
+    const people = estate.people.map((p) => (p.id === 'ben' ? { ...p, mailbox: { greeting: { says } } } : p));
+    const { loose } = leave({ ...estate, menus, people }, leaving(), [])!;
+    expect(loose.filter(({ kind }) => kind === 'greeting').map(({ where }) => where.id)).toEqual([
+      'ben',
+      'main',
+    ]);
+  });
+
   test('everything that leads to them is found, each with what would be done', () => {
     const { loose, drills } = done(leaving());
     expect(loose.map(({ kind, where }) => `${kind} ${where.id}`).sort()).toEqual(

@@ -9,7 +9,9 @@ export const notAgreed: Check = {
   looksFor:
     'Colleagues whose phone, plan or mailbox gets this person’s calls, without a date on which they agreed.',
   why: 'A colleague who does not know lets it ring.',
-  run: (person, { owner, finder }) => {
+  run: (person, { owner, finder, hasLeft }) => {
+    // Calls of somebody who has left go where the organisation sends them.
+    if (hasLeft(person)) return [];
     const asked = new Map<string, string>();
     for (const place of targetsOf(person).filter(isOn)) {
       const whose = owner(place.target.endpoint);
