@@ -20,6 +20,6 @@ export {
 } from './apply';
 export { mergeThree, type Merged } from './merge';
 export { affectedBy, startsOf, type Start } from './affected';
-export { sayPath, sayValue } from './say-change';
+export { sayPath, sayValue, sayWhere } from './say-change';
 export { entriesBetween } from './between';
 export { takenBack, type TakenBack } from './take-back';

@@ -1,4 +1,4 @@
-import { sayPath, sayValue } from '.';
+import { sayPath, sayValue, sayWhere } from '.';
 
 test.each([
   ['maxCalls', 'calls at once'],
@@ -24,4 +24,12 @@ test.each([
   [[{ a: 'x'.repeat(100) }], `${JSON.stringify([{ a: 'x'.repeat(100) }]).slice(0, 79)}…`],
 ])('a value is said short (%#)', (value, says) => {
   expect(sayValue(value)).toBe(says);
+});
+
+test('a rule that comes or goes is said as such, by its name and not its id', () => {
+  const rule = { id: 'r-night', name: 'Night' };
+  const path = 'plan.rules[r-night]';
+  expect(sayWhere({ path, before: undefined, after: rule })).toBe('new rule');
+  expect(sayWhere({ path, before: rule, after: undefined })).toBe('rule taken out');
+  expect(sayWhere({ path: `${path}.name`, before: 'Night', after: 'Day' })).toBe('r-night: name');
 });

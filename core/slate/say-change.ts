@@ -1,4 +1,5 @@
 import { showNumber } from '../dialling';
+import type { Difference } from '../estate';
 
 const FIELDS: Record<string, string> = {
   name: 'name',
@@ -63,4 +64,23 @@ export function sayValue(value: unknown): string {
   }
   const text = JSON.stringify(value);
   return text.length > 80 ? `${text.slice(0, 79)}…` : text;
+}
+
+const isNamed = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null && typeof (value as { name?: unknown }).name === 'string';
+
+/** Where something changed, in words; of a whole thing with a name that comes or goes, what it is. */
+export function sayWhere({ path, before, after }: Difference): string {
+  const field =
+    FIELDS[
+      path
+        .replace(/\[[^\]]*\]$/, '')
+        .split('.')
+        .at(-1) ?? ''
+    ];
+  if (field && path.endsWith(']')) {
+    if (before === undefined && isNamed(after)) return `new ${field}`;
+    if (after === undefined && isNamed(before)) return `${field} taken out`;
+  }
+  return sayPath(path);
 }

@@ -10,7 +10,7 @@ import {
   plain,
   runCall,
 } from '../reach';
-import { affectedBy, applyEntries, entryKey, sayPath, sayValue, type Entry, type EntryKind } from '../slate';
+import { affectedBy, applyEntries, entryKey, sayValue, sayWhere, type Entry, type EntryKind } from '../slate';
 import { isoIn } from '../time';
 
 /** One thing to be done by hand on the organisation's own phone system. */
@@ -148,23 +148,14 @@ function settingSteps(now: Estate, then: Estate, entry: Entry): WorkStep[] {
   if (after === null) return [step(`${kind} ${id}`, 'there', 'taken out')];
   const person = kind === 'person' ? (after as Person) : null;
   const changes = differences(base ?? {}, after).filter(({ path }) => base === null || path !== 'id');
-  const isRule = (path: string) => /^plan\.rules\[[^\]]+\]$/.test(path);
   return changes.map(({ path, before, after: value }) =>
     step(
-      isRule(path)
-        ? before === undefined
-          ? 'new rule'
-          : value === undefined
-            ? `rule taken out: ${nameIn(before)}`
-            : `rule ${nameIn(value)}`
-        : `${base === null ? 'new ' : ''}${sayPath(path) || kind}`,
+      `${base === null ? 'new ' : ''}${sayWhere({ path, before, after: value }) || kind}`,
       base === null ? 'none' : valueWords(now, person, path, before),
       valueWords(then, person, path, value),
     ),
   );
 }
-
-const nameIn = (rule: unknown) => `“${(rule as { name: string }).name}”`;
 
 function restartSteps({ kind, base, after, name }: Entry): WorkStep[] {
   if (kind !== 'person' || after === null) return [];

@@ -9,7 +9,7 @@ import { takeBackOnSlate } from '../hooks/slates';
 import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { Button, Choice, Empty, Field, Skeleton, Trouble } from '../components/parts';
-import { sayPath, sayValue } from '../../core/slate';
+import { sayValue, sayWhere } from '../../core/slate';
 import { Words } from '../components/Words';
 
 const KINDS: Record<string, string> = {
@@ -80,7 +80,7 @@ export function RecordRow({
       </Words>
       {entry.changes.slice(0, SHOWN).map((change) => (
         <Words key={change.path} size="small" tone="soft">
-          {`${sayPath(change.path)}: ${sayValue(change.before)} → ${sayValue(change.after)}`}
+          {`${sayWhere(change)}: ${sayValue(change.before)} → ${sayValue(change.after)}`}
         </Words>
       ))}
       {entry.changes.length > SHOWN ? (

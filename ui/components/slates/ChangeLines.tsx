@@ -1,6 +1,6 @@
 import { View } from 'react-native';
 import type { Difference } from '../../../core/estate';
-import { sayPath, sayValue } from '../../../core/slate';
+import { sayValue, sayWhere } from '../../../core/slate';
 import { Words } from '../Words';
 
 const SHOWN = 8;
@@ -18,7 +18,7 @@ export function ChangeLines({
     <View style={{ gap: 2 }}>
       {changes.slice(0, SHOWN).map((change) => (
         <Words key={change.path} size="small">
-          <Words size="small" tone="soft">{`${sayPath(change.path)}: `}</Words>
+          <Words size="small" tone="soft">{`${sayWhere(change)}: `}</Words>
           {`${sayValue(change.before)} → ${sayValue(change.after)}`}
         </Words>
       ))}
