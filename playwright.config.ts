@@ -12,6 +12,8 @@ const ARGS = [
 export default defineConfig({
   testDir: 'e2e',
   timeout: 60_000,
+  // Two browsers, two servers and their worker threads share what cores there are.
+  expect: { timeout: 12_000 },
   workers: 2,
   retries: 1,
   reporter: 'list',

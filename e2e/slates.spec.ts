@@ -241,3 +241,20 @@ test('a permission goes onto a slate from its sheet, and is in force only with i
   await page.getByRole('button', { name: 'Drop this slate' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Slates' })).toBeVisible();
 });
+
+test('the route table goes onto a slate, and is gone on with from there', async ({ page }, info) => {
+  await page.goto('/routes/table');
+  await expect(page.getByRole('heading', { level: 1, name: 'Route table' })).toBeVisible();
+  await page
+    .getByRole('button', { name: /^Abroad into E.164: earlier$|^Abroad into E\.164.*earlier/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'To the slate' }).click();
+  await beginSlate(page, `Routes ${info.project.name}`);
+  await expect(page.getByText(/On the slate “Routes .*this has 1 setting changed/)).toBeVisible();
+  await page.getByRole('button', { name: 'Go on with the slate’s' }).click();
+  await expect(page.getByRole('button', { name: 'Put in force' })).toBeVisible();
+  await page.getByRole('button', { name: 'Discard' }).click();
+  await bar(page).click();
+  await expect(page.getByText(/order: .*→/)).toBeVisible();
+});

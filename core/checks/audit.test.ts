@@ -121,6 +121,10 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
     'forward-to-voicemail',
     smallEstate([ada({}, line({ forwardAll: { kind: 'endpoint', endpoint: 'ada-mobile' } }))]),
   ],
+  [
+    'restart-owed',
+    smallEstate([ada({}, { endpoints: [{ id: 'ada-old', label: 'Old phone', kind: 'desk' }] })]),
+  ],
   ['rule-never-fires', smallEstate([ada({ rules: [rule('a', {}), rule('b', { status: ['on'] })] })])],
   ['never-switched-on', smallEstate([ada(both({ enabled: false }))])],
   ['never-rings', smallEstate([ada({})])],
@@ -239,7 +243,14 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
   ['template-unused', smallEstate([], { templates: [{ id: 't', name: 'T', plan: ada({}).plan }] })],
 ];
 
-const found = (estate: Estate): Finding[] => audit(checkContext(estate, NOW));
+/** Ada’s desk phone runs an older extension; only the check of restarts looks at that. */
+const BEHIND = [
+  {
+    endpoint: 'ada-old',
+    running: { kind: 'desk', extensions: ['4999'], wakes: true, wakeMs: 3600 } as const,
+  },
+];
+const found = (estate: Estate): Finding[] => audit(checkContext(estate, NOW, BEHIND));
 const ids = (findings: readonly Finding[]) => new Set(findings.map(({ check }) => check));
 
 /** Nothing to find: safe times, hours with a holiday, enough channels. */
@@ -283,7 +294,7 @@ describe('checks', () => {
     const after = applyEntries(estate, entries);
     const affected = affectedBy(estate, after, entries);
     expect(affected).not.toContainEqual({ kind: 'person', id: 'cleo' });
-    const again = auditAgain(found(estate), affected, checkContext(after, NOW));
+    const again = auditAgain(found(estate), affected, checkContext(after, NOW, BEHIND));
     expect(again).toEqual(found(after));
     expect(ids(again)).toContain('leads-to-leaver');
   });

@@ -63,6 +63,16 @@ export const auditOrganisation = (context: CheckContext): Finding[] =>
     check.run(context).map(({ subject, ...found }) => finding(check, subject, found)),
   );
 
+/** The findings of one check alone, for some people. */
+export function auditBy(id: string, people: readonly Person[], context: CheckContext): Finding[] {
+  const check = byKind.person.find((each) => each.id === id);
+  return people.flatMap((person) =>
+    check
+      ? check.run(person, context).map((found) => finding(check, subjectOf('person', person), found))
+      : [],
+  );
+}
+
 /** The findings of some people, groups and menus; those who are gone have none. */
 export function auditStarts(starts: readonly Start[], context: CheckContext): Finding[] {
   const { finder } = context;

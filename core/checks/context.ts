@@ -2,6 +2,7 @@ import { classifier, wayOut, type NoWayOut } from '../dialling';
 import { finderOf, sliceFor, type Estate, type Permission, type Person, type Trunk } from '../estate';
 import { momentsOf } from '../promises';
 import { ANY_OUTSIDE_CALLER, compileEstate, quickRunner, type QuickRunner } from '../reach';
+import type { Behind } from '../restarts';
 import { schedulesOf } from '../ripple';
 import { isoIn, scheduleClock, type ScheduleClock } from '../time';
 import type { CheckContext, Ended } from './types';
@@ -28,9 +29,10 @@ export function leaverStatuses({ promises }: Estate): ReadonlySet<string> {
 
 /**
  * What checks of an estate look at.
+ * @param behind phones that run something else than they should, where that is known
  * @param nowMs from when on the moments of a year are looked at, ms since 1970
  */
-export function checkContext(estate: Estate, nowMs: number): CheckContext {
+export function checkContext(estate: Estate, nowMs: number, behind: readonly Behind[] = []): CheckContext {
   const classOf = classifier(estate.dialling);
   const index = { ...compileEstate(estate), classOf };
   const finder = finderOf(estate);
@@ -90,6 +92,7 @@ export function checkContext(estate: Estate, nowMs: number): CheckContext {
     clock,
     owner: finder.ownerOf,
     endpoint: (id) => index.endpoints.get(id)?.endpoint,
+    behind,
     hasLeft: (person) => left.has(person.status),
     unanswered,
   };

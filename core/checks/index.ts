@@ -13,6 +13,7 @@ export { checkContext, leaverStatuses } from './context';
 export {
   audit,
   auditAgain,
+  auditBy,
   auditGroup,
   auditMenu,
   auditOrganisation,

@@ -1,6 +1,7 @@
 import type { Call, EstateIndex } from '../reach';
 import type { Endpoint, Estate, Finder, Group, Menu, Permission, Person } from '../estate';
 import type { Classified, NoWayOut } from '../dialling';
+import type { Behind } from '../restarts';
 import type { Entry } from '../slate';
 import type { ScheduleClock } from '../time';
 
@@ -61,6 +62,8 @@ export interface CheckContext {
   readonly clock: (schedule: string) => ScheduleClock | null;
   readonly owner: (endpoint: string) => Person | undefined;
   readonly endpoint: (id: string) => Endpoint | undefined;
+  /** Phones that run something else than they should, where that is known. */
+  readonly behind: readonly Behind[];
   /** Whether somebody has left. */
   readonly hasLeft: (person: Person) => boolean;
   /** How an unanswered call from outside ends, at each moment of a year that can differ. */

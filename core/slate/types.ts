@@ -13,7 +13,7 @@ export const LISTS = {
 } as const satisfies Record<string, keyof Estate>;
 export type ListKind = keyof typeof LISTS;
 /** Parts of the estate of which there is one. */
-export const WHOLES = ['settings', 'dialling', 'promises'] as const;
+export const WHOLES = ['settings', 'dialling', 'promises', 'routing'] as const;
 export type WholeKind = (typeof WHOLES)[number];
 export type EntryKind = ListKind | WholeKind;
 export const ENTRY_KINDS: readonly EntryKind[] = [...(Object.keys(LISTS) as ListKind[]), ...WHOLES];

@@ -34,7 +34,15 @@ export interface WorkOrder {
 /** What is only kept here and means nothing to a phone system. */
 const OURS: readonly EntryKind[] = ['template', 'promises'];
 /** What others refer to is set first. */
-const FIRST: readonly EntryKind[] = ['settings', 'dialling', 'trunk', 'permission', 'status', 'schedule'];
+const FIRST: readonly EntryKind[] = [
+  'settings',
+  'dialling',
+  'routing',
+  'trunk',
+  'permission',
+  'status',
+  'schedule',
+];
 /** With more entries than these, the order is by who leads to whom alone, and is not tried step by step. */
 const MOST_TRIED = 60;
 

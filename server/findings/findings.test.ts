@@ -75,10 +75,12 @@ test('restarts are owed for what a phone takes up only then, planned for the nig
       says: expect.stringContaining('registers as 4103 until restarted, then as 4777'),
     },
   ]);
+  expect((await findings('?subject=person/ruth')).map(({ check }) => check)).toContain('restart-owed');
   const plan = (when: string) => ask('POST', '/api/restarts', { endpoints: ['ruth-desk'], when });
   expect((await plan('tonight')).body.owed[0].restartAt).toBe('2026-11-25T11:00:00.000Z');
   expect((await plan('not')).body.owed[0].restartAt).toBeNull();
   expect((await plan('now')).body.owed).toEqual([]);
+  expect((await findings('?subject=person/ruth')).map(({ check }) => check)).not.toContain('restart-owed');
   expect((await plan('now')).status).toBe(409);
   const back = await ask('GET', '/api/people/ruth');
   await ask('PUT', '/api/people/ruth', { version: back.body.version, person });

@@ -1,9 +1,10 @@
 import { DateTime } from 'luxon';
-import { CHECKS, sarifLog, type Finding } from '../../core/checks';
+import { auditBy, checkContext, CHECKS, sarifLog, sortFindings, type Finding } from '../../core/checks';
 import { parts } from '../../core/estate';
 import { inTransaction } from '../db';
 import { checkedBody, refusal, ROLES, type Route, type Services } from '../http/routes';
 import { addRecord } from '../record/queries';
+import { readRunning } from '../restarts/queries';
 import { putMark, readMarks, type Mark } from './queries';
 import { findingsOf } from './store';
 
@@ -15,9 +16,19 @@ export interface ShownFinding extends Omit<Finding, 'mend'> {
   readonly isOpen: boolean;
 }
 
+/** What phones run changes without the estate, so what they owe is looked at each time. */
+async function restartFindings({ db, store, now }: Services): Promise<Finding[]> {
+  const behind = await readRunning(db);
+  if (behind.length === 0) return [];
+  const { estate, finder } = await store.current();
+  const people = [...new Set(behind.flatMap(({ endpoint }) => finder.ownerOf(endpoint) ?? []))];
+  return auditBy('restart-owed', people, checkContext({ ...estate, people }, now().getTime(), behind));
+}
+
 export async function shownFindings({ db, store, now }: Services): Promise<readonly ShownFinding[]> {
   const { estate } = await store.current();
-  const [findings, marks] = await Promise.all([findingsOf(store, now().getTime()), readMarks(db)]);
+  const [kept, marks] = await Promise.all([findingsOf(store, now().getTime()), readMarks(db)]);
+  const findings = sortFindings([...kept, ...(await restartFindings({ db, store, now }))]);
   const today = DateTime.fromJSDate(now(), { zone: estate.timeZone }).toISODate() ?? '';
   return findings.map(({ mend, ...rest }) => {
     const mark = marks.get(rest.key) ?? null;
@@ -80,8 +91,8 @@ export const findingRoutes: readonly Route[] = [
         putOffUntil?: string | null;
         acceptedWhy?: string | null;
       }>(body, markSchema);
-      const { db, store, now } = services;
-      const found = (await findingsOf(store, now().getTime())).find((each) => each.key === key);
+      const { db, now } = services;
+      const found = (await shownFindings(services)).find((each) => each.key === key);
       if (!found) throw refusal(404, 'This is not found any more.');
       if (acceptedWhy !== undefined && acceptedWhy !== null && !acceptedWhy.trim())
         throw refusal(400, 'Some of this is not right.', {

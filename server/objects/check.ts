@@ -4,6 +4,7 @@ import {
   faultsOf,
   groupSchema,
   menuSchema,
+  parts,
   permissionSchema,
   personSchema,
   promisesSchema,
@@ -28,6 +29,8 @@ const SCHEMAS: Record<EntryKind, AnySchema> = {
   settings: settingsSchema,
   dialling: diallingSchema,
   promises: promisesSchema,
+  // The route table is held against lists and hours by `checkTable`.
+  routing: parts.anything(),
 };
 
 /** The faults in the form of an object of the estate, by itself. */

@@ -8,12 +8,15 @@ import {
   type Entry,
   type EntryKind,
 } from '../../core/slate';
+import type { Drill } from '../../core/drills';
 import { inTransaction } from '../db';
+import { putDrill } from '../drills/queries';
 import { asOf, estateOf, loadEstate, nextRevision } from '../estate/queries';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { personFaults } from '../people/check';
 import { loadPerson, updatePeople } from '../people/queries';
 import { noteRunning } from '../restarts/queries';
+import { slateEstate } from '../slates/estate';
 import { addSlate, putEntries } from '../slates/queries';
 import { filterRecord, type RecordFilter } from './filter';
 import { addRecord, readRecord, type RecordEntry } from './queries';
@@ -96,7 +99,12 @@ function objectOf(entry: RecordEntry): { readonly kind: EntryKind; readonly id: 
   const value = (entry.after ?? entry.before) as { readonly id?: string } | undefined;
   if (value === undefined) return null;
   const whole = (
-    { 'settings-set': 'settings', 'dialling-set': 'dialling', 'promises-set': 'promises' } as const
+    {
+      'settings-set': 'settings',
+      'dialling-set': 'dialling',
+      'promises-set': 'promises',
+      'routes-changed': 'routing',
+    } as const
   )[entry.kind as 'settings-set'];
   if (whole) return { kind: whole, id: whole };
   if (typeof value.id !== 'string') return null;
@@ -133,7 +141,7 @@ const EXPORTED = [
 async function slateOfUndo({ services, account, body }: SignedIn) {
   const { entries: ids } = checkedBody<{ entries: readonly number[] }>(body, undoSchema);
   const entries = await readRecord(services.db, ids);
-  const live = await services.store.current();
+  const live = await slateEstate(services);
   const find = objectFinder(live.estate);
   const made = new Map<string, Entry>();
   const clashes: { name: string; paths: readonly string[] }[] = [];
@@ -158,6 +166,20 @@ async function slateOfUndo({ services, account, body }: SignedIn) {
     return slate;
   });
   return { status: 201, body: { slate: id, clashes } };
+}
+
+/** Keeps a drill again that was removed. */
+async function drillAgain({ services, account, body }: SignedIn) {
+  const { entries: ids } = checkedBody<{ entries: readonly number[] }>(body, undoSchema);
+  const drills = (await readRecord(services.db, ids)).filter(({ kind }) => kind === 'drill-removed');
+  if (drills.length < new Set(ids).size) throw refusal(400, 'This is no drill that was removed.');
+  await inTransaction(services.db, async (connection) => {
+    for (const { before, subject } of drills) {
+      await putDrill(connection, before as Drill, account.name, services.now());
+      await addRecord(connection, { who: account.name, kind: 'drill-kept', subject, after: before });
+    }
+  });
+  return { body: { drills: drills.length } };
 }
 
 export const recordRoutes: readonly Route[] = [
@@ -256,6 +278,7 @@ export const recordRoutes: readonly Route[] = [
   },
   { method: 'POST', path: '/api/record/undo', roles: ['specialist'], handle: takeBack },
   { method: 'POST', path: '/api/record/slate', roles: ['specialist'], handle: slateOfUndo },
+  { method: 'POST', path: '/api/record/drill', roles: ['specialist', 'help-desk'], handle: drillAgain },
 ];
 const MOST_BETWEEN = 500;
 const MOST_BETWEEN_CHANGES = 40;

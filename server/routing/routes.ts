@@ -3,7 +3,6 @@ import { parts } from '../../core/estate';
 import { decodeText, listDifference, type NumberListFile } from '../../core/formats';
 import {
   proposeTwoSystems,
-  readTable,
   traceRoute,
   wayOfNumber,
   type RoutedCall,
@@ -13,6 +12,7 @@ import { inTransaction } from '../db';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { analyseInPool, guardInPool, readListInPool } from './pool';
+import { checkTable } from './check';
 import {
   bringBackList,
   readList,
@@ -39,25 +39,9 @@ const listHead = ({ id, name, numbers, version, hasPrevious }: StoredList) => ({
 /** A table as a browser sends it, checked; the lists that it may speak of are those that are stored. */
 async function checkedTable({ services }: SignedIn, given: unknown, live: LiveTable): Promise<TableBody> {
   const { estate } = await services.store.current();
-  if (typeof given !== 'object' || given === null || Array.isArray(given))
-    throw refusal(400, 'Some of this is not right.', {
-      faults: [{ path: 'table', message: 'must be an object' }],
-    });
-  const { lists: _lists, schedules: _schedules, ...body } = given as Record<string, unknown>;
-  const read = readTable({
-    ...body,
-    lists: live.lists.map(({ id, name }) => ({ id, name, numbers: [] })),
-    schedules: estate.schedules,
-  });
-  if (!read.ok) throw refusal(400, 'Some of this is not right.', { faults: read.faults });
-  const trunks = new Set(estate.trunks.map(({ id }) => id));
-  const faults = read.table.peers.flatMap(({ trunk }, at) =>
-    trunk === undefined || trunks.has(trunk)
-      ? []
-      : [{ path: `peers[${at}].trunk`, message: `there is no trunk "${trunk}"` }],
-  );
-  if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
-  return body as unknown as TableBody;
+  const checked = checkTable(given, live.lists, estate);
+  if ('faults' in checked) throw refusal(400, 'Some of this is not right.', { faults: checked.faults });
+  return checked.body;
 }
 
 /** The table that a question is about: the one sent along, or the one in force. */

@@ -3,11 +3,21 @@ import type { Dialling, Estate, Fault, KeptPromise, Person, Settings } from '../
 import { differences } from '../../core/estate';
 import { runDrills, type DrillResult } from '../../core/drills';
 import { compileEstate } from '../../core/reach';
-import { applyEntries, faultsBrought, staleEntries, type Entry, type Identified } from '../../core/slate';
+import {
+  applyEntries,
+  faultsBrought,
+  staleEntries,
+  WHOLES,
+  type Entry,
+  type Identified,
+} from '../../core/slate';
 import { inTransaction } from '../db';
 import { readDrills } from '../drills/queries';
 import { nextRevision } from '../estate/queries';
 import type { EstateStore, LiveEstate } from '../estate/store';
+import { checkTable } from '../routing/check';
+import { readTableBody, writeTableBody, type TableBody } from '../routing/queries';
+import { slateEstate, type SlateEstate } from './estate';
 import {
   putObject,
   removeObject,
@@ -46,10 +56,12 @@ export interface Applying {
 }
 
 const TRIES = 3;
+/** Thrown, so that nothing of the transaction stays: something else was put in force since the estate was read. */
+const CHANGED = new Error('changed meanwhile');
 
 /** What stands in the way of putting changes in force, as far as it can be told beforehand; null: nothing. */
 export function standsInTheWay(
-  live: LiveEstate,
+  live: SlateEstate,
   entries: readonly Entry[],
 ): { refused: Refused } | { after: Estate } {
   const stale = staleEntries(live.estate, entries);
@@ -61,8 +73,21 @@ export function standsInTheWay(
       },
     };
   const after = applyEntries(live.estate, entries);
-  const faults = faultsBrought(live.estate, after, entries);
+  const faults: Fault[] = [
+    ...faultsBrought(live.estate, after, entries),
+    ...tableFaults(live, after, entries),
+  ];
   return faults.length > 0 ? { refused: { kind: 'faults', faults } } : { after };
+}
+
+/** What is wrong with the route table that a slate brings, or leaves behind without what it needs. */
+export function tableFaults(live: SlateEstate, after: Estate, entries: readonly Entry[]): readonly Fault[] {
+  const touches = entries.some(({ kind }) => ['routing', 'trunk', 'schedule'].includes(kind));
+  if (!touches || !after.routing) return [];
+  const checked = checkTable(after.routing, live.lists, after);
+  return 'faults' in checked
+    ? checked.faults.map((fault) => ({ ...fault, path: `route table: ${fault.path}` }))
+    : [];
 }
 
 /**
@@ -78,7 +103,7 @@ export async function applySlate(
   mayStart: readonly string[] = ['work', 'timed', 'held'],
 ): Promise<Applied> {
   for (let tries = 0; ; tries += 1) {
-    const live = await store.current();
+    const live = await slateEstate({ db, store });
     const [slate, stored] = [await readSlate(db, id), await readEntries(db, id)];
     if (!slate || !mayStart.includes(slate.state)) return { ok: false, refused: { kind: 'gone' } };
     // What is in force already, whoever did it, needs not be done again.
@@ -88,13 +113,17 @@ export async function applySlate(
     if ('refused' in way) return { ok: false, refused: way.refused };
     const failed = failedDrills(way.after, await readDrills(db));
     if (failed.length > 0 && overrule === null) return { ok: false, refused: { kind: 'drills', failed } };
-    const written = await inTransaction(db, async (connection): Promise<'done' | 'changed' | 'gone'> => {
+    const written = await inTransaction(db, async (connection): Promise<'done' | 'gone'> => {
       const structure = entries.some(
         ({ kind, base, after }) => kind !== 'person' || base === null || after === null,
       );
-      if ((await nextRevision(connection, structure)) !== live.revision + 1) return 'changed';
+      if ((await nextRevision(connection, structure)) !== live.revision + 1) throw CHANGED;
       const again = await readSlate(connection, id, true);
       if (!again || !mayStart.includes(again.state) || again.version !== slate.version) return 'gone';
+      const table = entries.find(({ kind }) => kind === 'routing');
+      // The route table is not counted with the estate: it is held by itself.
+      if (table && differences(table.base, (await readTableBody(connection, true)).body).length > 0)
+        throw CHANGED;
       await writeEntries(connection, live, entries, live.revision + 1, now());
       await addRecords(connection, recordOf(entries, who, id));
       if (failed.length > 0)
@@ -121,6 +150,9 @@ export async function applySlate(
         now(),
       );
       return 'done';
+    }).catch((error: unknown) => {
+      if (error !== CHANGED) throw error;
+      return 'changed' as const;
     });
     if (written === 'done') return { ok: true, changed: entries.length };
     if (written === 'gone' || tries >= TRIES) return { ok: false, refused: { kind: 'gone' } };
@@ -147,6 +179,7 @@ async function writeEntries(
   for (const { kind, id, after } of objects) {
     if (kind === 'settings') await setSettings(db, (after ?? {}) as Settings);
     else if (kind === 'dialling') await setDialling(db, after as Dialling);
+    else if (kind === 'routing') await writeTableBody(db, after as TableBody);
     else if (kind === 'promises') await setPromises(db, (after ?? []) as readonly KeptPromise[]);
     else if (after !== null) await putObject(db, kind as EditableKind, id, after);
   }
@@ -167,7 +200,7 @@ async function writeEntries(
     at,
   );
   for (const { kind, id, after } of objects)
-    if (after === null && !['settings', 'dialling', 'promises'].includes(kind))
+    if (after === null && !WHOLES.some((whole) => whole === kind))
       await removeObject(db, kind as EditableKind, id);
 }
 
@@ -175,6 +208,7 @@ const WHOLE_KINDS: Record<string, RecordKind> = {
   settings: 'settings-set',
   dialling: 'dialling-set',
   promises: 'promises-set',
+  routing: 'routes-changed',
 };
 
 const recordOf = (entries: readonly StoredEntry[], who: string, slateId: number): NewRecord[] =>

@@ -17,6 +17,7 @@ import {
   mergeThree,
   objectFinder,
   staleEntries,
+  type BroughtFault,
   type Entry,
   type EntryKind,
   type Identified,
@@ -27,7 +28,9 @@ import { readDrills } from '../drills/queries';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { objectFaults } from '../objects/check';
-import { applySlate, failedDrills, sayRefused } from './apply';
+import { checkTable } from '../routing/check';
+import { applySlate, failedDrills, sayRefused, tableFaults } from './apply';
+import { slateEstate, type SlateEstate } from './estate';
 import {
   addSlate,
   listSlates,
@@ -111,12 +114,9 @@ async function slateBody(context: SignedIn, id: number) {
   if (!slate) throw refusal(404, 'There is no such slate.');
   const entries = await readEntries(db, id);
   const isOpen = ['work', 'timed', 'held'].includes(slate.state);
-  const live = await store.current();
+  const live = await slateEstate({ db, store });
   const stale = isOpen ? staleEntries(live.estate, entries) : [];
-  const faults =
-    isOpen && stale.length === 0
-      ? faultsBrought(live.estate, applyEntries(live.estate, entries), entries)
-      : [];
+  const faults = isOpen && stale.length === 0 ? slateFaults(live, entries) : [];
   const staleBy = new Map(stale.map(({ entry, theirs }) => [entryKey(entry), theirs]));
   return {
     slate,
@@ -132,6 +132,15 @@ async function slateBody(context: SignedIn, id: number) {
     faults: faults.filter(({ entry }) => entry === null),
     ripple: rippleState(store, id),
   };
+}
+
+/** The faults that a slate would bring, each with the entry it lies in. */
+function slateFaults(live: SlateEstate, entries: readonly Entry[]): readonly BroughtFault[] {
+  const after = applyEntries(live.estate, entries);
+  return [
+    ...faultsBrought(live.estate, after, entries),
+    ...tableFaults(live, after, entries).map((fault) => ({ ...fault, entry: null })),
+  ];
 }
 
 const nameSchema = parts.closed({ name: parts.requiredText(200) });
@@ -168,12 +177,19 @@ const stripSchema = parts.closed({
   status: parts.id(),
 });
 
+const faultsIn = (checked: ReturnType<typeof checkTable>): readonly Fault[] =>
+  'faults' in checked ? checked.faults : [];
+
 /** Puts entries on a slate: what one for the same object rested on before stays what it rests on. */
 async function putOn(context: SignedIn, slate: Slate, given: readonly (Entry & { readonly why?: string })[]) {
+  const live = await slateEstate(context.services);
   const faults = given.flatMap((entry, i) =>
     entry.after === null
       ? []
-      : objectFaults(entry.kind, entry.id, entry.after).map((fault) => ({
+      : (entry.kind === 'routing'
+          ? faultsIn(checkTable(entry.after, live.lists, live.estate))
+          : objectFaults(entry.kind, entry.id, entry.after)
+        ).map((fault) => ({
           ...fault,
           path: given.length > 1 ? `entries[${i}].${fault.path}` : fault.path,
         })),
@@ -339,7 +355,7 @@ export const slateRoutes: readonly Route[] = [
         (each) => each.kind === kind && each.id === context.params.id,
       );
       if (!entry) throw refusal(404, 'This is not on the slate.');
-      const { estate } = await context.services.store.current();
+      const { estate } = await slateEstate(context.services);
       const [stale] = staleEntries(estate, [entry]);
       return {
         body: { base: entry.base, after: entry.after, theirs: stale ? stale.theirs : null, why: entry.why },
@@ -387,7 +403,7 @@ export const slateRoutes: readonly Route[] = [
     handle: async (context) => {
       const slate = await ownSlate(context);
       const clashes: { name: string; paths: readonly string[] }[] = [];
-      const { estate } = await context.services.store.current();
+      const { estate } = await slateEstate(context.services);
       await change(context, slate, async (db) => {
         const entries = await readEntries(db, slate.id);
         const find = objectFinder(estate);

@@ -4,8 +4,9 @@ import { messageOf } from '../hooks/api';
 import { personKey, queryClient, type PersonPage } from '../hooks/data';
 import { useRestart } from '../hooks/findings';
 import { useRole } from '../stores/session';
-import { space, usePalette } from '../theme';
+import { usePalette } from '../theme';
 import { Button } from './parts';
+import { Note } from './Marked';
 import { Words } from './Words';
 
 /** Says which phones of a person were not restarted since they were changed: calls here go as they run. */
@@ -20,18 +21,7 @@ export function BehindNote({ page }: { readonly page: PersonPage }) {
   });
   if (own.length === 0) return null;
   return (
-    <View
-      role="note"
-      style={{
-        marginHorizontal: space(4),
-        marginVertical: space(2),
-        padding: space(3),
-        gap: space(2),
-        borderLeftWidth: 4,
-        borderColor: palette.rings,
-        backgroundColor: palette.sheet,
-      }}
-    >
+    <Note color={palette.rings}>
       {own.map(({ endpoint, says }) => (
         <Words key={endpoint.id}>
           <Words strong>{`${endpoint.label} owes a restart: `}</Words>
@@ -56,6 +46,6 @@ export function BehindNote({ page }: { readonly page: PersonPage }) {
           />
         </View>
       )}
-    </View>
+    </Note>
   );
 }

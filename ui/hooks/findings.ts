@@ -79,7 +79,10 @@ export const useRestart = () =>
   useMutation({
     mutationFn: (body: { readonly endpoints: readonly string[]; readonly when: 'now' | 'tonight' | 'not' }) =>
       api<{ owed: readonly OwedRestart[] }>('POST', RESTARTS, body),
-    onSuccess: (answer) => queryClient.setQueryData([RESTARTS], answer),
+    onSuccess: (answer) => {
+      queryClient.setQueryData([RESTARTS], answer);
+      renewFindings();
+    },
   });
 
 export interface DrillNow {
@@ -96,6 +99,12 @@ export const keepDrill = async (drill: Drill): Promise<DrillNow> => {
   void queryClient.invalidateQueries({ queryKey: [DRILLS] });
   return kept;
 };
+/** Keeps drills again that were removed, by their entries in the record. */
+export const useDrillAgain = () =>
+  useMutation({
+    mutationFn: (entries: readonly number[]) => api('POST', '/api/record/drill', { entries }),
+    onSuccess: () => void queryClient.invalidateQueries(),
+  });
 export const useRemoveDrill = () =>
   useMutation({
     mutationFn: (id: string) => api('DELETE', `${DRILLS}/${encodeURIComponent(id)}`),

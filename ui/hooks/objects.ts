@@ -35,6 +35,8 @@ const path = (kind: ObjectKind, id: string) => `/api/objects/${kind}/${encodeURI
 export const useObject = <T>(kind: ObjectKind, id: string) =>
   useQuery({ queryKey: [path(kind, id)], queryFn: () => api<ObjectPage<T>>('GET', path(kind, id)) });
 
+const same = (object: unknown) => object;
+
 interface Stored<T> {
   readonly object: T;
   readonly version: number;
@@ -50,7 +52,13 @@ export function useWork<T extends Named, P extends Stored<T>>(
   write: (version: number, object: T) => Promise<P>,
   onWritten: (page: P) => void,
   /** As what the change is put on a slate; left out: it cannot be. */
-  slated?: { readonly kind: EntryKind; readonly id: string },
+  slated?: {
+    readonly kind: EntryKind;
+    readonly id: string;
+    /** The object as a slate holds it, and back. */
+    readonly out?: (object: T) => unknown;
+    readonly in?: (object: unknown) => T;
+  },
 ) {
   const [steps, setSteps] = useState<readonly T[]>([]);
   const [base, setBase] = useState<Stored<T>>(page);
@@ -83,8 +91,16 @@ export function useWork<T extends Named, P extends Stored<T>>(
     },
     object,
     changed: steps.length > 0,
-    slated: slated ?? null,
-    entry: slated ? { ...slated, name: object.name, base: base.object, after: object } : null,
+    slated: slated ? { kind: slated.kind, id: slated.id } : null,
+    entry: slated
+      ? {
+          kind: slated.kind,
+          id: slated.id,
+          name: object.name,
+          base: (slated.out ?? same)(base.object),
+          after: (slated.out ?? same)(object),
+        }
+      : null,
     faults,
     trouble: save.isError && faults.length === 0 && !theirs ? messageOf(save.error) : null,
     busy: save.isPending,
@@ -96,7 +112,7 @@ export function useWork<T extends Named, P extends Stored<T>>(
     /** Goes on with the object as it stands somewhere else. */
     takeOver: (other: unknown) => {
       setBase(page);
-      setSteps([other as T]);
+      setSteps([slated?.in ? slated.in(other) : (other as T)]);
     },
     undo: () => setSteps(steps.slice(0, -1)),
     discard: () => {

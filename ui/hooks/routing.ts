@@ -52,6 +52,12 @@ export const useTableWork = (page: TablePage) =>
     async (version, object) =>
       pageOf(await api<TableAnswer>('PUT', PATH, { version, table: bodyOf(object) })),
     (saved) => queryClient.setQueryData([PATH], saved),
+    {
+      kind: 'routing',
+      id: 'routing',
+      out: bodyOf,
+      in: (table) => ({ ...(table as TableBody), name: NAME }),
+    },
   );
 
 /** What is wrong in a table, the one in force or a draft. */

@@ -5,6 +5,7 @@ import { DateTime } from 'luxon';
 import { messageOf } from '../hooks/api';
 import { useRecord, type RecordLine } from '../hooks/data';
 import { fetchFile } from '../hooks/files';
+import { useDrillAgain } from '../hooks/findings';
 import { takeBackOnSlate } from '../hooks/slates';
 import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
@@ -57,6 +58,7 @@ export function RecordRow({
   const router = useRouter();
   const [trouble, setTrouble] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const again = useDrillAgain();
   const back = async () => {
     setBusy(true);
     try {
@@ -90,6 +92,17 @@ export function RecordRow({
         {DateTime.fromISO(entry.at).setLocale('en').toFormat('ccc d LLL yyyy, HH:mm:ss')}
       </Words>
       {entry.why ? <Words size="small">{`Why: ${entry.why}`}</Words> : null}
+      {canTakeBack && entry.kind === 'drill-removed' ? (
+        <View style={{ flexDirection: 'row' }}>
+          <Button
+            kind="quiet"
+            icon="undo"
+            label={`Keep again: ${entry.subject}`}
+            busy={again.isPending}
+            onPress={() => again.mutate([entry.id])}
+          />
+        </View>
+      ) : null}
       {canTakeBack && entry.canTakeBack ? (
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' }}>
           <Button

@@ -10,6 +10,7 @@ import { mendEntries } from '../hooks/findings';
 import { momentOf, useMoments } from '../stores/moment';
 import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
+import { MarkedItem } from '../components/Marked';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Choice, Empty, Section, Skeleton, Trouble } from '../components/parts';
 import { ToSlate } from '../components/slates/ToSlate';
@@ -105,18 +106,7 @@ function CauseRow({
     router.navigate(`/people/${encodeURIComponent(person.id)}/try`);
   };
   return (
-    <View
-      role="listitem"
-      style={{
-        gap: space(1),
-        paddingVertical: space(3),
-        paddingLeft: space(3),
-        borderLeftWidth: 4,
-        borderBottomWidth: 1,
-        borderLeftColor: cause.isSet ? palette.rust : palette.line,
-        borderBottomColor: palette.line,
-      }}
-    >
+    <MarkedItem color={cause.isSet ? palette.rust : palette.line}>
       <Words strong>{`${place}. ${cause.says}.`}</Words>
       <Words size="small" tone="soft">
         {showNumbersIn(cause.because)}
@@ -142,6 +132,6 @@ function CauseRow({
       <View style={{ flexDirection: 'row' }}>
         <Button kind="quiet" icon="play" label="Show the call" onPress={show} />
       </View>
-    </View>
+    </MarkedItem>
   );
 }

@@ -1,4 +1,5 @@
 import { personGreetingFaults } from '../greeting';
+import { greetingFound, greetingNames } from '../greeting-names';
 import type { Check } from '../types';
 
 export const greetingOfPerson: Check = {
@@ -9,14 +10,5 @@ export const greetingOfPerson: Check = {
   looksFor:
     'Keys that a person’s greeting offers and that do nothing or something else, and keys it is silent about.',
   why: 'Callers press what they are told to press, and end nowhere.',
-  run: (person, { index }) =>
-    personGreetingFaults(person, {
-      person: (id) => index.people.get(id)?.name,
-      group: (id) => index.groups.get(id)?.name,
-      menu: (id) => index.menus.get(id)?.name,
-    }).map(({ setting, key, text }) => ({
-      detail: `${setting.split('.').slice(1).join('.')}/${key}`,
-      says: text,
-      evidence: [{ text: 'The greeting', setting }],
-    })),
+  run: (person, { index }) => personGreetingFaults(person, greetingNames(index)).map(greetingFound),
 };

@@ -36,6 +36,7 @@ import { outsideHours } from './outside-hours';
 import { ownNumberOutside } from './own-number-outside';
 import { planForPhone } from './plan-for-phone';
 import { premiumOpen } from './premium-open';
+import { restartOwed } from './restart-owed';
 import { ringsTooShort } from './rings-too-short';
 import { ruleNeverFires } from './rule-never-fires';
 import { scheduleOver } from './schedule-over';
@@ -90,6 +91,7 @@ export const CHECKS: readonly Check[] = [
   ownNumberOutside,
   planForPhone,
   premiumOpen,
+  restartOwed,
   ringsTooShort,
   ruleNeverFires,
   scheduleOver,

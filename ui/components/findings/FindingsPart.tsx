@@ -7,7 +7,8 @@ import { FoundRow } from './FoundRow';
 /** The open findings about one person, group or menu, on its own page. */
 export function FindingsPart({ subject }: { readonly subject: string }) {
   const found = useFindings(subject);
-  const open = found.data?.findings.filter((each) => each.isOpen) ?? [];
+  // A restart that is owed stands at the top of a person's page already.
+  const open = found.data?.findings.filter(({ isOpen, check }) => isOpen && check !== 'restart-owed') ?? [];
   if (open.length === 0) return null;
   return (
     <Section title="Findings" aside={<Words tone="soft">{open.length}</Words>}>

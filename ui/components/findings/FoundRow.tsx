@@ -5,6 +5,7 @@ import { showNumbersIn } from '../../../core/dialling';
 import { mendEntries, type CheckWords, type Finding } from '../../hooks/findings';
 import { useCanEdit, useRole } from '../../stores/session';
 import { space, usePalette } from '../../theme';
+import { MarkedItem } from '../Marked';
 import { Button } from '../parts';
 import { ToSlate } from '../slates/ToSlate';
 import { pageOf, pageOfSetting } from '../slates/places';
@@ -33,18 +34,7 @@ export function FoundRow({
   const [marking, setMarking] = useState(false);
   const { subject, mark, mend } = finding;
   return (
-    <View
-      role="listitem"
-      style={{
-        gap: space(1),
-        paddingVertical: space(3),
-        paddingLeft: space(3),
-        borderLeftWidth: 4,
-        borderBottomWidth: 1,
-        borderLeftColor: { fault: palette.rust, risk: palette.rings, note: palette.line }[finding.weight],
-        borderBottomColor: palette.line,
-      }}
-    >
+    <MarkedItem color={{ fault: palette.rust, risk: palette.rings, note: palette.line }[finding.weight]}>
       <Words size="small" strong tone={TONES[finding.weight]}>
         {`${WEIGHTS[finding.weight]}: ${check?.title ?? finding.check}`}
       </Words>
@@ -105,6 +95,6 @@ export function FoundRow({
         <Button kind="quiet" label={more ? 'Less' : 'Why'} onPress={() => setMore(!more)} />
       </View>
       {marking ? <MarkSheet finding={finding} onClose={() => setMarking(false)} /> : null}
-    </View>
+    </MarkedItem>
   );
 }

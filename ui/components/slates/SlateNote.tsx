@@ -1,7 +1,8 @@
 import { View } from 'react-native';
 import type { EntryKind } from '../../../core/slate';
 import { readOnSlate, useSlate } from '../../hooks/slates';
-import { space, usePalette } from '../../theme';
+import { usePalette } from '../../theme';
+import { Note } from '../Marked';
 import { Button } from '../parts';
 import { Words } from '../Words';
 import { useCurrentSlate } from './SlateBar';
@@ -31,18 +32,7 @@ export function SlateNote({
       ? 'is taken out'
       : `has ${entry.changes.length + entry.more} ${entry.changes.length + entry.more === 1 ? 'setting' : 'settings'} changed`;
   return (
-    <View
-      role="note"
-      style={{
-        marginHorizontal: space(4),
-        marginVertical: space(2),
-        padding: space(3),
-        gap: space(2),
-        borderLeftWidth: 4,
-        borderColor: palette.accent,
-        backgroundColor: palette.sheet,
-      }}
-    >
+    <Note color={palette.accent}>
       <Words>
         {`On the slate “${slate.name}” this ${what}. What is shown here is in force.`}
         {entry.stale ? ' It was changed since by somebody else.' : ''}
@@ -52,6 +42,6 @@ export function SlateNote({
           <Button label="Go on with the slate’s" onPress={take} />
         </View>
       ) : null}
-    </View>
+    </Note>
   );
 }

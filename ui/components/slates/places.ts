@@ -13,6 +13,7 @@ export const KIND_WORDS: Record<EntryKind, string> = {
   settings: 'times and codes',
   dialling: 'dial plan',
   promises: 'promises',
+  routing: 'route table',
 };
 const PAGES: Partial<Record<EntryKind, string>> = {
   person: '/people/',
@@ -26,6 +27,7 @@ const PAGES: Partial<Record<EntryKind, string>> = {
 export function pageOf(kind: string, id: string): string {
   const page = PAGES[kind as EntryKind];
   if (page) return `${page}${encodeURIComponent(id)}`;
+  if (kind === 'routing') return '/routes/table';
   return kind === 'permission' || kind === 'trunk' || kind === 'dialling' ? '/routes/dialling' : '/routes';
 }
 
