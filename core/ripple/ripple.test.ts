@@ -147,6 +147,31 @@ describe('what a change does to calls', () => {
     );
   });
 
+  test('each line of a person is called, and one that goes to somebody else rings there', () => {
+    const two = (id: string, n: number) =>
+      personOf(
+        id,
+        n,
+        {},
+        { lines: [...personOf(id, n, {}).lines, { id: `second-${id}`, extension: `420${n}`, numbers: [] }] },
+      );
+    const estate = smallEstate([two('ada', 1), personOf('ben', 2, {})]);
+    const second = estate.people[0]!.lines[1]!;
+    const forwarded = { ...second, forwardAll: { kind: 'hang-up', message: 'closed' } as const };
+    expect(
+      says(estate, [person(estate, 'ada', (p) => ({ ...p, lines: [p.lines[0]!, forwarded] }))]),
+    ).toContain(
+      'Ada Test: an unanswered call for 4201 now is ended with “closed”. Before, it ended in their own mailbox.',
+    );
+    const moved = says(estate, [
+      person(estate, 'ada', (p) => ({ ...p, lines: [p.lines[0]!] })),
+      person(estate, 'ben', (p) => ({ ...p, lines: [...p.lines, second] })),
+    ]);
+    expect(moved).toContain(
+      "Ada Test: an unanswered call for 4201 now ends in Ben's mailbox. Before, it ended in their own mailbox.",
+    );
+  });
+
   test('each call shown does differ as it is said', () => {
     const { after, changes } = ripple(plain, [
       person(plain, 'ada', (p) => ({ ...p, plan: nightToBen })),

@@ -19,6 +19,8 @@ interface Side {
   readonly estate: Estate;
   readonly finder: Finder;
   readonly classOf: (e164: string) => Classified;
+  /** Whose each extension is. */
+  readonly owners: ReadonlyMap<string, Start>;
 }
 interface Moment {
   readonly atMs: number;
@@ -29,14 +31,26 @@ interface Moment {
 const YEAR_MS = 53 * 7 * 24 * 3_600_000;
 const TELLS_MS = 1000;
 
+const sideOf = (given: { readonly estate: Estate; readonly finder: Finder }): Side => ({
+  ...given,
+  classOf: classifier(given.estate.dialling),
+  owners: new Map<string, Start>([
+    ...given.estate.people.flatMap(({ id, lines }) =>
+      lines.map(({ extension }) => [extension, { kind: 'person', id }] as const),
+    ),
+    ...given.estate.groups.map(({ id, extension }) => [extension, { kind: 'group', id }] as const),
+    ...given.estate.menus.map(({ id, extension }) => [extension, { kind: 'menu', id }] as const),
+  ]),
+});
+
 /** @param finders of both estates */
 export const versionsOf = (
   before: { readonly estate: Estate; readonly finder: Finder },
   after: { readonly estate: Estate; readonly finder: Finder },
   fromMs: number,
 ): Versions => ({
-  before: { ...before, classOf: classifier(before.estate.dialling) },
-  after: { ...after, classOf: classifier(after.estate.dialling) },
+  before: sideOf(before),
+  after: sideOf(after),
   fromMs,
   moments: new Map(),
 });
@@ -113,13 +127,28 @@ function timesOf(shown: ReadonlySet<Moment>, all: readonly Moment[]): Times {
   return { kind: 'some' };
 }
 
-/** Where calls come in to a start: its first extension. */
-const extensionOf = ({ finder }: Side, { kind, id }: Start): string | undefined =>
-  kind === 'person'
-    ? finder.person(id)?.lines[0]?.extension
-    : kind === 'group'
-      ? finder.group(id)?.extension
-      : finder.menu(id)?.extension;
+/** An extension by which calls come in, before and after. */
+type Way = readonly [before: string, after: string];
+
+/**
+ * The extensions of a start, each line of a person beside itself in the other version; a line that is in one alone is
+ * called by its extension in both.
+ */
+function waysIn(before: Side, after: Side, { kind, id }: Start): readonly Way[] {
+  if (kind !== 'person') {
+    const extension = ({ finder }: Side) =>
+      (kind === 'group' ? finder.group(id) : finder.menu(id))?.extension;
+    const [was, is] = [extension(before), extension(after)];
+    return was === undefined && is === undefined ? [] : [[was ?? is!, is ?? was!]];
+  }
+  const linesOf = ({ finder }: Side) =>
+    new Map(finder.person(id)?.lines.map((line) => [line.id, line.extension]) ?? []);
+  const [was, is] = [linesOf(before), linesOf(after)];
+  return [...new Set([...is.keys(), ...was.keys()])].map((line) => [
+    was.get(line) ?? is.get(line)!,
+    is.get(line) ?? was.get(line)!,
+  ]);
+}
 
 /** For groups, each member's phones answering; for menus, what the caller presses. */
 function casesFor(start: Start, people: readonly Person[], slices: readonly Estate[]): readonly Case[] {
@@ -155,17 +184,28 @@ interface Found {
 
 /**
  * How calls to one person, group or menu end differently in the second version: over the ways in which schedules
- * stand in a year, who calls, the person's statuses that rules ask for, and what phones and caller do. Calls come in
- * by the first line of both.
+ * stand in a year, who calls, the person's statuses that rules ask for, and what phones and caller do, for each line.
  */
 export function changesOf(versions: Versions, start: Start): readonly Change[] {
+  const ways = waysIn(versions.before, versions.after, start);
+  return ways.flatMap((way) => changesAt(versions, start, way, ways.length > 1));
+}
+
+function changesAt(
+  versions: Versions,
+  start: Start,
+  extensions: Way,
+  isOneOfSeveral: boolean,
+): readonly Change[] {
   const { before, after } = versions;
-  const extensions = [extensionOf(before, start), extensionOf(after, start)] as const;
-  const slices = [sliceOf(before, start), sliceOf(after, start)] as const;
+  const slices = [before, after].map((side, i) => {
+    const owner = side.owners.get(extensions[i]!);
+    return owner ? sliceOf(side, owner) : null;
+  });
   const name = nameOf(after, start) ?? nameOf(before, start) ?? start.id;
   const there = slices.filter((slice) => slice !== null);
   const [first] = there;
-  if (!first || (extensions[0] === undefined && extensions[1] === undefined)) return [];
+  if (!first) return [];
   const people = there.flatMap((slice) =>
     start.kind === 'person' ? slice.people.filter(({ id }) => id === start.id) : [],
   );
@@ -190,9 +230,8 @@ export function changesOf(versions: Versions, start: Start): readonly Change[] {
       for (const caller of callers)
         for (const each of cases) {
           const outcomes = runners.map((runner, i): Outcome => {
-            const to = extensions[i];
-            if (!runner || to === undefined) return { kind: 'failed', atMs: 0, reason: 'no-such-number' };
-            return runner.outcomeOf({ from: caller.from, to, at, world: each.world });
+            if (!runner) return { kind: 'failed', atMs: 0, reason: 'no-such-number' };
+            return runner.outcomeOf({ from: caller.from, to: extensions[i]!, at, world: each.world });
           });
           const [from, to] = [endOf(outcomes[0]!, start.id), endOf(outcomes[1]!, start.id)];
           const same = sameEnd(from, to);
@@ -217,10 +256,11 @@ export function changesOf(versions: Versions, start: Start): readonly Change[] {
               caseKind: each.kind,
               at: each.at,
               status,
+              line: isOneOfSeveral ? extensions[1] : null,
               from,
               to,
               laterMs,
-              call: { from: caller.from, to: extensions[1] ?? extensions[0]!, at, world: each.world },
+              call: { from: caller.from, to: extensions[1], at, world: each.world },
             },
             moments: new Set([moment]),
             callers: new Set([caller.kind]),

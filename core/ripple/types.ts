@@ -28,6 +28,8 @@ export interface Change {
   /** At which phone, by its kind, or which key. */
   readonly at: string;
   readonly status: string | null;
+  /** The extension that is called, where the person has several. */
+  readonly line: string | null;
   readonly from: End;
   readonly to: End;
   /** The same ending at another time: how much later, in ms, in the call that shows it; else 0. */

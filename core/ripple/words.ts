@@ -107,7 +107,8 @@ export function sayChangeOf(change: Change, names: RippleNames): string {
         ? ' at some hours'
         : ` ${times.kind === 'inside' ? 'in' : 'outside'} “${names.schedule(times.schedule)}”`;
   const stand = status === null ? '' : ` while “${names.status(status)}”`;
-  const what = `${sayCase(change, names)}${CALLERS[change.callers]}${when}${stand}`;
+  const line = change.line === null ? '' : ` for ${change.line}`;
+  const what = `${sayCase(change, names)}${line}${CALLERS[change.callers]}${when}${stand}`;
   const { from, to, laterMs } = change;
   return laterMs === 0
     ? `${what} now ${sayEnd(to, names)}. Before, it ${sayEnd(from, names).replace(/^(is|ends|goes) /, (verb) => ({ 'is ': 'was ', 'ends ': 'ended ', 'goes ': 'went ' })[verb] ?? verb)}.`
@@ -128,8 +129,8 @@ const NOUNS = { person: ['person', 'people'], group: ['group', 'groups'], menu: 
 export function groupChanges(changes: readonly Change[], names: RippleNames): readonly RippleGroup[] {
   const groups = new Map<string, Change[]>();
   for (const change of changes) {
-    const { start, caseKind, at, status, from, to, laterMs, times, callers } = change;
-    const key = JSON.stringify([start.kind, caseKind, at, status, from, to, laterMs, times, callers]);
+    const { start, caseKind, at, status, line, from, to, laterMs, times, callers } = change;
+    const key = JSON.stringify([start.kind, caseKind, at, status, line, from, to, laterMs, times, callers]);
     const group = groups.get(key);
     if (group) group.push(change);
     else groups.set(key, [change]);

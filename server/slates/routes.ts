@@ -489,7 +489,14 @@ export const slateRoutes: readonly Route[] = [
       const slate = await slateOf(context);
       const live = await context.services.store.current();
       const strip = (estate: Estate) => {
-        const slice = sliceOf(estate, { kind, id });
+        // A line may be somebody else's in the other version.
+        const to = compileEstate(estate).destinations.get(call.to);
+        const owner: Start | null = !to
+          ? null
+          : to.kind === 'line'
+            ? { kind: 'person', id: to.person.id }
+            : { kind: to.kind, id: to.kind === 'group' ? to.group.id : to.menu.id };
+        const slice = owner && sliceOf(estate, owner);
         if (!slice) return null;
         const people = slice.people.map((each) =>
           status !== undefined && kind === 'person' && each.id === id ? { ...each, status } : each,
