@@ -126,14 +126,24 @@ export async function atTime(page: Page, time: string): Promise<void> {
 /** Drags a thing by its handle to the place of another; each step waits until the page says that it was taken. */
 export async function dragTo(page: Page, what: string, from: number, to: number): Promise<void> {
   const handle = (n: number) => page.getByRole('button', { name: `Drag ${what} ${n}`, exact: true });
-  const said = (text: RegExp) => expect(page.getByRole('status').filter({ hasText: text })).toHaveCount(1);
-  await handle(from).hover();
-  const start = (await handle(from).boundingBox())!;
+  const said = (text: RegExp) => page.getByRole('status').filter({ hasText: text });
+  // While the page still moves, the handle may not be where it was: then it is let go and taken again.
+  await expect(async () => {
+    await handle(from).hover();
+    const start = (await handle(from).boundingBox())!;
+    await page.mouse.down();
+    await page.mouse.move(start.x + start.width / 2, start.y + start.height / 2 + 12, { steps: 4 });
+    try {
+      await expect(said(new RegExp(`^(Picked up ${what}|Over place) ${from}$`))).toHaveCount(1, {
+        timeout: 1500,
+      });
+    } catch (error) {
+      await page.mouse.up();
+      throw error;
+    }
+  }).toPass();
   const end = (await handle(to).boundingBox())!;
-  await page.mouse.down();
-  await page.mouse.move(start.x + start.width / 2, start.y + start.height / 2 + 12, { steps: 4 });
-  await said(new RegExp(`^(Picked up ${what}|Over place) ${from}$`));
   await page.mouse.move(end.x + end.width / 2, end.y + end.height / 2 + (to > from ? 12 : -12), { steps: 8 });
-  await said(new RegExp(`^Over place ${to}$`));
+  await expect(said(new RegExp(`^Over place ${to}$`))).toHaveCount(1);
   await page.mouse.up();
 }
