@@ -20,7 +20,6 @@ import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
 import { restartRoutes } from './restarts/routes';
 import { routingRoutes } from './routing/routes';
-import { orderRoutes } from './slates/order-routes';
 import { slateRoutes } from './slates/routes';
 import { templateRoutes } from './templates/routes';
 import { tryRoutes } from './tries/routes';
@@ -39,7 +38,6 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...promiseRoutes,
   ...templateRoutes,
   ...slateRoutes,
-  ...orderRoutes,
   ...drillRoutes,
   ...findingRoutes,
   ...restartRoutes,

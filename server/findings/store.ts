@@ -3,6 +3,7 @@ import { auditAgain, checkContext, type Finding } from '../../core/checks';
 import { affectedBy, type Entry } from '../../core/slate';
 import type { EstateStore, LiveEstate } from '../estate/store';
 import { workerPool } from '../pool';
+import { sharedJson } from '../shared-json';
 
 /** A whole estate to be gone through by a worker thread; its bytes lie in memory that threads share. */
 export interface AuditTask {
@@ -49,12 +50,7 @@ export async function findingsOf(store: EstateStore, nowMs: number): Promise<rea
   const before = kept.get(store);
   if (before && before.live.revision === live.revision && before.day === day) return before.findings;
   const entries = before?.day === day ? changedPeople(before.live, live) : null;
-  const whole = () => {
-    const bytes = new TextEncoder().encode(JSON.stringify(live.estate));
-    const shared = new SharedArrayBuffer(bytes.byteLength);
-    new Uint8Array(shared).set(bytes);
-    return pool.run({ shared, nowMs });
-  };
+  const whole = () => pool.run({ shared: sharedJson(live.estate), nowMs });
   const findings =
     before && entries
       ? before.findings.then((known) =>

@@ -3,7 +3,8 @@ import { parts } from '../../core/estate';
 import { orderAsCsv, orderAsMarkdown, workOrder, type OrderHead, type WorkOrder } from '../../core/workorder';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { orderAsPdf } from './order-pdf';
-import { doneSteps, readEntries, readSlate, tickStep } from './queries';
+import { slateOf } from './access';
+import { doneSteps, readEntries, tickStep } from './queries';
 
 interface Ordered {
   readonly head: OrderHead;
@@ -11,10 +12,10 @@ interface Ordered {
   readonly done: ReadonlyMap<string, string>;
 }
 
-async function orderOf({ services, params }: SignedIn): Promise<Ordered & { readonly id: number }> {
-  const id = Number(params.slate);
-  const slate = Number.isSafeInteger(id) ? await readSlate(services.db, id) : null;
-  if (!slate) throw refusal(404, 'There is no such slate.');
+async function orderOf(context: SignedIn): Promise<Ordered & { readonly id: number }> {
+  const { services } = context;
+  const slate = await slateOf(context);
+  const { id } = slate;
   const { estate } = await services.store.current();
   const entries = await readEntries(services.db, id);
   const now = services.now();

@@ -5,6 +5,10 @@ import { fromJson, type Queryable } from '../db';
 export const SLATE_STATES = ['work', 'timed', 'held', 'applied', 'dropped'] as const;
 export type SlateState = (typeof SLATE_STATES)[number];
 
+/** Whether a slate is neither in force nor dropped. */
+export const isOpen = ({ state }: Pick<Slate, 'state'>): boolean =>
+  state === 'work' || state === 'timed' || state === 'held';
+
 /** A slate without its entries. Times are ISO 8601, UTC. */
 export interface Slate {
   readonly id: number;

@@ -1,6 +1,7 @@
 import { applyEntries } from '../../core/slate';
 import { finderOf } from '../../core/estate';
 import { changesOf, versionsOf, type Change, type Versions } from '../../core/ripple';
+import { readShared } from '../shared-json';
 import type { Prepared, RippleTask } from './ripple';
 
 /** What was read last: the tasks of one ripple come one after another. */
@@ -8,8 +9,7 @@ let kept: { readonly key: string; readonly versions: Versions } | null = null;
 
 function versionsFor({ key, shared, fromMs }: RippleTask): Versions {
   if (kept?.key === key) return kept.versions;
-  const text = new TextDecoder().decode(new Uint8Array(shared).slice());
-  const { estate, entries } = JSON.parse(text) as Prepared;
+  const { estate, entries } = readShared<Prepared>(shared);
   const after = applyEntries(estate, entries);
   const versions = versionsOf(
     { estate, finder: finderOf(estate) },

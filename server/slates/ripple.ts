@@ -4,6 +4,7 @@ import { groupChanges, rippleNames, type Change, type RippleGroup } from '../../
 import { affectedBy, applyEntries, type Entry, type Start } from '../../core/slate';
 import type { EstateStore, LiveEstate } from '../estate/store';
 import { workerPool } from '../pool';
+import { sharedJson } from '../shared-json';
 
 /** Some of those whose calls a slate can touch; the estate and the entries lie in memory that threads share. */
 export interface RippleTask {
@@ -42,14 +43,6 @@ const jobs = (store: EstateStore) => {
   return known;
 };
 
-/** An estate and changes as bytes that every thread can read without a copy of its own being sent. */
-export function sharedBytes(prepared: Prepared): SharedArrayBuffer {
-  const bytes = new TextEncoder().encode(JSON.stringify(prepared));
-  const shared = new SharedArrayBuffer(bytes.byteLength);
-  new Uint8Array(shared).set(bytes);
-  return shared;
-}
-
 /**
  * Works out in worker threads what changes do to calls.
  * @param onDone told after each part
@@ -65,7 +58,7 @@ export async function rippleOf(
   const { estate } = live;
   const after = applyEntries(estate, entries);
   const starts = affectedBy(estate, after, entries);
-  const shared = sharedBytes({ estate, entries });
+  const shared = sharedJson({ estate, entries } satisfies Prepared);
   const all: Change[] = [];
   let done = 0;
   onDone(0, starts.length, all);

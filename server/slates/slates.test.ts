@@ -1,10 +1,9 @@
-import { fork } from 'node:child_process';
-import { join } from 'node:path';
 import type { Group, Person } from '../../core/estate';
 import { applyDue } from './due';
 import { estateStore } from '../estate/store';
 import { readSlate } from './queries';
-import { demoEstate, NOW, testServer, type TestServer } from '../test';
+import { demoEstate, testServer, type TestServer } from '../test';
+import { slateTools } from '../test/slates';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -14,19 +13,7 @@ afterAll(() => server.stop());
 
 const demo = demoEstate();
 const personIn = (id: string) => demo.people.find((each) => each.id === id)!;
-const asSpecialist = { as: 'specialist' } as const;
-const ask = (method: string, path: string, body?: unknown) =>
-  server.ask(method, path, { ...asSpecialist, ...(body === undefined ? {} : { body }) });
-async function newSlate(name: string): Promise<number> {
-  const answer = await ask('POST', '/api/slates', { name });
-  return Number(answer.body.id);
-}
-const current = async (id: string): Promise<Person> =>
-  (await ask('GET', `/api/people/${id}`)).body.person as Person;
-const put = async (slate: number, id: string, change: (person: Person) => Person) => {
-  const base = await current(id);
-  return ask('PUT', `/api/slates/${slate}/entries/person/${id}`, { base, after: change(base) });
-};
+const { ask, newSlate, current, put } = slateTools(() => server);
 const longer = (person: Person): Person => ({
   ...person,
   plan: {
@@ -97,6 +84,17 @@ describe('a slate', () => {
     expect((await server.ask('POST', '/api/slates', { as: 'manager', body: { name: 'x' } })).status).toBe(
       403,
     );
+  });
+
+  test('it is handed only to a specialist who has an account', async () => {
+    const id = await newSlate('Handed');
+    const hand = (owner: string) => ask('PUT', `/api/slates/${id}`, { owner });
+    expect((await hand('nobody')).body.faults[0]).toEqual({
+      path: 'owner',
+      message: 'is no specialist’s account',
+    });
+    expect((await hand('manager')).status).toBe(400);
+    expect((await hand('specialist')).status).toBe(200);
   });
 
   test('one that rests on something changed since is refused with both sides, and can be carried over', async () => {
@@ -272,7 +270,7 @@ describe('what a slate does', () => {
     expect(forced.body.slate).toMatchObject({ state: 'applied', overrule: 'he wants it so' });
     const record = (await ask('GET', '/api/record')).body.entries as { kind: string; why: string }[];
     expect(record.find(({ kind }) => kind === 'drills-overruled')?.why).toBe('he wants it so');
-    expect((await server.ask('GET', '/api/drills/report', asSpecialist)).text).toContain('failures="1"');
+    expect((await server.ask('GET', '/api/drills/report', { as: 'specialist' })).text).toContain('failures="1"');
     expect((await ask('DELETE', '/api/drills/tomasz-mailbox')).status).toBe(204);
     const [removed] = (await ask('GET', '/api/record?kind=drill-removed')).body.entries as { id: number }[];
     expect((await ask('POST', '/api/record/drill', { entries: [removed!.id] })).body.drills).toBe(1);
@@ -281,123 +279,5 @@ describe('what a slate does', () => {
     const [other] = (await ask('GET', '/api/record?kind=drill-kept')).body.entries as { id: number }[];
     expect((await ask('POST', '/api/record/drill', { entries: [other!.id] })).status).toBe(400);
     await ask('DELETE', '/api/drills/tomasz-mailbox');
-  });
-});
-
-describe('the server killed while it puts a slate in force', () => {
-  test('at whichever statement it ends, all of the slate is in force or nothing is', async () => {
-    const revision = async () => {
-      const [[row]] = (await server.db.query('SELECT revision FROM organisation')) as unknown as [
-        [{ revision: number }],
-      ];
-      return row.revision;
-    };
-    const people = ['amara', 'saskia', 'callum'];
-    const run = async (slate: number, diesAt: number) => {
-      const { host, port, user, password, database } = server.config;
-      const child = fork(join(__dirname, '../test/killed-apply.ts'), [String(slate)], {
-        execArgv: ['--import', 'tsx'],
-        env: {
-          ...process.env,
-          HOSTLER_DB_HOST: host,
-          HOSTLER_DB_PORT: String(port),
-          HOSTLER_DB_USER: user,
-          HOSTLER_DB_PASSWORD: password,
-          HOSTLER_DB_NAME: database,
-          HOSTLER_NOW: NOW,
-        },
-      });
-      let asked = 0;
-      child.on('message', (message: { asked?: number }) => {
-        if (message.asked === undefined) return;
-        asked = message.asked;
-        if (asked === diesAt) child.kill('SIGKILL');
-        else child.send('go on');
-      });
-      await new Promise<void>((done) => child.once('exit', () => done()));
-      return asked;
-    };
-    const slate = await newSlate('Killed');
-    for (const id of people) await put(slate, id, (p) => ({ ...p, maxCalls: p.maxCalls + 1 }));
-    const before = {
-      revision: await revision(),
-      calls: await Promise.all(people.map(async (id) => (await current(id)).maxCalls)),
-    };
-    let points = 0;
-    for (let at = 1; ; at += 3) {
-      const asked = await run(slate, at);
-      const state = (await readSlate(server.db, slate))?.state;
-      const calls = await Promise.all(people.map(async (id) => (await current(id)).maxCalls));
-      if (state === 'applied') {
-        expect(asked).toBeLessThan(at);
-        expect(calls).toEqual(before.calls.map((n) => n + 1));
-        break;
-      }
-      points += 1;
-      expect([state, calls, await revision()]).toEqual(['work', before.calls, before.revision]);
-    }
-    expect(points).toBeGreaterThan(4);
-  });
-});
-
-test('a work order is read, ticked off, and goes out as Markdown, CSV and PDF', async () => {
-  const id = await newSlate('Order');
-  await put(id, 'priya', (p) => ({ ...p, maxCalls: 9, name: 'Priya R' }));
-  const order = await ask('GET', `/api/slates/${id}/order`);
-  const steps = order.body.steps as { id: string; kind: string; doneBy: string | null }[];
-  expect(steps.map(({ kind }) => kind)).toEqual(['setting', 'setting', 'test']);
-  expect((await ask('PUT', `/api/slates/${id}/order`, { step: steps[0]!.id, done: true })).status).toBe(204);
-  expect((await ask('GET', `/api/slates/${id}/order`)).body.steps[0].doneBy).toBe('specialist');
-  expect((await ask('GET', `/api/slates/${id}/order/md`)).text).toContain('- [x] 1.');
-  expect((await ask('GET', `/api/slates/${id}/order/csv`)).text.split('\r\n')[1]).toMatch(/,yes$/);
-  const pdf = await ask('GET', `/api/slates/${id}/order/pdf`);
-  expect([pdf.text.slice(0, 5), pdf.text.trimEnd().slice(-5)]).toEqual(['%PDF-', '%%EOF']);
-  await ask('PUT', `/api/slates/${id}/order`, { step: steps[0]!.id, done: false });
-  expect((await ask('PUT', `/api/slates/${id}/order`, { step: 'none', done: true })).status).toBe(404);
-});
-
-describe('the route table on a slate', () => {
-  const table = async () =>
-    (await ask('GET', '/api/routing')).body as {
-      table: { hopLimit?: number; peers: object[] };
-      version: number;
-    };
-  const putTable = (slate: number, base: object, after: object) =>
-    ask('PUT', `/api/slates/${slate}/entries/routing/routing`, { base, after });
-
-  test('takes force with the rest, is recorded, and is taken back by a slate', async () => {
-    const id = await newSlate('Routes');
-    const { table: base } = await table();
-    expect((await putTable(id, base, { ...base, hopLimit: 'few' })).status).toBe(400);
-    const put = await putTable(id, base, { ...base, hopLimit: 9 });
-    expect(put.body.entries).toMatchObject([{ kind: 'routing', changes: [{ path: 'hopLimit', after: 9 }] }]);
-    expect((await table()).table.hopLimit).toBe(base.hopLimit);
-    expect((await ask('POST', `/api/slates/${id}/apply`, {})).status).toBe(200);
-    expect((await table()).table.hopLimit).toBe(9);
-    const [entry] = (await ask('GET', '/api/record?kind=routes-changed')).body.entries as {
-      id: number;
-      slateId: number;
-    }[];
-    expect(entry!.slateId).toBe(id);
-    const back = await ask('POST', '/api/record/slate', { entries: [entry!.id] });
-    expect((await ask('POST', `/api/slates/${back.body.slate}/apply`, {})).status).toBe(200);
-    expect((await table()).table.hopLimit).toBe(base.hopLimit);
-  });
-
-  test('is refused where somebody has changed it since, and where a trunk it asks for goes', async () => {
-    const id = await newSlate('Old routes');
-    const { table: base, version } = await table();
-    await putTable(id, base, { ...base, hopLimit: 8 });
-    await ask('PUT', '/api/routing', { version, table: { ...base, hopLimit: 5 } });
-    expect((await ask('POST', `/api/slates/${id}/apply`, {})).body.refused).toMatchObject({
-      kind: 'stale',
-      stale: [{ kind: 'routing' }],
-    });
-    const other = await newSlate('No trunk');
-    const trunk = demo.trunks[0]!;
-    await ask('PUT', `/api/slates/${other}/entries/trunk/${trunk.id}`, { base: trunk, after: null });
-    const refused = await ask('POST', `/api/slates/${other}/apply`, {});
-    expect(refused.body.refused.kind).toBe('faults');
-    expect(refused.body.faults.map(({ path }: { path: string }) => path).join()).toMatch(/^route table/);
   });
 });

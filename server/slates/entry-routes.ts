@@ -1,0 +1,208 @@
+import { differences, parts, startFrom, type Fault } from '../../core/estate';
+import {
+  ENTRY_KINDS,
+  entryKey,
+  isListKind,
+  mergeThree,
+  objectFinder,
+  staleEntries,
+  type Entry,
+  type EntryKind,
+  type Identified,
+} from '../../core/slate';
+import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { objectFaults } from '../objects/check';
+import { checkTable } from '../routing/check';
+import { change, ownSlate, slateBody, slateOf, SPECIALIST, withSlate } from './access';
+import { slateEstate } from './estate';
+import { putEntries, readEntries, removeEntry, type Slate } from './queries';
+
+const entrySchema = parts.closed({
+  base: parts.anything().nullable(),
+  after: parts.anything().nullable(),
+  why: parts.text(2000),
+});
+const entriesSchema = parts.closed({
+  entries: parts.requiredList(
+    parts.closed({
+      kind: parts.oneOf(ENTRY_KINDS).required('is missing'),
+      id: parts.requiredId(),
+      name: parts.text(500),
+      base: parts.anything().nullable(),
+      after: parts.anything().nullable(),
+      why: parts.text(2000),
+    }),
+  ),
+});
+const followersSchema = parts.closed({ template: parts.requiredId() });
+
+const faultsIn = (checked: ReturnType<typeof checkTable>): readonly Fault[] =>
+  'faults' in checked ? checked.faults : [];
+
+/** Puts entries on a slate: what one for the same object rested on before stays what it rests on. */
+async function putOn(context: SignedIn, slate: Slate, given: readonly (Entry & { readonly why?: string })[]) {
+  const live = await slateEstate(context.services);
+  const faults = given.flatMap((entry, i) =>
+    entry.after === null
+      ? []
+      : (entry.kind === 'routing'
+          ? faultsIn(checkTable(entry.after, live.lists, live.estate))
+          : objectFaults(entry.kind, entry.id, entry.after)
+        ).map((fault) => ({
+          ...fault,
+          path: given.length > 1 ? `entries[${i}].${fault.path}` : fault.path,
+        })),
+  );
+  if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+  await change(context, slate, async (db) => {
+    const known = new Map((await readEntries(db, slate.id)).map((entry) => [entryKey(entry), entry]));
+    const entries = given.map((entry) => {
+      const before = known.get(entryKey(entry));
+      return { ...entry, base: before ? before.base : entry.base, why: entry.why ?? before?.why ?? '' };
+    });
+    const isBack = (entry: Entry) =>
+      differences(entry.base ?? undefined, entry.after ?? undefined).length === 0;
+    await putEntries(
+      db,
+      slate.id,
+      entries.filter((entry) => !isBack(entry)),
+      context.account.name,
+      context.services.now(),
+    );
+    for (const { kind, id } of entries.filter(isBack)) await removeEntry(db, slate.id, kind, id);
+  });
+}
+
+const kindOf = ({ params }: SignedIn): EntryKind => {
+  const kind = ENTRY_KINDS.find((each) => each === params.kind);
+  if (!kind) throw refusal(404, 'There is nothing of this kind.');
+  return kind;
+};
+
+/** What stands on a slate. */
+export const entryRoutes: readonly Route[] = [
+  {
+    method: 'PUT',
+    path: '/api/slates/:slate/entries',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { entries } = checkedBody<{ entries: readonly (Entry & { why?: string })[] }>(
+        context.body,
+        entriesSchema,
+      );
+      const slate = await ownSlate(context);
+      await putOn(
+        context,
+        slate,
+        entries.map((entry) => ({
+          ...entry,
+          name: entry.name ?? ((entry.after ?? entry.base) as Identified | null)?.name ?? entry.id,
+          base: entry.base ?? null,
+          after: entry.after ?? null,
+        })),
+      );
+      return { body: await slateBody(context, slate.id) };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/slates/:slate/entries/:kind/:id',
+    roles: ROLES,
+    handle: async (context) => {
+      const slate = await slateOf(context);
+      const kind = kindOf(context);
+      const entry = (await readEntries(context.services.db, slate.id)).find(
+        (each) => each.kind === kind && each.id === context.params.id,
+      );
+      if (!entry) throw refusal(404, 'This is not on the slate.');
+      const { estate } = await slateEstate(context.services);
+      const [stale] = staleEntries(estate, [entry]);
+      return {
+        body: { base: entry.base, after: entry.after, theirs: stale ? stale.theirs : null, why: entry.why },
+      };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/slates/:slate/entries/:kind/:id',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { base, after, why } = checkedBody<{ base?: unknown; after?: unknown; why?: string }>(
+        context.body,
+        entrySchema,
+      );
+      const slate = await ownSlate(context);
+      const kind = kindOf(context);
+      const id = isListKind(kind) ? (context.params.id ?? '') : kind;
+      const name = ((after ?? base) as Identified | null | undefined)?.name ?? kind;
+      await putOn(context, slate, [
+        { kind, id, name, base: base ?? null, after: after ?? null, ...(why === undefined ? {} : { why }) },
+      ]);
+      return { body: await slateBody(context, slate.id) };
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/slates/:slate/entries/:kind/:id',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const slate = await ownSlate(context);
+      const kind = kindOf(context);
+      await change(context, slate, async (db) => {
+        if (!(await removeEntry(db, slate.id, kind, context.params.id ?? '')))
+          throw refusal(404, 'This is not on the slate.');
+      });
+      return { body: await slateBody(context, slate.id) };
+    },
+  },
+  {
+    /** Lets everything rest on what is in force now, both sides' changes brought together. */
+    method: 'POST',
+    path: '/api/slates/:slate/carry',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const slate = await ownSlate(context);
+      const clashes: { name: string; paths: readonly string[] }[] = [];
+      const { estate } = await slateEstate(context.services);
+      await change(context, slate, async (db) => {
+        const entries = await readEntries(db, slate.id);
+        const find = objectFinder(estate);
+        const carried = staleEntries(estate, entries).map(({ entry }) => {
+          const theirs = find(entry);
+          if (theirs === null || entry.after === null || entry.base === null)
+            return { ...entry, base: theirs };
+          const { merged, clashes: paths } = mergeThree(entry.base, entry.after, theirs);
+          if (paths.length > 0) clashes.push({ name: entry.name, paths });
+          return { ...entry, base: theirs, after: merged };
+        });
+        await putEntries(db, slate.id, carried, context.account.name, context.services.now());
+      });
+      return { body: { ...(await slateBody(context, slate.id)), clashes } };
+    },
+  },
+  {
+    /** Gives a template, as the slate has it, to all who follow it. */
+    method: 'POST',
+    path: '/api/slates/:slate/followers',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { template: id } = checkedBody<{ template: string }>(context.body, followersSchema);
+      const slate = await ownSlate(context);
+      const live = await context.services.store.current();
+      const then = await withSlate(context, live, slate.id);
+      const template = then.templates?.find((each) => each.id === id);
+      if (!template) throw refusal(404, 'There is no such template.');
+      const entries = then.people
+        .filter((person) => person.template === id)
+        .map((person): Entry => ({
+          kind: 'person',
+          id: person.id,
+          name: person.name,
+          base: live.finder.person(person.id) ?? null,
+          after: startFrom(person, template),
+        }));
+      await putOn(context, slate, entries);
+      return { body: await slateBody(context, slate.id) };
+    },
+  },
+];

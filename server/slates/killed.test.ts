@@ -1,0 +1,68 @@
+import { fork } from 'node:child_process';
+import { join } from 'node:path';
+import { readSlate } from './queries';
+import { NOW, testServer, type TestServer } from '../test';
+import { slateTools } from '../test/slates';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await testServer();
+});
+afterAll(() => server.stop());
+const { newSlate, current, put } = slateTools(() => server);
+
+describe('the server killed while it puts a slate in force', () => {
+  test('at whichever statement it ends, all of the slate is in force or nothing is', async () => {
+    const revision = async () => {
+      const [[row]] = (await server.db.query('SELECT revision FROM organisation')) as unknown as [
+        [{ revision: number }],
+      ];
+      return row.revision;
+    };
+    const people = ['amara', 'saskia', 'callum'];
+    const run = async (slate: number, diesAt: number) => {
+      const { host, port, user, password, database } = server.config;
+      const child = fork(join(__dirname, '../test/killed-apply.ts'), [String(slate)], {
+        execArgv: ['--import', 'tsx'],
+        env: {
+          ...process.env,
+          HOSTLER_DB_HOST: host,
+          HOSTLER_DB_PORT: String(port),
+          HOSTLER_DB_USER: user,
+          HOSTLER_DB_PASSWORD: password,
+          HOSTLER_DB_NAME: database,
+          HOSTLER_NOW: NOW,
+        },
+      });
+      let asked = 0;
+      child.on('message', (message: { asked?: number }) => {
+        if (message.asked === undefined) return;
+        asked = message.asked;
+        if (asked === diesAt) child.kill('SIGKILL');
+        else child.send('go on');
+      });
+      await new Promise<void>((done) => child.once('exit', () => done()));
+      return asked;
+    };
+    const slate = await newSlate('Killed');
+    for (const id of people) await put(slate, id, (p) => ({ ...p, maxCalls: p.maxCalls + 1 }));
+    const before = {
+      revision: await revision(),
+      calls: await Promise.all(people.map(async (id) => (await current(id)).maxCalls)),
+    };
+    let points = 0;
+    for (let at = 1; ; at += 3) {
+      const asked = await run(slate, at);
+      const state = (await readSlate(server.db, slate))?.state;
+      const calls = await Promise.all(people.map(async (id) => (await current(id)).maxCalls));
+      if (state === 'applied') {
+        expect(asked).toBeLessThan(at);
+        expect(calls).toEqual(before.calls.map((n) => n + 1));
+        break;
+      }
+      points += 1;
+      expect([state, calls, await revision()]).toEqual(['work', before.calls, before.revision]);
+    }
+    expect(points).toBeGreaterThan(4);
+  });
+});
