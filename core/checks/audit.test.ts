@@ -1,6 +1,6 @@
-import type { Estate, Group, Menu, Person, Rule } from '../estate';
+import type { Estate, Person, Rule } from '../estate';
 import { affectedBy, applyEntries } from '../slate';
-import { entryFor, personOf, ringing, smallEstate } from '../tests/small';
+import { crewOf, entryFor, mainMenu, personOf, ringing, smallEstate } from '../tests/small';
 import { audit, auditAgain, checkContext, CHECKS, sarifLog, type Finding } from '.';
 
 const NOW = Date.parse('2026-11-25T18:00:00Z');
@@ -23,34 +23,6 @@ const toBen = (kind: 'person' | 'mailbox') => ({
   otherwise: { ...ringing([{ endpoint: 'ada-desk' }]), ending: { kind, person: 'ben' } },
 });
 const line = (more: object) => ({ lines: [{ ...ada({}).lines[0]!, ...more }] });
-const group = (more: Partial<Group> = {}): Group => ({
-  id: 'crew',
-  name: 'Crew',
-  extension: '4300',
-  mode: 'together',
-  members: [{ person: 'ada' }],
-  ringMs: 20_000,
-  permission: 'all',
-  ending: { kind: 'mailbox', person: 'ada' },
-  ...more,
-});
-const menu = (more: Partial<Menu['rules'][number]> = {}): Menu => ({
-  id: 'main',
-  name: 'Main',
-  extension: '4000',
-  permission: 'all',
-  rules: [
-    {
-      id: 'm',
-      when: {},
-      greetingMs: 1000,
-      waitMs: 1000,
-      choices: [],
-      otherwise: { kind: 'person', person: 'ada' },
-      ...more,
-    },
-  ],
-});
 const office = smallEstate([]).schedules[0]!;
 const premium = '+19005550199';
 
@@ -98,7 +70,7 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
   ],
   [
     'greeting-of-menu',
-    smallEstate([ada({})], { menus: [menu({ greeting: { says: [{ key: '2', leads: 'hang-up' }] } })] }),
+    smallEstate([ada({})], { menus: [mainMenu({ greeting: { says: [{ key: '2', leads: 'hang-up' }] } })] }),
   ],
   ['plan-for-phone', smallEstate([ada(toBen('person')), ben])],
   ['not-agreed', smallEstate([ada(toBen('mailbox')), ben])],
@@ -185,23 +157,23 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
       ada({ otherwise: { stages: [], ending: { kind: 'queue', maxMs: 60_000, then: { kind: 'mailbox' } } } }),
     ]),
   ],
-  ['group-empty', smallEstate([ada({})], { groups: [group({ members: [] })] })],
-  ['group-leaver', smallEstate([ada({}), left], { groups: [group({ members: [{ person: 'ben' }] })] })],
-  ['group-rings-too-short', smallEstate([ada({})], { groups: [group({ ringMs: 5000 })] })],
+  ['group-empty', smallEstate([ada({})], { groups: [crewOf({ members: [] })] })],
+  ['group-leaver', smallEstate([ada({}), left], { groups: [crewOf({ members: [{ person: 'ben' }] })] })],
+  ['group-rings-too-short', smallEstate([ada({})], { groups: [crewOf({ ringMs: 5000 })] })],
   [
     'group-takes-trunk',
     smallEstate([ada(both({}))], {
-      groups: [group()],
+      groups: [crewOf()],
       trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'national'] }],
     }),
   ],
   [
     'menu-leads-to-leaver',
-    smallEstate([ada({}), left], { menus: [menu({ otherwise: { kind: 'person', person: 'ben' } })] }),
+    smallEstate([ada({}), left], { menus: [mainMenu({ otherwise: { kind: 'person', person: 'ben' } })] }),
   ],
   [
     'menu-has-no-last-rule',
-    smallEstate([ada({})], { menus: [menu({ when: { schedule: { id: 'office', inside: true } } })] }),
+    smallEstate([ada({})], { menus: [mainMenu({ when: { schedule: { id: 'office', inside: true } } })] }),
   ],
   [
     'two-on-one-number',
@@ -227,11 +199,11 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
   ],
   [
     'toll-reach-of-group',
-    smallEstate([ada({})], { groups: [group({ ending: { kind: 'number', number: premium } })] }),
+    smallEstate([ada({})], { groups: [crewOf({ ending: { kind: 'number', number: premium } })] }),
   ],
   [
     'toll-reach-of-menu',
-    smallEstate([ada({})], { menus: [menu({ otherwise: { kind: 'number', number: premium } })] }),
+    smallEstate([ada({})], { menus: [mainMenu({ otherwise: { kind: 'number', number: premium } })] }),
   ],
   ['dial-plan-contradicts', smallEstate([ada({}, line({ extension: '9101' }))])],
   [
@@ -289,7 +261,7 @@ describe('checks', () => {
   });
 
   test('after a change only what it can affect is looked at again, and all is as if everything had been', () => {
-    const estate = smallEstate([ada(toBen('person')), ben, personOf('cleo', 3, {})], { groups: [group()] });
+    const estate = smallEstate([ada(toBen('person')), ben, personOf('cleo', 3, {})], { groups: [crewOf()] });
     const entries = [entryFor(estate, 'person', 'ben', (p: Person) => ({ ...p, status: 'left' }))];
     const after = applyEntries(estate, entries);
     const affected = affectedBy(estate, after, entries);

@@ -9,7 +9,9 @@ import type {
   SimpleEnding,
   Treatment,
 } from '../estate';
+import { lowerFirst } from '../reach';
 import type { Entry, ListKind } from '../slate';
+import type { CheckContext } from './types';
 
 /** One place in a plan at which a phone rings. */
 export interface TargetPlace {
@@ -115,10 +117,19 @@ export const endingsOfMenu = (menu: Menu): readonly EndingPlace[] =>
     ...flat(rule.otherwise, `menus[${menu.id}].rules[${rule.id}].otherwise`, 'without a choice'),
   ]);
 
-export const labelOf = (endpoint: Endpoint): string =>
-  /^\p{Lu}\p{Ll}/u.test(endpoint.label)
-    ? endpoint.label.charAt(0).toLowerCase() + endpoint.label.slice(1)
-    : endpoint.label;
+/** A phone's label inside a sentence. */
+export const labelOf = ({ label }: Endpoint): string => lowerFirst(label);
+
+/** How many channels the trunks have that carry some of these numbers. */
+export function channelsFor(
+  numbers: readonly string[],
+  { estate, classOf }: Pick<CheckContext, 'estate' | 'classOf'>,
+): number {
+  const classes = new Set<string>(numbers.map(classOf));
+  return estate.trunks
+    .filter(({ carries }) => carries.some((each) => classes.has(each)))
+    .reduce((sum, trunk) => sum + trunk.channels, 0);
+}
 
 /** A mend that changes one object. */
 export const mendOf = <T extends { readonly id: string; readonly name: string }>(

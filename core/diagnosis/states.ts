@@ -1,5 +1,5 @@
 import type { Endpoint, Person } from '../estate';
-import type { EstateIndex, World } from '../reach';
+import { lowerFirst, type EstateIndex, type World } from '../reach';
 import { asRun, sayBehind, shouldRun, type Behind } from '../restarts';
 
 /** A way in which things can stand that is not set, and how likely it is beside the others. */
@@ -15,11 +15,10 @@ export interface State {
   readonly mend: string;
 }
 
-const lower = ({ label }: Endpoint) =>
-  /^\p{Lu}\p{Ll}/u.test(label) ? label.charAt(0).toLowerCase() + label.slice(1) : label;
 const one = (id: string, does: NonNullable<World['endpoints']>[string]): World => ({
   endpoints: { [id]: does },
 });
+const lower = ({ label }: Endpoint) => lowerFirst(label);
 
 function statesOfPhone(endpoint: Endpoint): State[] {
   const { id, number, kind } = endpoint;

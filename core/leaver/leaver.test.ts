@@ -2,7 +2,7 @@ import { referenceFaults, type Estate, type Person } from '../estate';
 import { audit, checkContext } from '../checks';
 import { compileEstate, runCall } from '../reach';
 import { applyEntries } from '../slate';
-import { personOf, ringing, smallEstate } from '../tests/small';
+import { crewOf, mainMenu, personOf, ringing, smallEstate } from '../tests/small';
 import { leave, type Leaving } from '.';
 
 const NOW = Date.parse('2026-11-25T18:00:00Z');
@@ -36,34 +36,13 @@ const estate: Estate = smallEstate(
   ],
   {
     groups: [
-      {
-        id: 'crew',
-        name: 'Crew',
-        extension: '4300',
-        mode: 'together',
-        members: [{ person: 'ada' }, { person: 'cleo' }],
-        ringMs: 20_000,
-        permission: 'all',
-        ending: { kind: 'person', person: 'ada' },
-      },
+      crewOf({ members: [{ person: 'ada' }, { person: 'cleo' }], ending: { kind: 'person', person: 'ada' } }),
     ],
     menus: [
-      {
-        id: 'main',
-        name: 'Main',
-        extension: '4000',
-        permission: 'all',
-        rules: [
-          {
-            id: 'm',
-            when: {},
-            greetingMs: 1,
-            waitMs: 1,
-            choices: [{ key: '1', then: { kind: 'person', person: 'ada' } }],
-            otherwise: { kind: 'endpoint', endpoint: 'ada-desk' },
-          },
-        ],
-      },
+      mainMenu({
+        choices: [{ key: '1', then: { kind: 'person', person: 'ada' } }],
+        otherwise: { kind: 'endpoint', endpoint: 'ada-desk' },
+      }),
     ],
   },
 );

@@ -16,7 +16,7 @@ export const whose = (index: EstateIndex, id: string | undefined): string =>
   possessive(shortName(personName(index, id)));
 
 /** `Softphone` is `softphone` inside a sentence; `VPN phone` stays. */
-const lowerFirst = (text: string) =>
+export const lowerFirst = (text: string) =>
   /^\p{Lu}\p{Ll}/u.test(text) ? text.charAt(0).toLowerCase() + text.slice(1) : text;
 
 /** An endpoint by its label, with whose it is unless it belongs to `speaker`; a bare number or URI is itself. */

@@ -14,6 +14,7 @@ export {
   endpointName,
   FAILURES,
   legEndText,
+  lowerFirst,
   outcomeText,
   shortName,
   theEndpoint,

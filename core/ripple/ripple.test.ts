@@ -1,7 +1,7 @@
 import { finderOf, type Estate, type Person } from '../estate';
 import { compileEstate, runCall } from '../reach';
 import { affectedBy, applyEntries, type Entry } from '../slate';
-import { entryFor, personOf, ringing, smallEstate } from '../tests/small';
+import { crewOf, entryFor, mainMenu, personOf, ringing, smallEstate } from '../tests/small';
 import { changesOf, groupChanges, rippleNames, versionsOf } from '.';
 
 const FROM = Date.parse('2026-11-23T18:00:00Z');
@@ -95,35 +95,12 @@ describe('what a change does to calls', () => {
   test('groups and menus are asked too; somebody who is gone is not reached any more', () => {
     const estate = smallEstate([personOf('ada', 1, {}), personOf('ben', 2, {})], {
       groups: [
-        {
-          id: 'crew',
-          name: 'Crew',
-          extension: '4300',
-          mode: 'together',
+        crewOf({
           members: [{ person: 'ada' }, { person: 'ben' }],
-          ringMs: 20_000,
-          permission: 'all',
           ending: { kind: 'hang-up', message: 'later' },
-        },
+        }),
       ],
-      menus: [
-        {
-          id: 'main',
-          name: 'Main',
-          extension: '4000',
-          permission: 'all',
-          rules: [
-            {
-              id: 'm',
-              when: {},
-              greetingMs: 3000,
-              waitMs: 2000,
-              choices: [{ key: '1', then: { kind: 'group', group: 'crew' } }],
-              otherwise: { kind: 'person', person: 'ada' },
-            },
-          ],
-        },
-      ],
+      menus: [mainMenu({ choices: [{ key: '1', then: { kind: 'group', group: 'crew' } }] })],
     });
     const smaller = entryFor(estate, 'group', 'crew', (g: object) => ({
       ...g,

@@ -1,9 +1,9 @@
-import { sliceFor, type Estate, type Finder, type Person } from '../estate';
+import type { Estate, Finder, Person } from '../estate';
 import { compileEstate, quickRunner, type Outcome, type QuickRunner } from '../reach';
 import { momentsOf } from '../promises';
 import { isoIn, scheduleClock, untilClock, type ScheduleClock } from '../time';
 import { classifier, type Classified } from '../dialling';
-import type { Start } from '../slate';
+import { extensionOwners, sliceAt, type Start } from '../slate';
 import { callersOf, casesOf, schedulesOf, statusesOf, type Case } from './cases';
 import type { Change, End, Times } from './types';
 
@@ -34,13 +34,7 @@ const TELLS_MS = 1000;
 const sideOf = (given: { readonly estate: Estate; readonly finder: Finder }): Side => ({
   ...given,
   classOf: classifier(given.estate.dialling),
-  owners: new Map<string, Start>([
-    ...given.estate.people.flatMap(({ id, lines }) =>
-      lines.map(({ extension }) => [extension, { kind: 'person', id }] as const),
-    ),
-    ...given.estate.groups.map(({ id, extension }) => [extension, { kind: 'group', id }] as const),
-    ...given.estate.menus.map(({ id, extension }) => [extension, { kind: 'menu', id }] as const),
-  ]),
+  owners: extensionOwners(given.estate),
 });
 
 /** @param finders of both estates */
@@ -80,16 +74,6 @@ function momentsFor(
   versions.moments.set(key, moments);
   return moments;
 }
-
-const sliceOf = ({ estate, finder }: Side, { kind, id }: Start): Estate | null => {
-  const there = kind === 'person' ? finder.person(id) : kind === 'group' ? finder.group(id) : finder.menu(id);
-  if (!there) return null;
-  return sliceFor(
-    estate,
-    finder,
-    kind === 'person' ? { person: id } : kind === 'group' ? { group: id } : { menu: id },
-  );
-};
 
 const withStatus = (slice: Estate, id: string, status: string | null): Estate =>
   status === null
@@ -200,7 +184,7 @@ function changesAt(
   const { before, after } = versions;
   const slices = [before, after].map((side, i) => {
     const owner = side.owners.get(extensions[i]!);
-    return owner ? sliceOf(side, owner) : null;
+    return owner ? sliceAt(side.estate, side.finder, owner) : null;
   });
   const name = nameOf(after, start) ?? nameOf(before, start) ?? start.id;
   const there = slices.filter((slice) => slice !== null);

@@ -1,4 +1,4 @@
-import type { Ending, Estate, Stage, Treatment } from '../estate';
+import { sliceFor, type Ending, type Estate, type Finder, type Stage, type Treatment } from '../estate';
 import { entryKey, type Entry } from './types';
 
 /** Where calls come in: a person's line, a group or a menu. */
@@ -80,6 +80,27 @@ function leads(
 
 const ownersIn = (people: Estate['people']): ReadonlyMap<string, string> =>
   new Map(people.flatMap((p) => p.endpoints.map((e) => [e.id, `person/${p.id}`] as const)));
+
+/** What calls to a start can come to; null where it is not there. */
+export function sliceAt(estate: Estate, finder: Finder, { kind, id }: Start): Estate | null {
+  const there = kind === 'person' ? finder.person(id) : kind === 'group' ? finder.group(id) : finder.menu(id);
+  if (!there) return null;
+  return sliceFor(
+    estate,
+    finder,
+    kind === 'person' ? { person: id } : kind === 'group' ? { group: id } : { menu: id },
+  );
+}
+
+/** Whose each extension of an estate is. */
+export const extensionOwners = ({ people, groups, menus }: Estate): ReadonlyMap<string, Start> =>
+  new Map<string, Start>([
+    ...people.flatMap(({ id, lines }) =>
+      lines.map(({ extension }) => [extension, { kind: 'person', id }] as const),
+    ),
+    ...groups.map(({ id, extension }) => [extension, { kind: 'group', id }] as const),
+    ...menus.map(({ id, extension }) => [extension, { kind: 'menu', id }] as const),
+  ]);
 
 /** Everything of an estate where calls come in. */
 export const startsOf = (estate: Estate): readonly Start[] => [

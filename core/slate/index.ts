@@ -19,7 +19,7 @@ export {
   type Stale,
 } from './apply';
 export { mergeThree, type Merged } from './merge';
-export { affectedBy, startsOf, type Start } from './affected';
+export { affectedBy, extensionOwners, sliceAt, startsOf, type Start } from './affected';
 export { sayPath, sayValue, sayWhere } from './say-change';
 export { entriesBetween } from './between';
 export { takenBack, type TakenBack } from './take-back';

@@ -1,4 +1,4 @@
-import type { Endpoint, Estate, Person, Plan, RingTarget, Treatment } from '../estate';
+import type { Endpoint, Estate, Group, Menu, Person, Plan, RingTarget, Treatment } from '../estate';
 import type { Entry, Identified, ListKind } from '../slate';
 import { LISTS } from '../slate';
 import { CANADA } from './dial-plans';
@@ -71,3 +71,35 @@ export function entryFor(
   const after = change(base as never) as Identified | null;
   return { kind, id, name: after?.name ?? base?.name ?? id, base, after };
 }
+
+/** The group of tests: Ada alone, who rings together; its messages are hers. */
+export const crewOf = (more: Partial<Group> = {}): Group => ({
+  id: 'crew',
+  name: 'Crew',
+  extension: '4300',
+  mode: 'together',
+  members: [{ person: 'ada' }],
+  ringMs: 20_000,
+  permission: 'all',
+  ending: { kind: 'mailbox', person: 'ada' },
+  ...more,
+});
+
+/** The menu of tests: one rule that always fits and, without a choice, leads to Ada. */
+export const mainMenu = (more: Partial<Menu['rules'][number]> = {}): Menu => ({
+  id: 'main',
+  name: 'Main',
+  extension: '4000',
+  permission: 'all',
+  rules: [
+    {
+      id: 'm',
+      when: {},
+      greetingMs: 1000,
+      waitMs: 1000,
+      choices: [],
+      otherwise: { kind: 'person', person: 'ada' },
+      ...more,
+    },
+  ],
+});

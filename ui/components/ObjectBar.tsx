@@ -1,13 +1,14 @@
 import { View } from 'react-native';
 import type { Fault } from '../../core/estate';
 import { useCanEdit } from '../stores/session';
-import { space, usePalette } from '../theme';
+import { space } from '../theme';
 import type { Entry, EntryKind } from '../../core/slate';
 import { ConflictSheet } from './ConflictSheet';
 import { Button } from './parts';
 import { SlateNote } from './slates/SlateNote';
 import { ToSlate } from './slates/ToSlate';
 import { Words } from './Words';
+import { WorkBar } from './WorkBar';
 
 interface Named {
   readonly name: string;
@@ -34,23 +35,12 @@ export function ObjectBar({
     readonly takeOver: (object: unknown) => void;
   };
 }) {
-  const palette = usePalette();
   const canEdit = useCanEdit();
   const { slated } = work;
   if (!work.changed && !work.trouble)
     return slated ? <SlateNote {...slated} onTake={canEdit ? work.takeOver : null} /> : null;
   return (
-    <View
-      role="region"
-      aria-label="Changes not in force"
-      style={{
-        borderTopWidth: 2,
-        borderColor: palette.accent,
-        backgroundColor: palette.sheet,
-        padding: space(3),
-        gap: space(2),
-      }}
-    >
+    <WorkBar label="Changes not in force">
       {work.conflict ? (
         <ConflictSheet
           {...work.conflict}
@@ -82,6 +72,6 @@ export function ObjectBar({
         />
         {work.entry ? <ToSlate grow entries={() => [work.entry!]} onDone={work.discard} /> : null}
       </View>
-    </View>
+    </WorkBar>
   );
 }

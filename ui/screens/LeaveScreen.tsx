@@ -13,6 +13,7 @@ import { space, usePalette } from '../theme';
 import { PageFrame } from '../components/PageFrame';
 import { PersonSearch } from '../components/plan/Search';
 import { Button, Choice, Section, Skeleton, Tick, Trouble } from '../components/parts';
+import { WorkBar } from '../components/WorkBar';
 import { Words } from '../components/Words';
 
 interface Answer {
@@ -177,17 +178,8 @@ function Bar({
   readonly disabled: boolean;
   readonly onPress: () => void;
 }) {
-  const palette = usePalette();
   return (
-    <View
-      style={{
-        borderTopWidth: 1,
-        borderColor: palette.line,
-        padding: space(3),
-        gap: space(1),
-        backgroundColor: palette.sheet,
-      }}
-    >
+    <WorkBar label="What is to be done">
       {trouble ? (
         <Words tone="rust" live>
           {trouble}
@@ -203,6 +195,6 @@ function Bar({
           onPress={onPress}
         />
       </View>
-    </View>
+    </WorkBar>
   );
 }

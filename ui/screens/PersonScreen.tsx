@@ -28,6 +28,7 @@ import { BehindNote } from '../components/BehindNote';
 import { DraftBar } from '../components/DraftBar';
 import { FindingsPart } from '../components/findings/FindingsPart';
 import { MomentBar } from '../components/MomentBar';
+import { MorePart } from '../components/MorePart';
 import { GroundPart } from '../components/GroundPart';
 import { PhonesPart } from '../components/PhonesPart';
 import { PromisesPart } from '../components/PromisesPart';
@@ -319,18 +320,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               />
               <GroundPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
               <FindingsPart subject={`person/${person.id}`} />
-              <Section title="More">
-                <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-                  <Button label="What is wrong?" onPress={() => router.navigate(`${here}/wrong`)} />
-                  <Button
-                    label="In the record"
-                    onPress={() => router.navigate(`/record?person=${encodeURIComponent(person.id)}`)}
-                  />
-                  {canEdit ? (
-                    <Button label="Leaves" onPress={() => router.navigate(`${here}/leave`)} />
-                  ) : null}
-                </View>
-              </Section>
+              <MorePart person={person} />
               <StatusPart page={page} />
               <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
               {veryWide && !pane ? null : steps}

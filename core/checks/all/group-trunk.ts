@@ -1,3 +1,4 @@
+import { channelsFor } from '../walk';
 import type { Check } from '../types';
 
 export const groupTakesTrunk: Check = {
@@ -8,7 +9,8 @@ export const groupTakesTrunk: Check = {
   looksFor:
     'Groups that ring all together so many phones outside that one call takes more channels than a trunk has.',
   why: 'Each twinned call takes a channel to come in and one for each phone outside; the next caller finds none.',
-  run: (group, { finder, estate, classOf }) => {
+  run: (group, context) => {
+    const { finder } = context;
     if (group.mode !== 'together') return [];
     const numbers = group.members.flatMap((member) => {
       const person = 'person' in member ? finder.person(member.person) : undefined;
@@ -19,10 +21,7 @@ export const groupTakesTrunk: Check = {
         return number && enabled !== false && (!arrivals || arrivals.includes('group')) ? [number] : [];
       });
     });
-    const classes = new Set<string>(numbers.map(classOf));
-    const channels = estate.trunks
-      .filter(({ carries }) => carries.some((each) => classes.has(each)))
-      .reduce((sum, trunk) => sum + trunk.channels, 0);
+    const channels = channelsFor(numbers, context);
     return numbers.length > 0 && numbers.length + 1 > channels
       ? [
           {

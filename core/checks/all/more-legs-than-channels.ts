@@ -1,4 +1,4 @@
-import { isOn, targetsOf } from '../walk';
+import { channelsFor, isOn, targetsOf } from '../walk';
 import type { Check } from '../types';
 
 export const moreLegsThanChannels: Check = {
@@ -9,7 +9,8 @@ export const moreLegsThanChannels: Check = {
   looksFor:
     'Stages that ring more phones outside at once than the trunks have channels, with the one that the call came in by.',
   why: 'A twinned call from outside takes a channel to come in and one for each phone outside; the last ones never ring.',
-  run: (person, { endpoint, estate, classOf }) => {
+  run: (person, context) => {
+    const { endpoint } = context;
     const stages = new Map<string, { numbers: string[]; setting: string; where: string }>();
     for (const place of targetsOf(person).filter(isOn)) {
       const number = endpoint(place.target.endpoint)?.number;
@@ -20,10 +21,7 @@ export const moreLegsThanChannels: Check = {
       stages.set(key, known);
     }
     return [...stages].flatMap(([detail, { numbers, setting, where }]) => {
-      const classes = new Set<string>(numbers.map(classOf));
-      const channels = estate.trunks
-        .filter(({ carries }) => carries.some((each) => classes.has(each)))
-        .reduce((sum, trunk) => sum + trunk.channels, 0);
+      const channels = channelsFor(numbers, context);
       return channels > 0 && numbers.length + 1 > channels
         ? [
             {

@@ -3,10 +3,11 @@ import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { messageOf } from '../../hooks/api';
 import { refusedOf, useSlateDrills, type SlatePage, type useSlateWork } from '../../hooks/slates';
-import { space, useIsWide, usePalette } from '../../theme';
+import { space, useIsWide } from '../../theme';
 import { Button, Field } from '../parts';
 import { Sheet } from '../Sheet';
 import { Words } from '../Words';
+import { WorkBar } from '../WorkBar';
 import { TimeSheet } from './TimeSheet';
 
 /** The bar at the bottom of a slate: put it in force, now or at a time. Drills that fail are told before. */
@@ -17,7 +18,6 @@ export function ApplyBar({
   readonly page: SlatePage;
   readonly work: ReturnType<typeof useSlateWork>;
 }) {
-  const palette = usePalette();
   const wide = useIsWide();
   const router = useRouter();
   const { slate, stale, faults, entries } = page;
@@ -35,17 +35,7 @@ export function ApplyBar({
     else apply.mutate(null);
   };
   return (
-    <View
-      role="region"
-      aria-label="Put in force"
-      style={{
-        borderTopWidth: 2,
-        borderColor: palette.accent,
-        backgroundColor: palette.sheet,
-        padding: space(3),
-        gap: space(2),
-      }}
-    >
+    <WorkBar label="Put in force">
       {apply.isError && refused?.kind !== 'drills' ? (
         <Words tone="rust" live>
           {messageOf(apply.error)}
@@ -102,6 +92,6 @@ export function ApplyBar({
         />
         <Button kind="quiet" label="To the drills" onPress={() => router.navigate('/drills')} />
       </Sheet>
-    </View>
+    </WorkBar>
   );
 }
