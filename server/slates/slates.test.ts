@@ -270,7 +270,9 @@ describe('what a slate does', () => {
     expect(forced.body.slate).toMatchObject({ state: 'applied', overrule: 'he wants it so' });
     const record = (await ask('GET', '/api/record')).body.entries as { kind: string; why: string }[];
     expect(record.find(({ kind }) => kind === 'drills-overruled')?.why).toBe('he wants it so');
-    expect((await server.ask('GET', '/api/drills/report', { as: 'specialist' })).text).toContain('failures="1"');
+    expect((await server.ask('GET', '/api/drills/report', { as: 'specialist' })).text).toContain(
+      'failures="1"',
+    );
     expect((await ask('DELETE', '/api/drills/tomasz-mailbox')).status).toBe(204);
     const [removed] = (await ask('GET', '/api/record?kind=drill-removed')).body.entries as { id: number }[];
     expect((await ask('POST', '/api/record/drill', { entries: [removed!.id] })).body.drills).toBe(1);
