@@ -3,7 +3,7 @@ import { untilClockId } from '../time';
 import { chooseTreatment } from './choose';
 import { ringStage } from './ring';
 import type { PlannedTarget } from './leg';
-import { ask, askSchedule, epochNow, note, payerOf, type Run } from './state';
+import { activeCallsOf, ask, askSchedule, epochNow, note, payerOf, type Run } from './state';
 
 import { plannedTargets, type StagesResult } from './stages';
 
@@ -36,7 +36,7 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   const line = person.lines[0];
   if (forwardOf(run, line)) return leaveOut(run, person, setting, 'always-forward is set on the line');
   ask(run, `engaged/${person.id}`);
-  const active = run.call.world?.activeCalls?.[person.id] ?? 0;
+  const active = activeCallsOf(run, person.id);
   if (active >= person.maxCalls) return leaveOut(run, person, setting, 'no call more is taken at a time');
   const { treatment, rule } = chooseTreatment(run.index, person, {
     from: run.call.from,

@@ -22,7 +22,7 @@ export {
 } from './explain';
 export { runInDetail, type DetailedRun } from './run';
 export { quickRunner, type QuickResult, type QuickRunner } from './quick';
-export { seconds, type Asked, type Band, type LegDetail } from './state';
+export { seconds, type Asked, type Band, type LegDetail, type Seen } from './state';
 export {
   tryCall,
   toneOf,

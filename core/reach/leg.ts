@@ -1,7 +1,7 @@
 import type { Ms, RingTarget } from '../estate';
 import { NO_WAY_OUT, wayOut } from '../dialling';
 import type { KnownEndpoint } from './compile';
-import { behaviourOf, note, seconds, type Payer, type Run } from './state';
+import { legBehaviour, note, seconds, type Payer, type Run } from './state';
 import type { EndpointBehaviour, EndpointState, FailureWord, LegEnd } from './types';
 
 export const NEVER = Number.POSITIVE_INFINITY;
@@ -57,7 +57,10 @@ function takeChannel(run: Run, leg: LiveLeg, number: string): FailureWord | null
     number,
     run.index.classOf(number),
     run.index.estate.trunks,
-    ({ id, channels }) => (run.call.world?.trunkUse?.[id] ?? 0) + (run.trunkUse.get(id) ?? 0) < channels,
+    ({ id, channels }) => {
+      const others = run.seen ? run.seen.channelsInUse(id, run.now) : (run.call.world?.trunkUse?.[id] ?? 0);
+      return others + (run.trunkUse.get(id) ?? 0) < channels;
+    },
   );
   if ('reason' in way) return way.reason;
   leg.trunk = way.trunk.id;
@@ -124,7 +127,7 @@ const finite = (ms: Ms): Ms | null => (ms === NEVER ? null : ms);
 /** Dials a leg: what it will do from now on is worked out here, once. */
 export function dial(run: Run, leg: LiveLeg): void {
   const { known, target, setting, payer } = leg.planned;
-  const behaviour = behaviourOf(run, known.endpoint.id);
+  const behaviour = legBehaviour(run, known.endpoint.id, run.legs.length, run.now);
   const state: EndpointState = behaviour.state ?? 'ready';
   const isNumber = known.number !== null;
   const isAsleepApp = state === 'asleep' && known.endpoint.kind === 'mobile-app';
@@ -225,7 +228,7 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
   }
   leg.byVoicemail = byVoicemail;
   if ((target.confirm ?? 'none') === 'none') return true;
-  const behaviour = behaviourOf(run, known.endpoint.id);
+  const behaviour = legBehaviour(run, known.endpoint.id, leg.traceAt, leg.dialAt);
   const within = run.index.settings.confirmWithinMs;
   const from = run.now;
   const press = behaviour.pressAfterMs === undefined ? 3000 : behaviour.pressAfterMs;

@@ -32,6 +32,7 @@ type Order = (typeof ORDER)[keyof typeof ORDER];
 
 const isRegistered = (run: Run, id: string): boolean => {
   ask(run, `registered/${id}`);
+  if (run.seen) return run.seen.isRegistered(id, run.now);
   const state = behaviourOf(run, id).state ?? 'ready';
   if (state === 'unregistered' || state === 'off') return false;
   return state !== 'asleep' || (run.index.endpoints.get(id)?.times.wakes ?? true);

@@ -14,6 +14,7 @@ import { endingText, outcomeText } from './explain';
 import { ringStage } from './ring';
 import type { PlannedTarget } from './leg';
 import {
+  activeCallsOf,
   AS_THE_ESTATE_HAS_IT,
   ask,
   askSchedule,
@@ -28,6 +29,7 @@ import {
   type Band,
   type LegDetail,
   type Run,
+  type Seen,
   type Stop,
 } from './state';
 import type { Call, Trace } from './types';
@@ -100,7 +102,7 @@ function runPerson(run: Run, person: Person, line: Line | undefined): Next | Sto
   });
   const setting = rule ? `${base}.plan.rules[${rule.id}]` : `${base}.plan.otherwise`;
   ask(run, `engaged/${person.id}`);
-  const active = run.call.world?.activeCalls?.[person.id] ?? 0;
+  const active = activeCallsOf(run, person.id);
   if (active >= person.maxCalls) {
     run.path.push({ person: person.id, rule: 'busy' });
     note(run, 'rule', () => `${person.name} has ${active} of ${person.maxCalls} calls already.`, {
@@ -371,12 +373,14 @@ export interface DetailedRun {
  * Runs one call as `runCall` does, and keeps what a drawing of it needs.
  * @param told false: without events, for runs in great number
  * @param unlisted what mobiles and landlines do that the world says nothing about
+ * @param seen where the call is really placed: what has happened so far, asked instead of its world
  */
 export function runInDetail(
   index: EstateIndex,
   call: Call,
   told = true,
   unlisted = AS_THE_ESTATE_HAS_IT,
+  seen: Seen | null = null,
 ): DetailedRun {
   const run: Run = {
     told,
@@ -403,6 +407,7 @@ export function runInDetail(
     stageEndMs: 0,
     trunkMs: 0,
     trunkUse: new Map(),
+    seen,
   };
   note(run, 'arrives', () => `A call ${callerText(call.from)} arrives for ${call.to}.`);
   let next = firstStep(run);

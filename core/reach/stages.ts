@@ -29,7 +29,15 @@ export function pressIn<E>(
 ): { afterMs: Ms; key: string; then: E } | null {
   ask(run, id === 'offer' ? id : `menu/${id}`);
   const presses = run.call.world?.presses;
-  const press = presses && Object.hasOwn(presses, id) ? presses[id] : undefined;
+  const press = run.seen
+    ? run.seen.press(
+        id,
+        run.now,
+        choices.map(({ key }) => key),
+      )
+    : presses && Object.hasOwn(presses, id)
+      ? presses[id]
+      : undefined;
   const choice = press && choices.find((each) => each.key === press.key);
   return press && choice && press.afterMs <= withinMs ? { ...press, then: choice.then } : null;
 }
@@ -64,7 +72,7 @@ function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResul
 
 function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
   ask(run, 'code');
-  const entered = run.call.world?.code;
+  const entered = run.seen ? run.seen.code(run.now, code.digits.length) : run.call.world?.code;
   const inTime = entered && entered.afterMs <= code.withinMs ? entered : null;
   note(run, 'code', () => `The caller is asked for a code, within ${seconds(code.withinMs)}.`, { setting });
   const from = run.now;

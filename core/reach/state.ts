@@ -1,6 +1,15 @@
 import type { Ms, Person, RingTarget } from '../estate';
 import type { EstateIndex } from './compile';
-import type { Call, CallEvent, CallEventKind, EndpointBehaviour, Leg, Outcome, PathStep } from './types';
+import type {
+  Call,
+  CallEvent,
+  CallEventKind,
+  EndpointBehaviour,
+  Leg,
+  Outcome,
+  PathStep,
+  Press,
+} from './types';
 
 /** Ends a call from inside its stages; caught only by `runCall`. */
 export type Stop = { readonly stop: Outcome };
@@ -54,6 +63,23 @@ export function askSchedule(asked: Asked, id: string, atMs: Ms): void {
   else asked.schedules.set(id, new Set([atMs]));
 }
 
+/**
+ * What a call that is really placed has shown so far. Where it is given, the run asks it instead of the call's world,
+ * leg by leg and moment by moment; what has not happened yet is answered as if it never would. Times are ms since the
+ * call arrived.
+ */
+export interface Seen {
+  /** @param nth how many legs were dialled before this one */
+  readonly leg: (nth: number, endpoint: string, dialledMs: Ms) => EndpointBehaviour;
+  readonly isRegistered: (endpoint: string, atMs: Ms) => boolean;
+  /** The first of these keys pressed since a moment. @param id a menu's id, or `offer` */
+  readonly press: (id: string, fromMs: Ms, keys: readonly string[]) => Press | null;
+  /** The first so many digits entered since a moment, once all are. */
+  readonly code: (fromMs: Ms, length: number) => { readonly digits: string; readonly afterMs: Ms } | null;
+  readonly channelsInUse: (trunk: string, atMs: Ms) => number;
+  readonly activeCalls: (person: string, atMs: Ms) => number;
+}
+
 /** What one running call knows. Mutable, and never seen outside this folder. */
 export interface Run {
   /** Whether its steps are put into words. */
@@ -85,6 +111,7 @@ export interface Run {
   stageEndMs: Ms;
   trunkMs: Ms;
   readonly trunkUse: Map<string, number>;
+  readonly seen: Seen | null;
 }
 
 /** Who pays for a leg and is named as its reason: the person, group or menu whose setting dials it. */
@@ -104,6 +131,14 @@ export function behaviourOf(run: Run, endpoint: string): EndpointBehaviour {
     (run.index.endpoints.get(endpoint)?.number === null ? AS_THE_ESTATE_HAS_IT : run.unlisted)
   );
 }
+
+/** How a leg of this call behaves. @param nth its place among the legs */
+export const legBehaviour = (run: Run, endpoint: string, nth: number, dialledMs: Ms): EndpointBehaviour =>
+  run.seen ? run.seen.leg(nth, endpoint, dialledMs) : behaviourOf(run, endpoint);
+
+/** How many calls a person has as this one asks for them. */
+export const activeCallsOf = (run: Run, person: string): number =>
+  run.seen ? run.seen.activeCalls(person, run.now) : (run.call.world?.activeCalls?.[person] ?? 0);
 
 export const epochNow = (run: Run): number => run.startEpochMs + run.now;
 

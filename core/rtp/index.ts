@@ -1,0 +1,10 @@
+export {
+  keyPackets,
+  keyReader,
+  parseKeyEvent,
+  parseRtp,
+  writeKeyEvent,
+  writeRtp,
+  type KeyEvent,
+  type RtpPacket,
+} from './rtp';

@@ -1,0 +1,27 @@
+export * from './message';
+export { cutStream, LIMITS, parseSip, splitList, type Parsed, type SipFault } from './parse';
+export { answerHeaders, buildSip, reasonOf, sameBranch } from './build';
+export {
+  parseHostPort,
+  parseNameAddr,
+  parseUri,
+  parseVia,
+  sipUri,
+  writeNameAddr,
+  writeUri,
+  writeVia,
+} from './uri';
+export {
+  accountHash,
+  answerChallenge,
+  DIGEST_ALGORITHMS,
+  digestResponse,
+  parseChallenge,
+  parseCredentials,
+  writeChallenge,
+  type Challenge,
+  type Credentials,
+  type DigestAlgorithm,
+  type HexHash,
+} from './digest';
+export { parseSdp, TELEPHONE_EVENT, writeSdp, type Sound } from './sdp';
