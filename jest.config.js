@@ -10,6 +10,7 @@ module.exports = {
   projects: [
     { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo,ui}/**/*.test.ts'] },
     { ...node('server'), testMatch: ['<rootDir>/server/**/*.test.ts'] },
+    { ...node('standins'), testMatch: ['<rootDir>/standins/**/*.test.ts'] },
     {
       preset: 'jest-expo/ios',
       displayName: 'ui',

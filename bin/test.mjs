@@ -48,6 +48,7 @@ step(
     '.dependency-cruiser.cjs',
     'core',
     'server',
+    'standins',
     'ui',
     'app',
     'cli',

@@ -46,9 +46,9 @@ function place(call: Call, lateMs: number): Trace {
       if (each.todo === 'end') live.delete(each.leg);
       if (each.todo === 'finish') return following.trace();
     }
-    if (look.heard !== heard) {
-      heard = look.heard;
-      pressKeys(following, call, heard, now, later);
+    if (look.heard.setting + look.heard.sinceMs !== heard) {
+      heard = look.heard.setting + look.heard.sinceMs;
+      pressKeys(following, call, look.heard.kind, now, later);
     }
     const due = queue.filter(({ leg }) => leg < 0 || live.has(leg)).sort((a, b) => a.atMs - b.atMs)[0];
     now = Math.min(due?.atMs ?? Infinity, look.nextMs ?? Infinity);

@@ -1,4 +1,4 @@
-import type { Ms } from '../estate';
+import type { Confirm, Ms } from '../estate';
 import {
   runInDetail,
   type Band,
@@ -30,7 +30,12 @@ export type Todo =
   | { readonly todo: 'finish'; readonly outcome: Outcome };
 
 /** What the caller hears at a moment: ringing, silence in a queue, or something that asks for keys. */
-export type Heard = Band['kind'] | 'nothing';
+export interface Heard {
+  readonly kind: Band['kind'] | 'nothing';
+  readonly sinceMs: Ms;
+  /** The setting behind it, as a path in the estate. */
+  readonly setting: string;
+}
 
 export interface Look {
   readonly todo: readonly Todo[];
@@ -63,7 +68,9 @@ export interface Following {
   /** The trace so far, or, once the call has ended, the whole of it. */
   readonly trace: () => Trace;
   /** What a leg waits for its answer to be confirmed by; null: nothing. */
-  readonly confirms: (leg: number) => 'none' | 'key' | 'key-name' | 'pin';
+  readonly confirms: (leg: number) => Confirm;
+  /** The number to be shown at a leg: a number of the organisation, or the caller's own. */
+  readonly presents: (leg: number) => string;
 }
 
 interface Facts {
@@ -246,12 +253,17 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
       const now = bands.findLast(
         ({ kind, fromMs, toMs }) => kind !== 'queue' && fromMs <= nowMs && nowMs < toMs,
       );
-      const waits = bands.some(
+      const waits = bands.find(
         ({ kind, fromMs, toMs }) => kind === 'queue' && fromMs <= nowMs && nowMs < toMs,
       );
+      const band = now ?? waits;
       return {
         todo,
-        heard: now?.kind ?? (waits ? 'queue' : 'nothing'),
+        heard: {
+          kind: band?.kind ?? 'nothing',
+          sinceMs: band?.fromMs ?? nowMs,
+          setting: band?.setting ?? '',
+        },
         nextMs: ended || nextMs === NEVER ? null : nextMs,
       };
     },
@@ -287,6 +299,7 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
     },
     trace: () => soFar(run().trace, nowMs, finished),
     confirms: (leg) => (finished ? 'none' : (run().details[leg]?.target.confirm ?? 'none')),
+    presents: (leg) => run().details[leg]?.target.present ?? 'caller',
   };
 }
 

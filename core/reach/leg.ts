@@ -4,6 +4,9 @@ import type { KnownEndpoint } from './compile';
 import { legBehaviour, note, seconds, type Payer, type Run } from './state';
 import type { EndpointBehaviour, EndpointState, FailureWord, LegEnd } from './types';
 
+/** When a person who answers presses the key that accepts, where nothing else is said: ms from the answer. */
+export const DEFAULT_CONFIRM_PRESS_MS: Ms = 3000;
+
 export const NEVER = Number.POSITIVE_INFINITY;
 
 /** A target with whose permission it is dialled and where it is set. */
@@ -231,7 +234,7 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
   const behaviour = legBehaviour(run, known.endpoint.id, leg.traceAt, leg.dialAt);
   const within = run.index.settings.confirmWithinMs;
   const from = run.now;
-  const press = behaviour.pressAfterMs === undefined ? 3000 : behaviour.pressAfterMs;
+  const press = behaviour.pressAfterMs === undefined ? DEFAULT_CONFIRM_PRESS_MS : behaviour.pressAfterMs;
   leg.phase = 'confirming';
   run.details[leg.traceAt]!.confirmFromMs = from;
   leg.answerAt = byVoicemail ? NEVER : momentAfter(from, press);

@@ -279,7 +279,11 @@ const last = (
   { payer, setting }: Owner,
   known: PlannedTarget['known'] | undefined,
   endpoint: string,
-): Stop => (known ? lastLeg(run, { target: { endpoint }, known, payer, setting }) : failed(run, GONE));
+  present?: string,
+): Stop =>
+  known
+    ? lastLeg(run, { target: { endpoint, ...(present ? { present } : {}) }, known, payer, setting })
+    : failed(run, GONE);
 
 function runEnding(run: Run, ending: Ending, owner: Owner, round: () => StagesResult): Next | Stop {
   note(run, 'ending', () => endingText(run.index, ending, owner.person), { setting: owner.setting });
@@ -306,7 +310,7 @@ function runEnding(run: Run, ending: Ending, owner: Owner, round: () => StagesRe
     case 'hang-up':
       return stop({ kind: 'hung-up', atMs: run.now, message: ending.message });
     case 'endpoint':
-      return last(run, owner, run.index.endpoints.get(ending.endpoint), ending.endpoint);
+      return last(run, owner, run.index.endpoints.get(ending.endpoint), ending.endpoint, ending.present);
     case 'number': {
       const { number } = ending;
       return last(
@@ -314,6 +318,7 @@ function runEnding(run: Run, ending: Ending, owner: Owner, round: () => StagesRe
         owner,
         knownEndpoint({ id: number, label: number, kind: 'mobile', number }, null),
         number,
+        ending.present,
       );
     }
     case 'sip': {

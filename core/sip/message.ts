@@ -96,7 +96,7 @@ export function shownText(bytes: string): string {
 
 /** Text as the byte string of its UTF-8. */
 export function byteText(text: string): string {
-  if (!/[^\u0000-\u007f]/.test(text)) return text;
+  if (!/[\u0080-\uffff]/.test(text)) return text;
   let bytes = '';
   for (const byte of new TextEncoder().encode(text)) bytes += String.fromCharCode(byte);
   return bytes;

@@ -1,0 +1,1 @@
+export { runLive, TOLERANCE_REAL_MS, type LiveOptions, type LiveResult } from './stage';

@@ -1,0 +1,51 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { isFirm } from '../../core/live';
+import { compileEstate, type Call } from '../../core/reach';
+import { workedEstate } from '../../core/tests/worked';
+import { runLive } from '.';
+
+const SPEED = 5;
+/** What is stated: a moment of a live call may come this much late, in ms of the call. */
+const TOLERANCE_MS = 1000;
+
+const index = compileEstate(workedEstate());
+const golden = JSON.parse(readFileSync(join(__dirname, '../../core/golden/calls.json'), 'utf8')) as readonly {
+  readonly name: string;
+  readonly call: Call;
+}[];
+
+/** Those whose course does not hang on less than what is tolerated. */
+const applying = golden.filter(({ call }) => isFirm(index, call, TOLERANCE_MS));
+
+test('most worked calls can be placed for real', () => {
+  expect(applying.length).toBeGreaterThan(20);
+});
+
+// A machine that is held up for longer than the tolerance shows as a departure: then it is tried once more.
+jest.retryTimes(1);
+test('calls placed over SIP, RTP and stand-in phones go as the model says', async () => {
+  const results = await Promise.all(
+    applying.map(async ({ name, call }) => {
+      const { departures, caller } = await runLive({
+        index,
+        call,
+        speed: SPEED,
+        toleranceRealMs: TOLERANCE_MS / SPEED,
+      });
+      return { name, departures, wasAnswered: caller.status > 0 };
+    }),
+  );
+  expect(results).toEqual(applying.map(({ name }) => ({ name, departures: [], wasAnswered: true })));
+});
+
+test('a try that is broken off ends at once, and leaves nothing open', async () => {
+  const stop = new AbortController();
+  const { seen } = await runLive({
+    index,
+    call: { from: '+16045550199', to: '+12505550101', at: '2026-11-24T14:20:00-08:00' },
+    signal: stop.signal,
+    onProgress: () => stop.abort(),
+  });
+  expect(seen.outcome.kind).toBe('abandoned');
+});

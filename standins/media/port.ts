@@ -1,0 +1,125 @@
+import { createSocket } from 'node:dgram';
+import { keyPackets, keyReader, parseRtp, writeRtp } from '../../core/rtp';
+import { TELEPHONE_EVENT, type Sound } from '../../core/sip';
+import type { Timer } from '../sip/clock';
+import { isLoopback } from '../sip/transport';
+
+/**
+ * A stream of sound at one end of a call: real RTP, whose sound is 20 ms of µ-law that spells out what is said, so
+ * that a test can tell who was heard.
+ */
+export interface MediaPort {
+  readonly port: number;
+  /** Where to send; null: nowhere yet. */
+  readonly aim: (to: Pick<Sound, 'address' | 'port' | 'eventType'> | null) => void;
+  /** Says something: so many packets, 20 ms apart. */
+  readonly say: (text: string, packets: number) => void;
+  readonly press: (keys: string) => void;
+  /** Passes on a packet as it came, as a media relay does. */
+  readonly relay: (bytes: Uint8Array) => void;
+  readonly close: () => void;
+}
+
+export interface MediaOptions {
+  readonly address: string;
+  /** Each packet, before it is looked into. */
+  readonly onPacket?: (bytes: Uint8Array) => void;
+  /** What was said, once for each packet. */
+  readonly onSaid?: (text: string) => void;
+  readonly onKey?: (key: string) => void;
+}
+
+const PACKET_MS = 20;
+const SAMPLES = 160;
+/** µ-law silence, which fills the rest of a packet. */
+const SILENCE = 0xff;
+/** Packets taken from one far end in one call; what comes beyond it is not looked at. */
+const MOST_PACKETS = 20_000;
+
+const spelt = (text: string): Uint8Array => {
+  const bytes = new Uint8Array(SAMPLES).fill(SILENCE);
+  bytes.set(new TextEncoder().encode(text).subarray(0, SAMPLES - 1));
+  return bytes;
+};
+const heard = (payload: Uint8Array): string => {
+  const end = payload.indexOf(SILENCE);
+  return new TextDecoder().decode(end < 0 ? payload : payload.subarray(0, end));
+};
+
+/** Opens a port for one call. @throws where the address has no free one */
+export async function openMedia(options: MediaOptions): Promise<MediaPort> {
+  const { address, onPacket, onSaid, onKey } = options;
+  const socket = createSocket('udp4');
+  await new Promise<void>((resolve, reject) => {
+    socket.once('error', reject);
+    socket.bind(0, address, () => {
+      socket.off('error', reject);
+      resolve();
+    });
+  });
+  socket.on('error', () => undefined);
+  let to: Pick<Sound, 'address' | 'port' | 'eventType'> | null = null;
+  let sequence = 1;
+  let timestamp = 1;
+  let taken = 0;
+  let closed = false;
+  const source = socket.address().port;
+  const timers = new Set<Timer>();
+  const readKey = keyReader();
+
+  socket.on('message', (bytes) => {
+    taken += 1;
+    if (taken > MOST_PACKETS) return;
+    onPacket?.(bytes);
+    const packet = parseRtp(bytes);
+    if (!packet) return;
+    if (packet.payloadType === TELEPHONE_EVENT) {
+      const key = readKey(packet);
+      if (key !== null) onKey?.(key);
+    } else onSaid?.(heard(packet.payload));
+  });
+  const send = (bytes: Uint8Array) => {
+    if (!closed && to && isLoopback(to.address)) socket.send(bytes, to.port, to.address, () => undefined);
+  };
+  const next = () => {
+    sequence += 1;
+    timestamp += SAMPLES;
+    return { sequence, timestamp, source };
+  };
+  return {
+    port: source,
+    aim: (where) => {
+      to = where;
+    },
+    say: (text, packets) => {
+      const payload = spelt(text);
+      for (let i = 0; i < packets; i += 1) {
+        const speak = () => send(writeRtp({ ...next(), payloadType: 0, marker: i === 0, payload }));
+        if (i === 0) speak();
+        else {
+          const timer = setTimeout(() => {
+            timers.delete(timer);
+            speak();
+          }, i * PACKET_MS);
+          timers.add(timer);
+        }
+      }
+    },
+    press: (keys) => {
+      for (const key of keys) {
+        const from = next();
+        for (const packet of keyPackets(key, from, to?.eventType ?? TELEPHONE_EVENT)) {
+          sequence += 1;
+          send(packet);
+        }
+      }
+    },
+    relay: send,
+    close: () => {
+      if (closed) return;
+      closed = true;
+      for (const timer of timers) clearTimeout(timer);
+      socket.close();
+    },
+  };
+}

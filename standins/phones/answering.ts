@@ -1,0 +1,181 @@
+import { DEFAULT_CONFIRM_PRESS_MS, type EndpointBehaviour } from '../../core/reach';
+import type { EndpointTimes, Ms } from '../../core/estate';
+import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
+import { openMedia, type MediaPort } from '../media/port';
+import type { Clock } from '../sip/clock';
+import { dialogOfInvite, inDialog } from '../sip/dialog';
+import type { Asked, SipNode } from '../sip/node';
+
+/** How a stand-in phone takes a call. */
+export interface Manner {
+  /** What it does; what is left out is as its times say. */
+  readonly behaviour: EndpointBehaviour;
+  readonly times: EndpointTimes;
+  /** A phone of the public network: it may have a carrier's voicemail, and can be off and still be called. */
+  readonly isPublic: boolean;
+  /** What the person who answers says. */
+  readonly says: string;
+  /** Entered before the key that accepts, where a PIN is asked for. */
+  readonly pin?: string;
+  /** Hears nothing: its sound goes to an address that it does not listen at, as behind a router. */
+  readonly isDeaf?: boolean;
+}
+
+/** A call that a stand-in phone has. */
+export interface TakenCall {
+  readonly callId: string;
+  /** The far end has hung up. */
+  readonly bye: () => void;
+  readonly close: () => void;
+}
+
+export interface TakeOptions {
+  readonly node: SipNode;
+  readonly address: string;
+  readonly clock: Clock;
+  /** What was heard at this phone. */
+  readonly onHeard?: (text: string) => void;
+  readonly onGone: () => void;
+}
+
+const SAID_PACKETS = 5;
+
+/** The Reason header of a phone that is switched off or out of coverage (Q.850, cause 20). */
+const ABSENT = 'Q.850;cause=20;text="Subscriber absent"';
+
+/** Answers an INVITE as a phone of this manner would (reach model, section 3, step 5), over real SIP and RTP. */
+export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions): TakenCall {
+  const { node, address, clock, onHeard, onGone } = options;
+  const { behaviour, times, isPublic } = manner;
+  const state = behaviour.state ?? 'ready';
+  const setupMs = behaviour.setupMs ?? times.setupMs;
+  const mailboxAfterMs = !isPublic
+    ? null
+    : behaviour.mailboxAfterMs === undefined
+      ? times.mailboxAfterMs
+      : behaviour.mailboxAfterMs;
+  const beganMs = clock.now();
+  const callOffs = new Set<() => void>();
+  let media: MediaPort | null = null;
+  let gone = false;
+  let isMachine = false;
+  let answeredMs = Number.POSITIVE_INFINITY;
+  let asksToConfirm = false;
+
+  /** Does something at a moment of the call, counted from the INVITE so that small delays do not add up. */
+  function at(ms: Ms, act: () => void): void {
+    const callOff = clock.after(Math.max(0, beganMs + ms - clock.now()), () => {
+      callOffs.delete(callOff);
+      if (!gone) act();
+    });
+    callOffs.add(callOff);
+  }
+  function over(): void {
+    if (gone) return;
+    gone = true;
+    for (const callOff of callOffs) callOff();
+    media?.close();
+    onGone();
+  }
+  const fail = (status: number, reason?: string) => {
+    asked.respond(status, reason ? { headers: [['Reason', reason]] } : {});
+    over();
+  };
+  const local = node.transport.local[asked.from.transport];
+  const contact = (tags: string) =>
+    ['Contact', `<sip:phone@${local.host}:${local.port};transport=${asked.from.transport}>${tags}`] as const;
+
+  async function answer(byMachine: boolean): Promise<void> {
+    // The first to answer has the call; a voicemail that comes due while the phone is being taken is too late.
+    if (answeredMs !== Number.POSITIVE_INFINITY) return;
+    answeredMs = clock.now() - beganMs;
+    isMachine = byMachine;
+    const port = await openMedia({ address, onSaid: listen });
+    if (gone) return port.close();
+    media = port;
+    if (!manner.isDeaf) port.aim(parseSdp(asked.request.body));
+    asked.onAck = () => {
+      if (manner.isDeaf) port.aim(parseSdp(asked.request.body));
+      if (byMachine) port.say('leave a message', SAID_PACKETS);
+    };
+    asked.onNoAck = over;
+    const heardAt = manner.isDeaf ? { address, port: 9 } : { address, port: port.port };
+    asked.respond(200, {
+      headers: [contact(byMachine ? ';automata' : ''), ['Content-Type', 'application/sdp']],
+      body: writeSdp({ ...heardAt, codecs: [0, 8], eventType: TELEPHONE_EVENT }, port.port),
+    });
+  }
+
+  /** A person who hears that the call must be accepted presses a key, counted from the answer. */
+  function listen(text: string): void {
+    onHeard?.(text);
+    if (!text.startsWith('confirm ')) {
+      if (!isMachine && /^(hello|mailbox)/.test(text)) greet();
+      return;
+    }
+    if (asksToConfirm || isMachine) return;
+    asksToConfirm = true;
+    const press = behaviour.pressAfterMs === undefined ? DEFAULT_CONFIRM_PRESS_MS : behaviour.pressAfterMs;
+    const refuse = behaviour.refuseAfterMs ?? null;
+    if (press !== null)
+      at(answeredMs + press, () =>
+        media?.press(text === 'confirm pin' && manner.pin !== undefined ? `${manner.pin}#` : '1'),
+      );
+    if (refuse !== null) at(answeredMs + refuse, () => media?.press('2'));
+  }
+
+  let greeted = false;
+  function greet(): void {
+    if (greeted) return;
+    greeted = true;
+    media?.say(manner.says, SAID_PACKETS);
+  }
+
+  asked.respond(100);
+  asked.onCancel = () => fail(487);
+  const ring = () => asked.respond(180, { headers: [contact('')] });
+  const answerAt = (ms: Ms | null | undefined, byMachine: boolean) => {
+    if (typeof ms === 'number') at(ms, () => void answer(byMachine));
+  };
+  switch (state) {
+    case 'unregistered':
+    case 'off':
+    case 'busy':
+      if (mailboxAfterMs !== null) answerAt(behaviour.offAnswerMs ?? times.offAnswerMs, true);
+      else at(setupMs, () => (state === 'busy' ? fail(486) : fail(480, ABSENT)));
+      break;
+    case 'do-not-disturb':
+      at(setupMs, () => (isPublic ? ring() : fail(480)));
+      if (isPublic && mailboxAfterMs !== null) answerAt(setupMs + mailboxAfterMs, true);
+      break;
+    case 'auto-answer':
+      at(setupMs, () => {
+        ring();
+        void answer(false);
+      });
+      break;
+    case 'ready':
+    case 'asleep': {
+      at(setupMs, ring);
+      const { answerAfterMs, rejectAfterMs } = behaviour;
+      if (typeof answerAfterMs === 'number') answerAt(setupMs + answerAfterMs, false);
+      if (typeof rejectAfterMs === 'number')
+        at(setupMs + rejectAfterMs, () => {
+          if (answeredMs === Number.POSITIVE_INFINITY) fail(603);
+        });
+      if (mailboxAfterMs !== null) answerAt(setupMs + mailboxAfterMs, true);
+    }
+  }
+  return {
+    callId: asked.request.callId,
+    bye: over,
+    close: () => {
+      if (gone) return;
+      if (media) {
+        const dialog = dialogOfInvite(asked.request, asked.tag, asked.from);
+        node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
+      } else asked.respond(480);
+      over();
+    },
+  };
+}

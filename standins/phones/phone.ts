@@ -1,0 +1,189 @@
+import {
+  answerChallenge,
+  headersOf,
+  parseChallenge,
+  parseNameAddr,
+  type Headers,
+  type SipResponse,
+} from '../../core/sip';
+import type { Clock } from '../sip/clock';
+import { hexHash } from '../sip/hash';
+import { newToken, openNode, type Asked, type SipNode } from '../sip/node';
+import type { Peer, TransportName } from '../sip/transport';
+import { takeAtPhone, type Manner, type TakenCall } from './answering';
+
+/** A stand-in phone, softphone, or the carrier with all its mobiles: a user agent on a loopback address of its own. */
+export interface PhoneOptions {
+  readonly address: string;
+  readonly clock: Clock;
+  readonly transport?: TransportName;
+  /** How it takes a call to a user of it; null: there is nobody by that name. */
+  readonly manner: (user: string, asked: Asked) => Manner | null;
+  readonly userAgent?: string;
+  readonly onHeard?: (user: string, text: string) => void;
+}
+
+export type RegisterResult =
+  { readonly ok: true; readonly expiresS: number } | { readonly ok: false; readonly status: number };
+
+export interface Phone {
+  readonly node: SipNode;
+  /** Gives a call that was placed here its BYE. @returns a function that lets go of it */
+  readonly own: (callId: string, call: TakenCall) => () => void;
+  readonly address: string;
+  /** Registers, and again before it runs out, until told otherwise. @param pushId by which it can be woken */
+  readonly register: (
+    account: { readonly user: string; readonly password: string },
+    server: Peer,
+    options?: { readonly expiresS?: number; readonly pushId?: string | null },
+  ) => Promise<RegisterResult>;
+  readonly unregister: () => Promise<void>;
+  /** Stops as a phone does whose plug is pulled: nothing is said to anybody. */
+  readonly close: () => Promise<void>;
+}
+
+/** Signs a request again with what its challenge asks for; null where it cannot be answered. */
+export function signed(
+  answer: SipResponse,
+  account: { readonly user: string; readonly password: string },
+  request: { readonly method: string; readonly uri: string },
+): Headers | null {
+  if (answer.status !== 401 && answer.status !== 407) return null;
+  const name = answer.status === 401 ? 'WWW-Authenticate' : 'Proxy-Authenticate';
+  for (const value of headersOf(answer, name)) {
+    const challenge = parseChallenge(value);
+    if (!challenge) continue;
+    const credentials = answerChallenge(
+      hexHash,
+      challenge,
+      { username: account.user, password: account.password },
+      request,
+      { nc: 1, cnonce: newToken(6) },
+    );
+    return [[answer.status === 401 ? 'Authorization' : 'Proxy-Authorization', credentials]];
+  }
+  return null;
+}
+
+/** Opens a stand-in phone. @throws where its address cannot be had */
+export async function openPhone(options: PhoneOptions): Promise<Phone> {
+  const { address, clock, transport = 'udp' } = options;
+  const calls = new Map<string, TakenCall>();
+  const callId = newToken(12);
+  let seq = 0;
+  let last: { account: { user: string; password: string }; server: Peer } | null = null;
+  let refresh: ReturnType<typeof setTimeout> | null = null;
+  let closed = false;
+
+  const node = await openNode({
+    address,
+    port: 0,
+    transports: transport === 'udp' ? ['udp'] : ['udp', 'tcp'],
+    now: clock.now,
+    onRequest: (asked) => {
+      const { request } = asked;
+      switch (request.method) {
+        case 'INVITE': {
+          if (request.to.params.tag !== undefined) return asked.respond(488);
+          const user = parseNameAddr(`<${request.uri}>`)?.uri.user ?? '';
+          const manner = options.manner(user, asked);
+          if (!manner) return asked.respond(404);
+          const taken = takeAtPhone(asked, manner, {
+            node,
+            address,
+            clock,
+            onHeard: (text) => options.onHeard?.(user, text),
+            onGone: () => calls.delete(request.callId),
+          });
+          calls.set(request.callId, taken);
+          return;
+        }
+        case 'BYE': {
+          const call = calls.get(request.callId);
+          asked.respond(call ? 200 : 481);
+          call?.bye();
+          return;
+        }
+        case 'OPTIONS':
+          return asked.respond(200, { headers: [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']] });
+        default:
+          return asked.respond(501);
+      }
+    },
+  });
+
+  function send(
+    account: { readonly user: string; readonly password: string },
+    server: Peer,
+    expiresS: number,
+    pushId: string | null,
+    credentials: Headers,
+  ): Promise<SipResponse> {
+    seq += 1;
+    const aor = `<sip:${account.user}@${server.host}>`;
+    const local = node.transport.local[server.transport];
+    const push = pushId === null ? '' : `;pn-provider=standin;pn-prid=${pushId}`;
+    return new Promise((resolve) => {
+      node.request(
+        {
+          method: 'REGISTER',
+          uri: `sip:${server.host}`,
+          headers: [
+            ['Max-Forwards', '70'],
+            ['From', `${aor};tag=${newToken(6)}`],
+            ['To', aor],
+            ['Call-ID', callId],
+            ['CSeq', `${seq} REGISTER`],
+            [
+              'Contact',
+              `<sip:${account.user}@${local.host}:${local.port};transport=${server.transport}${push}>`,
+            ],
+            ['Expires', String(expiresS)],
+            ['User-Agent', options.userAgent ?? 'stand-in phone'],
+            ...credentials,
+          ],
+        },
+        server,
+        (answer) => {
+          if (answer.status >= 200) resolve(answer);
+        },
+      );
+    });
+  }
+
+  async function register(
+    account: { readonly user: string; readonly password: string },
+    server: Peer,
+    { expiresS = 300, pushId = null }: { readonly expiresS?: number; readonly pushId?: string | null } = {},
+  ): Promise<RegisterResult> {
+    if (refresh) clearTimeout(refresh);
+    last = { account, server };
+    const request = { method: 'REGISTER', uri: `sip:${server.host}` };
+    let answer = await send(account, server, expiresS, pushId, []);
+    const credentials = signed(answer, account, request);
+    if (credentials) answer = await send(account, server, expiresS, pushId, credentials);
+    if (answer.status !== 200) return { ok: false, status: answer.status };
+    if (expiresS > 0 && !closed)
+      refresh = setTimeout(() => void register(account, server, { expiresS, pushId }), expiresS * 500);
+    return { ok: true, expiresS };
+  }
+
+  return {
+    node,
+    address,
+    own: (id, call) => {
+      calls.set(id, call);
+      return () => calls.delete(id);
+    },
+    register: (account, server, more) => register(account, { ...server, transport }, more),
+    unregister: async () => {
+      if (last) await register(last.account, last.server, { expiresS: 0 });
+    },
+    close: async () => {
+      closed = true;
+      if (refresh) clearTimeout(refresh);
+      for (const call of [...calls.values()]) call.close();
+      await node.close();
+    },
+  };
+}

@@ -1,0 +1,131 @@
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import {
+  accountHash,
+  DIGEST_ALGORITHMS,
+  digestResponse,
+  header,
+  parseCredentials,
+  parseUri,
+  writeChallenge,
+  type Headers,
+  type SipRequest,
+} from '../../core/sip';
+import { hexHash } from './hash';
+
+/** How long a nonce may be used, in ms. */
+const NONCE_MS = 300_000;
+/** Nonces whose counts are kept; beyond it the oldest are taken for too old. */
+const MOST_NONCES = 50_000;
+
+/** An account that may register or call, with what digest authentication needs of its password. */
+export interface Account {
+  readonly user: string;
+  readonly password: string;
+}
+
+export type Verdict =
+  | { readonly ok: true; readonly user: string }
+  /** To be asked for credentials, with these headers. */
+  | { readonly ok: false; readonly challenge: Headers; readonly why: 'asked' | 'stale' }
+  | { readonly ok: false; readonly challenge: null; readonly why: 'wrong' | 'replayed' | 'unknown' };
+
+/** Asks for digest credentials and judges them (RFC 3261, section 22; RFC 7616; RFC 8760). */
+export interface Guard {
+  readonly judge: (request: SipRequest) => Verdict;
+}
+
+const same = (a: string, b: string) =>
+  a.length === b.length && timingSafeEqual(Buffer.from(a, 'latin1'), Buffer.from(b, 'latin1'));
+
+/** @param now ms; @param passwordOf the password of an account, null if there is none by that name */
+export function digestGuard(
+  realm: string,
+  passwordOf: (user: string) => string | null,
+  now: () => number = Date.now,
+): Guard {
+  const secret = randomBytes(32);
+  const counts = new Map<string, number>();
+  const hashes = new Map<string, { readonly password: string; readonly ha1: string }>();
+  /** Nonces made before this are no longer known well enough to tell a replay. */
+  let floorMs = 0;
+  let made = 0;
+
+  // A nonce carries its time and proves itself, so that asking costs no memory however often it is done.
+  const seal = (text: string) => createHmac('sha256', secret).update(text).digest('base64url').slice(0, 22);
+  const newNonce = () => {
+    made += 1;
+    const text = `${Math.floor(now()).toString(36)}.${made.toString(36)}`;
+    return `${text}.${seal(text)}`;
+  };
+  const madeAt = (nonce: string): number | null => {
+    const end = nonce.lastIndexOf('.');
+    const text = nonce.slice(0, Math.max(end, 0));
+    if (end < 0 || !same(seal(text), nonce.slice(end + 1))) return null;
+    return Number.parseInt(text, 36);
+  };
+  const challenge = (stale: boolean): Headers => {
+    const nonce = newNonce();
+    return DIGEST_ALGORITHMS.map((algorithm) => [
+      'WWW-Authenticate',
+      writeChallenge({ realm, nonce, algorithm, ...(stale ? { stale } : {}) }),
+    ]);
+  };
+  const ha1Of = (algorithm: (typeof DIGEST_ALGORITHMS)[number], user: string, password: string) => {
+    const key = `${algorithm}:${user}`;
+    const kept = hashes.get(key);
+    if (kept?.password === password) return kept.ha1;
+    const ha1 = accountHash(hexHash, algorithm, user, realm, password);
+    hashes.set(key, { password, ha1 });
+    return ha1;
+  };
+
+  /** Notes that a nonce was used for the nth time. @returns false if it was used so often before */
+  function isNew(nonce: string, nc: number, madeMs: number): boolean {
+    const before = counts.get(nonce);
+    if (before !== undefined && nc <= before) return false;
+    if (before === undefined && counts.size >= MOST_NONCES) {
+      const oldest = counts.keys().next().value!;
+      floorMs = Math.max(floorMs, madeAt(oldest) ?? 0);
+      counts.delete(oldest);
+    }
+    counts.set(nonce, nc);
+    return madeMs > floorMs || before !== undefined;
+  }
+
+  return {
+    judge: (request) => {
+      const value = header(request, 'Authorization') ?? header(request, 'Proxy-Authorization');
+      const given = value === undefined ? null : parseCredentials(value);
+      if (!given || given.realm !== realm) return { ok: false, challenge: challenge(false), why: 'asked' };
+      const madeMs = madeAt(given.nonce);
+      if (madeMs === null || now() - madeMs > NONCE_MS || madeMs <= floorMs)
+        return { ok: false, challenge: challenge(true), why: 'stale' };
+      const password = passwordOf(given.username);
+      if (password === null) return { ok: false, challenge: null, why: 'unknown' };
+      const ha1 = ha1Of(given.algorithm, given.username, password);
+      if (
+        !same(digestResponse(hexHash, given, request.method, ha1), given.response) ||
+        !isAddressed(request, given.uri)
+      )
+        return { ok: false, challenge: null, why: 'wrong' };
+      // Without a count each nonce serves once.
+      if (!isNew(given.nonce, given.qop ? given.nc : 1, madeMs))
+        return given.qop
+          ? { ok: false, challenge: challenge(true), why: 'stale' }
+          : { ok: false, challenge: null, why: 'replayed' };
+      return { ok: true, user: given.username };
+    },
+  };
+}
+
+/** The URI in the credentials must be the request's; some user agents leave out its user or its parameters. */
+function isAddressed(request: SipRequest, uri: string): boolean {
+  if (uri === request.uri) return true;
+  const [given, wanted] = [parseUri(uri), parseUri(request.uri)];
+  return (
+    given !== null &&
+    wanted !== null &&
+    given.host === wanted.host &&
+    (given.user === wanted.user || given.user === '')
+  );
+}

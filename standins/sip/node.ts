@@ -1,0 +1,405 @@
+import { randomBytes } from 'node:crypto';
+import {
+  answerHeaders,
+  buildSip,
+  header,
+  parseSip,
+  sameBranch,
+  writeVia,
+  type Draft,
+  type Headers,
+  type SipRequest,
+  type SipResponse,
+} from '../../core/sip';
+import type { Timer } from './clock';
+import { openTransport, type Peer, type Transport, type TransportOptions } from './transport';
+
+/** RFC 3261, section 17: the estimate of a round trip, and the longest pause between two sendings, in ms. */
+const T1 = 500;
+const T2 = 4000;
+const GIVE_UP_MS = 64 * T1;
+/** Transactions that one node keeps at most; beyond it the oldest are forgotten. */
+const MOST_TRANSACTIONS = 20_000;
+
+/** One message as it went over the wire. */
+export interface Carried {
+  readonly atMs: number;
+  readonly from: Peer;
+  readonly to: Peer;
+  readonly bytes: string;
+}
+
+export interface Answer {
+  readonly reason?: string;
+  readonly headers?: Headers;
+  readonly body?: string;
+}
+
+/** A request that came in, and the means to answer it. */
+export interface Asked {
+  readonly request: SipRequest;
+  readonly from: Peer;
+  /** The tag that answers to it put on To. */
+  readonly tag: string;
+  readonly respond: (status: number, answer?: Answer) => void;
+  /** Sends an answer that is written already; for methods without a transaction. */
+  readonly send: (bytes: string) => void;
+  /** Called if the request, an INVITE, is cancelled before its final answer. */
+  onCancel: () => void;
+  /** Called when the 2xx answer to an INVITE is acknowledged, and when it never was. */
+  onAck: (ack: SipRequest) => void;
+  onNoAck: () => void;
+}
+
+/** A request on its way out. */
+export interface Sent {
+  readonly request: SipRequest;
+  readonly to: Peer;
+  /** Withdraws an INVITE that has no final answer yet. */
+  readonly cancel: () => void;
+}
+
+export interface NodeOptions extends Omit<TransportOptions, 'onMessage' | 'onRefused'> {
+  readonly onRequest: (asked: Asked) => void;
+  /** Each message, sent or received, for a capture. */
+  readonly onCarried?: (carried: Carried) => void;
+  readonly log?: (line: string) => void;
+  /** The time that captures are stamped with. */
+  readonly now: () => number;
+  /** Methods answered without a transaction: their handler tells repetitions itself. */
+  readonly stateless?: readonly string[];
+  /** Requests in progress and kept answers, at most. */
+  readonly mostTransactions?: number;
+}
+
+/** One SIP user agent's or server's sockets and transactions. */
+export interface SipNode {
+  readonly transport: Transport;
+  /** Sends a request outside or inside a dialog; a Via is put on top. @param onAnswer each answer, 408 if none came */
+  readonly request: (
+    draft: RequestDraft,
+    to: Peer,
+    onAnswer: (answer: SipResponse, sent: Sent) => void,
+  ) => Sent;
+  /** Sends the ACK of a 2xx answer, which is a request of its own, and again whenever that answer comes again. */
+  readonly acknowledge: (draft: RequestDraft, to: Peer, answered: Sent) => void;
+  readonly transactions: () => number;
+  readonly close: () => Promise<void>;
+}
+
+type RequestDraft = Extract<Draft, { readonly method: string }>;
+
+interface ServerTransaction {
+  readonly asked: Asked;
+  last: string | null;
+  final: boolean;
+  stopResending: (() => void) | null;
+}
+
+interface ClientTransaction {
+  readonly sent: Sent;
+  readonly bytes: string;
+  readonly onAnswer: (answer: SipResponse, sent: Sent) => void;
+  provisional: boolean;
+  final: boolean;
+  wantsCancel: boolean;
+  ack: string | null;
+  stop: () => void;
+}
+
+export const newToken = (bytes = 9): string => randomBytes(bytes).toString('base64url').replace(/[-_]/g, 'x');
+const COOKIE = 'z9hG4bK';
+
+/** Where an answer goes (RFC 3261, section 18.2.2; RFC 3581): the way the request came, or the port it names. */
+export function answerPeer(request: SipRequest, from: Peer): Peer {
+  if (from.transport !== 'udp' || request.via.params.rport !== undefined) return from;
+  return { ...from, port: request.via.port ?? 5060 };
+}
+
+/** A request with its source written into its topmost Via (RFC 3581, section 4). */
+function withSource(request: SipRequest, from: Peer): SipRequest {
+  const { via } = request;
+  const params: Record<string, string> = { ...via.params };
+  if (params.rport !== undefined) params.rport = String(from.port);
+  if (params.rport !== undefined || via.host !== from.host) params.received = from.host;
+  const stamped = { ...via, params };
+  let done = false;
+  const headers = request.headers.map((field) => {
+    if (done || field[0] !== 'Via') return field;
+    done = true;
+    return ['Via', writeVia(stamped)] as const;
+  });
+  return { ...request, via: stamped, headers };
+}
+
+/** Matches a request to the transaction it repeats, acknowledges or cancels (RFC 3261, section 17.2.3). */
+function serverKey(request: SipRequest, method: string): string {
+  const { via, callId, cseq, from } = request;
+  const { branch } = via.params;
+  const own = branch?.startsWith(COOKIE) ? branch : `${callId}|${cseq.seq}|${from.params.tag ?? ''}`;
+  return `${own}|${via.host}:${via.port ?? ''}|${method}`;
+}
+
+/** Sends again and again at growing pauses until stopped; unreliable transports need it. */
+function resending(send: () => void, longest: number, onGivenUp: () => void): () => void {
+  let pause = T1;
+  let timer = setTimeout(again, pause);
+  const end = setTimeout(() => {
+    clearTimeout(timer);
+    onGivenUp();
+  }, GIVE_UP_MS);
+  function again() {
+    send();
+    pause = Math.min(pause * 2, longest);
+    timer = setTimeout(again, pause);
+  }
+  return () => {
+    clearTimeout(timer);
+    clearTimeout(end);
+  };
+}
+
+/** Opens a node: its sockets, and the transactions of RFC 3261, section 17, over them. */
+export async function openNode(options: NodeOptions): Promise<SipNode> {
+  const { onRequest, onCarried, log = () => undefined, now } = options;
+  const stateless = new Set(options.stateless);
+  const most = options.mostTransactions ?? MOST_TRANSACTIONS;
+  const servers = new Map<string, ServerTransaction>();
+  const clients = new Map<string, ClientTransaction>();
+  /** 2xx answers to INVITEs that wait for their ACK, by dialog. */
+  const unacknowledged = new Map<string, ServerTransaction>();
+  const timers = new Set<Timer>();
+  const later = (ms: number, act: () => void) => {
+    const timer = setTimeout(() => {
+      timers.delete(timer);
+      act();
+    }, ms);
+    timers.add(timer);
+  };
+
+  const transport = await openTransport({
+    ...options,
+    onMessage: receive,
+    onRefused: (why, from) => log(`${from.transport} ${from.host}:${from.port}: ${why}`),
+  });
+  const send = (bytes: string, to: Peer) => {
+    onCarried?.({ atMs: now(), from: transport.local[to.transport], to, bytes });
+    transport.send(bytes, to);
+  };
+
+  function receive(bytes: string, from: Peer): void {
+    onCarried?.({ atMs: now(), from, to: transport.local[from.transport], bytes });
+    const parsed = parseSip(bytes);
+    if (!parsed.ok) {
+      log(`${from.transport} ${from.host}:${from.port}: ${parsed.fault.at}: ${parsed.fault.text}`);
+      return;
+    }
+    const { message } = parsed;
+    if (message.kind === 'response') receiveAnswer(message);
+    else receiveRequest(withSource(message, from), from);
+  }
+
+  function answered(request: SipRequest, from: Peer): ServerTransaction {
+    const tag = newToken(6);
+    const transaction: ServerTransaction = {
+      asked: {
+        request,
+        from,
+        tag,
+        respond: (status, answer = {}) => respond(transaction, status, answer),
+        send: (bytes) => send(bytes, answerPeer(request, from)),
+        onCancel: () => undefined,
+        onAck: () => undefined,
+        onNoAck: () => undefined,
+      },
+      last: null,
+      final: false,
+      stopResending: null,
+    };
+    return transaction;
+  }
+
+  function receiveRequest(request: SipRequest, from: Peer): void {
+    const { method } = request;
+    if (method === 'ACK') return receiveAck(request);
+    if (stateless.has(method)) return onRequest(answered(request, from).asked);
+    const key = serverKey(request, method);
+    const before = servers.get(key);
+    if (before) {
+      if (before.last !== null) send(before.last, answerPeer(request, from));
+      return;
+    }
+    const transaction = answered(request, from);
+    if (servers.size >= most) servers.delete(servers.keys().next().value!);
+    servers.set(key, transaction);
+    later(GIVE_UP_MS + (method === 'INVITE' ? 180_000 : 0), () => servers.delete(key));
+    if (method === 'CANCEL') {
+      const invite = servers.get(serverKey(request, 'INVITE'));
+      transaction.asked.respond(invite ? 200 : 481);
+      if (invite && !invite.final) invite.asked.onCancel();
+      return;
+    }
+    onRequest(transaction.asked);
+  }
+
+  const dialogKey = (request: SipRequest, tag: string) => `${request.callId}|${request.cseq.seq}|${tag}`;
+
+  function receiveAck(ack: SipRequest): void {
+    const failed = servers.get(serverKey(ack, 'INVITE'));
+    failed?.stopResending?.();
+    const key = dialogKey(ack, ack.to.params.tag ?? '');
+    const accepted = unacknowledged.get(key);
+    if (!accepted) return;
+    unacknowledged.delete(key);
+    accepted.stopResending?.();
+    accepted.asked.onAck(ack);
+  }
+
+  function respond(transaction: ServerTransaction, status: number, answer: Answer): void {
+    if (transaction.final) return;
+    const { request, from, tag } = transaction.asked;
+    const headers = answerHeaders(request, status === 100 ? null : tag, answer.headers);
+    const bytes = buildSip({
+      status,
+      headers,
+      body: answer.body ?? '',
+      ...(answer.reason ? { reason: answer.reason } : {}),
+    });
+    transaction.last = bytes;
+    transaction.final = status >= 200;
+    const to = answerPeer(request, from);
+    send(bytes, to);
+    if (!transaction.final || request.method !== 'INVITE') return;
+    const ok = status < 300;
+    const key = dialogKey(request, request.to.params.tag ?? tag);
+    if (ok) unacknowledged.set(key, transaction);
+    if (to.transport !== 'udp' && !ok) return;
+    transaction.stopResending = resending(
+      () => {
+        if (to.transport === 'udp') send(bytes, to);
+      },
+      T2,
+      () => {
+        unacknowledged.delete(key);
+        if (ok) transaction.asked.onNoAck();
+      },
+    );
+  }
+
+  function receiveAnswer(answer: SipResponse): void {
+    const transaction = clients.get(`${answer.via.params.branch ?? ''}|${answer.cseq.method}`);
+    if (!transaction) return;
+    const { sent } = transaction;
+    const isInvite = sent.request.method === 'INVITE';
+    if (answer.status < 200) {
+      if (transaction.final) return;
+      transaction.provisional = true;
+      if (isInvite) transaction.stop();
+      if (transaction.wantsCancel) {
+        transaction.wantsCancel = false;
+        sendCancel(sent);
+      }
+      transaction.onAnswer(answer, sent);
+      return;
+    }
+    if (isInvite && answer.status >= 300) {
+      transaction.ack ??= buildSip(sameBranch(sent.request, 'ACK', header(answer, 'To')));
+      send(transaction.ack, sent.to);
+    } else if (transaction.final && transaction.ack !== null) send(transaction.ack, sent.to);
+    if (transaction.final) return;
+    transaction.final = true;
+    transaction.stop();
+    // Late repetitions of the answer are taken in silence for a while.
+    const key = `${sent.request.via.params.branch ?? ''}|${sent.request.method}`;
+    if (isInvite) later(GIVE_UP_MS, () => clients.delete(key));
+    else clients.delete(key);
+    transaction.onAnswer(answer, sent);
+  }
+
+  function sendCancel(sent: Sent): void {
+    const { request, to } = sent;
+    const draft = sameBranch(request, 'CANCEL');
+    begin(buildSip(draft), to, () => undefined);
+  }
+
+  /** Sends a request that has its Via already. */
+  function begin(bytes: string, to: Peer, onAnswer: (answer: SipResponse, sent: Sent) => void): Sent {
+    const parsed = parseSip(bytes);
+    if (!parsed.ok || parsed.message.kind !== 'request') throw new Error('a request of ours cannot be read');
+    const request = parsed.message;
+    const key = `${request.via.params.branch ?? ''}|${request.method}`;
+    const sent: Sent = {
+      request,
+      to,
+      cancel: () => {
+        if (transaction.final) return;
+        // Before any provisional answer there is nothing to cancel yet (section 9.1).
+        if (transaction.provisional) sendCancel(sent);
+        else transaction.wantsCancel = true;
+      },
+    };
+    const transaction: ClientTransaction = {
+      sent,
+      bytes,
+      onAnswer,
+      provisional: false,
+      final: false,
+      wantsCancel: false,
+      ack: null,
+      stop: () => undefined,
+    };
+    clients.set(key, transaction);
+    transaction.stop = resending(
+      () => {
+        if (to.transport === 'udp') send(bytes, to);
+      },
+      request.method === 'INVITE' ? GIVE_UP_MS : T2,
+      () => {
+        if (transaction.final || (transaction.provisional && request.method === 'INVITE')) return;
+        transaction.final = true;
+        clients.delete(key);
+        onAnswer(noAnswer(request), sent);
+      },
+    );
+    send(bytes, to);
+    return sent;
+  }
+
+  return {
+    transport,
+    request: (draft, to, onAnswer) =>
+      begin(buildSip(withVia(draft, transport.local[to.transport])), to, onAnswer),
+    acknowledge: (draft, to, answered) => {
+      const bytes = buildSip(withVia(draft, transport.local[to.transport]));
+      const transaction = clients.get(`${answered.request.via.params.branch ?? ''}|INVITE`);
+      if (transaction) transaction.ack = bytes;
+      send(bytes, to);
+    },
+    transactions: () => servers.size + clients.size,
+    close: async () => {
+      for (const timer of timers) clearTimeout(timer);
+      for (const { stopResending } of servers.values()) stopResending?.();
+      for (const { stop } of clients.values()) stop();
+      await transport.close();
+    },
+  };
+}
+
+const withVia = (draft: RequestDraft, local: Peer): RequestDraft => ({
+  ...draft,
+  headers: [
+    [
+      'Via',
+      `SIP/2.0/${local.transport.toUpperCase()} ${local.host}:${local.port};branch=${COOKIE}${newToken()};rport`,
+    ],
+    ...draft.headers,
+  ],
+});
+
+/** What stands for an answer where none came (section 8.1.3.1). */
+const noAnswer = (request: SipRequest): SipResponse => ({
+  ...request,
+  kind: 'response',
+  status: 408,
+  reason: 'Request Timeout',
+});

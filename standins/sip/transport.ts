@@ -1,0 +1,203 @@
+import { createSocket, type Socket as UdpSocket } from 'node:dgram';
+import {
+  createServer as createTcpServer,
+  connect as connectTcp,
+  type AddressInfo,
+  type Server,
+  type Socket,
+} from 'node:net';
+import { connect as connectTls, createServer as createTlsServer, type TLSSocket } from 'node:tls';
+import { cutStream, LIMITS } from '../../core/sip';
+import type { Timer } from './clock';
+
+export const TRANSPORTS = ['udp', 'tcp', 'tls'] as const;
+export type TransportName = (typeof TRANSPORTS)[number];
+
+/** Where a message comes from or goes to. */
+export interface Peer {
+  readonly transport: TransportName;
+  readonly host: string;
+  readonly port: number;
+}
+
+export interface TransportOptions {
+  /** A loopback address: nothing here listens anywhere else. */
+  readonly address: string;
+  /** 0: any free one. UDP and TCP share it, TLS has the next. */
+  readonly port: number;
+  readonly transports: readonly TransportName[];
+  /** PEM texts, for TLS. */
+  readonly tls?: { readonly key: string; readonly cert: string };
+  readonly onMessage: (bytes: string, from: Peer) => void;
+  /** Something that was not taken, in one line for the log. */
+  readonly onRefused: (why: string, from: Peer) => void;
+}
+
+export interface Transport {
+  readonly local: Readonly<Record<TransportName, Peer>>;
+  /** Sends a message; what cannot be delivered is dropped, as a network would. */
+  readonly send: (bytes: string, to: Peer) => void;
+  /** Whether a stream to the far end is open, so that a message can go back the way it came. */
+  readonly isOpen: (to: Peer) => boolean;
+  readonly close: () => Promise<void>;
+}
+
+/** Streams that one node keeps open at most, and how long one may take over a message before it is closed, in ms. */
+const MOST_STREAMS = 500;
+const STREAM_IDLE_MS = 120_000;
+const MESSAGE_WITHIN_MS = 10_000;
+const CONNECT_WITHIN_MS = 3000;
+
+/** Stand-ins speak only over loopback, so that nothing of a test ever leaves the machine. */
+export const isLoopback = (host: string): boolean => /^127(?:\.\d{1,3}){3}$/.test(host);
+
+const keyOf = ({ transport, host, port }: Peer) => `${transport}:${host}:${port}`;
+
+const listening = (server: Server, port: number, address: string): Promise<number> =>
+  new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, address, () => {
+      server.off('error', reject);
+      resolve((server.address() as AddressInfo).port);
+    });
+  });
+
+const bound = (socket: UdpSocket, port: number, address: string): Promise<number> =>
+  new Promise((resolve, reject) => {
+    socket.once('error', reject);
+    socket.bind(port, address, () => {
+      socket.off('error', reject);
+      resolve(socket.address().port);
+    });
+  });
+
+/** Opens the sockets of one SIP node. @throws what the system says where an address or port cannot be had */
+export async function openTransport(options: TransportOptions): Promise<Transport> {
+  const { address, onMessage, onRefused } = options;
+  if (!isLoopback(address)) throw new Error(`Stand-ins listen on loopback only, not on ${address}.`);
+  const streams = new Map<string, Socket>();
+  let closed = false;
+  let pending = 0;
+  let isQuiet: () => void = () => undefined;
+
+  /** Reads messages from a stream, whichever way it was opened. */
+  function serve(socket: Socket, peer: Peer): void {
+    if (streams.size >= MOST_STREAMS) {
+      onRefused(`more than ${MOST_STREAMS} streams`, peer);
+      socket.destroy();
+      return;
+    }
+    const key = keyOf(peer);
+    streams.set(key, socket);
+    let buffered = '';
+    let slow: Timer | null = null;
+    const giveUp = (why: string) => {
+      onRefused(why, peer);
+      socket.destroy();
+    };
+    socket.setNoDelay(true);
+    socket.setTimeout(STREAM_IDLE_MS, () => socket.destroy());
+    socket.on('data', (data: Buffer) => {
+      buffered += data.toString('latin1');
+      const cut = cutStream(buffered);
+      buffered = cut.rest;
+      if (cut.pings > 0 && !socket.destroyed) socket.write('\r\n');
+      for (const each of cut.messages) onMessage(each, peer);
+      if (cut.fault) return giveUp(cut.fault.text);
+      if (cut.messages.length > 0 && slow) {
+        clearTimeout(slow);
+        slow = null;
+      }
+      if (buffered !== '')
+        slow ??= setTimeout(() => giveUp('a message took too long to come'), MESSAGE_WITHIN_MS);
+    });
+    socket.on('error', () => socket.destroy());
+    socket.on('close', () => {
+      if (slow) clearTimeout(slow);
+      if (streams.get(key) === socket) streams.delete(key);
+    });
+  }
+
+  const peerOf = (socket: Socket, transport: TransportName): Peer => ({
+    transport,
+    host: socket.remoteAddress ?? address,
+    port: socket.remotePort ?? 0,
+  });
+  const udp = options.transports.includes('udp')
+    ? createSocket({ type: 'udp4', recvBufferSize: 1 << 21 })
+    : null;
+  const tcp = options.transports.includes('tcp')
+    ? createTcpServer((socket) => serve(socket, peerOf(socket, 'tcp')))
+    : null;
+  const tls =
+    options.transports.includes('tls') && options.tls
+      ? createTlsServer({ ...options.tls, handshakeTimeout: 5000 }, (socket) =>
+          serve(socket, peerOf(socket, 'tls')),
+        )
+      : null;
+  tls?.on('tlsClientError', (error, socket) => onRefused(`TLS: ${error.message}`, peerOf(socket, 'tls')));
+  let port = options.port;
+  if (udp) {
+    port = await bound(udp, port, address);
+    udp.on('message', (data, from) => {
+      // Empty lines keep a way through a router open, and ask for nothing (RFC 5626, section 3.5.1).
+      if (data.length <= 4) return;
+      if (data.length > LIMITS.messageBytes) return;
+      onMessage(data.toString('latin1'), { transport: 'udp', host: from.address, port: from.port });
+    });
+    udp.on('error', () => undefined);
+  }
+  if (tcp) port = await listening(tcp, port, address);
+  const tlsPort = tls ? await listening(tls, options.port === 0 ? 0 : options.port + 1, address) : port;
+  const local = {
+    udp: { transport: 'udp', host: address, port },
+    tcp: { transport: 'tcp', host: address, port },
+    tls: { transport: 'tls', host: address, port: tlsPort },
+  } as const;
+
+  function streamTo(to: Peer): Socket {
+    const open = streams.get(keyOf(to));
+    if (open && !open.destroyed) return open;
+    const where = { host: to.host, port: to.port, localAddress: address };
+    // A stand-in's certificate is its own: whom it belongs to was settled when the port was given.
+    const socket: Socket | TLSSocket =
+      to.transport === 'tls' ? connectTls({ ...where, rejectUnauthorized: false }) : connectTcp(where);
+    const slow = setTimeout(() => socket.destroy(), CONNECT_WITHIN_MS);
+    socket.once('connect', () => clearTimeout(slow));
+    socket.once('close', () => clearTimeout(slow));
+    serve(socket, to);
+    return socket;
+  }
+
+  return {
+    local,
+    send: (bytes, to) => {
+      if (closed) return;
+      if (!isLoopback(to.host))
+        return onRefused(`${to.host} is not a loopback address: nothing is sent there`, to);
+      const data = Buffer.from(bytes, 'latin1');
+      if (to.transport === 'udp' && udp) {
+        pending += 1;
+        udp.send(data, to.port, to.host, () => {
+          pending -= 1;
+          if (pending === 0) isQuiet();
+        });
+      } else if (to.transport !== 'udp') {
+        const socket = streamTo(to);
+        if (!socket.destroyed) socket.write(data);
+      }
+    },
+    isOpen: (to) => to.transport === 'udp' || streams.has(keyOf(to)),
+    close: async () => {
+      if (closed) return;
+      closed = true;
+      // What was sent last, a BYE for instance, still goes out.
+      if (pending > 0) await new Promise<void>((resolve) => (isQuiet = resolve));
+      for (const socket of streams.values()) socket.destroy();
+      await Promise.all([
+        udp && new Promise<void>((done) => udp.close(done)),
+        ...[tcp, tls].map((server) => server && new Promise<void>((done) => server.close(() => done()))),
+      ]);
+    },
+  };
+}

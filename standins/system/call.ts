@@ -1,0 +1,394 @@
+import { followCall, type Following, type Look, type Todo } from '../../core/live';
+import { shortName, type Call, type Outcome } from '../../core/reach';
+import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
+import { openMedia } from '../media/port';
+import { dialogOfInvite, inDialog } from '../sip/dialog';
+import type { Answer, Asked } from '../sip/node';
+import { callOut, contactTargets, type OutLeg } from './leg';
+import type { CallHost } from './types';
+
+/** One call that the system has taken. */
+export interface LiveCall {
+  readonly id: string;
+  /** Whether a BYE belongs to this call; if so it has been dealt with. */
+  readonly takesBye: (callId: string) => boolean;
+  readonly close: () => void;
+}
+
+/** The keys by which a call is taken, refused, and who calls is heard. */
+export const CONFIRM_KEYS = { accept: '1', refuse: '2', who: '3' } as const;
+
+/** How an outcome is answered to the caller (RFC 3261, section 21). */
+const STATUS: Record<string, number> = {
+  'no-such-number': 404,
+  'bad-number': 484,
+  'not-permitted': 403,
+  'too-many-hops': 483,
+  'no-route': 404,
+  busy: 486,
+  rejected: 603,
+};
+function statusOf(outcome: Outcome): number {
+  switch (outcome.kind) {
+    case 'abandoned':
+      return 487;
+    case 'loop':
+      return 482;
+    case 'hung-up':
+      return 603;
+    case 'failed':
+      return STATUS[outcome.reason] ?? 480;
+    case 'answered':
+    case 'foreign-mailbox':
+    case 'mailbox':
+      return 200;
+    case 'unanswered':
+      return 480;
+  }
+}
+
+/** The longest that a call may last once it is connected, in real ms. */
+const LONGEST_MS = 4 * 3600_000;
+const SAID_PACKETS = 3;
+
+/**
+ * Takes a call that has been allowed and steers it to its end: legs are dialled, ended and connected when the reach
+ * model says so, told what each far end has done.
+ * @param call who calls whom, and when
+ * @param onGone called when nothing of it is left
+ */
+export async function takeCall(
+  host: CallHost,
+  asked: Asked,
+  call: Call,
+  onGone: () => void,
+): Promise<LiveCall> {
+  const { options, node } = host;
+  const { clock } = options;
+  const id = asked.request.callId;
+  const beganMs = clock.now();
+  const since = () => clock.now() - beganMs;
+  const legs = new Map<number, Promise<OutLeg>>();
+  const open = new Map<number, OutLeg>();
+  const channelOf = new Map<number, string>();
+  let connected: { readonly nth: number; readonly leg: OutLeg } | null = null;
+  let settled: Outcome | null = null;
+  let over = false;
+  let heard = '';
+  let early = false;
+  let callOff: () => void = () => undefined;
+  const sound = { fromCaller: 0, fromCalled: 0 };
+  const counted = new Set<string>();
+  const entered = new Map<number, string>();
+
+  const media = await openMedia({
+    address: options.address,
+    onPacket: (bytes) => {
+      if (settled) sound.fromCaller += 1;
+      connected?.leg.relay(bytes);
+    },
+    onKey: (key) => {
+      following.pressed(key, since());
+      tick();
+    },
+  });
+  media.aim(parseSdp(asked.request.body));
+  const local = node.transport.local[asked.from.transport];
+  const withSound = (tags = ''): Answer => ({
+    headers: [
+      ['Contact', `<sip:hostler@${local.host}:${local.port};transport=${asked.from.transport}>${tags}`],
+      ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'],
+      ['Content-Type', 'application/sdp'],
+    ],
+    body: writeSdp(
+      { address: options.address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT },
+      media.port,
+    ),
+  });
+
+  const { world } = options;
+  const following: Following = followCall(
+    host.index,
+    { ...call, world: { groupLast: Object.fromEntries(host.groupLast), ...world } },
+    {
+      // What a phone of the public network is doing is not known here: it is called, and then it shows.
+      isRegistered: (endpoint) =>
+        (host.index.endpoints.get(endpoint)?.number ?? null) !== null || host.bindingsOf(endpoint).length > 0,
+      channelsInUse: (trunk) => {
+        const own = [...channelOf.values()].filter((each) => each === trunk).length;
+        return (world?.trunkUse?.[trunk] ?? 0) + (host.channels.get(trunk) ?? 0) - own;
+      },
+      activeCalls: (person) =>
+        (world?.activeCalls?.[person] ?? 0) + (host.active.get(person) ?? 0) - (counted.has(person) ? 1 : 0),
+    },
+  );
+
+  asked.onCancel = () => {
+    following.callerGone(since());
+    tick();
+  };
+
+  /** Does what the model says is due, and comes back when the next thing is. */
+  function tick(): void {
+    if (settled) return;
+    callOff();
+    const look = following.look(since());
+    for (const each of look.todo) act(each);
+    hear(look);
+    if (look.todo.length > 0)
+      host.tell({ kind: 'call-went-on', id, trace: following.trace(), atMs: Math.round(since()) });
+    if (look.nextMs !== null) callOff = clock.after(Math.max(look.nextMs - since(), clock.speed), tick);
+  }
+
+  function act(each: Todo): void {
+    switch (each.todo) {
+      case 'dial':
+        legs.set(each.leg, dial(each));
+        return;
+      case 'refuse':
+        return;
+      case 'end':
+        freeChannel(each.leg);
+        if (each.why === 'connected') return;
+        void legs
+          .get(each.leg)
+          ?.then((leg) => leg.end(each.why === 'answered-elsewhere' ? ELSEWHERE : undefined));
+        return;
+      case 'finish':
+        settle(each.outcome);
+    }
+  }
+
+  /** What is said to the caller: once for each thing that is asked. */
+  function hear({ heard: { kind, sinceMs, setting } }: Look): void {
+    const now = `${kind}/${sinceMs}`;
+    if (settled || now === heard) return;
+    heard = now;
+    if (kind === 'ring') {
+      if (!early) asked.respond(180);
+      return;
+    }
+    if (kind === 'nothing') return;
+    if (!early) {
+      early = true;
+      asked.respond(183, withSound());
+    }
+    const menu = /^menus\[([^\]]+)\]/.exec(setting)?.[1];
+    media.say(`${kind}${menu === undefined ? '' : ` ${menu}`} ${Math.round(sinceMs)}`, SAID_PACKETS);
+  }
+
+  function count(nth: number, number: string): void {
+    const trunk = trunkFor(number);
+    if (trunk === null) return;
+    channelOf.set(nth, trunk);
+    host.channels.set(trunk, (host.channels.get(trunk) ?? 0) + 1);
+  }
+  function freeChannel(nth: number): void {
+    const trunk = channelOf.get(nth);
+    if (trunk === undefined || connected?.nth === nth) return;
+    channelOf.delete(nth);
+    host.channels.set(trunk, (host.channels.get(trunk) ?? 1) - 1);
+  }
+  /** The trunk that carries a number: the first that carries its class, as the model takes it. */
+  function trunkFor(number: string): string | null {
+    const kind = host.index.classOf(number);
+    const carrying = host.index.estate.trunks.filter(({ carries }) => carries.some((each) => each === kind));
+    const free = carrying.find(
+      ({ id: trunk, channels }) =>
+        (world?.trunkUse?.[trunk] ?? 0) + (host.channels.get(trunk) ?? 0) < channels,
+    );
+    return (free ?? carrying[0])?.id ?? null;
+  }
+
+  async function dial({ leg: nth, endpoint, number }: Extract<Todo, { todo: 'dial' }>): Promise<OutLeg> {
+    if (number !== null) count(nth, number);
+    const bindings = number === null ? host.bindingsOf(endpoint) : [];
+    const asleep = bindings.filter(({ pushId }) => pushId !== null);
+    // An app that can be woken is woken first, and called when it has registered again.
+    if (asleep.length > 0 && asleep.length === bindings.length) await Promise.race(asleep.map(host.woken));
+    const carrier = options.carrier;
+    const targets =
+      number === null
+        ? contactTargets(host.bindingsOf(endpoint))
+        : carrier
+          ? [{ uri: `sip:${number}@${carrier.host}:${carrier.port};user=phone`, to: carrier }]
+          : [];
+    const shown = following.presents(nth);
+    const as = shown === 'caller' ? call.from : shown;
+    const from =
+      as === null
+        ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
+        : `<sip:${as}@${options.realm ?? options.address}>`;
+    const say = (byMachine: boolean, leg: () => OutLeg | null) => {
+      following.answered(nth, since(), byMachine);
+      if (!byMachine && following.confirms(nth) !== 'none')
+        leg()?.say(`confirm ${following.confirms(nth)}`, SAID_PACKETS);
+    };
+    let own: OutLeg | null = null;
+    if (targets.length === 0) {
+      following.failed(nth, since(), 'unreachable');
+      queueMicrotask(tick);
+      return NOTHING;
+    }
+    own = await callOut(host, targets, from, {
+      onAlert: () => {
+        following.alerted(nth, since());
+        if (!early) asked.respond(180);
+        tick();
+      },
+      onAnswer: (byMachine) => {
+        say(byMachine, () => own);
+        tick();
+      },
+      onFail: (how) => {
+        following.failed(nth, since(), how);
+        tick();
+      },
+      onKey: (key) => confirm(nth, endpoint, key, own),
+      onPacket: (bytes) => {
+        if (connected?.nth !== nth) return;
+        sound.fromCalled += 1;
+        media.relay(bytes);
+      },
+      onBye: () => {
+        if (connected?.nth === nth) hangUp('called');
+        else {
+          following.refused(nth, since());
+          tick();
+        }
+      },
+    });
+    open.set(nth, own);
+    return own;
+  }
+
+  /** A key pressed by the called person, before the call is theirs. */
+  function confirm(nth: number, endpoint: string, key: string, leg: OutLeg | null): void {
+    if (settled) return;
+    const how = following.confirms(nth);
+    if (how === 'none') return;
+    if (how === 'pin' && key !== CONFIRM_KEYS.refuse) {
+      const owner = host.index.endpoints.get(endpoint)?.owner?.id;
+      const pin = (owner !== undefined && options.pinOf?.(owner)) || null;
+      const digits = entered.get(nth) ?? '';
+      if (pin !== null && key !== '#') {
+        entered.set(nth, (digits + key).slice(-12));
+        return;
+      }
+      entered.delete(nth);
+      if (pin !== null && digits !== pin) return;
+    } else if (key === CONFIRM_KEYS.who) {
+      leg?.say(`call from ${call.from ?? 'a withheld number'}`, SAID_PACKETS);
+      return;
+    } else if (key === CONFIRM_KEYS.refuse) {
+      following.refused(nth, since());
+      tick();
+      return;
+    } else if (key !== CONFIRM_KEYS.accept) return;
+    following.accepted(nth, since());
+    tick();
+  }
+
+  function settle(outcome: Outcome): void {
+    settled = outcome;
+    const trace = following.trace();
+    const last = trace.legs.findIndex(({ end }) => end === 'connected');
+    if (last >= 0) {
+      void legs.get(last)?.then((leg) => {
+        connected = { nth: last, leg };
+        host.tell({ kind: 'call-settled', id, trace });
+        asked.respond(200, withSound(outcome.kind === 'foreign-mailbox' ? ';automata' : ''));
+      });
+      for (const step of trace.path) if ('group' in step) noteTurn(step.group, trace.legs[last]!.endpoint);
+      if ('person' in outcome && outcome.person !== undefined) {
+        counted.add(outcome.person);
+        host.active.set(outcome.person, (host.active.get(outcome.person) ?? 0) + 1);
+      }
+    } else {
+      host.tell({ kind: 'call-settled', id, trace });
+      if (outcome.kind === 'mailbox') {
+        asked.respond(200, withSound(';automata'));
+        const name = host.index.people.get(outcome.person)?.name ?? outcome.person;
+        media.say(`mailbox of ${shortName(name)}`, SAID_PACKETS);
+      } else {
+        if (outcome.kind === 'hung-up' && outcome.message) {
+          asked.respond(183, withSound());
+          media.say(outcome.message, SAID_PACKETS);
+        }
+        asked.respond(statusOf(outcome));
+        finish();
+        return;
+      }
+    }
+    asked.onAck = () => undefined;
+    asked.onNoAck = () => hangUp('caller');
+    callOff();
+    const limit = setTimeout(() => hangUp('system'), LONGEST_MS);
+    callOff = () => clearTimeout(limit);
+  }
+
+  /** Whose turn it was, for groups that go round. */
+  function noteTurn(group: string, endpoint: string): void {
+    const owner = host.index.endpoints.get(endpoint)?.owner?.id;
+    const members = host.index.groups.get(group)?.members ?? [];
+    const at = members.findIndex((each) =>
+      'person' in each ? each.person === owner : each.endpoint === endpoint,
+    );
+    if (at >= 0) host.groupLast.set(group, at);
+  }
+
+  /** Ends a call that was connected, by whichever side. */
+  function hangUp(by: 'caller' | 'called' | 'system'): void {
+    if (over) return;
+    if (by !== 'caller') {
+      const dialog = dialogOfInvite(asked.request, asked.tag, asked.from);
+      node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
+    }
+    if (by !== 'called') connected?.leg.end();
+    finish();
+  }
+
+  function finish(): void {
+    if (over) return;
+    over = true;
+    callOff();
+    media.close();
+    const was = connected;
+    connected = null;
+    if (was) freeChannel(was.nth);
+    for (const [nth, leg] of legs) {
+      freeChannel(nth);
+      void leg.then((each) => each.end());
+    }
+    for (const person of counted) host.active.set(person, (host.active.get(person) ?? 1) - 1);
+    host.tell({ kind: 'call-over', id, sound });
+    onGone();
+  }
+
+  host.tell({ kind: 'call-began', id, call });
+  tick();
+  return {
+    id,
+    takesBye: (callId) => {
+      if (callId === id) {
+        hangUp('caller');
+        return true;
+      }
+      return [...open.values()].some((leg) => leg.isBye(callId));
+    },
+    close: () => {
+      if (!settled) following.callerGone(since());
+      hangUp('system');
+    },
+  };
+}
+
+/** Why a phone stops ringing, so that it lists no missed call (RFC 3326). */
+const ELSEWHERE = 'SIP;cause=200;text="Call completed elsewhere"';
+
+const NOTHING: OutLeg = {
+  end: () => undefined,
+  say: () => undefined,
+  relay: () => undefined,
+  isBye: () => false,
+};

@@ -1,0 +1,4 @@
+export { openSystem } from './system';
+export { CONFIRM_KEYS } from './call';
+export type { Binding, RegistrarEvent } from './registrar';
+export type { PhoneSystem, SoundHeard, SystemAccount, SystemEvent, SystemOptions } from './types';

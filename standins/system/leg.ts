@@ -1,0 +1,151 @@
+import { header, parseNameAddr, parseSdp, TELEPHONE_EVENT, writeSdp, type SipResponse } from '../../core/sip';
+import type { FarEnd } from '../../core/live';
+import { openMedia, type MediaPort } from '../media/port';
+import { dialogOfAnswer, inDialog, outsideDialog, type Dialog } from '../sip/dialog';
+import { newToken, type Sent } from '../sip/node';
+import type { Peer } from '../sip/transport';
+import type { Binding } from './registrar';
+import type { CallHost } from './types';
+
+/** What a leg tells the call it is part of. */
+export interface LegWatch {
+  readonly onAlert: () => void;
+  /** @param byMachine the far end said so, by the feature tag `automata` (RFC 3840) */
+  readonly onAnswer: (byMachine: boolean) => void;
+  readonly onFail: (how: FarEnd) => void;
+  readonly onKey: (key: string) => void;
+  readonly onPacket: (bytes: Uint8Array) => void;
+  readonly onBye: () => void;
+}
+
+/** One leg of a call, out to a phone or over a trunk. */
+export interface OutLeg {
+  /** Ends it, whatever stage it is at. */
+  readonly end: (reason?: string) => void;
+  readonly say: (text: string, packets: number) => void;
+  readonly relay: (bytes: Uint8Array) => void;
+  /** Whether a request within a dialog belongs to this leg; if so it has been dealt with. */
+  readonly isBye: (callId: string) => boolean;
+}
+
+interface Target {
+  readonly uri: string;
+  readonly to: Peer;
+}
+
+/** Where an endpoint's INVITEs go: to each of its contacts. */
+export const contactTargets = (bindings: readonly Binding[]): readonly Target[] =>
+  bindings.map(({ contact, from }) => ({ uri: contact, to: from }));
+
+/** What an answer other than a 2xx says of the far end (RFC 3261, section 21; RFC 3326 with Q.850 causes). */
+export function farEndOf({ status, headers }: SipResponse): FarEnd {
+  if (status === 486 || status === 600) return 'busy';
+  if (status === 603) return 'rejected';
+  const absent = /\bQ\.850\b.*\bcause=(?:20|27)\b/i.test(header({ headers }, 'Reason') ?? '');
+  return status === 480 && !absent ? 'do-not-disturb' : 'unreachable';
+}
+
+const WORST_FIRST: readonly FarEnd[] = ['unreachable', 'do-not-disturb', 'busy', 'rejected'];
+
+/**
+ * Calls an endpoint at all its contacts. The first to answer has the call, the others are cancelled; it has failed
+ * when all have.
+ * @param from the From value without a tag: who is shown as calling
+ */
+export async function callOut(
+  { node, options }: CallHost,
+  targets: readonly Target[],
+  from: string,
+  watch: LegWatch,
+): Promise<OutLeg> {
+  let dialog: Dialog | null = null;
+  let ended = false;
+  let alerted = false;
+  const failures: FarEnd[] = [];
+  const media: MediaPort = await openMedia({
+    address: options.address,
+    onPacket: watch.onPacket,
+    onKey: watch.onKey,
+  });
+  const sdp = writeSdp(
+    { address: options.address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT },
+    media.port,
+  );
+
+  function onAnswer(answer: SipResponse, sent: Sent): void {
+    if (answer.status === 100) return;
+    if (answer.status < 200) {
+      if (alerted || ended || (answer.status !== 180 && answer.status !== 183)) return;
+      if (answer.status === 183) return;
+      alerted = true;
+      watch.onAlert();
+      return;
+    }
+    if (answer.status >= 300) {
+      failures.push(farEndOf(answer));
+      if (failures.length < targets.length || ended || dialog) return;
+      media.close();
+      watch.onFail(WORST_FIRST.findLast((each) => failures.includes(each)) ?? 'unreachable');
+      return;
+    }
+    const mine = dialogOfAnswer(sent.request, answer, sent.to);
+    node.acknowledge(inDialog(mine, 'ACK', [], mine.seq), mine.to, sent);
+    if (ended || dialog) {
+      // It crossed our CANCEL, or another contact was quicker: it is taken and put down at once.
+      node.request(inDialog(mine, 'BYE'), mine.to, () => undefined);
+      return;
+    }
+    dialog = mine;
+    for (const each of requests) if (each !== sent) each.cancel();
+    media.aim(parseSdp(answer.body));
+    const contact = parseNameAddr(header(answer, 'Contact') ?? '');
+    watch.onAnswer(contact !== null && 'automata' in contact.params);
+  }
+
+  const requests = targets.map(({ uri, to }) => {
+    const local = node.transport.local[to.transport];
+    return node.request(
+      {
+        method: 'INVITE',
+        uri,
+        headers: outsideDialog(
+          'INVITE',
+          from,
+          `<${uri.split(';')[0]!}>`,
+          [
+            ['Contact', `<sip:hostler@${local.host}:${local.port};transport=${to.transport}>`],
+            ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'],
+            ['Content-Type', 'application/sdp'],
+          ],
+          1,
+          newToken(12),
+        ),
+        body: sdp,
+      },
+      to,
+      onAnswer,
+    );
+  });
+
+  return {
+    end: (reason) => {
+      if (ended) return;
+      ended = true;
+      if (dialog)
+        node.request(inDialog(dialog, 'BYE', reason ? [['Reason', reason]] : []), dialog.to, () => undefined);
+      else for (const each of requests) each.cancel();
+      media.close();
+    },
+    say: media.say,
+    relay: media.relay,
+    isBye: (callId) => {
+      if (dialog?.callId !== callId) return false;
+      if (!ended) {
+        ended = true;
+        media.close();
+        watch.onBye();
+      }
+      return true;
+    },
+  };
+}

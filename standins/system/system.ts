@@ -1,0 +1,200 @@
+import { header, headersOf, parseNameAddr, parseUri, type SipRequest } from '../../core/sip';
+import type { Call } from '../../core/reach';
+import { digestGuard } from '../sip/guard';
+import { openNode, type Asked, type SipNode } from '../sip/node';
+import { takeCall, type LiveCall } from './call';
+import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
+import type { CallHost, PhoneSystem, SystemAccount, SystemOptions } from './types';
+
+const ALLOW = 'INVITE, ACK, BYE, CANCEL, OPTIONS, REGISTER';
+const REALM = 'hostler';
+const MOST_CALLS = 500;
+const SWEEP_MS = 1000;
+const PING_MS = 30_000;
+/** The longest that an app is waited for once it was woken, in real ms. */
+const WOKEN_WITHIN_MS = 30_000;
+
+/** Opens the stand-in phone system (RFC 3261): registrar, and calls steered by the reach model. */
+export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
+  const realm = options.realm ?? REALM;
+  const tell = options.onEvent ?? (() => undefined);
+  const guard = digestGuard(realm, (user) => options.account(user)?.password ?? null);
+  const calls = new Map<string, LiveCall | null>();
+  const waiting = new Map<string, (() => void)[]>();
+  const channels = new Map<string, number>();
+  const active = new Map<string, number>();
+  const groupLast = new Map<string, number>();
+
+  const registrar = openRegistrar(guard, onRegistration);
+  function onRegistration(event: RegistrarEvent): void {
+    if (event.kind === 'registered' || event.kind === 'refreshed' || event.kind === 'moved') {
+      // An app that was woken says so by registering without the means to be woken again.
+      const { user, pushId } = event.binding;
+      if (pushId === null) {
+        for (const each of waiting.get(user) ?? []) each();
+        waiting.delete(user);
+      }
+    }
+    tell({ kind: 'registration', event });
+  }
+
+  const node: SipNode = await openNode({
+    ...options,
+    now: () => options.clock.now(),
+    stateless: ['REGISTER'],
+    onRequest,
+  });
+
+  const woken = ({ user, pushId }: Binding): Promise<void> =>
+    new Promise((resolve) => {
+      const timer = setTimeout(resolve, WOKEN_WITHIN_MS);
+      const done = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+      waiting.set(user, [...(waiting.get(user) ?? []), done]);
+      if (pushId !== null) options.wake?.(pushId);
+    });
+
+  const bindingsOf = (endpoint: string) => registrar.bindings(options.userOf(endpoint));
+
+  function onRequest(asked: Asked): void {
+    const { request } = asked;
+    const require = header(request, 'Require');
+    if (require !== undefined) return asked.respond(420, { headers: [['Unsupported', require]] });
+    const hops = header(request, 'Max-Forwards');
+    if (hops !== undefined && !/^\d{1,3}$/.test(hops)) return asked.respond(400);
+    switch (request.method) {
+      case 'REGISTER': {
+        const bytes = registrar.answer(request, asked.from, asked.tag);
+        if (bytes !== null) asked.send(bytes);
+        return;
+      }
+      case 'OPTIONS':
+        return asked.respond(200, {
+          headers: [
+            ['Allow', ALLOW],
+            ['Accept', 'application/sdp'],
+          ],
+        });
+      case 'INVITE':
+        return onInvite(asked, hops);
+      case 'BYE': {
+        const taken = [...calls.values()].some((call) => call?.takesBye(request.callId));
+        return asked.respond(taken ? 200 : 481);
+      }
+      default:
+        return asked.respond(501, { headers: [['Allow', ALLOW]] });
+    }
+  }
+
+  function onInvite(asked: Asked, hops: string | undefined): void {
+    const { request } = asked;
+    if (hops === '0') return asked.respond(483);
+    if (cameFromHere(request)) return asked.respond(482);
+    if (request.to.params.tag !== undefined) return asked.respond(calls.has(request.callId) ? 488 : 481);
+    if (calls.size >= (options.mostCalls ?? MOST_CALLS))
+      return asked.respond(503, { headers: [['Retry-After', '10']] });
+    const verdict = guard.judge(request);
+    if (!verdict.ok) {
+      if (verdict.challenge) return asked.respond(401, { headers: verdict.challenge });
+      options.log?.(`a call from ${asked.from.host}:${asked.from.port} was refused: ${verdict.why}`);
+      return asked.respond(403);
+    }
+    const account = options.account(verdict.user);
+    const to = parseUri(request.uri);
+    if (!account || !to) return asked.respond(404);
+    calls.set(request.callId, null);
+    asked.respond(100);
+    const host: CallHost = {
+      options,
+      index: options.estate(),
+      node,
+      bindingsOf,
+      woken,
+      channels,
+      active,
+      groupLast,
+      tell,
+    };
+    const call: Call = {
+      from: callerOf(request, account, host),
+      to: to.user,
+      at: options.at(),
+      ...(options.arrival ? { arrival: options.arrival } : {}),
+    };
+    takeCall(host, asked, call, () => calls.delete(request.callId)).then(
+      (taken) => {
+        if (calls.has(request.callId)) calls.set(request.callId, taken);
+      },
+      (error: unknown) => {
+        options.log?.(`a call could not be taken: ${error instanceof Error ? error.message : String(error)}`);
+        calls.delete(request.callId);
+        asked.respond(500);
+      },
+    );
+  }
+
+  /** Whether this system has seen the request before (RFC 3261, section 16.3, item 4). */
+  function cameFromHere(request: SipRequest): boolean {
+    return headersOf(request, 'Via')
+      .slice(1)
+      .some((via) => {
+        const { udp, tls } = node.transport.local;
+        return via.includes(` ${udp.host}:${udp.port};`) || via.includes(` ${tls.host}:${tls.port};`);
+      });
+  }
+
+  const sweeping = setInterval(registrar.sweep, SWEEP_MS);
+  const pinging = setInterval(pingAll, PING_MS);
+  /** Measures the round trip to every device that is registered. */
+  function pingAll(): void {
+    for (const binding of registrar.all()) {
+      if (binding.pushId !== null) continue;
+      const from = performance.now();
+      node.request(
+        {
+          method: 'OPTIONS',
+          uri: binding.contact,
+          headers: [
+            ['Max-Forwards', '70'],
+            ['From', `<sip:${realm}@${options.address}>;tag=ping`],
+            ['To', `<${binding.contact}>`],
+            ['Call-ID', `${binding.callId}-ping-${Math.round(from)}`],
+            ['CSeq', '1 OPTIONS'],
+          ],
+        },
+        binding.from,
+        (answer) => {
+          binding.roundTripMs =
+            answer.status === 408 ? null : Math.round((performance.now() - from) * 10) / 10;
+          tell({ kind: 'registration', event: { kind: 'refreshed', binding } });
+        },
+      );
+    }
+  }
+
+  return {
+    node,
+    bindings: bindingsOf,
+    allBindings: registrar.all,
+    callsInProgress: () => calls.size,
+    forget: registrar.remove,
+    close: async () => {
+      clearInterval(sweeping);
+      clearInterval(pinging);
+      for (const call of calls.values()) call?.close();
+      for (const resolve of waiting.values()) for (const each of resolve) each();
+      await node.close();
+    },
+  };
+}
+
+/** Who calls: a trunk says so in From, a phone is known by its account. */
+function callerOf(request: SipRequest, account: SystemAccount, { index }: CallHost): string | null {
+  if (account.endpoint === null) {
+    const from = parseNameAddr(header(request, 'From') ?? '')?.uri.user ?? '';
+    return /^\+?\d{1,20}$/.test(from) ? from : null;
+  }
+  return index.endpoints.get(account.endpoint)?.owner?.lines[0]?.extension ?? null;
+}

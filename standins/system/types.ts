@@ -1,0 +1,80 @@
+import type { Ms } from '../../core/estate';
+import type { Call, EstateIndex, Trace } from '../../core/reach';
+import type { Carried, SipNode } from '../sip/node';
+import type { Clock } from '../sip/clock';
+import type { Peer, TransportOptions } from '../sip/transport';
+import type { Binding, RegistrarEvent } from './registrar';
+
+/** Who may register or place calls. */
+export interface SystemAccount {
+  readonly user: string;
+  readonly password: string;
+  /** The endpoint that registers with it; null for a trunk, over which calls from outside come. */
+  readonly endpoint: string | null;
+}
+
+/** What happened in the system, for whoever watches it. */
+export type SystemEvent =
+  | { readonly kind: 'registration'; readonly event: RegistrarEvent }
+  | { readonly kind: 'call-began'; readonly id: string; readonly call: Call }
+  | { readonly kind: 'call-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
+  | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
+  | { readonly kind: 'call-over'; readonly id: string; readonly sound: SoundHeard };
+
+/** How many packets of sound came from either side while they were connected. */
+export interface SoundHeard {
+  readonly fromCaller: number;
+  readonly fromCalled: number;
+}
+
+export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port' | 'transports' | 'tls'> {
+  readonly realm?: string;
+  /** The estate by which calls are steered, as it is when a call arrives. */
+  readonly estate: () => EstateIndex;
+  readonly account: (user: string) => SystemAccount | null;
+  /** The user names under which an endpoint may be registered. */
+  readonly userOf: (endpoint: string) => string;
+  /** Where calls to public numbers go; null: nowhere. */
+  readonly carrier: Peer | null;
+  readonly clock: Clock;
+  /** The moment that a call which arrives now is taken to arrive at, ISO 8601 with offset. */
+  readonly at: () => string;
+  /** How calls are taken to come; left out: direct. */
+  readonly arrival?: Call['arrival'];
+  /** What stands around every call besides the calls of this system itself. */
+  readonly world?: Call['world'];
+  /** Wakes the app behind a push id, as a push service would. */
+  readonly wake?: (pushId: string) => void;
+  /** The PIN by which a person takes calls; null: none is set, and none is asked. */
+  readonly pinOf?: (person: string) => string | null;
+  readonly onEvent?: (event: SystemEvent) => void;
+  readonly onCarried?: (carried: Carried) => void;
+  readonly log?: (line: string) => void;
+  readonly mostCalls?: number;
+  readonly mostTransactions?: number;
+}
+
+/** The stand-in phone system. */
+export interface PhoneSystem {
+  readonly node: SipNode;
+  readonly bindings: (endpoint: string) => readonly Binding[];
+  readonly allBindings: () => readonly Binding[];
+  readonly callsInProgress: () => number;
+  /** Takes a user's registrations away, as when a password was changed. */
+  readonly forget: (user: string) => void;
+  readonly close: () => Promise<void>;
+}
+
+/** What a call needs of the system around it. */
+export interface CallHost {
+  readonly options: SystemOptions;
+  readonly index: EstateIndex;
+  readonly node: SipNode;
+  readonly bindingsOf: (endpoint: string) => readonly Binding[];
+  /** Resolves when an app that was woken has registered again. */
+  readonly woken: (binding: Binding) => Promise<void>;
+  readonly channels: Map<string, number>;
+  readonly active: Map<string, number>;
+  readonly groupLast: Map<string, number>;
+  readonly tell: (event: SystemEvent) => void;
+}
