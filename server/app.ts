@@ -16,6 +16,8 @@ import { importRoutes } from './imports/routes';
 import { objectRoutes } from './objects/routes';
 import { diagnosisRoutes } from './people/diagnosis';
 import { peopleRoutes } from './people/routes';
+import { liveRoutes } from './phones/live-routes';
+import { phoneRoutes } from './phones/routes';
 import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
 import { restartRoutes } from './restarts/routes';
@@ -43,6 +45,8 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...restartRoutes,
   ...diagnosisRoutes,
   ...comparisonRoutes,
+  ...phoneRoutes,
+  ...liveRoutes,
 ];
 
 const MEBI = 1 << 20;
@@ -76,9 +80,13 @@ async function run(route: Route | OpenRoute, services: Services, request: Reques
   if (!account) throw refusal(401, 'Sign in first.');
   if (!route.roles.includes(account.role)) throw refusal(403, `This is not for the role ${account.role}.`);
   const reply = await route.handle({ ...context, account });
-  if (account.role === 'specialist' || route.unmasked || reply.body === undefined) return reply;
+  const open = reply.stream;
+  if (account.role === 'specialist' || route.unmasked || (reply.body === undefined && !open)) return reply;
   const { index } = await services.store.current();
-  return { ...reply, body: maskDeep(reply.body, (number) => index.destinations.has(number)) };
+  const mask = <T>(value: T): T => maskDeep(value, (number) => index.destinations.has(number));
+  if (open)
+    return { ...reply, stream: (send, onClosed) => open((name, data) => send(name, mask(data)), onClosed) };
+  return { ...reply, body: mask(reply.body) };
 }
 
 /**
@@ -126,6 +134,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
       : express.json({ limit: MEBI, strict: true });
     app[method](route.path, body, async (request: Request, response: Response) => {
       const reply = await run(route, services, request);
+      if (reply.stream) return streamTo(response, reply.stream);
       response.status(reply.status ?? 200);
       for (const [name, value] of Object.entries(reply.headers ?? {})) response.setHeader(name, value);
       if (reply.bytes) response.send(reply.bytes);
@@ -155,6 +164,25 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
     response.status(500).json({ message: 'Something went wrong on the server. Nothing was written.' });
   });
   return app;
+}
+
+const KEEP_OPEN_MS = 20_000;
+
+/** Sends events as they come, as the WHATWG's server-sent events have them, until the browser goes. */
+function streamTo(response: Response, stream: NonNullable<Reply['stream']>): void {
+  // Told not to transform, compression leaves events alone, which it would hold back.
+  response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store, no-transform' });
+  const keeping = setInterval(() => response.write(': still here\n\n'), KEEP_OPEN_MS);
+  const closing: (() => void)[] = [() => clearInterval(keeping)];
+  response.on('close', () => {
+    for (const close of closing) close();
+  });
+  stream(
+    (name, data) => {
+      if (!response.writableEnded) response.write(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`);
+    },
+    (then) => closing.push(then),
+  );
 }
 
 /** What a page asks for as soon as its code runs: named with the page, it is on its way while the code still comes. */

@@ -5,6 +5,8 @@ import { createApp } from './app';
 import { closePools } from './pool';
 import { dbConfig, migrate, openDb } from './db';
 import { estateStore } from './estate/store';
+import { openSwitchboard } from './phones/switchboard';
+import { openKeyring } from './secrets/keyring';
 import { watchDue } from './slates/due';
 
 const log = pino({ level: process.env.HOSTLER_LOG ?? 'info' });
@@ -17,7 +19,10 @@ async function main(): Promise<void> {
   const db = openDb(config);
   const store = estateStore(db);
   const now = () => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : new Date());
-  const server = createServer(createApp({ db, store, now }, log, resolve(__dirname, '../dist')));
+  const secrets = openKeyring();
+  const phones = openSwitchboard({ db, store, secrets, log });
+  const services = { db, store, now, secrets, phones };
+  const server = createServer(createApp(services, log, resolve(__dirname, '../dist')));
   let stopWatching: () => void = () => undefined;
   server.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE')
@@ -36,9 +41,11 @@ async function main(): Promise<void> {
   const stop = () => {
     stopWatching();
     server.close(() => {
-      void Promise.all([db.end(), closePools()]).finally(() => process.exit(0));
+      void Promise.all([phones.close(), closePools()])
+        .then(() => db.end())
+        .finally(() => process.exit(0));
     });
-    server.closeIdleConnections();
+    server.closeAllConnections();
     setTimeout(() => process.exit(0), 5000);
   };
   process.on('SIGTERM', stop);

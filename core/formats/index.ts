@@ -24,3 +24,4 @@ export {
   type Comparison,
   type Deviation,
 } from './compare-csv';
+export { writePcap, type CapturedPacket } from './pcap';

@@ -9,4 +9,6 @@ export {
 } from './follow';
 export { compareTraces, type Departure } from './compare';
 export { isFirm } from './firm';
+export { ladderOf, type CarriedMessage, type Ladder, type LadderRow } from './ladder';
+export { liveStrip } from './strip';
 export { worldOf } from './world';

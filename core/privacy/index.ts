@@ -19,6 +19,20 @@ export const maskText = (text: string, isOwn: (e164: string) => boolean): string
     return isOwn(number) ? shown : maskNumber(number);
   });
 
+/**
+ * Masks every private number in a SIP message without changing its length, so that it stays a message that can be
+ * decoded: `+17785550101` is `+1778xxxxx01`.
+ */
+export const maskSip = (bytes: string, isOwn: (e164: string) => boolean): string =>
+  bytes.replace(/(?:\+|%2B)[1-9]\d{6,17}/gi, (found) => {
+    const number = found.replace(/^%2B/i, '+');
+    if (isOwn(number)) return found;
+    const digits = number.slice(1);
+    const keep = Math.min(4, Math.max(1, digits.length - 6));
+    const hidden = digits.length - keep - 2;
+    return `${found.slice(0, found.length - digits.length)}${digits.slice(0, keep)}${'x'.repeat(hidden)}${digits.slice(-2)}`;
+  });
+
 /** A JSON value with every private number in its texts, and in the names of its fields, masked. */
 export function maskDeep<T>(value: T, isOwn: (e164: string) => boolean): T {
   const mask = (each: unknown): unknown => {

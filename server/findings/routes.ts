@@ -17,7 +17,11 @@ export interface ShownFinding extends Omit<Finding, 'mend'> {
 }
 
 /** What phones run changes without the estate, so what they owe is looked at each time. */
-async function restartFindings({ db, store, now }: Services): Promise<Finding[]> {
+async function restartFindings({
+  db,
+  store,
+  now,
+}: Pick<Services, 'db' | 'store' | 'now'>): Promise<Finding[]> {
   const behind = await readRunning(db);
   if (behind.length === 0) return [];
   const { estate, finder } = await store.current();

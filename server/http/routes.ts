@@ -3,6 +3,8 @@ import type { AnySchema } from 'yup';
 import { faultsOf, type Fault } from '../../core/estate';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
+import type { Switchboard } from '../phones/switchboard';
+import type { Keyring } from '../secrets/keyring';
 
 export const ROLES = ['specialist', 'help-desk', 'manager'] as const;
 export type Role = (typeof ROLES)[number];
@@ -18,6 +20,8 @@ export interface Services {
   readonly db: Db;
   readonly store: EstateStore;
   readonly now: () => Date;
+  readonly secrets: Keyring;
+  readonly phones: Switchboard;
 }
 
 export interface RouteContext {
@@ -29,6 +33,9 @@ export interface RouteContext {
 }
 export type SignedIn = RouteContext & { readonly account: Account };
 
+/** Sends one event to the browser, masked for whom it must be. */
+export type SendEvent = (name: string, data: unknown) => void;
+
 export interface Reply {
   readonly status?: number;
   readonly body?: unknown;
@@ -37,6 +44,8 @@ export interface Reply {
   readonly text?: string;
   /** Sent as they are, likewise. */
   readonly bytes?: Buffer;
+  /** Events as they come (server-sent events), until the browser goes; `onClosed` is then called. */
+  readonly stream?: (send: SendEvent, onClosed: (then: () => void) => void) => void;
 }
 
 interface RouteBase {

@@ -30,6 +30,9 @@ export type RecordKind =
   | 'finding-marked'
   | 'restarted'
   | 'number-shown'
+  | 'password-shown'
+  | 'password-renewed'
+  | 'tried-live'
   | 'signed-in';
 
 export interface NewRecord {

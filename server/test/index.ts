@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
@@ -12,8 +13,10 @@ import { putAccount } from '../auth/queries';
 import { dbConfig, migrate, openDb, type Db, type DbConfig } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
-import { ROLES, type Role } from '../http/routes';
+import { ROLES, type Role, type Services } from '../http/routes';
 import { closePools } from '../pool';
+import { noSwitchboard, type Switchboard } from '../phones/switchboard';
+import { openKeyring } from '../secrets/keyring';
 
 /** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */
 export interface TestDb {
@@ -71,15 +74,22 @@ export const PASSWORD = 'a long enough pass phrase';
 export const NOW = '2026-11-24T18:00:00Z';
 
 /** Starts a server on loopback with an estate and an account for each role, all signed in. */
-export async function testServer(estate: Estate = demoEstate()): Promise<TestServer> {
+export async function testServer(
+  estate: Estate = demoEstate(),
+  open?: (services: Omit<Services, 'phones'>) => Switchboard,
+): Promise<TestServer> {
   const test = await freshDatabase();
   await replaceEstate(test.db, estate, 'test');
   const hash = await hashPassword(PASSWORD);
   for (const role of ROLES) await putAccount(test.db, role, role, hash);
-  const app = createApp(
-    { db: test.db, store: estateStore(test.db), now: () => new Date(NOW) },
-    pino({ level: 'silent' }),
-  );
+  const services = {
+    db: test.db,
+    store: estateStore(test.db),
+    now: () => new Date(NOW),
+    secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-keys-')), 'keys.json')),
+  };
+  const phones = open?.(services) ?? noSwitchboard;
+  const app = createApp({ ...services, phones }, pino({ level: 'silent' }));
   const server: Server = createServer(app);
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -118,6 +128,7 @@ export async function testServer(estate: Estate = demoEstate()): Promise<TestSer
     ask: (method, path, { as, body, headers } = {}) =>
       send(method, path, { Origin: url, ...(as ? { Cookie: cookies[as] } : {}), ...headers }, body),
     stop: async () => {
+      await phones.close();
       await closePools();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));

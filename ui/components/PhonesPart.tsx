@@ -10,21 +10,11 @@ import { personKey, useChangePerson, type PersonPage } from '../hooks/data';
 import { useRole } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { Button, Field, IconButton, Section } from './parts';
+import { KIND_WORDS } from './phones/words';
 import { ReadBack } from './ReadBack';
 import { Sheet } from './Sheet';
 import { targetIn } from './TargetEditor';
 import { Words } from './Words';
-
-const KINDS: Record<Endpoint['kind'], string> = {
-  desk: 'Desk phone',
-  'desktop-app': 'Softphone on a computer',
-  'mobile-app': 'Softphone on a mobile',
-  'remote-desk': 'Desk phone away from the office',
-  'hot-desk': 'Shared desk',
-  mobile: 'Mobile',
-  landline: 'Landline',
-  sip: 'SIP address',
-};
 
 interface PhonesProps {
   readonly page: PersonPage;
@@ -91,7 +81,9 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
             <View style={{ flex: 1, gap: 2 }}>
               <Words strong>{endpoint.label}</Words>
               <Words size="small" tone="soft" mono={endpoint.number !== undefined}>
-                {endpoint.number ? showNumber(shown[endpoint.id] ?? endpoint.number) : KINDS[endpoint.kind]}
+                {endpoint.number
+                  ? showNumber(shown[endpoint.id] ?? endpoint.number)
+                  : KIND_WORDS[endpoint.kind]}
               </Words>
             </View>
             {endpoint.number && role === 'help-desk' && !shown[endpoint.id] ? (

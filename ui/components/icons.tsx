@@ -6,6 +6,7 @@ export type IconName =
   | 'record'
   | 'slate'
   | 'routes'
+  | 'phones'
   | 'back'
   | 'search'
   | 'close'
@@ -52,6 +53,14 @@ export function Icon({
           <>
             <Circle cx={12} cy={8} r={3.5} {...stroke} />
             <Path d="M5 20c0-4 3-6.5 7-6.5s7 2.5 7 6.5" {...stroke} />
+          </>
+        );
+      case 'phones':
+        return (
+          <>
+            <Rect x={4} y={9} width={16} height={11} rx={1.5} {...stroke} />
+            <Path d="M4 9c0-3 3-5 8-5s8 2 8 5" {...stroke} />
+            <Line x1={9} y1={14.5} x2={15} y2={14.5} {...stroke} />
           </>
         );
       case 'routes':

@@ -50,6 +50,17 @@ export async function api<T>(method: Method, path: string, body?: unknown): Prom
   throw problem(response.status, json);
 }
 
+/**
+ * Hears events of the server as they come (server-sent events), and again after the line was cut.
+ * @param then called with the data of each event of that name
+ * @returns a function that stops hearing
+ */
+export function hearEvents<T>(path: string, name: string, then: (data: T) => void): () => void {
+  const source = new EventSource(path);
+  source.addEventListener(name, (event) => then(JSON.parse((event as MessageEvent<string>).data) as T));
+  return () => source.close();
+}
+
 const problem = (status: number, body: Record<string, unknown>): ApiError => ({
   apiError: true,
   status,

@@ -43,6 +43,9 @@ const KINDS: Record<string, string> = {
   'drill-removed': 'removed the drill',
   'finding-marked': 'decided about a finding of',
   restarted: 'noted a restart at',
+  'password-shown': 'was shown the password of',
+  'password-renewed': 'made a new password for',
+  'tried-live': 'placed a live call to',
 };
 const SHOWN = 6;
 
@@ -137,6 +140,8 @@ const FILTERS = [
   { value: 'status-set', label: 'Status' },
   { value: 'covered', label: 'Cover' },
   { value: 'number-shown', label: 'Numbers shown' },
+  { value: 'password-shown', label: 'Passwords shown' },
+  { value: 'tried-live', label: 'Live tries' },
   { value: 'signed-in', label: 'Sign-ins' },
 ] as const;
 

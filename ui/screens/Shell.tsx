@@ -14,6 +14,7 @@ import { Words } from '../components/Words';
 const PLACES: readonly { path: string; label: string; icon: IconName; key: string }[] = [
   { path: '/today', label: 'Today', icon: 'today', key: 't' },
   { path: '/people', label: 'People', icon: 'people', key: 'p' },
+  { path: '/phones', label: 'Phones', icon: 'phones', key: 'f' },
   { path: '/routes', label: 'Routes', icon: 'routes', key: 'o' },
   { path: '/record', label: 'Record', icon: 'record', key: 'r' },
 ];
@@ -28,7 +29,7 @@ const BELOW: Record<string, readonly string[]> = {
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['/', 'search people'],
-  ['g then t, p, o or r', 'go to Today, People, Routes or Record'],
+  ['g then t, p, f, o or r', 'go to Today, People, Phones, Routes or Record'],
   ['t', 'try a call (on a person’s page)'],
   ['e', 'edit how the person is reached'],
   ['z', 'take back the last change'],

@@ -12,6 +12,7 @@ import { useMoment, useMoments, type Moment } from '../stores/moment';
 import { useRole } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { KeepDrill } from '../components/KeepDrill';
+import { LivePart } from '../components/LivePart';
 import { MomentBar } from '../components/MomentBar';
 import { MovePart } from '../components/MovePart';
 import {
@@ -230,8 +231,21 @@ function TryView({ page }: { readonly page: PersonPage }) {
         <Sheeted style={{ paddingVertical: space(2) }}>
           {tried ? <RingStrip strip={tried.strip} playMs={playMs} /> : <Skeleton rows={3} />}
         </Sheeted>
+        {call && role !== 'manager' ? (
+          <LivePart
+            call={call}
+            person={person.id}
+            index={index}
+            asIf={moment.status === null ? null : { person: person.id, status: moment.status }}
+            blocked={
+              draft
+                ? 'The changes on this page are not in force yet, and the stand-ins run what is. Put them in force or discard them first.'
+                : null
+            }
+          />
+        ) : null}
         <View style={{ flexDirection: wide ? 'row' : 'column' }}>
-          <View style={{ flex: 1 }}>
+          <View style={wide ? { flex: 1 } : null}>
             {tried?.trace.outcome.kind === 'answered' && call ? (
               <MovePart
                 key={JSON.stringify(tried.trace.outcome)}
@@ -316,7 +330,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
               />
             </Section>
           </View>
-          <View style={{ flex: 1 }}>{tried ? <Steps trace={tried.trace} open /> : null}</View>
+          <View style={wide ? { flex: 1 } : null}>{tried ? <Steps trace={tried.trace} open /> : null}</View>
         </View>
       </ScrollView>
       {wide ? null : (

@@ -14,6 +14,8 @@ export { MenuScreen } from './MenuScreen';
 export { NumberScreen } from './NumberScreen';
 export { OrderScreen } from './OrderScreen';
 export { PersonScreen } from './PersonScreen';
+export { PhoneScreen } from './PhoneScreen';
+export { PhonesScreen } from './PhonesScreen';
 export { RecordScreen } from './RecordScreen';
 export { RoutesScreen } from './RoutesScreen';
 export { RouteTableScreen } from './RouteTableScreen';

@@ -1,0 +1,139 @@
+import { isNumberKind, parts, type Endpoint, type Person } from '../../core/estate';
+import { inTransaction } from '../db';
+import type { LiveEstate } from '../estate/store';
+import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
+import { addRecord } from '../record/queries';
+import { PHONE_MANNERS, type PhoneManner } from '../../standins/messages';
+import { readAccount, renewPassword } from './accounts';
+import { putPhoneSetting, readPhoneSettings } from './queries';
+
+interface Found {
+  readonly person: Person;
+  readonly endpoint: Endpoint;
+}
+
+/** The endpoint that a path names, with whose it is; refuses where there is none that registers. */
+export function registeringEndpoint(live: LiveEstate, id: string | undefined): Found {
+  const person = live.finder.ownerOf(id ?? '');
+  const endpoint = person?.endpoints.find((each) => each.id === id);
+  if (!person || !endpoint) throw refusal(404, 'There is no such phone.');
+  if (isNumberKind(endpoint.kind))
+    throw refusal(409, `${endpoint.label} is a phone of the public network: it has no account here.`);
+  return { person, endpoint };
+}
+
+const standinSchema = parts.closed({
+  does: parts.oneOf(PHONE_MANNERS).required('is missing'),
+  answerAfterMs: parts.ms().nullable(),
+});
+
+/** Where an account's values are told: all that a phone needs, but for the password. */
+const accountBody = (
+  place: { realm: string; address: string; udp: number; tcp: number; tls: number } | null,
+  user: string,
+) => ({
+  user,
+  server: place?.address ?? null,
+  realm: place?.realm ?? null,
+  ports: place ? { udp: place.udp, tcp: place.tcp, tls: place.tls } : null,
+});
+
+export const phoneRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/phones',
+    roles: ROLES,
+    handle: async ({ services: { db, store, phones } }) => {
+      const { estate } = await store.current();
+      const settings = new Map((await readPhoneSettings(db)).map((each) => [each.endpoint, each]));
+      return {
+        body: {
+          place: phones.place(),
+          registrations: phones.registrations(),
+          lost: phones.lost(),
+          phones: estate.people.flatMap((person) =>
+            person.endpoints.map((endpoint) => ({
+              endpoint: endpoint.id,
+              label: endpoint.label,
+              kind: endpoint.kind,
+              person: person.id,
+              name: person.name,
+              extension: person.lines[0]?.extension ?? null,
+              does: settings.get(endpoint.id)?.does ?? 'ready',
+              answerAfterMs: settings.get(endpoint.id)?.answerAfterMs ?? null,
+            })),
+          ),
+        },
+      };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/phones/events',
+    roles: ROLES,
+    handle: ({ services: { phones } }) =>
+      Promise.resolve({
+        stream: (send, onClosed) => {
+          send('registrations', {});
+          onClosed(
+            phones.subscribe((event) => {
+              if (event.kind === 'registrations') send('registrations', {});
+            }),
+          );
+        },
+      }),
+  },
+  {
+    method: 'PUT',
+    path: '/api/phones/:endpoint/standin',
+    roles: ['specialist', 'help-desk'],
+    handle: async ({ services: { db, store, phones }, params, body }) => {
+      const live = await store.current();
+      const id = params.endpoint ?? '';
+      if (!live.finder.ownerOf(id)) throw refusal(404, 'There is no such phone.');
+      const wanted = checkedBody<{ does: PhoneManner; answerAfterMs?: number | null }>(body, standinSchema);
+      await putPhoneSetting(db, {
+        endpoint: id,
+        does: wanted.does,
+        answerAfterMs: wanted.does === 'answers' ? (wanted.answerAfterMs ?? 4000) : null,
+      });
+      await phones.refresh();
+      return { status: 204 };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/phones/:endpoint/account',
+    roles: ['specialist', 'help-desk'],
+    handle: async ({ services: { db, store, phones, secrets }, params }) => {
+      const { endpoint } = registeringEndpoint(await store.current(), params.endpoint);
+      const account = await readAccount(db, secrets, endpoint.id);
+      if (!account) throw refusal(409, 'This phone has no account yet. It gets one within seconds.');
+      return { body: accountBody(phones.place(), account.user) };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/phones/:endpoint/account/password',
+    roles: ['specialist'],
+    handle: async ({ services: { db, store, phones, secrets, now }, params, account: who, query }) => {
+      const { person, endpoint } = registeringEndpoint(await store.current(), params.endpoint);
+      const renew = query.renew === '1';
+      const shown = await inTransaction(db, async (connection) => {
+        const account = renew
+          ? await renewPassword(connection, secrets, endpoint.id, now())
+          : await readAccount(connection, secrets, endpoint.id);
+        if (!account) throw refusal(409, 'This phone has no account yet. It gets one within seconds.');
+        await addRecord(connection, {
+          who: who.name,
+          kind: renew ? 'password-renewed' : 'password-shown',
+          personId: person.id,
+          subject: `${person.name}: ${endpoint.label}`,
+        });
+        return account;
+      });
+      if (renew) await phones.refresh();
+      return { body: { ...accountBody(phones.place(), shown.user), password: shown.password } };
+    },
+  },
+];

@@ -1,0 +1,295 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { resolve } from 'node:path';
+import type { Logger } from 'pino';
+import type { Ms } from '../../core/estate';
+import type { Call, Trace } from '../../core/reach';
+import type {
+  AccountOf,
+  FromStandins,
+  LiveDone,
+  LiveOrder,
+  PhoneSetting,
+  Registration,
+  ToStandins,
+} from '../../standins/messages';
+import type { Db } from '../db';
+import type { EstateStore } from '../estate/store';
+import type { Keyring } from '../secrets/keyring';
+import { matchAccounts, readAccounts } from './accounts';
+import { readPhoneSettings } from './queries';
+
+/** A phone that was registered and is so no more. Times in ms since 1970. */
+export interface LostPhone {
+  readonly user: string;
+  readonly endpoint: string | null;
+  readonly lostMs: number;
+  readonly why: 'removed' | 'expired' | 'refused';
+  readonly detail: string;
+}
+
+export interface SystemPlace {
+  readonly realm: string;
+  readonly address: string;
+  readonly udp: number;
+  readonly tcp: number;
+  readonly tls: number;
+}
+
+/** A try over the stand-ins, as far as it has come. */
+export interface LiveTry {
+  readonly id: string;
+  readonly who: string;
+  readonly call: Call;
+  readonly speed: number;
+  readonly asIf: LiveOrder['asIf'];
+  readonly startedAt: string;
+  readonly state: 'running' | 'done' | 'failed';
+  readonly predicted: Trace | null;
+  readonly seen: Trace | null;
+  readonly atMs: Ms;
+  readonly done: LiveDone | null;
+  readonly why: string | null;
+}
+
+export type PhonesEvent =
+  { readonly kind: 'registrations' } | { readonly kind: 'live'; readonly live: LiveTry };
+
+/** The server's side of the phone system and its stand-ins. */
+export interface Switchboard {
+  /** Where the phone system is; null while it does not run. */
+  readonly place: () => SystemPlace | null;
+  readonly registrations: () => readonly Registration[];
+  readonly lost: () => readonly LostPhone[];
+  readonly subscribe: (hear: (event: PhonesEvent) => void) => () => void;
+  /** Reads accounts and phones' settings again and passes them on. */
+  readonly refresh: () => Promise<void>;
+  readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
+  readonly stopTry: (id: string) => void;
+  readonly liveTry: (id: string) => LiveTry | null;
+  readonly close: () => Promise<void>;
+}
+
+const KEPT_TRIES = 30;
+const LOOK_EVERY_MS = 2000;
+/** A process that falls is started again, this many times at most within the life of the server. */
+const MOST_STARTS = 10;
+const START_AGAIN_MS = 1000;
+
+export interface SwitchboardOptions {
+  readonly db: Db;
+  readonly store: EstateStore;
+  readonly secrets: Keyring;
+  readonly log: Logger;
+}
+
+/** Starts the stand-ins in a process of their own, and keeps them in step with the estate. */
+export function openSwitchboard({ db, store, secrets, log }: SwitchboardOptions): Switchboard {
+  const registrations = new Map<string, Registration>();
+  const lost = new Map<string, LostPhone>();
+  const tries = new Map<string, LiveTry>();
+  const hearers = new Set<(event: PhonesEvent) => void>();
+  let child: ChildProcess | null = null;
+  let place: SystemPlace | null = null;
+  let closed = false;
+  let starts = 0;
+  let sentRevision = -1;
+  let looking: Promise<void> | null = null;
+
+  const tell = (event: PhonesEvent) => {
+    for (const hear of hearers) hear(event);
+  };
+  const send = (message: ToStandins) => {
+    if (child?.connected) child.send(message);
+  };
+  const keyOf = (user: string, contact: string) => `${user} ${contact}`;
+
+  function hear(message: FromStandins): void {
+    switch (message.kind) {
+      case 'ready': {
+        const { local, realm } = message;
+        place = {
+          realm,
+          address: local.udp.host,
+          udp: local.udp.port,
+          tcp: local.tcp.port,
+          tls: local.tls.port,
+        };
+        sentRevision = -1;
+        void refresh();
+        return tell({ kind: 'registrations' });
+      }
+      case 'registered': {
+        const { registration } = message;
+        registrations.set(keyOf(registration.user, registration.contact), registration);
+        lost.delete(registration.user);
+        return tell({ kind: 'registrations' });
+      }
+      case 'unregistered': {
+        const before = registrations.get(keyOf(message.user, message.contact));
+        registrations.delete(keyOf(message.user, message.contact));
+        const others = [...registrations.values()].some(({ user }) => user === message.user);
+        if (before && !others)
+          lost.set(message.user, {
+            user: message.user,
+            endpoint: before.endpoint,
+            lostMs: Date.now(),
+            why: message.why,
+            detail: message.why === 'expired' ? 'it stopped refreshing its registration' : 'it signed off',
+          });
+        return tell({ kind: 'registrations' });
+      }
+      case 'refused': {
+        const known = [...registrations.values()].some(({ user }) => user === message.user);
+        if (!known)
+          lost.set(message.user, {
+            user: message.user,
+            endpoint: accounts.get(message.user) ?? null,
+            lostMs: lost.get(message.user)?.lostMs ?? Date.now(),
+            why: 'refused',
+            detail: message.why,
+          });
+        return tell({ kind: 'registrations' });
+      }
+      case 'live-began':
+        return change(message.id, { predicted: message.predicted });
+      case 'live-went-on':
+        return change(message.id, { seen: message.trace, atMs: message.atMs });
+      case 'live-done':
+        return change(message.id, {
+          state: 'done',
+          done: message.done,
+          seen: message.done.seen,
+          predicted: message.done.predicted,
+        });
+      case 'live-failed':
+        return change(message.id, { state: 'failed', why: message.why });
+      case 'log':
+        return log.info({ standins: message.line }, 'stand-ins');
+      case 'call-began':
+      case 'call-settled':
+    }
+  }
+
+  function change(id: string, more: Partial<LiveTry>): void {
+    const before = tries.get(id);
+    if (!before) return;
+    const live = { ...before, ...more };
+    tries.set(id, live);
+    tell({ kind: 'live', live });
+  }
+
+  function start(): void {
+    if (closed || starts >= MOST_STARTS) return;
+    starts += 1;
+    child = fork(resolve(__dirname, '../../standins/main.ts'), [], {
+      execArgv: ['--import', 'tsx'],
+      serialization: 'advanced',
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    });
+    child.on('message', hear);
+    child.on('exit', (code) => {
+      child = null;
+      place = null;
+      registrations.clear();
+      for (const [id, each] of tries)
+        if (each.state === 'running') change(id, { state: 'failed', why: 'The stand-ins stopped.' });
+      tell({ kind: 'registrations' });
+      if (closed) return;
+      log.warn({ code }, 'the stand-ins ended, and are started again');
+      setTimeout(start, START_AGAIN_MS);
+    });
+  }
+
+  const accounts = new Map<string, string | null>();
+
+  /** Passes on what has changed since the last time. */
+  async function look(force: boolean): Promise<void> {
+    if (!place || closed) return;
+    const { estate, revision } = await store.current();
+    if (revision === sentRevision && !force) return;
+    const changed = await matchAccounts(db, secrets, estate, new Date());
+    if (revision !== sentRevision) send({ kind: 'estate', estate });
+    if (revision !== sentRevision || changed || force) {
+      const all: readonly AccountOf[] = await readAccounts(db, secrets);
+      accounts.clear();
+      for (const { user, endpoint } of all) accounts.set(user, endpoint);
+      const settings: readonly PhoneSetting[] = await readPhoneSettings(db);
+      send({ kind: 'phones', settings });
+      send({ kind: 'accounts', accounts: all });
+    }
+    sentRevision = revision;
+  }
+
+  async function refresh(force = true): Promise<void> {
+    await looking;
+    looking = look(force).finally(() => {
+      looking = null;
+    });
+    await looking.catch((error: unknown) =>
+      log.warn({ err: error }, 'the stand-ins could not be brought up to date'),
+    );
+  }
+  const watching = setInterval(() => {
+    if (!looking) void refresh(false);
+  }, LOOK_EVERY_MS);
+  start();
+
+  return {
+    place: () => place,
+    registrations: () => [...registrations.values()].filter(({ expiresMs }) => expiresMs > Date.now() - 2000),
+    lost: () => [...lost.values()],
+    subscribe: (listener) => {
+      hearers.add(listener);
+      return () => hearers.delete(listener);
+    },
+    refresh: () => refresh(true),
+    startTry: (who, order) => {
+      if (!child?.connected || !place) return null;
+      const id = randomUUID();
+      const live: LiveTry = {
+        id,
+        who,
+        call: order.call,
+        speed: order.speed,
+        asIf: order.asIf,
+        startedAt: new Date().toISOString(),
+        state: 'running',
+        predicted: null,
+        seen: null,
+        atMs: 0,
+        done: null,
+        why: null,
+      };
+      tries.set(id, live);
+      for (const [old, each] of tries)
+        if (tries.size > KEPT_TRIES && each.state !== 'running') tries.delete(old);
+      send({ kind: 'live', order: { ...order, id } });
+      return live;
+    },
+    stopTry: (id) => send({ kind: 'stop-live', id }),
+    liveTry: (id) => tries.get(id) ?? null,
+    close: async () => {
+      closed = true;
+      clearInterval(watching);
+      const running = child;
+      if (!running) return;
+      const ended = new Promise<void>((done) => running.once('exit', () => done()));
+      if (running.connected) running.disconnect();
+      await ended;
+    },
+  };
+}
+
+/** Where no stand-ins run, as in tests of the other routes. */
+export const noSwitchboard: Switchboard = {
+  place: () => null,
+  registrations: () => [],
+  lost: () => [],
+  subscribe: () => () => undefined,
+  refresh: () => Promise.resolve(),
+  startTry: () => null,
+  stopTry: () => undefined,
+  liveTry: () => null,
+  close: () => Promise.resolve(),
+};

@@ -1,0 +1,88 @@
+// The process of the stand-ins: started by the server, told what to do by messages, and gone when the server is.
+import { compileEstate, runCall } from '../core/reach';
+import { selfSigned } from './certificate';
+import { runLive } from './live';
+import type { FromStandins, LiveOrder, ToStandins } from './messages';
+import { openTown, type Town } from './town';
+
+const tell = (message: FromStandins): void => {
+  if (process.connected) process.send?.(message);
+};
+/** Tries in progress at once. */
+const MOST_LIVE = 20;
+
+const live = new Map<string, AbortController>();
+
+/** An estate with the person called as if with another status. */
+function indexFor(town: Town, { asIf }: LiveOrder) {
+  const index = town.index();
+  if (!index || !asIf) return index;
+  const { estate } = index;
+  return compileEstate({
+    ...estate,
+    people: estate.people.map((each) => (each.id === asIf.person ? { ...each, status: asIf.status } : each)),
+  });
+}
+
+async function tryLive(town: Town, order: LiveOrder): Promise<void> {
+  const { id, call, speed } = order;
+  const index = indexFor(town, order);
+  if (!index) return tell({ kind: 'live-failed', id, why: 'The stand-ins have no estate yet.' });
+  if (live.size >= MOST_LIVE)
+    return tell({ kind: 'live-failed', id, why: `${MOST_LIVE} tries are running already.` });
+  const stop = new AbortController();
+  live.set(id, stop);
+  try {
+    tell({ kind: 'live-began', id, predicted: runCall(index, call) });
+    const done = await runLive({
+      index,
+      call,
+      speed,
+      signal: stop.signal,
+      onProgress: (trace, atMs) => tell({ kind: 'live-went-on', id, trace, atMs }),
+    });
+    tell({ kind: 'live-done', id, done });
+  } catch (error) {
+    tell({ kind: 'live-failed', id, why: error instanceof Error ? error.message : String(error) });
+  } finally {
+    live.delete(id);
+  }
+}
+
+async function main(): Promise<void> {
+  const tls = await selfSigned();
+  const wanted = Number(process.env.HOSTLER_SIP_PORT ?? 5060);
+  const open = (port: number) => openTown({ port, tls, tell });
+  const town = await open(wanted).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== 'EADDRINUSE') throw error;
+    tell({ kind: 'log', line: `SIP port ${wanted} is in use: another one is taken` });
+    return open(0);
+  });
+  const stop = () => {
+    for (const each of live.values()) each.abort();
+    setTimeout(() => process.exit(0), 2000);
+    void town.close().finally(() => process.exit(0));
+  };
+  process.on('disconnect', stop);
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', () => undefined);
+  process.on('message', (message: ToStandins) => {
+    switch (message.kind) {
+      case 'estate':
+        return void town.setEstate(message.estate);
+      case 'accounts':
+        return void town.setAccounts(message.accounts);
+      case 'phones':
+        return void town.setPhones(message.settings);
+      case 'live':
+        return void tryLive(town, message.order);
+      case 'stop-live':
+        return live.get(message.id)?.abort();
+    }
+  });
+}
+
+main().catch((error: unknown) => {
+  process.stderr.write(`stand-ins: ${error instanceof Error ? error.message : String(error)}\n`);
+  process.exit(1);
+});

@@ -1,0 +1,94 @@
+import type { Departure } from '../core/live';
+import type { Estate, Ms } from '../core/estate';
+import type { Call, Trace } from '../core/reach';
+import type { CallerSaw } from './phones/caller';
+import type { Carried } from './sip/node';
+import type { Peer, TransportName } from './sip/transport';
+import type { SoundHeard } from './system';
+
+/** What the stand-in of a phone does, for good, until it is told otherwise. */
+export const PHONE_MANNERS = [
+  'ready',
+  'answers',
+  'off',
+  'asleep',
+  'no-coverage',
+  'busy',
+  'do-not-disturb',
+  'answers-by-itself',
+  'wrong-password',
+] as const;
+export type PhoneManner = (typeof PHONE_MANNERS)[number];
+
+export interface PhoneSetting {
+  readonly endpoint: string;
+  readonly does: PhoneManner;
+  /** From alerting, for one that answers. */
+  readonly answerAfterMs: Ms | null;
+}
+
+export interface AccountOf {
+  readonly user: string;
+  readonly endpoint: string | null;
+  readonly password: string;
+}
+
+/** One device that is registered, as the server tells it on. Times in ms since 1970. */
+export interface Registration {
+  readonly user: string;
+  readonly endpoint: string | null;
+  readonly contact: string;
+  readonly from: Peer;
+  readonly sinceMs: number;
+  readonly refreshedMs: number;
+  readonly expiresMs: number;
+  readonly roundTripMs: number | null;
+  readonly userAgent: string;
+  readonly asleep: boolean;
+}
+
+export interface LiveOrder {
+  readonly id: string;
+  readonly call: Call;
+  readonly speed: number;
+  /** The person called as if with another status. */
+  readonly asIf: { readonly person: string; readonly status: string } | null;
+}
+
+/** What the server asks of the stand-ins. */
+export type ToStandins =
+  | { readonly kind: 'estate'; readonly estate: Estate }
+  | { readonly kind: 'accounts'; readonly accounts: readonly AccountOf[] }
+  | { readonly kind: 'phones'; readonly settings: readonly PhoneSetting[] }
+  | { readonly kind: 'live'; readonly order: LiveOrder }
+  | { readonly kind: 'stop-live'; readonly id: string };
+
+export interface LiveDone {
+  readonly predicted: Trace;
+  readonly seen: Trace;
+  readonly departures: readonly Departure[];
+  readonly toleranceMs: Ms;
+  readonly carried: readonly Carried[];
+  readonly sound: SoundHeard;
+  readonly caller: CallerSaw;
+  readonly names: Readonly<Record<string, string>>;
+}
+
+/** What the stand-ins tell the server. */
+export type FromStandins =
+  | { readonly kind: 'ready'; readonly local: Readonly<Record<TransportName, Peer>>; readonly realm: string }
+  | { readonly kind: 'registered'; readonly registration: Registration }
+  | {
+      readonly kind: 'unregistered';
+      readonly user: string;
+      readonly contact: string;
+      readonly why: 'removed' | 'expired';
+    }
+  | { readonly kind: 'refused'; readonly user: string; readonly from: Peer; readonly why: string }
+  | { readonly kind: 'call-began'; readonly id: string; readonly call: Call }
+  | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
+  | { readonly kind: 'live-began'; readonly id: string; readonly predicted: Trace }
+  | { readonly kind: 'live-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
+  | { readonly kind: 'live-done'; readonly id: string; readonly done: LiveDone }
+  | { readonly kind: 'live-failed'; readonly id: string; readonly why: string }
+  | { readonly kind: 'log'; readonly line: string };

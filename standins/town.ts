@@ -1,0 +1,265 @@
+import { endpointTimes, isNumberKind, type Estate } from '../core/estate';
+import { compileEstate, type EndpointBehaviour, type EstateIndex } from '../core/reach';
+import { isoIn } from '../core/time';
+import type { AccountOf, FromStandins, PhoneSetting, Registration } from './messages';
+import { openPhone, type Phone } from './phones/phone';
+import { clockAt } from './sip/clock';
+import { newToken } from './sip/node';
+import { openSystem, type Binding, type PhoneSystem, type SystemEvent } from './system';
+
+/** The stand-ins that stand by themselves: the phone system, the carrier, and a phone for each that registers. */
+export interface Town {
+  readonly setEstate: (estate: Estate) => Promise<void>;
+  readonly setAccounts: (accounts: readonly AccountOf[]) => Promise<void>;
+  readonly setPhones: (settings: readonly PhoneSetting[]) => Promise<void>;
+  readonly index: () => EstateIndex | null;
+  readonly close: () => Promise<void>;
+}
+
+export interface TownOptions {
+  readonly port: number;
+  readonly tls?: { readonly key: string; readonly cert: string };
+  /** How many phones stand in at most: each has sockets of its own. */
+  readonly mostPhones?: number;
+  readonly tell: (message: FromStandins) => void;
+}
+
+export const SYSTEM_ADDRESS = '127.0.0.1';
+export const REALM = 'hostler';
+const CARRIER_ADDRESS = '127.0.50.2';
+const phoneAddress = (nth: number) => `127.0.${51 + Math.floor(nth / 250)}.${1 + (nth % 250)}`;
+const MOST_PHONES = 600;
+/** Stand-ins register for a short while, so that one which is gone is missed soon. */
+const EXPIRES_S = 30;
+const OPENED_AT_A_TIME = 20;
+
+function behaviourOf(setting: PhoneSetting | undefined): EndpointBehaviour {
+  switch (setting?.does) {
+    case 'answers':
+      return { answerAfterMs: setting.answerAfterMs ?? 4000 };
+    case 'no-coverage':
+    case 'off':
+      return { state: 'off' };
+    case 'busy':
+    case 'do-not-disturb':
+      return { state: setting.does };
+    case 'answers-by-itself':
+      return { state: 'auto-answer' };
+    case 'ready':
+    case 'asleep':
+    case 'wrong-password':
+    case undefined:
+      return {};
+  }
+}
+
+const registrationOf = (binding: Binding, endpoint: string | null): Registration => ({
+  user: binding.user,
+  endpoint,
+  contact: binding.contact,
+  from: binding.from,
+  sinceMs: binding.sinceMs,
+  refreshedMs: binding.refreshedMs,
+  expiresMs: binding.expiresMs,
+  roundTripMs: binding.roundTripMs,
+  userAgent: binding.userAgent,
+  asleep: binding.pushId !== null,
+});
+
+/** Opens the phone system and the carrier; phones come once the estate and the accounts are known. */
+export async function openTown(options: TownOptions): Promise<Town> {
+  const { tell } = options;
+  const clock = clockAt();
+  let index: EstateIndex | null = null;
+  let accounts = new Map<string, AccountOf>();
+  let settings = new Map<string, PhoneSetting>();
+  const phones = new Map<string, { readonly phone: Phone; readonly key: string }>();
+  const sleepers = new Map<string, () => void>();
+  const free: number[] = [];
+  const addresses = new Map<string, number>();
+  let queue: Promise<void> = Promise.resolve();
+  let closed = false;
+
+  const carrier = await openPhone({
+    address: CARRIER_ADDRESS,
+    clock,
+    manner: (number) => {
+      const known = [...(index?.endpoints.values() ?? [])].find((each) => each.number === number);
+      return {
+        behaviour: behaviourOf(known && settings.get(known.endpoint.id)),
+        times: known?.times ?? endpointTimes({ kind: 'mobile' }),
+        isPublic: true,
+        says: `hello from ${number}`,
+      };
+    },
+  });
+
+  const endpointOf = (user: string) => accounts.get(user)?.endpoint ?? null;
+  const userOf = (endpoint: string) =>
+    [...accounts.values()].find((each) => each.endpoint === endpoint)?.user ?? '';
+  const emptyIndex = compileEstate({
+    format: 'hostler-estate/1',
+    name: '',
+    timeZone: 'UTC',
+    dialling: {
+      country: 'CA',
+      areaCodes: [],
+      outsideCode: '',
+      nationalPrefix: '1',
+      internationalPrefix: '011',
+      extensionDigits: 4,
+    },
+    permissions: [],
+    trunks: [],
+    schedules: [],
+    statuses: [],
+    people: [],
+    groups: [],
+    menus: [],
+  });
+
+  const system: PhoneSystem = await openSystem({
+    address: SYSTEM_ADDRESS,
+    port: options.port,
+    transports: options.tls ? ['udp', 'tcp', 'tls'] : ['udp', 'tcp'],
+    ...(options.tls ? { tls: options.tls } : {}),
+    realm: REALM,
+    estate: () => index ?? emptyIndex,
+    account: (user) => accounts.get(user) ?? null,
+    userOf,
+    carrier: carrier.node.transport.local.udp,
+    clock,
+    at: () => isoIn(Date.now(), index?.estate.timeZone ?? 'UTC'),
+    wake: (pushId) => sleepers.get(pushId)?.(),
+    onEvent,
+    log: (line) => tell({ kind: 'log', line }),
+  });
+  tell({ kind: 'ready', local: system.node.transport.local, realm: REALM });
+
+  function onEvent(event: SystemEvent): void {
+    switch (event.kind) {
+      case 'registration': {
+        const { event: told } = event;
+        if (told.kind === 'refused')
+          tell({ kind: 'refused', user: told.user, from: told.from, why: told.why });
+        else if (told.kind === 'removed' || told.kind === 'expired')
+          tell({
+            kind: 'unregistered',
+            user: told.binding.user,
+            contact: told.binding.contact,
+            why: told.kind,
+          });
+        else
+          tell({
+            kind: 'registered',
+            registration: registrationOf(told.binding, endpointOf(told.binding.user)),
+          });
+        return;
+      }
+      case 'call-began':
+        return tell({ kind: 'call-began', id: event.id, call: event.call });
+      case 'call-settled':
+        return tell({ kind: 'call-settled', id: event.id, trace: event.trace });
+      case 'call-went-on':
+      case 'call-over':
+    }
+  }
+
+  /** Brings up, changes or takes down each phone that is not as it should be. */
+  async function match(): Promise<void> {
+    if (closed || !index || accounts.size === 0) return;
+    const wanted = new Map<string, AccountOf>();
+    for (const known of index.endpoints.values()) {
+      if (isNumberKind(known.endpoint.kind) || wanted.size >= (options.mostPhones ?? MOST_PHONES)) continue;
+      const account = accounts.get(userOf(known.endpoint.id));
+      if (account && settings.get(known.endpoint.id)?.does !== 'off') wanted.set(known.endpoint.id, account);
+    }
+    const keyOf = (id: string, account: AccountOf) =>
+      JSON.stringify([account.user, account.password, settings.get(id) ?? null]);
+    for (const [id, { phone, key }] of phones) {
+      const account = wanted.get(id);
+      if (account && keyOf(id, account) === key) continue;
+      phones.delete(id);
+      // One that is switched off says nothing: it is missed when its registration runs out.
+      if (settings.get(id)?.does !== 'off') await phone.unregister();
+      await phone.close();
+      free.push(addresses.get(id)!);
+      addresses.delete(id);
+    }
+    const missing = [...wanted].filter(([id]) => !phones.has(id));
+    for (let at = 0; at < missing.length; at += OPENED_AT_A_TIME)
+      await Promise.all(
+        missing
+          .slice(at, at + OPENED_AT_A_TIME)
+          .map(([id, account]) => bring(id, account, keyOf(id, account))),
+      );
+  }
+
+  async function bring(id: string, account: AccountOf, key: string): Promise<void> {
+    const known = index?.endpoints.get(id);
+    if (!known) return;
+    const setting = settings.get(id);
+    const nth = free.pop() ?? addresses.size;
+    addresses.set(id, nth);
+    const phone = await openPhone({
+      address: phoneAddress(nth),
+      clock,
+      userAgent: `Stand-in ${known.endpoint.label}`,
+      manner: () => ({
+        behaviour: behaviourOf(settings.get(id)),
+        times: known.times,
+        isPublic: false,
+        says: `hello from ${known.endpoint.label}`,
+      }),
+    });
+    phones.set(id, { phone, key });
+    const password = setting?.does === 'wrong-password' ? 'not the password' : account.password;
+    const sleeps = setting?.does === 'asleep' && known.times.wakes;
+    const pushId = sleeps ? newToken() : null;
+    const server = system.node.transport.local.udp;
+    const as = { user: account.user, password };
+    if (pushId !== null)
+      sleepers.set(pushId, () =>
+        clock.after(known.times.wakeMs, () => void phone.register(as, server, { expiresS: EXPIRES_S })),
+      );
+    await phone.register(as, server, { expiresS: EXPIRES_S, pushId });
+  }
+
+  /** One change after the other, each whole. */
+  const then = (act: () => Promise<void>): Promise<void> => {
+    queue = queue.then(act).catch((error: unknown) => {
+      tell({ kind: 'log', line: error instanceof Error ? error.message : String(error) });
+    });
+    return queue;
+  };
+
+  return {
+    index: () => index,
+    setEstate: (estate) =>
+      then(async () => {
+        index = compileEstate(estate);
+        await match();
+      }),
+    setAccounts: (given) =>
+      then(async () => {
+        for (const [user, before] of accounts) {
+          const now = given.find((each) => each.user === user);
+          if (now?.password !== before.password) system.forget(user);
+        }
+        accounts = new Map(given.map((each) => [each.user, each]));
+        await match();
+      }),
+    setPhones: (given) =>
+      then(async () => {
+        settings = new Map(given.map((each) => [each.endpoint, each]));
+        await match();
+      }),
+    close: async () => {
+      closed = true;
+      await queue;
+      await Promise.all([...phones.values()].map(({ phone }) => phone.close()));
+      await carrier.close();
+      await system.close();
+    },
+  };
+}
