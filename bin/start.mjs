@@ -50,6 +50,13 @@ server = fork(join(root, 'server', 'main.ts'), [], {
   env: { NODE_ENV: 'production', HOSTLER_LOG: 'warn', ...process.env, HOSTLER_PORT: String(port) },
 });
 server.on('message', (message) => {
+  if (message?.phones) {
+    const { address, udp, tls } = message.phones;
+    process.stdout.write(
+      `The stand-in phone system is at ${address}: SIP over UDP and TCP at port ${udp}, over TLS at ${tls}.\n` +
+        `Its accounts, and who is registered: http://127.0.0.1:${port}/phones\n`,
+    );
+  }
   if (message !== 'listening') return;
   process.stdout.write(`\nHostler is at http://127.0.0.1:${port}\n`);
   const accounts = join(varFolder, 'demo-accounts.json');

@@ -3,7 +3,7 @@ import { dbConfig, migrate, openDb, type Db } from '../server/db';
 import { estateFile, replaceEstate } from '../server/estate/queries';
 import { fail, options, readEstateFile } from './io';
 
-async function withDb(work: (db: Db) => Promise<number>): Promise<number> {
+export async function withDb(work: (db: Db) => Promise<number>): Promise<number> {
   const config = dbConfig();
   try {
     await migrate(config);

@@ -1,3 +1,4 @@
+import { devicesFor, SITES } from './devices';
 import { unsafeUniformIntDistribution, xoroshiro128plus, type RandomGenerator } from 'pure-rand';
 import {
   carefulTarget,
@@ -296,6 +297,8 @@ export function skerrowSoundFerries(): Estate {
     menus: MENUS,
     promises: PROMISES,
     templates: crew.templates,
+    sites: SITES,
+    devices: devicesFor([...SPECIAL_PEOPLE, ...crew.people]),
     routing: ferryRoutes([...SPECIAL_PEOPLE, ...crew.people]),
   };
 }

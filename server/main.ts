@@ -20,7 +20,13 @@ async function main(): Promise<void> {
   const store = estateStore(db);
   const now = () => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : new Date());
   const secrets = openKeyring();
-  const phones = openSwitchboard({ db, store, secrets, log });
+  const phones = openSwitchboard({
+    db,
+    store,
+    secrets,
+    log,
+    onPlace: (place) => process.send?.({ phones: place }),
+  });
   const services = { db, store, now, secrets, phones };
   const server = createServer(createApp(services, log, resolve(__dirname, '../dist')));
   let stopWatching: () => void = () => undefined;
@@ -32,7 +38,7 @@ async function main(): Promise<void> {
   });
   server.listen(PORT, ADDRESS, () => {
     log.info({ port: PORT }, 'listening');
-    stopWatching = watchDue({ db, store, now }, log);
+    stopWatching = watchDue(services, log);
     process.send?.('listening');
     store
       .judgements(now().getTime())

@@ -76,6 +76,8 @@ async function main(): Promise<void> {
         return void town.setPhones(message.settings);
       case 'live':
         return void tryLive(town, message.order);
+      case 'restart':
+        return void town.restart(message.endpoints);
       case 'stop-live':
         return live.get(message.id)?.abort();
     }

@@ -61,7 +61,9 @@ export type ToStandins =
   | { readonly kind: 'accounts'; readonly accounts: readonly AccountOf[] }
   | { readonly kind: 'phones'; readonly settings: readonly PhoneSetting[] }
   | { readonly kind: 'live'; readonly order: LiveOrder }
-  | { readonly kind: 'stop-live'; readonly id: string };
+  | { readonly kind: 'stop-live'; readonly id: string }
+  /** Phones that are to start again, as after their plug was pulled and put back. */
+  | { readonly kind: 'restart'; readonly endpoints: readonly string[] };
 
 export interface LiveDone {
   readonly predicted: Trace;

@@ -12,6 +12,8 @@ export interface Town {
   readonly setEstate: (estate: Estate) => Promise<void>;
   readonly setAccounts: (accounts: readonly AccountOf[]) => Promise<void>;
   readonly setPhones: (settings: readonly PhoneSetting[]) => Promise<void>;
+  /** Phones that start again: they sign off, and register anew. */
+  readonly restart: (endpoints: readonly string[]) => Promise<void>;
   readonly index: () => EstateIndex | null;
   readonly close: () => Promise<void>;
 }
@@ -176,15 +178,10 @@ export async function openTown(options: TownOptions): Promise<Town> {
     }
     const keyOf = (id: string, account: AccountOf) =>
       JSON.stringify([account.user, account.password, settings.get(id) ?? null]);
-    for (const [id, { phone, key }] of phones) {
+    for (const [id, { key }] of [...phones]) {
       const account = wanted.get(id);
       if (account && keyOf(id, account) === key) continue;
-      phones.delete(id);
-      // One that is switched off says nothing: it is missed when its registration runs out.
-      if (settings.get(id)?.does !== 'off') await phone.unregister();
-      await phone.close();
-      free.push(addresses.get(id)!);
-      addresses.delete(id);
+      await takeDown(id);
     }
     const missing = [...wanted].filter(([id]) => !phones.has(id));
     for (let at = 0; at < missing.length; at += OPENED_AT_A_TIME)
@@ -193,6 +190,17 @@ export async function openTown(options: TownOptions): Promise<Town> {
           .slice(at, at + OPENED_AT_A_TIME)
           .map(([id, account]) => bring(id, account, keyOf(id, account))),
       );
+  }
+
+  async function takeDown(id: string): Promise<void> {
+    const phone = phones.get(id)?.phone;
+    if (!phone) return;
+    phones.delete(id);
+    // One that is switched off says nothing: it is missed when its registration runs out.
+    if (settings.get(id)?.does !== 'off') await phone.unregister();
+    await phone.close();
+    free.push(addresses.get(id)!);
+    addresses.delete(id);
   }
 
   async function bring(id: string, account: AccountOf, key: string): Promise<void> {
@@ -235,6 +243,11 @@ export async function openTown(options: TownOptions): Promise<Town> {
 
   return {
     index: () => index,
+    restart: (endpoints) =>
+      then(async () => {
+        for (const id of endpoints) await takeDown(id);
+        await match();
+      }),
     setEstate: (estate) =>
       then(async () => {
         index = compileEstate(estate);

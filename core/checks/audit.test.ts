@@ -1,4 +1,4 @@
-import type { Estate, Person, Rule } from '../estate';
+import type { Device, Estate, Person, Rule, Site } from '../estate';
 import { affectedBy, applyEntries } from '../slate';
 import { crewOf, entryFor, mainMenu, personOf, ringing, smallEstate } from '../tests/small';
 import { audit, auditAgain, checkContext, CHECKS, sarifLog, type Finding } from '.';
@@ -25,6 +25,19 @@ const toBen = (kind: 'person' | 'mailbox') => ({
 const line = (more: object) => ({ lines: [{ ...ada({}).lines[0]!, ...more }] });
 const office = smallEstate([]).schedules[0]!;
 const premium = '+19005550199';
+
+const HOME: Site = { id: 'home', name: 'Home of Ada', kind: 'home' };
+const GOOD: Device = {
+  id: 'd1',
+  name: 'A phone',
+  model: 'gannet-20',
+  endpoint: 'ada-desk',
+  site: 'home',
+  firmware: '3.10.0',
+  passwordChanged: true,
+};
+const withDevice = (device: Partial<Device>, site: Partial<Site> = {}) =>
+  smallEstate([ada({})], { sites: [{ ...HOME, ...site }], devices: [{ ...GOOD, ...device }] });
 
 /** For each check an estate in which it finds something. */
 const CASES: readonly (readonly [check: string, estate: Estate])[] = [
@@ -213,6 +226,22 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
     }),
   ],
   ['template-unused', smallEstate([], { templates: [{ id: 't', name: 'T', plan: ada({}).plan }] })],
+  ['device-factory-password', withDevice({ passwordChanged: false })],
+  ['device-old-firmware', withDevice({ firmware: '3.3.9' })],
+  ['device-unknown-model', withDevice({ model: 'unheard-of' })],
+  ['device-nat-method', withDevice({ natMethod: 'turn', letIn: true })],
+  ['device-not-let-in', withDevice({ natMethod: 'border-controller' })],
+  ['desk-left-signed-on', withDevice({ signedOn: { person: 'ada', since: '2026-11-24T18:00:00Z' } })],
+  ['site-sip-helper', withDevice({ natMethod: 'stun', letIn: true }, { sipHelper: 'breaks-contact' })],
+  ['relay-address', withDevice({}, { relay: { device: 'd1', alwaysOn: true } })],
+  ['relay-not-always-on', withDevice({}, { stableAddress: true, relay: { device: 'd1', alwaysOn: false } })],
+  [
+    'relay-too-small',
+    smallEstate([ada({})], {
+      sites: [{ ...HOME, stableAddress: true, relay: { device: 'd1', alwaysOn: true } }],
+      devices: [GOOD, { ...GOOD, id: 'd2', name: 'Another', endpoint: 'ada-mobile' }],
+    }),
+  ],
 ];
 
 /** Ada’s desk phone runs an older extension; only the check of restarts looks at that. */
@@ -228,6 +257,11 @@ const ids = (findings: readonly Finding[]) => new Set(findings.map(({ check }) =
 /** Nothing to find: safe times, hours with a holiday, enough channels. */
 const healthy = smallEstate([ada(both({}), { mailbox: {} })], {
   schedules: [{ ...office, closed: ['2026-12-25'] }],
+  sites: [{ ...HOME, stableAddress: true, sipHelper: 'rewrites-well' }],
+  devices: [
+    { ...GOOD, natMethod: 'border-controller', letIn: true },
+    { ...GOOD, id: 'd2', endpoint: 'ada-mobile', signedOn: { person: 'ada', since: '2026-11-25T14:00:00Z' } },
+  ],
 });
 
 describe('checks', () => {

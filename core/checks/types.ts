@@ -12,7 +12,16 @@ export type Weight = (typeof WEIGHTS)[number];
 /** What a finding is about. */
 export interface Subject {
   readonly kind:
-    'person' | 'group' | 'menu' | 'template' | 'schedule' | 'permission' | 'trunk' | 'organisation';
+    | 'person'
+    | 'group'
+    | 'menu'
+    | 'template'
+    | 'schedule'
+    | 'permission'
+    | 'trunk'
+    | 'site'
+    | 'device'
+    | 'organisation';
   readonly id: string;
   readonly name: string;
 }

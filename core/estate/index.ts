@@ -3,6 +3,8 @@ import { referenceFaults } from './references';
 import type { Estate } from './types';
 
 export * from './types';
+export * from './device-types';
+export { deviceSchema, siteSchema } from './device-schema';
 export * from './defaults';
 export {
   diallingSchema,

@@ -144,6 +144,27 @@ function checkDialable(report: Report, estate: Estate): void {
     });
 }
 
+/** Faults of phones as things and of the places where they stand. */
+function checkDevices(report: Report, ids: KnownIds, { sites = [], devices = [] }: Estate): void {
+  unique(report, 'site', sites, 'sites');
+  unique(report, 'device', devices, 'devices');
+  const known = { site: new Set(sites.map(({ id }) => id)), device: new Set(devices.map(({ id }) => id)) };
+  sites.forEach(({ relay }, i) =>
+    need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`),
+  );
+  const addresses = new Map<string, string>();
+  devices.forEach(({ name, endpoint, site, hardwareAddress, signedOn }, i) => {
+    const path = `devices[${i}]`;
+    need(report, ids.endpoints, endpoint, 'endpoint', `${path}.endpoint`);
+    need(report, known.site, site, 'site', `${path}.site`);
+    need(report, ids.people, signedOn?.person, 'person', `${path}.signedOn.person`);
+    if (hardwareAddress === undefined) return;
+    const other = addresses.get(hardwareAddress);
+    if (other !== undefined) report(`${path}.hardwareAddress`, `belongs to ${other} already`);
+    else addresses.set(hardwareAddress, name);
+  });
+}
+
 /**
  * Faults between the objects of an estate that is right in form: ids that nothing has, ids, extensions and
  * numbers that two things have.
@@ -215,6 +236,7 @@ export function referenceFaults(estate: Estate): Fault[] {
         need(report, ids.people, id, 'person', `${path}.promise.allowed[${n}]`),
       );
   });
+  checkDevices(report, ids, estate);
   checkDialable(report, estate);
   return faults;
 }

@@ -1,3 +1,4 @@
+import { deviceSchema, siteSchema } from './device-schema';
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
 import {
   ENDPOINT_KINDS,
@@ -276,6 +277,8 @@ export const estateSchema = closed({
   menus: requiredList(menuSchema),
   promises: maybe(promisesSchema),
   templates: maybe(requiredList(templateSchema)),
+  sites: maybe(requiredList(siteSchema)),
+  devices: maybe(requiredList(deviceSchema)),
   // Checked by core/routing, which knows of digit maps.
   routing: maybe(mixed()),
 });

@@ -94,7 +94,8 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
   else if ('group' in from) seeGroup(finder.group(from.group));
   else seeMenu(finder.menu(from.menu));
   for (let next = todo.pop(); next; next = todo.pop()) next();
-  const { templates, ...rest } = estate;
+  // Phones as things decide nothing about calls.
+  const { templates, sites: _sites, devices: _devices, ...rest } = estate;
   const followed = templates?.filter(
     ({ id }) => 'person' in from && finder.person(from.person)?.template === id,
   );

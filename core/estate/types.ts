@@ -3,6 +3,7 @@
  * These types describe the file as it is written; a field marked optional may be left out and then has the
  * value that `defaults.ts` gives. All durations are whole milliseconds, all numbers E.164 with a leading `+`.
  */
+import type { Device, Site } from './device-types';
 import type { RouteTable } from './table-types';
 
 export type Ms = number;
@@ -376,6 +377,9 @@ export interface Estate {
   readonly menus: readonly Menu[];
   readonly promises?: readonly KeptPromise[];
   readonly templates?: readonly Template[];
+  /** Where phones stand, and the phones as things. */
+  readonly sites?: readonly Site[];
+  readonly devices?: readonly Device[];
   /** The route table of the systems that are joined; its schedules are those of the estate. */
   readonly routing?: RouteTable;
 }

@@ -203,6 +203,9 @@ function readHeaders(
     let value = bytes.slice(begin, end);
     if (folded) value = value.replace(/\r\n[ \t]+/g, ' ');
     value = value.trim();
+    // Half a line end could be taken for a whole one by whoever gets the message next.
+    if (value.includes('\n') || value.includes('\r'))
+      return fault('header', name, `${name} holds a line end that does not end it.`);
     if (!keepOnce(needed, name, value) && !LISTS.has(name))
       return fault('header', name, `${name} stands twice, with different values.`);
     if (LISTS.has(name) && value.includes(',')) {

@@ -103,6 +103,7 @@ describe('messages', () => {
     ['headers that do not end', 'INVITE sip:a@h SIP/2.0\r\nVia: x', ['cut-off', 400]],
     ['another version', invite().replace('SIP/2.0', 'SIP/7.0'), ['version', 505]],
     ['a URI of another kind', invite().replace('sip:204@127.0.0.1 ', 'http://h/ '), ['uri', 416]],
+    ['half a line end in a value', replaced('Call-ID', 'Call-ID: c1\nX-Evil: 1'), ['header', 400]],
     ['a header without a name', invite((lines) => [...lines, ': x']), ['header', 400]],
     ['no Via', invite((lines) => lines.slice(1)), ['via', 400]],
     ['no Call-ID', invite((lines) => lines.filter((line) => !line.startsWith('Call'))), ['missing', 400]],

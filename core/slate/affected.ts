@@ -110,7 +110,7 @@ export const startsOf = (estate: Estate): readonly Start[] => [
 ];
 
 /** Changes of these can touch any call. */
-const EVERYWHERE = ['trunk', 'settings', 'dialling'];
+const EVERYWHERE = ['trunk', 'trunk-order', 'settings', 'dialling'];
 
 /**
  * The people, groups and menus whose calls a change can touch: those that are changed, and all that lead to something

@@ -8,6 +8,7 @@ const listOf = (estate: Estate, kind: ListKind): readonly Identified[] =>
 export function objectFinder(estate: Estate): (entry: Pick<Entry, 'kind' | 'id'>) => unknown {
   const maps = new Map<ListKind, ReadonlyMap<string, Identified>>();
   return ({ kind, id }) => {
+    if (kind === 'trunk-order') return estate.trunks.map(({ id }) => id);
     if (!isListKind(kind)) return estate[kind] ?? null;
     let map = maps.get(kind);
     if (!map) {
@@ -23,6 +24,7 @@ export function applyEntries(estate: Estate, entries: readonly Entry[]): Estate 
   let after: Estate = estate;
   const byKind = new Map<ListKind, Map<string, Entry>>();
   for (const entry of entries) {
+    if (entry.kind === 'trunk-order') continue;
     if (!isListKind(entry.kind)) {
       const { [entry.kind]: _before, ...rest } = after;
       after = (entry.after === null ? rest : { ...rest, [entry.kind]: entry.after }) as Estate;
@@ -43,7 +45,17 @@ export function applyEntries(estate: Estate, entries: readonly Entry[]): Estate 
     );
     after = { ...after, [LISTS[kind]]: [...changed, ...added] };
   }
-  return after;
+  const order = entries.find(({ kind }) => kind === 'trunk-order')?.after;
+  return order ? { ...after, trunks: inOrder(after.trunks, order as readonly string[]) } : after;
+}
+
+/** Things in the order of their ids; those that are not named stay behind. */
+function inOrder<T extends { readonly id: string }>(
+  things: readonly T[],
+  ids: readonly string[],
+): readonly T[] {
+  const place = new Map(ids.map((id, i) => [id, i]));
+  return [...things].sort((a, b) => (place.get(a.id) ?? ids.length) - (place.get(b.id) ?? ids.length));
 }
 
 /** An entry that rests on something that is not so any more, with what is there now. */

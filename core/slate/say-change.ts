@@ -34,6 +34,18 @@ const FIELDS: Record<string, string> = {
   mailbox: 'mailbox',
   forwardUntil: 'always-forward until',
   order: 'order',
+  firmware: 'firmware',
+  hardwareAddress: 'hardware address',
+  passwordChanged: 'factory password changed',
+  natMethod: 'way through routers',
+  letIn: 'let in from outside',
+  signedOn: 'signed on',
+  sipHelper: 'what the router does to SIP',
+  stableAddress: 'address stays the same',
+  relay: 'branch relay',
+  model: 'model',
+  site: 'site',
+  endpoint: 'used as',
 };
 
 /** A path of a change in the words of the trade: the thing, then the setting. */

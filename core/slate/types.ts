@@ -10,10 +10,12 @@ export const LISTS = {
   person: 'people',
   group: 'groups',
   menu: 'menus',
+  site: 'sites',
+  device: 'devices',
 } as const satisfies Record<string, keyof Estate>;
 export type ListKind = keyof typeof LISTS;
 /** Parts of the estate of which there is one. */
-export const WHOLES = ['settings', 'dialling', 'promises', 'routing'] as const;
+export const WHOLES = ['settings', 'dialling', 'promises', 'routing', 'trunk-order'] as const;
 export type WholeKind = (typeof WHOLES)[number];
 export type EntryKind = ListKind | WholeKind;
 export const ENTRY_KINDS: readonly EntryKind[] = [...(Object.keys(LISTS) as ListKind[]), ...WHOLES];

@@ -39,6 +39,7 @@ const FIRST: readonly EntryKind[] = [
   'dialling',
   'routing',
   'trunk',
+  'trunk-order',
   'permission',
   'status',
   'schedule',

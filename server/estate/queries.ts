@@ -28,6 +28,8 @@ export const OBJECT_KINDS = [
   'group',
   'menu',
   'template',
+  'site',
+  'device',
 ] as const;
 export type ObjectKind = (typeof OBJECT_KINDS)[number];
 
@@ -39,6 +41,8 @@ export const LISTS = {
   group: 'groups',
   menu: 'menus',
   template: 'templates',
+  site: 'sites',
+  device: 'devices',
 } as const satisfies Record<ObjectKind, keyof Estate>;
 
 export interface Revision {
@@ -107,6 +111,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
   const settings = fromJson<NonNullable<Estate['settings']>>(row.settings);
   const promises = fromJson<NonNullable<Estate['promises']>>(row.promises);
   const templates = of('template');
+  const [sites, devices] = [of('site'), of('device')];
   const versions = objects.map((o) => {
     const { id } = JSON.parse(o.body) as { id: string };
     return [`${o.kind}/${id}`, o.version] as const;
@@ -129,6 +134,8 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
       menus: of('menu'),
       ...(promises === undefined ? {} : { promises }),
       ...(templates.length === 0 ? {} : { templates }),
+      ...(sites.length === 0 ? {} : { sites }),
+      ...(devices.length === 0 ? {} : { devices }),
     },
   };
 }
@@ -143,7 +150,7 @@ export async function estateFile(db: Queryable): Promise<Estate | null> {
 
 /** The estate as it is computed with; its route table is kept apart. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
-  const { groups, menus, promises, templates, ...rest } = shell;
+  const { groups, menus, promises, templates, sites, devices, ...rest } = shell;
   return {
     ...rest,
     people: people.map((each) => each.person),
@@ -151,6 +158,8 @@ export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people
     menus,
     ...(promises === undefined ? {} : { promises }),
     ...(templates === undefined ? {} : { templates }),
+    ...(sites === undefined ? {} : { sites }),
+    ...(devices === undefined ? {} : { devices }),
   };
 };
 

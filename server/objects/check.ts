@@ -1,5 +1,6 @@
 import type { AnySchema } from 'yup';
 import {
+  deviceSchema,
   diallingSchema,
   faultsOf,
   groupSchema,
@@ -10,6 +11,7 @@ import {
   promisesSchema,
   scheduleSchema,
   settingsSchema,
+  siteSchema,
   statusSchema,
   templateSchema,
   trunkSchema,
@@ -26,9 +28,12 @@ const SCHEMAS: Record<EntryKind, AnySchema> = {
   template: templateSchema,
   permission: permissionSchema,
   trunk: trunkSchema,
+  site: siteSchema,
+  device: deviceSchema,
   settings: settingsSchema,
   dialling: diallingSchema,
   promises: promisesSchema,
+  'trunk-order': parts.requiredList(parts.requiredId()),
   // The route table is held against lists and hours by `checkTable`.
   routing: parts.anything(),
 };

@@ -2,7 +2,8 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { Dialling, KeptPromise, Settings } from '../../core/estate';
 import type { Queryable } from '../db';
 
-export type EditableKind = 'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk';
+export type EditableKind =
+  'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk' | 'site' | 'device';
 
 /** An object of the estate that is no person, as stored. */
 export async function readObject(

@@ -41,6 +41,8 @@ const EDITABLE: readonly EditableKind[] = [
   'template',
   'permission',
   'trunk',
+  'site',
+  'device',
 ];
 const isKind = (kind: string | undefined): kind is EditableKind => EDITABLE.some((each) => each === kind);
 

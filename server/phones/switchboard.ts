@@ -64,6 +64,8 @@ export interface Switchboard {
   readonly subscribe: (hear: (event: PhonesEvent) => void) => () => void;
   /** Reads accounts and phones' settings again and passes them on. */
   readonly refresh: () => Promise<void>;
+  /** Has the stand-ins of phones start again. */
+  readonly restart: (endpoints: readonly string[]) => void;
   readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
   readonly stopTry: (id: string) => void;
   readonly liveTry: (id: string) => LiveTry | null;
@@ -81,10 +83,12 @@ export interface SwitchboardOptions {
   readonly store: EstateStore;
   readonly secrets: Keyring;
   readonly log: Logger;
+  /** Told once the phone system listens. */
+  readonly onPlace?: (place: SystemPlace) => void;
 }
 
 /** Starts the stand-ins in a process of their own, and keeps them in step with the estate. */
-export function openSwitchboard({ db, store, secrets, log }: SwitchboardOptions): Switchboard {
+export function openSwitchboard({ db, store, secrets, log, onPlace }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
   const tries = new Map<string, LiveTry>();
@@ -116,6 +120,7 @@ export function openSwitchboard({ db, store, secrets, log }: SwitchboardOptions)
           tls: local.tls.port,
         };
         sentRevision = -1;
+        onPlace?.(place);
         void refresh();
         return tell({ kind: 'registrations' });
       }
@@ -244,6 +249,7 @@ export function openSwitchboard({ db, store, secrets, log }: SwitchboardOptions)
       return () => hearers.delete(listener);
     },
     refresh: () => refresh(true),
+    restart: (endpoints) => send({ kind: 'restart', endpoints }),
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
       const id = randomUUID();
@@ -288,6 +294,7 @@ export const noSwitchboard: Switchboard = {
   lost: () => [],
   subscribe: () => () => undefined,
   refresh: () => Promise.resolve(),
+  restart: () => undefined,
   startTry: () => null,
   stopTry: () => undefined,
   liveTry: () => null,

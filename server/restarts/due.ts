@@ -2,6 +2,7 @@ import { inTransaction } from '../db';
 import type { EstateStore } from '../estate/store';
 import { addRecords } from '../record/queries';
 import type { Db, Queryable } from '../db';
+import type { Switchboard } from '../phones/switchboard';
 import { readRunning, settle, type OwedRow } from './queries';
 
 /** Notes that phones were restarted, with a record for each. */
@@ -36,10 +37,13 @@ export async function restartDue({
   db,
   store,
   now,
+  phones,
 }: {
   readonly db: Db;
   readonly store: EstateStore;
   readonly now: () => Date;
+  /** The stand-ins, where they run: those of the phones start again too. */
+  readonly phones?: Pick<Switchboard, 'restart'>;
 }): Promise<number> {
   const at = now().toISOString();
   const isDue = ({ restartAt }: OwedRow) => restartAt !== null && restartAt <= at;
@@ -47,6 +51,7 @@ export async function restartDue({
   return inTransaction(db, async (connection) => {
     const due = (await readRunning(connection)).filter(isDue);
     await restarted(connection, store, due, 'the clock');
+    phones?.restart(due.map(({ endpoint }) => endpoint));
     return due.length;
   });
 }

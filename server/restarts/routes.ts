@@ -59,7 +59,7 @@ export const restartRoutes: readonly Route[] = [
     method: 'POST',
     path: '/api/restarts',
     roles: ['specialist', 'help-desk'],
-    handle: async ({ services: { db, store, now }, account, body }) => {
+    handle: async ({ services: { db, store, now, phones }, account, body }) => {
       const { endpoints, when } = checkedBody<{
         endpoints: readonly string[];
         when: 'now' | 'tonight' | 'not';
@@ -78,6 +78,7 @@ export const restartRoutes: readonly Route[] = [
             when === 'not' ? null : (tonight <= at ? tonight.plus({ days: 1 }) : tonight).toJSDate(),
           );
       });
+      if (when === 'now') phones.restart(endpoints);
       return { body: { owed: owedIn(await store.current(), await readRunning(db)) } };
     },
   },

@@ -19,6 +19,7 @@ import { checkTable } from '../routing/check';
 import { readTableBody, writeTableBody, type TableBody } from '../routing/queries';
 import { slateEstate, type SlateEstate } from './estate';
 import {
+  orderObjects,
   putObject,
   removeObject,
   setDialling,
@@ -181,8 +182,12 @@ async function writeEntries(
     else if (kind === 'dialling') await setDialling(db, after as Dialling);
     else if (kind === 'routing') await writeTableBody(db, after as TableBody);
     else if (kind === 'promises') await setPromises(db, (after ?? []) as readonly KeptPromise[]);
+    else if (kind === 'trunk-order') continue;
     else if (after !== null) await putObject(db, kind as EditableKind, id, after);
   }
+  // Once all trunks are there.
+  for (const { kind, after } of objects)
+    if (kind === 'trunk-order') await orderObjects(db, 'trunk', after as readonly string[]);
   const gone = people.filter(({ after }) => after === null).map(({ id }) => id);
   const there = people.filter(({ after }) => after !== null).map(({ after }) => after as Person);
   const isNew = (person: Person) => live.finder.person(person.id) === undefined;
@@ -209,6 +214,7 @@ const WHOLE_KINDS: Record<string, RecordKind> = {
   dialling: 'dialling-set',
   promises: 'promises-set',
   routing: 'routes-changed',
+  'trunk-order': 'order-set',
 };
 
 const recordOf = (entries: readonly StoredEntry[], who: string, slateId: number): NewRecord[] =>

@@ -1,6 +1,7 @@
 import { clearInterval, setInterval } from 'node:timers';
 import type { Logger } from 'pino';
 import { inTransaction } from '../db';
+import type { Switchboard } from '../phones/switchboard';
 import { addRecord } from '../record/queries';
 import { restartDue } from '../restarts/due';
 import { applySlate, sayRefused, type Applying } from './apply';
@@ -38,7 +39,10 @@ export async function applyDue(services: Applying): Promise<readonly number[]> {
 const LOOK_EVERY_MS = 5000;
 
 /** Looks every few seconds for what is due, until it is stopped. */
-export function watchDue(services: Applying, log: Logger): () => void {
+export function watchDue(
+  services: Applying & { readonly phones?: Pick<Switchboard, 'restart'> },
+  log: Logger,
+): () => void {
   let looking = false;
   const look = async () => {
     if (looking) return;

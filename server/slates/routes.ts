@@ -1,3 +1,4 @@
+import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
 import { findAccount } from '../auth/queries';
 import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
@@ -17,6 +18,10 @@ const patchSchema = parts.closed({
   owner: parts.text(80),
   shared: parts.flag(),
   dueAt: parts.instant().nullable(),
+  // A wall clock's reading in the organisation's zone: the server's zone data say which instant that is.
+  dueLocal: parts
+    .text(16)
+    .matches(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, 'must be a date and time, such as 2026-11-30T06:00'),
 });
 const applySchema = parts.closed({ overrule: parts.text(2000) });
 
@@ -54,9 +59,12 @@ const ownRoutes: readonly Route[] = [
         owner?: string;
         shared?: boolean;
         dueAt?: string | null;
+        dueLocal?: string;
       }>(context.body, patchSchema);
       const slate = await ownSlate(context);
-      const { dueAt, name, ...rest } = patch;
+      const { dueLocal, name, dueAt: given, ...rest } = patch;
+      const { estate } = await context.services.store.current();
+      const dueAt = dueLocal === undefined ? given : instantAt(dueLocal, estate.timeZone);
       if (name !== undefined && !name.trim())
         throw refusal(400, 'Some of this is not right.', {
           faults: [{ path: 'name', message: 'is missing' }],
@@ -138,5 +146,17 @@ const ownRoutes: readonly Route[] = [
     },
   },
 ];
+
+/** The instant of a wall clock's reading in a zone; refuses one that is no time of that day. */
+function instantAt(local: string, zone: string): string {
+  const at = DateTime.fromISO(local, { zone });
+  const wrong = (message: string) =>
+    refusal(400, 'Some of this is not right.', { faults: [{ path: 'dueLocal', message }] });
+  if (!at.isValid) throw wrong('is no date and time, like 2026-11-30 and 06:00');
+  // A time that the clocks skip is moved on.
+  if (at.toFormat("yyyy-MM-dd'T'HH:mm") !== local)
+    throw wrong('is skipped on that day: the clocks go forward');
+  return at.toISO();
+}
 
 export const slateRoutes: readonly Route[] = [...ownRoutes, ...entryRoutes, ...effectRoutes, ...orderRoutes];

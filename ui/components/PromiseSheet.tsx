@@ -8,6 +8,7 @@ import { promisesOf, useSetPromises } from '../hooks/useProofs';
 import { space, usePalette } from '../theme';
 import { Choice, Trouble } from './parts';
 import { Sheet } from './Sheet';
+import { ToSlate } from './slates/ToSlate';
 import { SPREADS } from './TargetEditor';
 import { TimeField } from './TimeField';
 import { Words } from './Words';
@@ -103,6 +104,15 @@ export function PromiseSheet({
       }}
     >
       {save.isError ? <Trouble message={messageOf(save.error)} /> : null}
+      {isSame ? null : (
+        <ToSlate
+          kind="plain"
+          entries={() => [
+            { kind: 'promises', id: 'promises', name: 'promises', base: slice.promises ?? [], after: all },
+          ]}
+          onDone={onClose}
+        />
+      )}
       <Choice
         label="For whom"
         value={scope}

@@ -22,7 +22,8 @@ export function RestartsPart() {
   return (
     <Section title="Restarts owed" aside={<Words tone="soft">{owed.length}</Words>}>
       <Words size="small" tone="soft">
-        These phones take up what was changed only when they restart. Until then calls go as they run now.
+        These phones take up what was changed only when they restart. Until then calls go as they run now. The
+        stand-in of a phone that is marked as restarted starts again with it.
       </Words>
       {restart.isError ? (
         <Words tone="rust" live>

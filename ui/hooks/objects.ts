@@ -5,7 +5,8 @@ import type { EntryKind } from '../../core/slate';
 import { api, isApiError, messageOf } from './api';
 import { queryClient } from './data';
 
-export type ObjectKind = 'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk';
+export type ObjectKind =
+  'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk' | 'site' | 'device';
 interface Named {
   readonly name: string;
 }

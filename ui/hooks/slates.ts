@@ -114,6 +114,8 @@ export interface SlatePatch {
   readonly owner?: string;
   readonly shared?: boolean;
   readonly dueAt?: string | null;
+  /** `YYYY-MM-DDTHH:MM` in the organisation's zone. */
+  readonly dueLocal?: string;
 }
 
 /** What can be done with one slate. */

@@ -7,7 +7,7 @@ import { usePhones, type LostPhone, type PhoneRow, type Registration } from '../
 import { useKey } from '../hooks/useKey';
 import { clockOf, KIND_WORDS, registrationWords } from '../components/phones/words';
 import { Icon } from '../components/icons';
-import { Choice, Empty, Skeleton, Trouble } from '../components/parts';
+import { Button, Choice, Empty, Skeleton, Trouble } from '../components/parts';
 import { Words } from '../components/Words';
 import { CORNER, FONT, SIZE, space, TARGET, useIsWide, usePalette } from '../theme';
 
@@ -160,9 +160,12 @@ export function PhonesScreen() {
     <View style={{ flex: 1 }}>
       <View style={{ padding: space(4), paddingBottom: space(2), gap: space(3) }}>
         <View>
-          <Words size="page" strong heading={1}>
-            Phones
-          </Words>
+          <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
+            <Words size="page" strong heading={1}>
+              Phones
+            </Words>
+            <Button kind="quiet" label="Models and sites" onPress={() => router.navigate('/devices')} />
+          </View>
           <Words size="small" tone={place ? 'soft' : 'rust'}>
             {place
               ? `The stand-in phone system is at ${place.address}, UDP and TCP ${place.udp}, TLS ${place.tls}.`

@@ -15,7 +15,7 @@ import { WayPart } from '../components/routing/WayPart';
 import { Sheet } from '../components/Sheet';
 
 /** What calls pass through on their way; templates stand with the people. */
-type RouteKind = Exclude<ObjectKind, 'template' | 'permission' | 'trunk'>;
+type RouteKind = Exclude<ObjectKind, 'template' | 'permission' | 'trunk' | 'site' | 'device'>;
 
 const PATHS: Record<RouteKind, string> = {
   group: '/groups',

@@ -8,6 +8,7 @@ import { useToday, type NamedPerson } from '../hooks/data';
 import { useSession } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../components/parts';
+import { LostPhonesPart } from '../components/phones/LostPhonesPart';
 import { ProofsPart } from '../components/ProofsPart';
 import { TodayFindings, TodayWork } from '../components/TodayWork';
 import { Words } from '../components/Words';
@@ -112,6 +113,7 @@ export function TodayScreen() {
       <View style={{ flexDirection: wide ? 'row' : 'column', alignItems: 'flex-start' }}>
         <View style={{ flex: 3, width: '100%' }}>
           <TodayWork />
+          <LostPhonesPart />
           {list('Calls are lost', 'lost', lost)}
           {list('At risk', 'at-risk', atRisk)}
         </View>

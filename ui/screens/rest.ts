@@ -1,6 +1,8 @@
 /** All screens but the list of people: fetched together, after what the first screen needs. */
 export { BetweenScreen } from './BetweenScreen';
 export { CompareScreen } from './CompareScreen';
+export { DeviceScreen } from './DeviceScreen';
+export { DevicesScreen } from './DevicesScreen';
 export { DiallingScreen } from './DiallingScreen';
 export { DrillsScreen } from './DrillsScreen';
 export { FindingsScreen } from './FindingsScreen';
@@ -20,6 +22,7 @@ export { RecordScreen } from './RecordScreen';
 export { RoutesScreen } from './RoutesScreen';
 export { RouteTableScreen } from './RouteTableScreen';
 export { SignIn } from './SignIn';
+export { SiteScreen } from './SiteScreen';
 export { SlateScreen } from './SlateScreen';
 export { SlatesScreen } from './SlatesScreen';
 export { StatusScreen } from './StatusScreen';

@@ -1,3 +1,13 @@
+import { deviceFactoryPassword } from './device-factory-password';
+import { deviceOldFirmware } from './device-old-firmware';
+import { deviceUnknownModel } from './device-unknown-model';
+import { deviceNatMethod } from './device-nat-method';
+import { deviceNotLetIn } from './device-not-let-in';
+import { deskLeftSignedOn } from './desk-left-signed-on';
+import { siteSipHelper } from './site-sip-helper';
+import { relayAddress } from './relay-address';
+import { relayNotAlwaysOn } from './relay-not-always-on';
+import { relayTooSmall } from './relay-too-small';
 import { answersByItself } from './answers-by-itself';
 import { appAsleep } from './app-asleep';
 import { badNumber } from './bad-number';
@@ -104,4 +114,14 @@ export const CHECKS: readonly Check[] = [
   sameNumber,
   waitsForNobody,
   weakCode,
+  deviceFactoryPassword,
+  deviceOldFirmware,
+  deviceUnknownModel,
+  deviceNatMethod,
+  deviceNotLetIn,
+  deskLeftSignedOn,
+  siteSipHelper,
+  relayAddress,
+  relayNotAlwaysOn,
+  relayTooSmall,
 ];

@@ -4,7 +4,8 @@ import type { Trunk } from '../../../core/estate';
 import { messageOf } from '../../hooks/api';
 import { useSetOrder } from '../../hooks/routing';
 import { useCanEdit } from '../../stores/session';
-import { usePalette } from '../../theme';
+import { space, usePalette } from '../../theme';
+import { ToSlate } from '../slates/ToSlate';
 import { Button, Empty, IconButton, LinkRow, LinkRows, Section, Trouble } from '../parts';
 import { AddSheet, classesIn, ObjectSheet } from './ObjectSheet';
 
@@ -15,6 +16,12 @@ export function Trunks({ trunks }: { trunks: readonly Trunk[] }) {
   const palette = usePalette();
   const [open, setOpen] = useState<string | null>(null);
   const [adding, setAdding] = useState(false);
+  /** The order as it is being changed; null: as it is in force. */
+  const [draft, setDraft] = useState<readonly string[] | null>(null);
+  const ids = trunks.map((each) => each.id);
+  const wanted = draft ?? ids;
+  const isChanged = wanted.join(' ') !== ids.join(' ');
+  const shown = wanted.flatMap((id) => trunks.find((each) => each.id === id) ?? []);
   return (
     <Section
       title="Trunks, in the order in which they are tried"
@@ -28,7 +35,7 @@ export function Trunks({ trunks }: { trunks: readonly Trunk[] }) {
         <Empty title="None yet" text="Without a trunk no call leaves the organisation." />
       ) : (
         <LinkRows>
-          {trunks.map(({ id, name, channels, carries }, at) => (
+          {shown.map(({ id, name, channels, carries }, at) => (
             <View key={id} style={{ flexDirection: 'row', backgroundColor: palette.sheet }}>
               <View style={{ flex: 1 }}>
                 <LinkRow
@@ -42,10 +49,9 @@ export function Trunks({ trunks }: { trunks: readonly Trunk[] }) {
                   <IconButton
                     icon="up"
                     label={`${name}: earlier`}
-                    onPress={() => {
-                      const ids = trunks.map((each) => each.id);
-                      order.mutate([...ids.slice(0, at - 1), id, ids[at - 1]!, ...ids.slice(at + 1)]);
-                    }}
+                    onPress={() =>
+                      setDraft([...wanted.slice(0, at - 1), id, wanted[at - 1]!, ...wanted.slice(at + 1)])
+                    }
                   />
                 </View>
               ) : null}
@@ -53,6 +59,22 @@ export function Trunks({ trunks }: { trunks: readonly Trunk[] }) {
           ))}
         </LinkRows>
       )}
+      {isChanged ? (
+        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+          <Button label="Discard" onPress={() => setDraft(null)} />
+          <Button
+            label="Put in force"
+            busy={order.isPending}
+            onPress={() => order.mutate(wanted, { onSuccess: () => setDraft(null) })}
+          />
+          <ToSlate
+            entries={() => [
+              { kind: 'trunk-order', id: 'trunk-order', name: 'order of trunks', base: ids, after: wanted },
+            ]}
+            onDone={() => setDraft(null)}
+          />
+        </View>
+      ) : null}
       {order.isError ? <Trouble message={messageOf(order.error)} /> : null}
       {open ? <ObjectSheet kind="trunk" id={open} page={null} onClose={() => setOpen(null)} /> : null}
       {adding ? <AddSheet kind="trunk" onClose={() => setAdding(false)} /> : null}

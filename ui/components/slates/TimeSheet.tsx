@@ -23,16 +23,11 @@ export function TimeSheet({
   const first = before ?? DateTime.now().setZone(zone).plus({ weeks: 1 }).startOf('week').set({ hour: 6 });
   const [date, setDate] = useState(first.toFormat('yyyy-MM-dd'));
   const [time, setTime] = useState(first.toFormat('HH:mm'));
-  const wanted = DateTime.fromISO(`${date}T${time}`, { zone });
-  // A time that the clocks skip is moved by luxon; then the field's own text is no time of that day.
-  const isSkipped = wanted.isValid && wanted.toFormat('HH:mm') !== time;
+  // Which instant this is, the server says: its zone data count, and may be newer than the browser's.
+  const wanted = DateTime.fromISO(`${date}T${time}`, { zone: 'utc' });
   const { patch } = work;
   const fault = isApiError(patch.error) ? patch.error.faults[0]?.message : null;
-  const trouble = !wanted.isValid
-    ? 'is no date and time, like 2026-11-30 and 06:00'
-    : isSkipped
-      ? 'is skipped on that day: the clocks go forward'
-      : (fault ?? null);
+  const trouble = !wanted.isValid ? 'is no date and time, like 2026-11-30 and 06:00' : (fault ?? null);
   return (
     <Sheet
       title="Put in force at a time"
@@ -40,9 +35,10 @@ export function TimeSheet({
       onClose={onClose}
       action={{
         label: wanted.isValid ? `Set for ${wanted.setLocale('en').toFormat('ccc d LLL, HH:mm')}` : 'Set',
-        disabled: !wanted.isValid || isSkipped,
+        disabled: !wanted.isValid,
         busy: patch.isPending,
-        onPress: () => patch.mutate({ dueAt: wanted.toISO() }, { onSuccess: onClose }),
+        onPress: () =>
+          patch.mutate({ dueLocal: wanted.toFormat("yyyy-MM-dd'T'HH:mm") }, { onSuccess: onClose }),
       }}
     >
       <Words tone="soft">

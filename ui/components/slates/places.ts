@@ -10,9 +10,12 @@ export const KIND_WORDS: Record<EntryKind, string> = {
   template: 'template',
   permission: 'permission',
   trunk: 'trunk',
+  site: 'site',
+  device: 'phone',
   settings: 'times and codes',
   dialling: 'dial plan',
   promises: 'promises',
+  'trunk-order': 'order of trunks',
   routing: 'route table',
 };
 const PAGES: Partial<Record<EntryKind, string>> = {
@@ -22,13 +25,17 @@ const PAGES: Partial<Record<EntryKind, string>> = {
   schedule: '/hours/',
   status: '/statuses/',
   template: '/templates/',
+  site: '/sites/',
+  device: '/devices/',
 };
 
 export function pageOf(kind: string, id: string): string {
   const page = PAGES[kind as EntryKind];
   if (page) return `${page}${encodeURIComponent(id)}`;
   if (kind === 'routing') return '/routes/table';
-  return kind === 'permission' || kind === 'trunk' || kind === 'dialling' ? '/routes/dialling' : '/routes';
+  return kind === 'permission' || kind === 'trunk' || kind === 'trunk-order' || kind === 'dialling'
+    ? '/routes/dialling'
+    : '/routes';
 }
 
 const LISTED: Record<string, EntryKind> = {
@@ -39,6 +46,8 @@ const LISTED: Record<string, EntryKind> = {
   templates: 'template',
   permissions: 'permission',
   trunks: 'trunk',
+  sites: 'site',
+  devices: 'device',
 };
 
 /** The page on which a setting stands, by its path in the estate: `people[ines].plan[r-night]`; null: there is none. */

@@ -1,0 +1,9 @@
+import { useLocalSearchParams } from 'expo-router';
+import { later } from '../../ui/components/later';
+
+const SiteScreen = later(() => import('../../ui/screens/rest').then((module) => module.SiteScreen));
+
+export default function Site() {
+  const { id } = useLocalSearchParams<{ id: string }>();
+  return <SiteScreen id={id} />;
+}

@@ -1,0 +1,38 @@
+import { devicesIn } from '../devices';
+import type { Check } from '../types';
+
+export const deviceNotLetIn: Check = {
+  id: 'device-not-let-in',
+  of: 'organisation',
+  weight: 'fault',
+  title: 'Not let in from outside',
+  looksFor: 'Phones that stand outside, on lines that the phone system lets in from inside only.',
+  why: 'It asks to register and gets no answer, whatever is set on it.',
+  run: (context) =>
+    devicesIn(context).flatMap(({ device, subject, whose }) =>
+      device.natMethod === undefined ||
+      device.natMethod === 'vpn' ||
+      device.natMethod === 'branch-relay' ||
+      device.letIn === true
+        ? []
+        : [
+            {
+              subject,
+              says: `${whose} stands outside, and its line is let in from inside only.`,
+              evidence: [{ text: 'Whether it is let in', setting: `devices[${device.id}].letIn` }],
+              mend: {
+                says: 'let it in from outside',
+                entries: [
+                  {
+                    kind: 'device' as const,
+                    id: device.id,
+                    name: device.name,
+                    base: device,
+                    after: { ...device, letIn: true },
+                  },
+                ],
+              },
+            },
+          ],
+    ),
+};

@@ -1,0 +1,37 @@
+import { NAT_METHODS, SIP_HELPERS, SITE_KINDS } from './device-types';
+import { closed, flag, instant, maybe, oneOf, requiredId, requiredText, text } from './yup-parts';
+
+const hardwareAddress = () =>
+  text(12).matches(/^[0-9A-F]{12}$/, {
+    message: 'must be twelve hexadecimal digits in capitals, without separators',
+    excludeEmptyString: false,
+  });
+const firmware = () =>
+  text(20).matches(/^\d{1,5}(\.\d{1,5}){0,4}$/, {
+    message: 'must be numbers with dots, such as 3.2.10',
+    excludeEmptyString: false,
+  });
+
+export const siteSchema = closed({
+  id: requiredId(),
+  name: requiredText(),
+  kind: oneOf(SITE_KINDS).required('is missing'),
+  address: text(),
+  sipHelper: oneOf(SIP_HELPERS),
+  stableAddress: flag(),
+  relay: maybe(closed({ device: requiredId(), alwaysOn: flag().required('is missing') })),
+});
+
+export const deviceSchema = closed({
+  id: requiredId(),
+  name: requiredText(),
+  model: requiredId(),
+  hardwareAddress: hardwareAddress(),
+  endpoint: text(120),
+  site: text(120),
+  firmware: firmware(),
+  passwordChanged: flag(),
+  natMethod: oneOf(NAT_METHODS),
+  letIn: flag(),
+  signedOn: maybe(closed({ person: requiredId(), since: instant().required('is missing') })),
+});

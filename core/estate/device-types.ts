@@ -1,0 +1,62 @@
+/** How a phone outside gets through what stands between it and the phone system. */
+export const NAT_METHODS = [
+  'direct',
+  'manual-public-address',
+  'stun',
+  'ice',
+  'turn',
+  'border-controller',
+  'branch-relay',
+  'vpn',
+] as const;
+export type NatMethod = (typeof NAT_METHODS)[number];
+
+/** What a router does to SIP that passes through it. */
+export const SIP_HELPERS = ['none', 'rewrites-well', 'breaks-contact', 'breaks-sdp'] as const;
+export type SipHelper = (typeof SIP_HELPERS)[number];
+
+export const SITE_KINDS = ['office', 'branch', 'home'] as const;
+export type SiteKind = (typeof SITE_KINDS)[number];
+
+/** A place where phones stand. */
+export interface Site {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: SiteKind;
+  /** Told to those who come in an emergency. */
+  readonly address?: string;
+  /** What its router does to SIP; left out: nothing. */
+  readonly sipHelper?: SipHelper;
+  /** Whether its outside address stays the same; left out: it does not. */
+  readonly stableAddress?: boolean;
+  /** Its phones reach the phone system through one of them. */
+  readonly relay?: {
+    /** The device that relays. */
+    readonly device: string;
+    /** Whether it stays on when everybody has gone home. */
+    readonly alwaysOn: boolean;
+  };
+}
+
+/** One telephone, as a thing: what it is, where it stands and what runs on it. */
+export interface Device {
+  readonly id: string;
+  readonly name: string;
+  /** A model of the catalogue. */
+  readonly model: string;
+  /** EUI-48 as twelve hexadecimal digits in capitals, without separators. */
+  readonly hardwareAddress?: string;
+  /** The endpoint it is used as; left out: none yet. */
+  readonly endpoint?: string;
+  readonly site?: string;
+  /** What it runs, as numbers with dots; left out: not known. */
+  readonly firmware?: string;
+  /** Whether the password it came with has been changed. */
+  readonly passwordChanged?: boolean;
+  /** How it gets to the phone system from outside; left out: it stands inside. */
+  readonly natMethod?: NatMethod;
+  /** Whether the phone system lets it in from outside. */
+  readonly letIn?: boolean;
+  /** Of a shared desk: who is signed on, and since when (ISO 8601 with offset). */
+  readonly signedOn?: { readonly person: string; readonly since: string };
+}

@@ -1,0 +1,94 @@
+import type { Device, Person, Site } from '../core/estate';
+import { MODELS } from '../core/phones';
+
+/** The terminals, the yard and the homes in which phones of the ferry line stand. */
+export const SITES: readonly Site[] = [
+  {
+    id: 'harbour',
+    name: 'Harbour terminal',
+    kind: 'office',
+    address: '1 Ferry Road, Skerrow',
+    stableAddress: true,
+  },
+  { id: 'yard', name: 'The yard', kind: 'office', address: '9 Slipway Lane, Skerrow', stableAddress: true },
+  {
+    id: 'north-landing',
+    name: 'North Landing',
+    kind: 'branch',
+    address: 'North Landing wharf',
+    relay: { device: 'north-landing-relay', alwaysOn: false },
+  },
+  { id: 'home-ruth', name: 'Ruth’s home', kind: 'home', sipHelper: 'breaks-contact' },
+  { id: 'home-priya', name: 'Priya’s home', kind: 'home', sipHelper: 'none' },
+];
+
+/** Locally administered addresses (IEEE 802, second bit of the first octet), so that they belong to nobody. */
+const address = (n: number): string =>
+  `02F0${(0x10_00_00_00 + n * 0x11).toString(16).toUpperCase().padStart(8, '0')}`;
+
+/** What is not as it should be, by endpoint. */
+const SPECIAL: Readonly<Record<string, Partial<Device>>> = {
+  'ruth-desk': { site: 'home-ruth', natMethod: 'stun', letIn: true },
+  'priya-desk': { site: 'home-priya', natMethod: 'border-controller', letIn: true },
+  'noor-desk': { passwordChanged: false },
+  'mateo-desk': { firmware: '3.2.1' },
+};
+
+/** A phone for each desk of the estate, most of them as they should be. */
+export function devicesFor(people: readonly Person[]): readonly Device[] {
+  const desks = people.flatMap((person) =>
+    person.endpoints
+      .filter(({ kind }) => kind === 'desk' || kind === 'remote-desk')
+      .map((endpoint) => ({ person, endpoint })),
+  );
+  const [gannet, large] = MODELS;
+  const phones = desks.map(({ person, endpoint }, i): Device => {
+    const model = i % 5 === 4 ? large! : gannet!;
+    const remote = endpoint.kind === 'remote-desk';
+    return {
+      id: `phone-${endpoint.id}`,
+      name: `${person.name}, ${endpoint.label}`,
+      model: model.id,
+      hardwareAddress: address(i + 1),
+      endpoint: endpoint.id,
+      site: i % 3 === 0 ? 'yard' : 'harbour',
+      firmware: model.firmwareLeast,
+      passwordChanged: true,
+      ...(remote ? { natMethod: 'border-controller' as const, letIn: true } : {}),
+      ...SPECIAL[endpoint.id],
+    };
+  });
+  const shared = people.find(({ endpoints }) => endpoints.some(({ kind }) => kind === 'hot-desk'));
+  return [
+    ...phones,
+    {
+      id: 'north-landing-relay',
+      name: 'North Landing ticket office',
+      model: 'gannet-60',
+      hardwareAddress: address(900),
+      site: 'north-landing',
+      firmware: '3.6.2',
+      passwordChanged: true,
+    },
+    {
+      id: 'north-landing-gate',
+      name: 'North Landing gate',
+      model: 'gannet-20',
+      hardwareAddress: address(901),
+      site: 'north-landing',
+      firmware: '3.4.0',
+      passwordChanged: true,
+      natMethod: 'branch-relay',
+    },
+    {
+      id: 'shared-desk-1',
+      name: 'Shared desk 1, harbour hall',
+      model: 'gannet-20',
+      hardwareAddress: address(902),
+      site: 'harbour',
+      firmware: '3.4.0',
+      passwordChanged: true,
+      ...(shared ? { signedOn: { person: shared.id, since: '2026-11-23T05:02:00-08:00' } } : {}),
+    },
+  ];
+}
