@@ -15,6 +15,7 @@ import { isRefusal, refusal, type OpenRoute, type Reply, type Route, type Servic
 import { importRoutes } from './imports/routes';
 import { objectRoutes } from './objects/routes';
 import { diagnosisRoutes } from './people/diagnosis';
+import { ownRoutes } from './own/routes';
 import { peopleRoutes } from './people/routes';
 import { liveRoutes } from './phones/live-routes';
 import { phoneRoutes } from './phones/routes';
@@ -47,6 +48,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...comparisonRoutes,
   ...phoneRoutes,
   ...liveRoutes,
+  ...ownRoutes,
 ];
 
 const MEBI = 1 << 20;

@@ -20,10 +20,12 @@ import { addSlate, patchSlate, putEntries } from './slates/queries';
 const ESTATE = resolve(__dirname, '../demo/skerrow.estate.json');
 const WORK = resolve(__dirname, '../demo/skerrow.work.json');
 const ACCOUNTS = resolve(__dirname, '../var/demo-accounts.json');
-const DEMO: readonly { name: string; role: Role }[] = [
+const DEMO: readonly { name: string; role: Role; person?: string }[] = [
   { name: 'specialist', role: 'specialist' },
   { name: 'helpdesk', role: 'help-desk' },
   { name: 'manager', role: 'manager' },
+  // Ines Okafor, by her extension: her own page.
+  { name: '4101', role: 'staff', person: 'ines' },
 ];
 
 const LETTERS = 'abcdefghijkmnpqrstuvwxyz23456789';
@@ -62,8 +64,8 @@ async function demoAccounts(db: Db): Promise<void> {
     ...account,
     password: process.env.HOSTLER_DEMO_PASSWORD ?? newPassword(),
   }));
-  for (const { name, role, password } of accounts)
-    await putAccount(db, name, role, await hashPassword(password));
+  for (const { name, role, person, password } of accounts)
+    await putAccount(db, name, role, await hashPassword(password), person ?? null);
   const file = process.env.HOSTLER_ACCOUNTS_FILE ?? ACCOUNTS;
   mkdirSync(dirname(file), { recursive: true });
   writeFileSync(file, JSON.stringify(accounts), { mode: 0o600 });

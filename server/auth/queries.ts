@@ -17,15 +17,18 @@ interface AccountRow extends RowDataPacket {
   id: number;
   name: string;
   role: Role;
+  person_id: string | null;
   password_hash: string;
 }
 
 export async function findAccount(db: Queryable, name: string): Promise<(Account & { hash: string }) | null> {
   const [[row]] = await db.execute<AccountRow[]>(
-    'SELECT id, name, role, password_hash FROM account WHERE name = ?',
+    'SELECT id, name, role, person_id, password_hash FROM account WHERE name = ?',
     [name],
   );
-  return row ? { id: row.id, name: row.name, role: row.role, hash: row.password_hash } : null;
+  return row
+    ? { id: row.id, name: row.name, role: row.role, person: row.person_id, hash: row.password_hash }
+    : null;
 }
 
 /** Makes an account, or gives one that is there a new password and role. */
@@ -34,11 +37,12 @@ export async function putAccount(
   name: string,
   role: Role,
   passwordHash: string,
+  person: string | null = null,
 ): Promise<void> {
   await db.execute(
-    `INSERT INTO account (name, role, password_hash) VALUES (?, ?, ?)
-     ON DUPLICATE KEY UPDATE role = VALUES(role), password_hash = VALUES(password_hash)`,
-    [name, role, passwordHash],
+    `INSERT INTO account (name, role, password_hash, person_id) VALUES (?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE role = VALUES(role), password_hash = VALUES(password_hash), person_id = VALUES(person_id)`,
+    [name, role, passwordHash, person],
   );
 }
 
@@ -63,7 +67,7 @@ export async function endSession(db: Queryable, token: string): Promise<void> {
 export async function accountOfSession(db: Queryable, token: string): Promise<Account | null> {
   const key = tokenHash(token);
   const [[row]] = await db.execute<(AccountRow & { stale: number })[]>(
-    `SELECT account.id, account.name, account.role, session.seen_at < UTC_TIMESTAMP(3) - INTERVAL 60 SECOND AS stale
+    `SELECT account.id, account.name, account.role, account.person_id, session.seen_at < UTC_TIMESTAMP(3) - INTERVAL 60 SECOND AS stale
      FROM session JOIN account ON account.id = session.account_id
      WHERE token_hash = ? AND session.seen_at > UTC_TIMESTAMP(3) - INTERVAL ? SECOND
        AND session.created_at > UTC_TIMESTAMP(3) - INTERVAL ? SECOND`,
@@ -72,7 +76,7 @@ export async function accountOfSession(db: Queryable, token: string): Promise<Ac
   if (!row) return null;
   if (row.stale)
     await db.execute('UPDATE session SET seen_at = UTC_TIMESTAMP(3) WHERE token_hash = ?', [key]);
-  return { id: row.id, name: row.name, role: row.role };
+  return { id: row.id, name: row.name, role: row.role, person: row.person_id };
 }
 
 /** How many sign-ins failed of late for a subject (`name:…` or `address:…`). */

@@ -1,7 +1,7 @@
 import { parse as parseCookies, serialize } from 'cookie';
 import type { Request } from 'express';
 import { parts } from '../../core/estate';
-import { checkedBody, refusal, ROLES, type OpenRoute, type Route } from '../http/routes';
+import { checkedBody, refusal, EVERY_ROLE, type OpenRoute, type Route } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { hashPassword, passwordMatches } from './passwords';
 import {
@@ -76,13 +76,13 @@ export const authRoutes: readonly Route[] = [
   {
     method: 'GET',
     path: '/api/session',
-    roles: ROLES,
+    roles: EVERY_ROLE,
     handle: async ({ account }) => ({ body: { name: account.name, role: account.role } }),
   },
   {
     method: 'DELETE',
     path: '/api/session',
-    roles: ROLES,
+    roles: EVERY_ROLE,
     handle: async ({ services: { db }, request }) => {
       const token = sessionToken(request);
       if (token) await endSession(db, token);

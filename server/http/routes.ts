@@ -7,12 +7,17 @@ import type { Switchboard } from '../phones/switchboard';
 import type { Keyring } from '../secrets/keyring';
 
 export const ROLES = ['specialist', 'help-desk', 'manager'] as const;
-export type Role = (typeof ROLES)[number];
+/** Those who sign in to look after themselves only. */
+export const STAFF = 'staff';
+export type Role = (typeof ROLES)[number] | typeof STAFF;
+export const EVERY_ROLE: readonly Role[] = [...ROLES, STAFF];
 
 export interface Account {
   readonly id: number;
   readonly name: string;
   readonly role: Role;
+  /** Of staff: whose own page it is. */
+  readonly person: string | null;
 }
 
 /** What the server's parts work with. */

@@ -1,6 +1,5 @@
 import {
   coverLines,
-  differences,
   endCover,
   parts,
   sliceFor,
@@ -11,13 +10,10 @@ import {
 } from '../../core/estate';
 import { readCpl, writeVCard } from '../../core/formats';
 import type { Behind } from '../../core/restarts';
-import { inTransaction } from '../db';
-import { nextRevision } from '../estate/queries';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
-import { addRecord, type RecordKind } from '../record/queries';
-import { noteRunning, readRunning } from '../restarts/queries';
-import { personFaults } from './check';
-import { loadPerson, updatePeople } from './queries';
+import { addRecord } from '../record/queries';
+import { changePerson, type Change } from './change';
+import { readRunning } from '../restarts/queries';
 
 /** Of a person, what a list shows and searches. */
 export interface PersonSummary {
@@ -51,46 +47,9 @@ async function pageOf(services: Services, id: string): Promise<PersonPage> {
   return { person, version: live.versions.get(id) ?? 1, slice, behind };
 }
 
-interface Change {
-  readonly kind: RecordKind;
-  readonly detail: string;
-  readonly change: (before: Person) => Person;
-  /** The version that the change was made on; a change that needs none is made on whatever is there. */
-  readonly version?: number;
-}
-
-/** Writes one change of one person and the record of it in one transaction. */
-async function changePerson(
-  services: Services,
-  who: string,
-  id: string,
-  { kind, detail, change, version }: Change,
-) {
-  const live = await services.store.current();
-  await inTransaction(services.db, async (connection) => {
-    const revision = await nextRevision(connection, false);
-    const stored = await loadPerson(connection, id);
-    if (!stored) throw refusal(404, 'There is no such person.');
-    if (version !== undefined && version !== stored.version)
-      throw refusal(409, 'Somebody else has changed this person since you opened the page.', {
-        extra: { theirs: stored },
-      });
-    const after = change(stored.person);
-    const faults = personFaults(live, after, id);
-    if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
-    if (differences(stored.person, after).length === 0) return;
-    await updatePeople(connection, [after], revision);
-    await noteRunning(connection, [[stored.person, after]], services.now());
-    await addRecord(connection, {
-      who,
-      kind,
-      personId: id,
-      subject: after.name,
-      detail,
-      before: stored.person,
-      after,
-    });
-  });
+/** Changes a person, and answers with their page. */
+async function changed(services: Services, who: string, id: string, change: Change) {
+  await changePerson(services, who, id, change);
   return { body: await pageOf(services, id) };
 }
 
@@ -154,7 +113,7 @@ export const peopleRoutes: readonly Route[] = [
     roles: ['specialist'],
     handle: async (context) => {
       const { version, person } = checkedBody<{ version: number; person: Person }>(context.body, putSchema);
-      return changePerson(context.services, context.account.name, personId(context), {
+      return changed(context.services, context.account.name, personId(context), {
         kind: 'person-changed',
         detail: '',
         version,
@@ -168,7 +127,7 @@ export const peopleRoutes: readonly Route[] = [
     roles: ['specialist', 'help-desk'],
     handle: async (context) => {
       const { status } = checkedBody<{ status: string }>(context.body, statusSchema);
-      return changePerson(context.services, context.account.name, personId(context), {
+      return changed(context.services, context.account.name, personId(context), {
         kind: 'status-set',
         detail: status,
         change: (person) => ({ ...person, status }),
@@ -184,7 +143,7 @@ export const peopleRoutes: readonly Route[] = [
         context.body,
         switchSchema,
       );
-      return changePerson(context.services, context.account.name, personId(context), {
+      return changed(context.services, context.account.name, personId(context), {
         kind: 'switched',
         detail: `${endpoint} ${enabled ? 'on' : 'off'}`,
         change: (person) => {
@@ -211,7 +170,7 @@ export const peopleRoutes: readonly Route[] = [
         throw refusal(400, 'Some of this is not right.', {
           faults: [{ path: 'until', message: 'must be a time to come' }],
         });
-      return changePerson(context.services, context.account.name, personId(context), {
+      return changed(context.services, context.account.name, personId(context), {
         kind: 'covered',
         detail: ending ? (until ? `until ${until}` : 'until it is ended') : 'ended',
         change: (person) =>

@@ -12,7 +12,7 @@ import {
 import { writePcap } from '../../core/formats';
 import { maskSip } from '../../core/privacy';
 import type { Carried } from '../../standins/sip/node';
-import { checkedBody, refusal, type Route, type Services, type SignedIn } from '../http/routes';
+import { checkedBody, refusal, STAFF, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
 import type { LiveTry } from './switchboard';
 
@@ -39,9 +39,11 @@ const asIfIn = (estate: Estate, asIf: LiveTry['asIf']): Estate =>
       }
     : estate;
 
-function known({ services, params }: SignedIn): LiveTry {
+function known({ services, params, account }: SignedIn): LiveTry {
   const live = services.phones.liveTry(params.id ?? '');
-  if (!live) throw refusal(404, 'This try is not kept any more. Place it again.');
+  // Staff see their own tries only.
+  if (!live || (account.role === STAFF && live.who !== account.name))
+    throw refusal(404, 'This try is not kept any more. Place it again.');
   return live;
 }
 
@@ -127,7 +129,7 @@ export const liveRoutes: readonly Route[] = [
   {
     method: 'GET',
     path: '/api/live/:id/events',
-    roles: ['specialist', 'help-desk'],
+    roles: ['specialist', 'help-desk', STAFF],
     handle: async (context) => {
       const live = known(context);
       const { services, query } = context;

@@ -33,6 +33,11 @@ export type RecordKind =
   | 'password-shown'
   | 'password-renewed'
   | 'tried-live'
+  | 'own-change'
+  | 'own-asked'
+  | 'own-answered'
+  | 'limits-set'
+  | 'sign-in-given'
   | 'signed-in';
 
 export interface NewRecord {

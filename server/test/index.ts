@@ -13,7 +13,7 @@ import { putAccount } from '../auth/queries';
 import { dbConfig, migrate, openDb, type Db, type DbConfig } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
-import { ROLES, type Role, type Services } from '../http/routes';
+import { EVERY_ROLE, STAFF, type Role, type Services } from '../http/routes';
 import { closePools } from '../pool';
 import { noSwitchboard, type Switchboard } from '../phones/switchboard';
 import { openKeyring } from '../secrets/keyring';
@@ -73,6 +73,14 @@ export interface TestServer extends TestDb {
 export const PASSWORD = 'a long enough pass phrase';
 export const NOW = '2026-11-24T18:00:00Z';
 
+/** What comes first of a stream that does not end by itself. */
+async function firstOf(response: Response): Promise<string> {
+  const reader = response.body!.getReader();
+  const { value } = await reader.read();
+  await reader.cancel();
+  return new TextDecoder().decode(value);
+}
+
 /** Starts a server on loopback with an estate and an account for each role, all signed in. */
 export async function testServer(
   estate: Estate = demoEstate(),
@@ -81,7 +89,9 @@ export async function testServer(
   const test = await freshDatabase();
   await replaceEstate(test.db, estate, 'test');
   const hash = await hashPassword(PASSWORD);
-  for (const role of ROLES) await putAccount(test.db, role, role, hash);
+  // Staff are somebody: the first of the estate.
+  for (const role of EVERY_ROLE)
+    await putAccount(test.db, role, role, hash, role === STAFF ? (estate.people[0]?.id ?? null) : null);
   const services = {
     db: test.db,
     store: estateStore(test.db),
@@ -107,8 +117,9 @@ export async function testServer(
       ...(body === undefined ? {} : { body: raw ? (body as string) : JSON.stringify(body) }),
       redirect: 'manual',
     });
-    const text = await response.text();
-    const isJson = /^application\/json\b/.test(response.headers.get('content-type') ?? '');
+    const type = response.headers.get('content-type') ?? '';
+    const text = type === 'text/event-stream' ? await firstOf(response) : await response.text();
+    const isJson = /^application\/json\b/.test(type);
     return {
       status: response.status,
       headers: response.headers,
@@ -117,7 +128,7 @@ export async function testServer(
     };
   };
   const cookies = {} as Record<Role, string>;
-  for (const role of ROLES) {
+  for (const role of EVERY_ROLE) {
     const answer = await send('POST', '/api/session', { Origin: url }, { name: role, password: PASSWORD });
     cookies[role] = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
   }

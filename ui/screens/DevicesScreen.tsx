@@ -223,7 +223,7 @@ export function DevicesScreen() {
         )}
       </Section>
       <Section
-        title="Phones as things"
+        title="The phones themselves"
         aside={
           canEdit ? (
             <Button kind="quiet" icon="add" label="Add a phone" onPress={() => setAdding('device')} />

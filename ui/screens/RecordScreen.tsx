@@ -46,6 +46,11 @@ const KINDS: Record<string, string> = {
   'password-shown': 'was shown the password of',
   'password-renewed': 'made a new password for',
   'tried-live': 'placed a live call to',
+  'own-change': 'changed their own reach:',
+  'own-asked': 'asked for a change of their reach:',
+  'own-answered': 'answered a request of',
+  'limits-set': 'set what people may change:',
+  'sign-in-given': 'gave a sign-in to',
 };
 const SHOWN = 6;
 

@@ -1,0 +1,392 @@
+import { DateTime } from 'luxon';
+import { parts, type Person } from '../../core/estate';
+import {
+  judgeWish,
+  limitsSchema,
+  sayWish,
+  wishSchema,
+  type Judged,
+  type OwnLimits,
+  type Wish,
+} from '../../core/own';
+import { maskDeep } from '../../core/privacy';
+import { ANY_OUTSIDE_CALLER, judgeReach, tryCall } from '../../core/reach';
+import { isoIn } from '../../core/time';
+import { hashPassword } from '../auth/passwords';
+import { putAccount } from '../auth/queries';
+import { inTransaction } from '../db';
+import { checkedBody, refusal, ROLES, STAFF, type Route, type SignedIn } from '../http/routes';
+import { changePerson } from '../people/change';
+import { newPassword } from '../phones/accounts';
+import { addRecord } from '../record/queries';
+import {
+  addRequest,
+  answerRequest,
+  lockRequest,
+  putLimits,
+  putNote,
+  readLimits,
+  readNote,
+  readRequests,
+  type OwnRequest,
+} from './queries';
+
+const ONLY_STAFF = [STAFF] as const;
+/** Requests that one person may have open. */
+const MOST_OPEN = 10;
+const NOTE_DAYS = 14;
+
+async function me({ services, account }: SignedIn) {
+  const live = await services.store.current();
+  const person = live.finder.person(account.person ?? '');
+  if (!person) throw refusal(404, 'You are not in the directory any more. Ask your mobility specialist.');
+  return { live, person };
+}
+
+/** All that a person's own page shows: their own numbers whole, everybody else's masked. */
+async function ownPage(context: SignedIn) {
+  const { services } = context;
+  const { live, person } = await me(context);
+  const { estate, index } = live;
+  const now = services.now();
+  const { limits } = await readLimits(services.db, person.id);
+  const [line] = person.lines;
+  const own = new Set(person.endpoints.flatMap(({ number }) => number ?? []));
+  const isShown = (number: string) => own.has(number) || index.destinations.has(number);
+  const nameOf = (id: string) => live.finder.person(id)?.name ?? id;
+  const until = line?.forwardUntil;
+  const cover =
+    line?.forwardAll && (until === undefined || Date.parse(until) > now.getTime())
+      ? {
+          to: line.forwardAll.kind === 'person' ? nameOf(line.forwardAll.person) : line.forwardAll.kind,
+          until: until ?? null,
+        }
+      : null;
+  const { trace: _trace, ...tried } = line
+    ? tryCall(
+        index,
+        { from: ANY_OUTSIDE_CALLER, to: line.extension, at: isoIn(now.getTime(), estate.timeZone) },
+        person.id,
+      )
+    : { trace: null, strip: null };
+  const requests = await readRequests(services.db, person.id, false);
+  return maskDeep(
+    {
+      person: {
+        id: person.id,
+        name: person.name,
+        status: person.status,
+        extension: line?.extension ?? null,
+        numbers: line?.numbers ?? [],
+        endpoints: person.endpoints,
+        plan: person.plan,
+      },
+      organisation: estate.name,
+      timeZone: estate.timeZone,
+      statuses: estate.statuses,
+      schedules: estate.schedules.map(({ id, name }) => ({ id, name })),
+      colleagues: estate.people.filter(({ id }) => id !== person.id).map(({ id, name }) => ({ id, name })),
+      limits,
+      cover,
+      note: await readNote(services.db, person.id, now),
+      reach: judgeReach(index, person, now.getTime()),
+      strip: tried.strip,
+      requests: requests.map((each) => ({ ...each, says: sayWish(estate, person, each.wish) })),
+    },
+    isShown,
+  );
+}
+
+async function judged(context: SignedIn, wish: Wish): Promise<{ person: Person; verdict: Judged }> {
+  const { live, person } = await me(context);
+  const { limits } = await readLimits(context.services.db, person.id);
+  return { person, verdict: judgeWish(live.estate, person, wish, limits, context.services.now().getTime()) };
+}
+
+const wishBody = parts.closed({ wish: wishSchema, note: parts.text(500) });
+const noteBody = parts.closed({
+  note: parts.text(200).defined('is missing'),
+  at: parts.text(120).nullable(),
+  until: parts.instant().nullable(),
+});
+const answerBody = parts.closed({
+  grant: parts.flag().required('is missing'),
+  answer: parts.text(500),
+});
+const limitsBody = parts.closed({ limits: parts.anything().nullable() });
+
+const ownRoutesOfStaff: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/me',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => ({ body: await ownPage(context) }),
+  },
+  {
+    /** Does what a person wants, if they may do it themselves; else says that it can be asked for. */
+    method: 'POST',
+    path: '/api/me/wishes',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { wish } = checkedBody<{ wish: Wish }>(context.body, wishBody);
+      const { person, verdict } = await judged(context, wish);
+      if (verdict.may === 'not') throw refusal(400, 'Some of this is not right.', { faults: verdict.faults });
+      if (verdict.may === 'ask') throw refusal(409, verdict.why, { extra: { mayAsk: true } });
+      const { live } = await me(context);
+      await changePerson(context.services, context.account.name, person.id, {
+        kind: 'own-change',
+        detail: sayWish(live.estate, person, wish),
+        // Judged anew on what is stored: two taps in a row are both done.
+        change: (stored) => {
+          const again = judgeWish(live.estate, stored, wish, ALLOWED, context.services.now().getTime());
+          return again.may === 'not' ? stored : again.after;
+        },
+      });
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/me/note',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const given = checkedBody<{ note: string; at?: string | null; until?: string | null }>(
+        context.body,
+        noteBody,
+      );
+      const { person } = await me(context);
+      const { db, now } = context.services;
+      const at = given.at ?? null;
+      const wrong = (path: string, message: string) =>
+        refusal(400, 'Some of this is not right.', { faults: [{ path, message }] });
+      if (at !== null && !person.endpoints.some(({ id }) => id === at))
+        throw wrong('at', 'is no phone of yours');
+      const until = given.until ? new Date(given.until) : null;
+      if (until && until <= now()) throw wrong('until', 'must be a time to come');
+      // A note that nobody takes away would still be read weeks later.
+      const staleAt = until ?? DateTime.fromJSDate(now()).plus({ days: NOTE_DAYS }).toJSDate();
+      await putNote(db, person.id, given.note.trim(), at, now(), staleAt);
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/me/requests',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { wish, note } = checkedBody<{ wish: Wish; note?: string }>(context.body, wishBody);
+      const { person, verdict } = await judged(context, wish);
+      if (verdict.may === 'not') throw refusal(400, 'Some of this is not right.', { faults: verdict.faults });
+      const { live } = await me(context);
+      const { db, now } = context.services;
+      await inTransaction(db, async (connection) => {
+        const open = await readRequests(connection, person.id, true);
+        if (open.length >= MOST_OPEN)
+          throw refusal(409, `You have ${MOST_OPEN} requests open. Wait until some are answered.`);
+        await addRequest(connection, person.id, wish, note ?? '', now());
+        await addRecord(connection, {
+          who: context.account.name,
+          kind: 'own-asked',
+          personId: person.id,
+          subject: person.name,
+          detail: sayWish(live.estate, person, wish),
+        });
+      });
+      return { status: 201, body: await ownPage(context) };
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/me/requests/:id',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { person } = await me(context);
+      const { db, now } = context.services;
+      await inTransaction(db, async (connection) => {
+        const request = await lockRequest(connection, Number(context.params.id));
+        if (request?.person !== person.id || request.state !== 'open')
+          throw refusal(404, 'This request is not open any more.');
+        await answerRequest(connection, request.id, 'taken-back', context.account.name, '', now());
+      });
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    /** Places a call to the person's own line over the stand-ins, their own mobile being answered. */
+    method: 'POST',
+    path: '/api/me/try',
+    roles: ONLY_STAFF,
+    handle: async (context) => {
+      const { live, person } = await me(context);
+      const { phones, now, db } = context.services;
+      const [line] = person.lines;
+      const mobile = person.endpoints.find(({ kind }) => kind === 'mobile' || kind === 'mobile-app');
+      if (!line || !mobile) throw refusal(409, 'You have no line, or no mobile, that could be tried.');
+      const started = phones.startTry(context.account.name, {
+        call: {
+          from: ANY_OUTSIDE_CALLER,
+          to: line.extension,
+          at: isoIn(now().getTime(), live.estate.timeZone),
+          world: { endpoints: { [mobile.id]: { answerAfterMs: 4000 } } },
+        },
+        speed: 10,
+        asIf: null,
+      });
+      if (!started) throw refusal(503, 'The stand-ins are not running. Try again in a moment.');
+      await addRecord(db, {
+        who: context.account.name,
+        kind: 'tried-live',
+        personId: person.id,
+        subject: person.name,
+        detail: 'their own mobile',
+      });
+      return { status: 201, body: { id: started.id, mobile: mobile.label } };
+    },
+  },
+];
+
+/** What was judged once is done as it was judged. */
+const ALLOWED: OwnLimits = {
+  status: true,
+  twinning: true,
+  numbers: ['local', 'national', 'mobile', 'toll-free', 'international'],
+  ringMs: { least: 0, most: Number.MAX_SAFE_INTEGER },
+  sequence: true,
+  hours: true,
+  coverMs: Number.MAX_SAFE_INTEGER,
+};
+
+const ownRoutesOfSpecialist: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/own/requests',
+    roles: ROLES,
+    handle: async ({ services: { db, store } }) => {
+      const { estate, finder } = await store.current();
+      const requests = await readRequests(db, null, true);
+      return {
+        body: {
+          requests: requests.flatMap((each: OwnRequest) => {
+            const person = finder.person(each.person);
+            return person ? [{ ...each, name: person.name, says: sayWish(estate, person, each.wish) }] : [];
+          }),
+        },
+      };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/own/requests/:id',
+    roles: ['specialist'],
+    handle: async ({ services, account, params, body }) => {
+      const { grant, answer } = checkedBody<{ grant: boolean; answer?: string }>(body, answerBody);
+      const { db, store, now } = services;
+      const live = await store.current();
+      const [request] = (await readRequests(db, null, true)).filter(({ id }) => id === Number(params.id));
+      const person = request && live.finder.person(request.person);
+      if (!request || !person) throw refusal(404, 'This request is not open any more.');
+      if (!grant && !(answer ?? '').trim())
+        throw refusal(400, 'Some of this is not right.', {
+          faults: [{ path: 'answer', message: 'is missing: say why, the person will read it' }],
+        });
+      if (grant) {
+        const { limits } = await readLimits(db, person.id);
+        const verdict = judgeWish(live.estate, person, request.wish, limits, now().getTime());
+        if (verdict.may === 'not')
+          throw refusal(409, 'This can no longer be done.', { faults: verdict.faults });
+        await changePerson(services, account.name, person.id, {
+          kind: 'own-answered',
+          detail: `granted: ${sayWish(live.estate, person, request.wish)}`,
+          version: live.versions.get(person.id) ?? 1,
+          change: () => verdict.after,
+        });
+      }
+      await inTransaction(db, async (connection) => {
+        const again = await lockRequest(connection, request.id);
+        if (again?.state !== 'open') throw refusal(409, 'Somebody else has answered this request.');
+        await answerRequest(
+          connection,
+          request.id,
+          grant ? 'granted' : 'declined',
+          account.name,
+          (answer ?? '').trim(),
+          now(),
+        );
+        if (!grant)
+          await addRecord(connection, {
+            who: account.name,
+            kind: 'own-answered',
+            personId: person.id,
+            subject: person.name,
+            detail: `declined: ${sayWish(live.estate, person, request.wish)}`,
+            why: answer ?? '',
+          });
+      });
+      return { status: 204 };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/own/limits',
+    roles: ROLES,
+    handle: async ({ services: { db }, query }) => ({ body: await readLimits(db, query.person ?? '') }),
+  },
+  {
+    method: 'PUT',
+    path: '/api/own/limits',
+    roles: ['specialist'],
+    handle: async ({ services: { db, store }, account, query, body }) => {
+      const { limits } = checkedBody<{ limits: unknown }>(body, limitsBody);
+      const wanted = limits === null ? null : checkedBody<OwnLimits>(limits, limitsSchema);
+      const person = query.person === undefined ? null : (await store.current()).finder.person(query.person);
+      if (person === undefined) throw refusal(404, 'There is no such person.');
+      const before = (await readLimits(db, person?.id ?? '')).limits;
+      await inTransaction(db, async (connection) => {
+        await putLimits(connection, person?.id ?? null, wanted);
+        await addRecord(connection, {
+          who: account.name,
+          kind: 'limits-set',
+          ...(person ? { personId: person.id } : {}),
+          subject: person?.name ?? 'everybody',
+          before,
+          after: wanted,
+        });
+      });
+      return { body: await readLimits(db, person?.id ?? '') };
+    },
+  },
+  {
+    /** Gives a person a sign-in of their own; the password is shown this once. */
+    method: 'POST',
+    path: '/api/people/:id/sign-in',
+    roles: ['specialist'],
+    handle: async ({ services: { db, store }, account, params }) => {
+      const person = (await store.current()).finder.person(params.id ?? '');
+      const [line] = person?.lines ?? [];
+      if (!person || !line) throw refusal(404, 'There is no such person, or they have no line.');
+      const password = newPassword().slice(0, 12);
+      const hash = await hashPassword(password);
+      await inTransaction(db, async (connection) => {
+        await connection.execute('DELETE FROM account WHERE person_id = ? AND name <> ?', [
+          person.id,
+          line.extension,
+        ]);
+        await putAccount(connection, line.extension, STAFF, hash, person.id);
+        await addRecord(connection, {
+          who: account.name,
+          kind: 'sign-in-given',
+          personId: person.id,
+          subject: person.name,
+        });
+      });
+      return { body: { name: line.extension, password } };
+    },
+  },
+];
+
+export const ownRoutes: readonly Route[] = [...ownRoutesOfStaff, ...ownRoutesOfSpecialist];

@@ -1,0 +1,50 @@
+import { differences, type Person } from '../../core/estate';
+import { inTransaction } from '../db';
+import { nextRevision } from '../estate/queries';
+import { refusal, type Services } from '../http/routes';
+import { addRecord, type RecordKind } from '../record/queries';
+import { noteRunning } from '../restarts/queries';
+import { personFaults } from './check';
+import { loadPerson, updatePeople } from './queries';
+
+export interface Change {
+  readonly kind: RecordKind;
+  readonly detail: string;
+  readonly change: (before: Person) => Person;
+  /** The version that the change was made on; a change that needs none is made on whatever is there. */
+  readonly version?: number;
+}
+
+/** Writes one change of one person and the record of it in one transaction. */
+export async function changePerson(
+  services: Services,
+  who: string,
+  id: string,
+  { kind, detail, change, version }: Change,
+): Promise<void> {
+  const live = await services.store.current();
+  await inTransaction(services.db, async (connection) => {
+    const revision = await nextRevision(connection, false);
+    const stored = await loadPerson(connection, id);
+    if (!stored) throw refusal(404, 'There is no such person.');
+    if (version !== undefined && version !== stored.version)
+      throw refusal(409, 'Somebody else has changed this person since you opened the page.', {
+        extra: { theirs: stored },
+      });
+    const after = change(stored.person);
+    const faults = personFaults(live, after, id);
+    if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+    if (differences(stored.person, after).length === 0) return;
+    await updatePeople(connection, [after], revision);
+    await noteRunning(connection, [[stored.person, after]], services.now());
+    await addRecord(connection, {
+      who,
+      kind,
+      personId: id,
+      subject: after.name,
+      detail,
+      before: stored.person,
+      after,
+    });
+  });
+}
