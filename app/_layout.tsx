@@ -11,6 +11,7 @@ import { Shell } from '../ui/screens/Shell';
 import { useSession } from '../ui/stores/session';
 import { DARK, LIGHT, PaletteContext, paperTheme } from '../ui/theme';
 
+const OwnScreen = later(() => import('../ui/screens/rest').then((module) => module.OwnScreen));
 const SignIn = later(() => import('../ui/screens/rest').then((module) => module.SignIn));
 
 export default function RootLayout() {
@@ -24,7 +25,7 @@ export default function RootLayout() {
     }),
     [palette],
   );
-  const { state, ask } = useSession();
+  const { state, account, ask } = useSession();
   useEffect(() => void ask(), [ask]);
   useEffect(() => {
     if (state === 'in') fetchTheRest();
@@ -34,7 +35,9 @@ export default function RootLayout() {
       <PaletteContext value={palette}>
         <PaperProvider theme={theme} settings={settings}>
           <View style={{ flex: 1, backgroundColor: palette.ground }}>
-            {state === 'in' ? (
+            {state === 'in' && account?.role === 'staff' ? (
+              <OwnScreen />
+            ) : state === 'in' ? (
               <Shell>
                 <Slot />
               </Shell>

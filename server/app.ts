@@ -11,7 +11,15 @@ import { comparisonRoutes } from './comparison/routes';
 import { drillRoutes } from './drills/routes';
 import { estateRoutes } from './estate/routes';
 import { findingRoutes } from './findings/routes';
-import { isRefusal, refusal, type OpenRoute, type Reply, type Route, type Services } from './http/routes';
+import {
+  isRefusal,
+  refusal,
+  type OpenRoute,
+  STAFF,
+  type Reply,
+  type Route,
+  type Services,
+} from './http/routes';
 import { importRoutes } from './imports/routes';
 import { objectRoutes } from './objects/routes';
 import { diagnosisRoutes } from './people/diagnosis';
@@ -214,8 +222,10 @@ function serveWeb(app: express.Express, folder: string, services: Services): voi
     response.setHeader('Cache-Control', 'no-cache');
     const token = sessionToken(request);
     // A refusal fetched ahead would be taken for the answer to the first question after signing in.
-    if (token && (await accountOfSession(services.db, token))) {
-      const links = ['/api/session', ...askedFirst(request.path)];
+    const account = token ? await accountOfSession(services.db, token) : null;
+    if (account) {
+      const first = account.role === STAFF ? ['/api/me'] : askedFirst(request.path);
+      const links = ['/api/session', ...first];
       response.setHeader(
         'Link',
         links.map((path) => `<${path}>; rel=preload; as=fetch; crossorigin`),

@@ -8,3 +8,22 @@ export {
   type KeypadSetting,
   type PhoneModel,
 } from './catalogue';
+export {
+  accountUri,
+  APP_PERMISSIONS,
+  handoverSteps,
+  handoverText,
+  type AppPermission,
+  type HandoverStep,
+} from './handover';
+export {
+  backInOffice,
+  keypadSteps,
+  METHOD_NAMES,
+  officeAndHome,
+  prerequisites,
+  type AccountValues,
+  type KeypadStep,
+  type PlaceDifference,
+  type Prerequisite,
+} from './steps';

@@ -2,8 +2,8 @@ import { useState } from 'react';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
-import { NAT_METHODS, type Device, type NatMethod } from '../../core/estate';
-import { modelOf, MODELS, readHardwareAddress, showHardwareAddress } from '../../core/phones';
+import { NAT_METHODS, type Device } from '../../core/estate';
+import { METHOD_NAMES, modelOf, MODELS, readHardwareAddress, showHardwareAddress } from '../../core/phones';
 import { messageOf } from '../hooks/api';
 import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../hooks/objects';
 import { usePhones } from '../hooks/phones';
@@ -12,22 +12,12 @@ import { FindingsPart } from '../components/findings/FindingsPart';
 import { ObjectBar } from '../components/ObjectBar';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Choice, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../components/parts';
+import { KeypadPart } from '../components/phones/KeypadPart';
 import { registrationWords } from '../components/phones/words';
 import { Sheet } from '../components/Sheet';
 import { Words } from '../components/Words';
 import { space } from '../theme';
 import { useSites } from './DevicesScreen';
-
-export const METHODS: Record<NatMethod, string> = {
-  direct: 'Nothing needed',
-  'manual-public-address': 'Public address by hand',
-  stun: 'STUN',
-  ice: 'ICE',
-  turn: 'TURN',
-  'border-controller': 'Session border controller',
-  'branch-relay': 'Branch relay',
-  vpn: 'VPN',
-};
 
 export function DeviceScreen({ id }: { readonly id: string }) {
   const page = useObject<Device>('device', id);
@@ -222,7 +212,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
               value={device.natMethod ?? 'inside'}
               options={[
                 { value: 'inside' as const, label: 'It stands inside' },
-                ...NAT_METHODS.map((value) => ({ value, label: METHODS[value] })),
+                ...NAT_METHODS.map((value) => ({ value, label: METHOD_NAMES[value] })),
               ]}
               onChange={(value) =>
                 edit((before) =>
@@ -244,9 +234,17 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
             ) : null}
           </>
         ) : (
-          <Words>{device.natMethod ? METHODS[device.natMethod] : 'Inside'}</Words>
+          <Words>{device.natMethod ? METHOD_NAMES[device.natMethod] : 'Inside'}</Words>
         )}
       </Section>
+      {model ? (
+        <KeypadPart
+          device={device}
+          model={model}
+          sites={sites.data?.objects ?? []}
+          onEdit={canEdit ? edit : null}
+        />
+      ) : null}
       {canEdit ? (
         <Section>
           <Button

@@ -30,6 +30,7 @@ import { FindingsPart } from '../components/findings/FindingsPart';
 import { MomentBar } from '../components/MomentBar';
 import { MorePart } from '../components/MorePart';
 import { GroundPart } from '../components/GroundPart';
+import { OwnPagePart } from '../components/OwnPagePart';
 import { PhonesPart } from '../components/PhonesPart';
 import { PromisesPart } from '../components/PromisesPart';
 import { WeekPart } from '../components/WeekPart';
@@ -323,6 +324,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               <MorePart person={person} />
               <StatusPart page={page} />
               <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
+              <OwnPagePart person={person.id} name={person.name} />
               {veryWide && !pane ? null : steps}
             </View>
             {veryWide && !pane ? <View style={{ flex: 1 }}>{steps}</View> : null}

@@ -4,6 +4,7 @@ import { useRouter } from 'expo-router';
 import { messageOf } from '../hooks/api';
 import { useAccount, usePassword, usePhones, useSetStandin, type PhoneRow } from '../hooks/phones';
 import { doesOptions, DOES_WORDS, KIND_WORDS, registrationWords, clockOf } from '../components/phones/words';
+import { HandoverPart } from '../components/phones/HandoverPart';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Choice, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../components/parts';
 import { TimeField } from '../components/TimeField';
@@ -186,6 +187,7 @@ export function PhoneScreen({ id }: { readonly id: string }) {
         </Section>
       )}
       {isPublic ? null : <AccountPart row={row} />}
+      {row.kind === 'mobile-app' || row.kind === 'desktop-app' ? <HandoverPart row={row} /> : null}
       <StandinPart row={row} />
       <Section title="Whose it is">
         <LinkRows>

@@ -9,6 +9,7 @@ import { useSession } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../components/parts';
 import { LostPhonesPart } from '../components/phones/LostPhonesPart';
+import { RequestsPart } from '../components/RequestsPart';
 import { ProofsPart } from '../components/ProofsPart';
 import { TodayFindings, TodayWork } from '../components/TodayWork';
 import { Words } from '../components/Words';
@@ -114,6 +115,7 @@ export function TodayScreen() {
         <View style={{ flex: 3, width: '100%' }}>
           <TodayWork />
           <LostPhonesPart />
+          <RequestsPart />
           {list('Calls are lost', 'lost', lost)}
           {list('At risk', 'at-risk', atRisk)}
         </View>

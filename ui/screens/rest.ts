@@ -15,6 +15,7 @@ export { ListScreen } from './ListScreen';
 export { MenuScreen } from './MenuScreen';
 export { NumberScreen } from './NumberScreen';
 export { OrderScreen } from './OrderScreen';
+export { OwnScreen } from './OwnScreen';
 export { PersonScreen } from './PersonScreen';
 export { PhoneScreen } from './PhoneScreen';
 export { PhonesScreen } from './PhonesScreen';

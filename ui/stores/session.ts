@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import { api, isApiError, whenSignedOut } from '../hooks/api';
 import { queryClient } from '../hooks/data';
 
-export type Role = 'specialist' | 'help-desk' | 'manager';
+export type Role = 'specialist' | 'help-desk' | 'manager' | 'staff';
 export interface Account {
   readonly name: string;
   readonly role: Role;

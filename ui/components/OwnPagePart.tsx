@@ -1,0 +1,162 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { NUMBER_CLASSES } from '../../core/estate';
+import type { OwnLimits } from '../../core/own';
+import { messageOf } from '../hooks/api';
+import { useGiveSignIn, useLimits, useSetLimits } from '../hooks/own';
+import { useCanEdit } from '../stores/session';
+import { space } from '../theme';
+import { Button, Choice, Section, Tick } from './parts';
+import { Sheet } from './Sheet';
+import { TimeField } from './TimeField';
+import { Words } from './Words';
+
+const HOUR_MS = 3_600_000;
+const COVERS = [0, 24, 72, 336] as const;
+const COVER_WORDS: Record<(typeof COVERS)[number], string> = {
+  0: 'Not at all',
+  24: 'A day',
+  72: '3 days',
+  336: '2 weeks',
+};
+
+/** What somebody may change by themselves: for one person, or for everybody. */
+function LimitsSheet({ person, name, onClose }: { person: string; name: string; onClose: () => void }) {
+  const [whom, setWhom] = useState<'everybody' | 'person'>('everybody');
+  const of = whom === 'everybody' ? null : person;
+  const given = useLimits(of);
+  const set = useSetLimits(of);
+  const [draft, setDraft] = useState<OwnLimits | null>(null);
+  const limits = draft ?? given.data?.limits;
+  const edit = (more: Partial<OwnLimits>) => limits && setDraft({ ...limits, ...more });
+  const hours = COVERS.find((each) => limits && each * HOUR_MS >= limits.coverMs) ?? 336;
+  return (
+    <Sheet
+      title="What people may change"
+      open
+      onClose={onClose}
+      action={{
+        label: 'Set these limits',
+        disabled: draft === null,
+        busy: set.isPending,
+        onPress: () => draft && set.mutate(draft, { onSuccess: onClose }),
+      }}
+    >
+      <Choice
+        label="For whom"
+        value={whom}
+        options={[
+          { value: 'everybody', label: 'Everybody' },
+          { value: 'person', label: `Only ${name}` },
+        ]}
+        onChange={(next) => {
+          setWhom(next);
+          setDraft(null);
+        }}
+      />
+      {limits ? (
+        <View style={{ gap: space(2) }}>
+          <Tick label="Their status" on={limits.status} onPress={() => edit({ status: !limits.status })} />
+          <Tick
+            label="Which of their phones ring"
+            on={limits.twinning}
+            onPress={() => edit({ twinning: !limits.twinning })}
+          />
+          <Tick
+            label="The order in which they ring"
+            on={limits.sequence}
+            onPress={() => edit({ sequence: !limits.sequence })}
+          />
+          <Tick
+            label="The hours in which a phone rings"
+            on={limits.hours}
+            onPress={() => edit({ hours: !limits.hours })}
+          />
+          <Words size="small" tone="soft">
+            Numbers of their own phones
+          </Words>
+          {NUMBER_CLASSES.filter((each) => each !== 'premium').map((each) => {
+            const on = limits.numbers.includes(each);
+            return (
+              <Tick
+                key={each}
+                label={each}
+                on={on}
+                onPress={() =>
+                  edit({
+                    numbers: on ? limits.numbers.filter((one) => one !== each) : [...limits.numbers, each],
+                  })
+                }
+              />
+            );
+          })}
+          <TimeField
+            label="A stage rings at least"
+            value={limits.ringMs.least}
+            least={1000}
+            step={5000}
+            onChange={(least) => least !== null && edit({ ringMs: { ...limits.ringMs, least } })}
+          />
+          <TimeField
+            label="and at most"
+            value={limits.ringMs.most}
+            least={1000}
+            step={5000}
+            onChange={(most) => most !== null && edit({ ringMs: { ...limits.ringMs, most } })}
+          />
+          <Choice
+            label="Cover by a colleague, so far ahead"
+            titled
+            value={String(hours)}
+            options={COVERS.map((each) => ({ value: String(each), label: COVER_WORDS[each] }))}
+            onChange={(value) => edit({ coverMs: Number(value) * HOUR_MS })}
+          />
+          {whom === 'person' && given.data?.isOwn ? (
+            <Button label="As for everybody" onPress={() => set.mutate(null, { onSuccess: onClose })} />
+          ) : null}
+        </View>
+      ) : null}
+      {set.isError ? (
+        <Words tone="rust" live>
+          {messageOf(set.error)}
+        </Words>
+      ) : null}
+    </Sheet>
+  );
+}
+
+/** The person's own page: a sign-in for it, and what may be changed there. */
+export function OwnPagePart({ person, name }: { readonly person: string; readonly name: string }) {
+  const canEdit = useCanEdit();
+  const give = useGiveSignIn(person);
+  const [open, setOpen] = useState(false);
+  if (!canEdit) return null;
+  return (
+    <Section title="Own page">
+      <Words tone="soft">
+        On it people set their status, their phones and cover by themselves, within limits; the rest they ask
+        for.
+      </Words>
+      {give.data ? (
+        <View style={{ gap: space(1) }}>
+          <Words>{`Sign-in for ${name}, shown this once:`}</Words>
+          <Words mono strong>{`${give.data.name}   ${give.data.password}`}</Words>
+        </View>
+      ) : null}
+      {give.isError ? (
+        <Words tone="rust" live>
+          {messageOf(give.error)}
+        </Words>
+      ) : null}
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+        <Button
+          label={give.data ? 'Another password' : 'Give a sign-in'}
+          busy={give.isPending}
+          onPress={() => give.mutate()}
+        />
+        <Button label="What may be changed" onPress={() => setOpen(true)} />
+      </View>
+      {open ? <LimitsSheet person={person} name={name} onClose={() => setOpen(false)} /> : null}
+    </Section>
+  );
+}
