@@ -13,6 +13,7 @@ import { skerrowSoundFerries } from '../demo/skerrow';
 import { changesBench } from './changes.bench';
 import { diallingBench } from './dialling.bench';
 import { engineBench } from './engine.bench';
+import { phonesBench } from './phones.bench';
 import { routingBench } from './routing.bench';
 
 const root = resolve(__dirname, '..');
@@ -263,6 +264,7 @@ async function main(): Promise<void> {
   engineBench(line);
   diallingBench(line);
   routingBench(line);
+  await phonesBench(line);
   await changesBench(line);
   const { database: _own, ...server } = dbConfig();
   const database = `hostler_bench_${randomBytes(6).toString('hex')}`;

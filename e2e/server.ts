@@ -58,6 +58,9 @@ export const test = base.extend<
         HOSTLER_DB_NAME: database,
         HOSTLER_PORT: String(port),
         HOSTLER_LOG: 'warn',
+        // Any free port: several servers run side by side.
+        HOSTLER_SIP_PORT: '0',
+        HOSTLER_KEY_FILE: join(folder, 'keys.json'),
         HOSTLER_DEMO_PASSWORD: PASSWORD,
         HOSTLER_ACCOUNTS_FILE: join(folder, 'accounts.json'),
       };

@@ -41,14 +41,33 @@ export const writeChallenge = ({ realm, nonce, algorithm, stale }: Challenge): s
 function digestParams(value: string): Map<string, string> | null {
   if (!/^digest\s/i.test(value)) return null;
   const params = new Map<string, string>();
-  const part = /\s*([A-Za-z0-9_-]{1,32})\s*=\s*(?:"((?:[^"\\]|\\.)*)"|([^\s,"]*))\s*(?:,|$)/gy;
-  part.lastIndex = 7;
-  while (part.lastIndex < value.length) {
-    const match = part.exec(value);
-    if (!match || params.size > 20) return null;
-    const name = match[1]!.toLowerCase();
-    if (params.has(name)) return null;
-    params.set(name, match[2] === undefined ? match[3]! : match[2].replace(/\\(.)/gs, '$1'));
+  let at = 7;
+  while (at < value.length) {
+    const equals = value.indexOf('=', at);
+    if (equals < 0 || params.size > 20) return value.slice(at).trim() === '' ? params : null;
+    const name = value.slice(at, equals).trim().toLowerCase();
+    let from = equals + 1;
+    while (value.charCodeAt(from) === 32 || value.charCodeAt(from) === 9) from += 1;
+    let text: string;
+    let end: number;
+    if (value.charCodeAt(from) === 34) {
+      end = from + 1;
+      while (end < value.length && value.charCodeAt(end) !== 34) end += value.charCodeAt(end) === 92 ? 2 : 1;
+      if (end >= value.length) return null;
+      text = value.slice(from + 1, end);
+      if (text.includes('\\')) text = text.replace(/\\(.)/gs, '$1');
+      end += 1;
+    } else {
+      end = value.indexOf(',', from);
+      if (end < 0) end = value.length;
+      text = value.slice(from, end).trimEnd();
+      if (/[\s"]/.test(text)) return null;
+    }
+    if (!/^[a-z0-9_-]{1,32}$/.test(name) || params.has(name)) return null;
+    params.set(name, text);
+    while (value.charCodeAt(end) === 32 || value.charCodeAt(end) === 9) end += 1;
+    if (end < value.length && value.charCodeAt(end) !== 44) return null;
+    at = end + 1;
   }
   return params;
 }

@@ -45,6 +45,7 @@ export function digestGuard(
 ): Guard {
   const secret = randomBytes(32);
   const counts = new Map<string, number>();
+  const proved = new Map<string, number>();
   const hashes = new Map<string, { readonly password: string; readonly ha1: string }>();
   /** Nonces made before this are no longer known well enough to tell a replay. */
   let floorMs = 0;
@@ -87,8 +88,10 @@ export function digestGuard(
       const oldest = counts.keys().next().value!;
       floorMs = Math.max(floorMs, madeAt(oldest) ?? 0);
       counts.delete(oldest);
+      proved.delete(oldest);
     }
     counts.set(nonce, nc);
+    proved.set(nonce, madeMs);
     return madeMs > floorMs || before !== undefined;
   }
 
@@ -97,7 +100,8 @@ export function digestGuard(
       const value = header(request, 'Authorization') ?? header(request, 'Proxy-Authorization');
       const given = value === undefined ? null : parseCredentials(value);
       if (!given || given.realm !== realm) return { ok: false, challenge: challenge(false), why: 'asked' };
-      const madeMs = madeAt(given.nonce);
+      // One that was used before has proved itself already.
+      const madeMs = proved.get(given.nonce) ?? madeAt(given.nonce);
       if (madeMs === null || now() - madeMs > NONCE_MS || madeMs <= floorMs)
         return { ok: false, challenge: challenge(true), why: 'stale' };
       const password = passwordOf(given.username);

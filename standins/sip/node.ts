@@ -107,7 +107,19 @@ interface ClientTransaction {
   stop: () => void;
 }
 
-export const newToken = (bytes = 9): string => randomBytes(bytes).toString('base64url').replace(/[-_]/g, 'x');
+const POOL_BYTES = 4096;
+let pool = randomBytes(POOL_BYTES);
+let taken = 0;
+
+/** Random letters and digits, from a pool that is filled now and then: asking for a few bytes each time is slow. */
+export function newToken(bytes = 9): string {
+  if (taken + bytes > POOL_BYTES) {
+    pool = randomBytes(POOL_BYTES);
+    taken = 0;
+  }
+  taken += bytes;
+  return pool.toString('hex', taken - bytes, taken);
+}
 const COOKIE = 'z9hG4bK';
 
 /** Where an answer goes (RFC 3261, section 18.2.2; RFC 3581): the way the request came, or the port it names. */
@@ -123,12 +135,12 @@ function withSource(request: SipRequest, from: Peer): SipRequest {
   if (params.rport !== undefined) params.rport = String(from.port);
   if (params.rport !== undefined || via.host !== from.host) params.received = from.host;
   const stamped = { ...via, params };
-  let done = false;
-  const headers = request.headers.map((field) => {
-    if (done || field[0] !== 'Via') return field;
-    done = true;
-    return ['Via', writeVia(stamped)] as const;
-  });
+  const headers = [...request.headers];
+  const at = headers.findIndex(([name]) => name === 'Via');
+  const [, written] = headers[at]!;
+  // As it is usually written, the two values are put in where they belong; else the whole is written anew.
+  const isUsual = via.params.rport === '' && via.params.received === undefined && written.endsWith(';rport');
+  headers[at] = ['Via', isUsual ? `${written}=${from.port};received=${from.host}` : writeVia(stamped)];
   return { ...request, via: stamped, headers };
 }
 

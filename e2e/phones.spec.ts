@@ -1,0 +1,147 @@
+import { clockAt } from '../standins/sip/clock';
+import { openPhone } from '../standins/phones/phone';
+import { expect, test } from './server';
+
+test.describe.configure({ mode: 'serial' });
+
+test('every phone is registered; one whose password is wrong is lost within seconds, told on Today, and found again', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/phones');
+  await expect(page.getByRole('radio', { name: /^Registered \d{3}$/ })).toBeVisible();
+  await page.goto('/phones/hana-jessamy-desk');
+  await expect(page.getByText(/UDP from 127\.0\.\d+\.\d+:\d+/)).toBeVisible();
+  await page.getByRole('radio', { name: 'Has a wrong password' }).click();
+  await expect(page.getByText(/^Lost since .*: the password is wrong\.$/)).toBeVisible();
+  await page.goto('/today');
+  await page.getByRole('link', { name: /Hana Jessamy: Yard phone/ }).click();
+  await page.getByRole('radio', { name: 'Nobody there' }).click();
+  await expect(page.getByText(/^Lost since/)).toHaveCount(0);
+  await expect(page.getByText(/UDP from 127\.0\.\d+\.\d+:\d+/)).toBeVisible();
+});
+
+test('a password is shown on demand, recorded, and lets any user agent register', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/phones/hana-jessamy-desk');
+  await expect(page.getByText('••••••••••••••••')).toBeVisible();
+  await page.getByRole('button', { name: 'Show the password' }).click();
+  const password = page.getByText(/^[A-Za-z0-9]{24}$/);
+  await expect(password).toBeVisible();
+  const ports = /(\d+) for UDP/.exec((await page.getByText(/for UDP and TCP/).textContent()) ?? '');
+  const phone = await openPhone({
+    address: '127.0.43.1',
+    clock: clockAt(),
+    manner: () => null,
+    userAgent: 'A phone of the test',
+  });
+  try {
+    const done = await phone.register(
+      { user: 'hana-jessamy-desk', password: (await password.textContent()) ?? '' },
+      { transport: 'udp', host: '127.0.0.1', port: Number(ports?.[1]) },
+    );
+    expect(done.ok).toBe(true);
+    await expect(page.getByText('A phone of the test')).toBeVisible();
+  } finally {
+    await phone.unregister();
+    await phone.close();
+  }
+  await page.goto('/record');
+  await expect(
+    page.getByText(/specialist was shown the password of Hana Jessamy: Yard phone/).first(),
+  ).toBeVisible();
+});
+
+test('a call is placed live, drawn beside what was computed, and its signalling read and saved', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/people/ines/try');
+  await page.getByRole('radio', { name: '10 times' }).click();
+  await page.getByRole('button', { name: 'Place it live' }).click();
+  await expect(page.getByText(/^As computed: same end, same phones/)).toBeVisible({ timeout: 20_000 });
+  await page.getByRole('button', { name: /^Signalling: \d+ messages$/ }).click();
+  await page
+    .getByRole('button', { name: /INVITE, from Phone system to Ines Okafor: Dock office phone/ })
+    .click();
+  await expect(page.getByText(/^INVITE sip:/)).toBeVisible();
+  await page.getByRole('button', { name: 'Close' }).first().click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save as packet capture' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toMatch(/\.pcap$/);
+});
+
+test('a hand-over sheet has the steps, the values and a code', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/phones/tomasz-app');
+  await page.getByRole('button', { name: 'Open the sheet' }).click();
+  await expect(
+    page.getByRole('img', { name: /^Code with sip:tomasz-app@127\.0\.0\.1:\d+;transport=tls$/ }),
+  ).toBeVisible();
+  await page.getByRole('radio', { name: 'UDP' }).click();
+  await expect(page.getByRole('img', { name: /transport=udp$/ })).toBeVisible();
+  await expect(page.getByText('Lock the screen and have somebody call you.')).toBeVisible();
+});
+
+test('a phone taken home shows what is missing, its steps, and is put back by one tap onto a slate', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/devices/phone-ruth-desk');
+  await expect(page.getByText(/^1 thing is missing before it works from outside:$/)).toBeVisible();
+  await expect(page.getByText('Set-up › Line 1 › Where I register')).toBeVisible();
+  await page.getByRole('button', { name: 'Back in the office' }).click();
+  await expect(page.getByText('It stands inside')).toBeVisible();
+  await page.getByRole('button', { name: 'To the slate' }).click();
+  await expect(page.getByText(/^3 changes, not in force$/)).toBeVisible();
+});
+
+test('somebody’s own page: a switch and a status at once, a number read, and what goes beyond asked for and granted', async ({
+  page,
+  signIn,
+}) => {
+  await signIn('4101');
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Ines Okafor' })).toBeVisible();
+  await expect(page.getByRole('navigation')).toHaveCount(0);
+  await page.getByRole('radio', { name: 'Away' }).click();
+  await expect(page.getByRole('radio', { name: 'Away' })).toBeChecked();
+  await page.getByRole('switch', { name: 'Mobile rings with your calls' }).click();
+  await expect(page.getByRole('switch', { name: 'Mobile rings with your calls' })).not.toBeChecked();
+  await page.getByRole('button', { name: 'Number and hours' }).click();
+  await page.getByLabel('Its number, in any form').fill('12');
+  await page.getByRole('button', { name: 'Keep this number' }).click();
+  await expect(page.getByText(/is no number that can be called/)).toBeVisible();
+  await page.getByRole('button', { name: 'Number and hours' }).click();
+  await page.getByRole('radio', { name: 'Office hours' }).click();
+  await page.getByLabel('Why, if it helps').fill('The baby sleeps early.');
+  await page.getByRole('button', { name: 'Send the request' }).click();
+  await expect(page.getByText('not answered yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await signIn();
+  await page.goto('/today');
+  await expect(page.getByText('Wants Mobile to ring in “Office hours” only.')).toBeVisible();
+  await page.getByRole('button', { name: 'Do it' }).click();
+  await expect(page.getByText('Wants Mobile to ring in “Office hours” only.')).toHaveCount(0);
+});
+
+test('a person is given a sign-in, and the limits of everybody are set', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/people/jonah');
+  await page.getByRole('button', { name: 'Give a sign-in' }).click();
+  await expect(page.getByText(/^4\d{3} {3}[A-Za-z0-9]{12}$/)).toBeVisible();
+  await page.getByRole('button', { name: 'What may be changed' }).click();
+  await page.getByRole('checkbox', { name: 'The hours in which a phone rings' }).click();
+  await page.getByRole('button', { name: 'Set these limits' }).click();
+  await page.getByRole('button', { name: 'What may be changed' }).click();
+  await expect(page.getByRole('checkbox', { name: 'The hours in which a phone rings' })).toBeChecked();
+});
