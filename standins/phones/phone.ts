@@ -1,5 +1,6 @@
 import {
   answerChallenge,
+  DIGEST_ALGORITHMS,
   headersOf,
   parseChallenge,
   parseNameAddr,
@@ -50,8 +51,10 @@ export function signed(
 ): Headers | null {
   if (answer.status !== 401 && answer.status !== 407) return null;
   const name = answer.status === 401 ? 'WWW-Authenticate' : 'Proxy-Authenticate';
-  for (const value of headersOf(answer, name)) {
-    const challenge = parseChallenge(value);
+  const offered = headersOf(answer, name).flatMap((value) => parseChallenge(value) ?? []);
+  // The strongest that is offered, wherever it stands.
+  for (const algorithm of DIGEST_ALGORITHMS) {
+    const challenge = offered.find((each) => each.algorithm === algorithm);
     if (!challenge) continue;
     const credentials = answerChallenge(
       hexHash,

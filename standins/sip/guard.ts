@@ -66,10 +66,14 @@ export function digestGuard(
   };
   const challenge = (stale: boolean): Headers => {
     const nonce = newNonce();
-    return DIGEST_ALGORITHMS.map((algorithm) => [
-      'WWW-Authenticate',
-      writeChallenge({ realm, nonce, algorithm, ...(stale ? { stale } : {}) }),
-    ]);
+    // The weaker stands first, although RFC 8760 asks for the order of preference: user agents and test tools that
+    // know MD5 only are found to look at the first alone, while those that know more look for it.
+    return [...DIGEST_ALGORITHMS]
+      .reverse()
+      .map((algorithm) => [
+        'WWW-Authenticate',
+        writeChallenge({ realm, nonce, algorithm, ...(stale ? { stale } : {}) }),
+      ]);
   };
   const ha1Of = (algorithm: (typeof DIGEST_ALGORITHMS)[number], user: string, password: string) => {
     const key = `${algorithm}:${user}`;

@@ -54,8 +54,8 @@ export const clockOf = (ms: number): string => {
 export const registrationWords = (each: Registration, now = Date.now()): string =>
   [
     `${each.from.transport.toUpperCase()} from ${each.from.host}:${each.from.port}`,
+    ...(each.roundTripMs === null ? [] : [`${each.roundTripMs} ms there and back`]),
     `since ${clockOf(each.sinceMs)}`,
     `runs out in ${Math.max(0, Math.round((each.expiresMs - now) / 1000))} s`,
-    ...(each.roundTripMs === null ? [] : [`round trip ${each.roundTripMs} ms`]),
     ...(each.asleep ? ['asleep, can be woken'] : []),
   ].join(' · ');
