@@ -78,6 +78,27 @@ test('a call is placed live, drawn beside what was computed, and its signalling 
   expect(download.suggestedFilename()).toMatch(/\.pcap$/);
 });
 
+test('the transport probe asks the phone system over each transport and says which to use', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/probe');
+  await page.getByRole('button', { name: 'Ask it now' }).first().click();
+  await expect(page.getByText('▰ 200 OK')).toHaveCount(3);
+  await expect(page.getByText(/^Certificate of Hostler stand-in.*signed itself/)).toBeVisible();
+  await expect(page.getByText('use this one')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Allow an address' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Nothing there');
+  await page.getByLabel('Host name or IPv4 address').fill('127.0.0.1:1');
+  await page.getByRole('button', { name: 'Allow it' }).click();
+  await expect(page.getByText('must be a name or an IPv4 address, without a port')).toBeVisible();
+  await page.getByLabel('Host name or IPv4 address').fill('127.0.46.1');
+  await page.getByRole('button', { name: 'Allow it' }).click();
+  await page.getByRole('button', { name: 'Ask it now' }).last().click();
+  await expect(page.getByText(/^▱/)).toHaveCount(3);
+});
+
 test('a hand-over sheet has the steps, the values and a code', async ({ page, signIn }) => {
   await signIn();
   await page.goto('/phones/tomasz-app');

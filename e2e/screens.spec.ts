@@ -33,6 +33,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['record', '/record', /^Record$/],
   ['phones', '/phones', /^Phones$/],
   ['a phone', '/phones/tomasz-app', /^Tomasz Bright: Softphone/],
+  ['the transport probe', '/probe', /^Transport probe$/],
   ['models and sites', '/devices', /^Models and sites$/],
   ['a phone as a thing', '/devices/phone-ruth-desk', /^Ruth Adeyemi, Bookings desk$/],
   ['a site', '/sites/north-landing', /^North Landing$/],

@@ -27,6 +27,7 @@ import { ownRoutes } from './own/routes';
 import { peopleRoutes } from './people/routes';
 import { liveRoutes } from './phones/live-routes';
 import { phoneRoutes } from './phones/routes';
+import { probeRoutes } from './probe/routes';
 import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
 import { restartRoutes } from './restarts/routes';
@@ -57,6 +58,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...phoneRoutes,
   ...liveRoutes,
   ...ownRoutes,
+  ...probeRoutes,
 ];
 
 const MEBI = 1 << 20;

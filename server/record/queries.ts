@@ -33,6 +33,7 @@ export type RecordKind =
   | 'password-shown'
   | 'password-renewed'
   | 'tried-live'
+  | 'probe-allowed'
   | 'own-change'
   | 'own-asked'
   | 'own-answered'

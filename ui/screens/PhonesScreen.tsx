@@ -5,6 +5,7 @@ import { useRouter } from 'expo-router';
 import { messageOf } from '../hooks/api';
 import { usePhones, type LostPhone, type PhoneRow, type Registration } from '../hooks/phones';
 import { useKey } from '../hooks/useKey';
+import { useRole } from '../stores/session';
 import { clockOf, KIND_WORDS, registrationWords } from '../components/phones/words';
 import { Icon } from '../components/icons';
 import { Button, Choice, Empty, Skeleton, Trouble } from '../components/parts';
@@ -106,6 +107,7 @@ const Row = memo(function Row({ row, onOpen }: { row: Shown; onOpen: (id: string
 /** Every phone, softphone and shared desk: who is registered from where, and which are missing. */
 export function PhonesScreen() {
   const palette = usePalette();
+  const role = useRole();
   const wide = useIsWide();
   const router = useRouter();
   const phones = usePhones();
@@ -164,7 +166,12 @@ export function PhonesScreen() {
             <Words size="page" strong heading={1}>
               Phones
             </Words>
-            <Button kind="quiet" label="Models and sites" onPress={() => router.navigate('/devices')} />
+            <View style={{ flexDirection: 'row' }}>
+              {role === 'manager' ? null : (
+                <Button kind="quiet" label="Probe" onPress={() => router.navigate('/probe')} />
+              )}
+              <Button kind="quiet" label="Models and sites" onPress={() => router.navigate('/devices')} />
+            </View>
           </View>
           <Words size="small" tone={place ? 'soft' : 'rust'}>
             {place

@@ -46,6 +46,7 @@ const KINDS: Record<string, string> = {
   'password-shown': 'was shown the password of',
   'password-renewed': 'made a new password for',
   'tried-live': 'placed a live call to',
+  'probe-allowed': 'let the transport probe ask',
   'own-change': 'changed their own reach:',
   'own-asked': 'asked for a change of their reach:',
   'own-answered': 'answered a request of',

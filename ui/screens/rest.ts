@@ -19,6 +19,7 @@ export { OwnScreen } from './OwnScreen';
 export { PersonScreen } from './PersonScreen';
 export { PhoneScreen } from './PhoneScreen';
 export { PhonesScreen } from './PhonesScreen';
+export { ProbeScreen } from './ProbeScreen';
 export { RecordScreen } from './RecordScreen';
 export { RoutesScreen } from './RoutesScreen';
 export { RouteTableScreen } from './RouteTableScreen';
