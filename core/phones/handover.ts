@@ -18,6 +18,11 @@ export const APP_PERMISSIONS = [
 ] as const;
 export type AppPermission = (typeof APP_PERMISSIONS)[number]['id'];
 
+/** The check that it rang with the screen locked: the proof of all the others. */
+export const RANG_LOCKED = 'rang-locked';
+/** Everything that somebody can tick for an app on their mobile. */
+export const APP_CHECKS: readonly string[] = [...APP_PERMISSIONS.map(({ id }) => id), RANG_LOCKED];
+
 /** The account as one line that apps read from a code: a SIP URI (RFC 3261, section 19.1), without the password. */
 export const accountUri = ({ user, server, port, transport }: AccountValues): string =>
   `sip:${user}@${server}:${port};transport=${transport.toLowerCase()}`;

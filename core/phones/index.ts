@@ -10,9 +10,11 @@ export {
 } from './catalogue';
 export {
   accountUri,
+  APP_CHECKS,
   APP_PERMISSIONS,
   handoverSteps,
   handoverText,
+  RANG_LOCKED,
   type AppPermission,
   type HandoverStep,
 } from './handover';

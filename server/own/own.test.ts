@@ -122,3 +122,22 @@ test('a sign-in is given to a person with a password shown once, and works', asy
   const own = await fetch(`${server.url}/api/me`, { headers: { Cookie: cookie } });
   expect(((await own.json()) as { person: { id: string } }).person.id).toBe('tomasz');
 });
+
+test('somebody ticks what their mobile lets its app do, and the specialist sees it', async () => {
+  const { body: given } = await theirs('POST', '/api/people/tomasz/sign-in', {});
+  const session = await server.ask('POST', '/api/session', { body: given });
+  const headers = { Cookie: session.headers.get('set-cookie')!.split(';')[0]! };
+  const tick = (body: object) => server.ask('PUT', '/api/me/checks', { body, headers });
+  const done = await tick({ endpoint: 'tomasz-app', item: 'notifications', done: true });
+  expect(done.body.checks).toEqual([
+    expect.objectContaining({ endpoint: 'tomasz-app', item: 'notifications' }),
+  ]);
+  expect((await theirs('GET', '/api/phones')).body.checks).toHaveLength(1);
+  expect((await tick({ endpoint: 'tomasz-app', item: 'notifications', done: false })).body.checks).toEqual(
+    [],
+  );
+  expect((await tick({ endpoint: 'tomasz-app', item: 'dance', done: true })).status).toBe(400);
+  expect((await tick({ endpoint: 'tomasz-home', item: 'battery', done: true })).body.faults[0].path).toBe(
+    'endpoint',
+  );
+});

@@ -9,6 +9,7 @@ import {
   type OwnLimits,
   type Wish,
 } from '../../core/own';
+import { APP_CHECKS } from '../../core/phones';
 import { maskDeep } from '../../core/privacy';
 import { ANY_OUTSIDE_CALLER, judgeReach, tryCall } from '../../core/reach';
 import { isoIn } from '../../core/time';
@@ -23,8 +24,10 @@ import {
   addRequest,
   answerRequest,
   lockRequest,
+  putCheck,
   putLimits,
   putNote,
+  readChecks,
   readLimits,
   readNote,
   readRequests,
@@ -89,6 +92,7 @@ async function ownPage(context: SignedIn) {
       limits,
       cover,
       note: await readNote(services.db, person.id, now),
+      checks: await readChecks(services.db, person.id),
       reach: judgeReach(index, person, now.getTime()),
       strip: tried.strip,
       requests: requests.map((each) => ({ ...each, says: sayWish(estate, person, each.wish) })),
@@ -108,6 +112,11 @@ const noteBody = parts.closed({
   note: parts.text(200).defined('is missing'),
   at: parts.text(120).nullable(),
   until: parts.instant().nullable(),
+});
+const checkBody = parts.closed({
+  endpoint: parts.requiredId(),
+  item: parts.oneOf(APP_CHECKS).required('is missing'),
+  done: parts.flag().required('is missing'),
 });
 const answerBody = parts.closed({
   grant: parts.flag().required('is missing'),
@@ -169,6 +178,26 @@ const ownRoutesOfStaff: readonly Route[] = [
       // A note that nobody takes away would still be read weeks later.
       const staleAt = until ?? DateTime.fromJSDate(now()).plus({ days: NOTE_DAYS }).toJSDate();
       await putNote(db, person.id, given.note.trim(), at, now(), staleAt);
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/me/checks',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { endpoint, item, done } = checkedBody<{ endpoint: string; item: string; done: boolean }>(
+        context.body,
+        checkBody,
+      );
+      const { person } = await me(context);
+      const { db, now } = context.services;
+      if (person.endpoints.find(({ id }) => id === endpoint)?.kind !== 'mobile-app')
+        throw refusal(400, 'Some of this is not right.', {
+          faults: [{ path: 'endpoint', message: 'is no app of yours on a mobile' }],
+        });
+      await putCheck(db, person.id, endpoint, item, done, now());
       return { body: await ownPage(context) };
     },
   },

@@ -2,6 +2,7 @@ import { isNumberKind, parts, type Endpoint, type Person } from '../../core/esta
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
+import { readChecks } from '../own/queries';
 import { addRecord } from '../record/queries';
 import { PHONE_MANNERS, type PhoneManner } from '../../standins/messages';
 import { readAccount, renewPassword } from './accounts';
@@ -49,6 +50,7 @@ export const phoneRoutes: readonly Route[] = [
       return {
         body: {
           place: phones.place(),
+          checks: await readChecks(db, null),
           registrations: phones.registrations(),
           lost: phones.lost(),
           phones: estate.people.flatMap((person) =>

@@ -39,6 +39,7 @@ export interface OwnPage {
     readonly notedAt: string;
     readonly staleAt: string | null;
   } | null;
+  readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
   readonly reach: Judgement;
   readonly strip: Strip | null;
   readonly requests: readonly OwnRequest[];
@@ -70,6 +71,12 @@ export const useNote = () =>
       readonly at: string | null;
       readonly until: string | null;
     }) => api<OwnPage>('PUT', `${ME}/note`, body),
+    onSuccess: put,
+  });
+export const useTick = () =>
+  useMutation({
+    mutationFn: (body: { readonly endpoint: string; readonly item: string; readonly done: boolean }) =>
+      api<OwnPage>('PUT', `${ME}/checks`, body),
     onSuccess: put,
   });
 export const tryMine = () => api<{ readonly id: string; readonly mobile: string }>('POST', `${ME}/try`, {});

@@ -57,6 +57,8 @@ export interface Phones {
   readonly place: SystemPlace | null;
   readonly registrations: readonly Registration[];
   readonly lost: readonly LostPhone[];
+  /** What people have ticked for the apps on their mobiles. */
+  readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
   readonly phones: readonly PhoneRow[];
 }
 

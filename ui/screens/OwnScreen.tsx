@@ -13,6 +13,7 @@ import {
   useNote,
   useOwnPage,
   useTakeBackRequest,
+  useTick,
   useWish,
   type OwnPage,
 } from '../hooks/own';
@@ -32,6 +33,7 @@ import {
   Skeleton,
   Trouble,
 } from '../components/parts';
+import { AppChecks } from '../components/phones/AppChecks';
 import { Sheet } from '../components/Sheet';
 import { TimeField } from '../components/TimeField';
 import { Words } from '../components/Words';
@@ -311,6 +313,32 @@ function SequencePart({ page, act }: { page: OwnPage; act: Do }) {
   );
 }
 
+/** What the mobile must let its app do, ticked by whose mobile it is. */
+function AppsPart({ page }: { page: OwnPage }) {
+  const tick = useTick();
+  const apps = page.person.endpoints.filter(({ kind }) => kind === 'mobile-app');
+  if (apps.length === 0) return null;
+  return (
+    <Section title="So that the app rings">
+      {apps.map(({ id, label }) => (
+        <View key={id} style={{ gap: space(2) }}>
+          <Words strong>{label}</Words>
+          <AppChecks
+            endpoint={id}
+            checks={page.checks}
+            onTick={(item, done) => tick.mutate({ endpoint: id, item, done })}
+          />
+        </View>
+      ))}
+      {tick.isError ? (
+        <Words tone="rust" live>
+          {messageOf(tick.error)}
+        </Words>
+      ) : null}
+    </Section>
+  );
+}
+
 /** All calls to a colleague for a while. */
 function OwnCoverPart({ page, act }: { page: OwnPage; act: Do }) {
   const [open, setOpen] = useState(false);
@@ -505,6 +533,7 @@ export function OwnScreen() {
       ) : null}
       <StatusPart page={page} act={act} />
       <PhonesPart page={page} act={act} />
+      <AppsPart page={page} />
       <OwnCoverPart page={page} act={act} />
       <SequencePart page={page} act={act} />
       <TryMine page={page} />

@@ -4,6 +4,7 @@ import { useRouter } from 'expo-router';
 import { messageOf } from '../hooks/api';
 import { useAccount, usePassword, usePhones, useSetStandin, type PhoneRow } from '../hooks/phones';
 import { doesOptions, DOES_WORDS, KIND_WORDS, registrationWords, clockOf } from '../components/phones/words';
+import { AppChecks } from '../components/phones/AppChecks';
 import { HandoverPart } from '../components/phones/HandoverPart';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Choice, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../components/parts';
@@ -188,6 +189,14 @@ export function PhoneScreen({ id }: { readonly id: string }) {
       )}
       {isPublic ? null : <AccountPart row={row} />}
       {row.kind === 'mobile-app' || row.kind === 'desktop-app' ? <HandoverPart row={row} /> : null}
+      {row.kind === 'mobile-app' ? (
+        <Section title="What the mobile lets it do">
+          <AppChecks endpoint={row.endpoint} checks={phones.data.checks} />
+          <Words size="small" tone="soft">
+            {`${row.name} ticks these on their own page.`}
+          </Words>
+        </Section>
+      ) : null}
       <StandinPart row={row} />
       <Section title="Whose it is">
         <LinkRows>
