@@ -65,6 +65,18 @@ for (const colorScheme of ['light', 'dark'] as const)
         const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
         expect(over).toBeLessThanOrEqual(0);
       });
+    test('somebody’s own page has no accessibility faults and nothing wider than the screen', async ({
+      page,
+      signIn,
+    }) => {
+      await signIn('4101');
+      await page.goto('/');
+      await expect(page.getByRole('heading', { level: 1, name: 'Ines Okafor' })).toBeVisible();
+      await page.waitForLoadState('networkidle');
+      expect(await accessibilityFaults(page)).toEqual([]);
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+      expect(over).toBeLessThanOrEqual(0);
+    });
     test('sign-in, the list of people, the moment sheet and the editor have no accessibility faults', async ({
       page,
       signIn,
