@@ -80,3 +80,25 @@ test('nothing alters it, and what the estate was at a moment can be asked', asyn
   expect((await ask('GET', '/api/record/between?from=2001-01-01T00:00:00Z')).status).toBe(404);
   expect((await ask('GET', '/api/record/between?from=then')).body.faults[0].path).toBe('from');
 });
+
+test('the route table and its lists of numbers are compared between two moments like the rest', async () => {
+  const [[before]] = (await server.db.query('SELECT UNIX_TIMESTAMP(NOW(6)) AS at')) as unknown as [
+    [{ at: number }],
+  ];
+  const from = new Date(Math.ceil(Number(before.at) * 1000)).toISOString();
+  let paths: string[] = [];
+  // As above, until the clock of the database has gone on.
+  for (let n = 0; paths.length < 2 && n < 50; n += 1) {
+    await server.db.query("UPDATE route_table SET body = JSON_SET(body, '$.peers[0].name', ?)", [
+      `Renamed ${n}`,
+    ]);
+    await server.db.query("UPDATE route_list SET numbers = CONCAT(numbers, '\n+1250555', ?) LIMIT 1", [
+      7000 + n,
+    ]);
+    const { body } = await ask('GET', `/api/record/between?from=${from}&to=2100-01-01T00:00:00Z`);
+    const routing = body.objects.find(({ kind }: { kind: string }) => kind === 'routing');
+    paths = (routing?.changes ?? []).map(({ path }: { path: string }) => path);
+  }
+  expect(paths.some((path) => path.startsWith('peers'))).toBe(true);
+  expect(paths.some((path) => path.startsWith('lists'))).toBe(true);
+});

@@ -1,4 +1,4 @@
-import { differences, parts, type Person } from '../../core/estate';
+import { differences, parts, type Estate, type Person } from '../../core/estate';
 import { writeCsv } from '../../core/formats';
 import {
   ENTRY_KINDS,
@@ -16,6 +16,7 @@ import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/
 import { personFaults } from '../people/check';
 import { loadPerson, updatePeople } from '../people/queries';
 import { noteRunning } from '../restarts/queries';
+import { loadRouting } from '../routing/queries';
 import { slateEstate } from '../slates/estate';
 import { addSlate, putEntries } from '../slates/queries';
 import { filterRecord, type RecordFilter } from './filter';
@@ -256,11 +257,15 @@ export const recordRoutes: readonly Route[] = [
       };
       const [from, to] = [given('from'), given('to')];
       // The database keeps the time of each version by its own clock.
-      const at = (moment: number) => loadEstate(db, moment < Date.now() ? asOf(moment) : '');
+      const at = async (moment: number): Promise<Estate | null> => {
+        const then = moment < Date.now() ? asOf(moment) : '';
+        const [stored, routing] = await Promise.all([loadEstate(db, then), loadRouting(db, then)]);
+        return stored && { ...estateOf(stored), ...(routing ? { routing } : {}) };
+      };
       const [was, is] = [await at(from), await at(to)];
       if (!was || !is)
         throw refusal(404, `The estate was not here yet at the ${was ? 'second' : 'first'} moment.`);
-      const entries = entriesBetween(estateOf(was), estateOf(is));
+      const entries = entriesBetween(was, is);
       return {
         body: {
           objects: entries.slice(0, MOST_BETWEEN).map(({ kind, id, name, base, after }) => ({

@@ -19,9 +19,9 @@ const joined = (numbers: readonly string[]) => numbers.join('\n');
 const parted = (text: string) => (text === '' ? [] : text.split('\n'));
 
 /** The table as stored; an empty one of version 0 where none has been written. */
-export async function readTableBody(db: Queryable, lock = false): Promise<StoredTable> {
+export async function readTableBody(db: Queryable, lock = false, at = ''): Promise<StoredTable> {
   const [[row]] = await db.query<RowDataPacket[]>(
-    `SELECT body, version FROM route_table${lock ? ' FOR UPDATE' : ''}`,
+    `SELECT body, version FROM route_table${at}${lock ? ' FOR UPDATE' : ''}`,
   );
   return row
     ? { body: JSON.parse(String(row.body)) as TableBody, version: Number(row.version) }
@@ -46,8 +46,10 @@ const listOf = (row: RowDataPacket): StoredList => ({
 });
 const COLUMNS = 'id, name, numbers, version, previous IS NOT NULL AS has_previous';
 
-export async function readLists(db: Queryable): Promise<StoredList[]> {
-  const [rows] = await db.query<RowDataPacket[]>(`SELECT ${COLUMNS} FROM route_list ORDER BY position, id`);
+export async function readLists(db: Queryable, at = ''): Promise<StoredList[]> {
+  const [rows] = await db.query<RowDataPacket[]>(
+    `SELECT ${COLUMNS} FROM route_list${at} ORDER BY position, id`,
+  );
   return rows.map(listOf);
 }
 export async function readList(db: Queryable, id: string): Promise<StoredList | null> {
@@ -90,9 +92,12 @@ export async function removeList(db: Queryable, id: string): Promise<void> {
   await db.execute('DELETE FROM route_list WHERE id = ?', [id]);
 }
 
-/** The whole table as the estate file has it; undefined: there is none. */
-export async function loadRouting(db: Queryable): Promise<RouteTable | undefined> {
-  const [{ body, version }, lists] = await Promise.all([readTableBody(db), readLists(db)]);
+/**
+ * The whole table as the estate file has it; undefined: there is none.
+ * @param at from `asOf`, for the table as it was then
+ */
+export async function loadRouting(db: Queryable, at = ''): Promise<RouteTable | undefined> {
+  const [{ body, version }, lists] = await Promise.all([readTableBody(db, false, at), readLists(db, at)]);
   if (version === 0 && lists.length === 0) return undefined;
   const { peers, routes, ...rest } = body;
   return { peers, ...rest, lists: lists.map(({ id, name, numbers }) => ({ id, name, numbers })), routes };
