@@ -1,4 +1,5 @@
 // The process of the stand-ins: started by the server, told what to do by messages, and gone when the server is.
+import { estateAsIf } from '../core/live';
 import { compileEstate, runCall } from '../core/reach';
 import { selfSigned } from './certificate';
 import { runLive } from './live';
@@ -17,11 +18,7 @@ const live = new Map<string, AbortController>();
 function indexFor(town: Town, { asIf }: LiveOrder) {
   const index = town.index();
   if (!index || !asIf) return index;
-  const { estate } = index;
-  return compileEstate({
-    ...estate,
-    people: estate.people.map((each) => (each.id === asIf.person ? { ...each, status: asIf.status } : each)),
-  });
+  return compileEstate(estateAsIf(index.estate, asIf));
 }
 
 async function tryLive(town: Town, order: LiveOrder): Promise<void> {

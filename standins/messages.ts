@@ -1,10 +1,7 @@
-import type { Departure } from '../core/live';
 import type { Estate, Ms } from '../core/estate';
 import type { Call, Trace } from '../core/reach';
-import type { CallerSaw } from './phones/caller';
-import type { Carried } from './sip/node';
+import type { LiveResult } from './live';
 import type { Peer, TransportName } from './sip/transport';
-import type { SoundHeard } from './system';
 
 /** What the stand-in of a phone does, for good, until it is told otherwise. */
 export const PHONE_MANNERS = [
@@ -65,17 +62,6 @@ export type ToStandins =
   /** Phones that are to start again, as after their plug was pulled and put back. */
   | { readonly kind: 'restart'; readonly endpoints: readonly string[] };
 
-export interface LiveDone {
-  readonly predicted: Trace;
-  readonly seen: Trace;
-  readonly departures: readonly Departure[];
-  readonly toleranceMs: Ms;
-  readonly carried: readonly Carried[];
-  readonly sound: SoundHeard;
-  readonly caller: CallerSaw;
-  readonly names: Readonly<Record<string, string>>;
-}
-
 /** What the stand-ins tell the server. */
 export type FromStandins =
   | { readonly kind: 'ready'; readonly local: Readonly<Record<TransportName, Peer>>; readonly realm: string }
@@ -91,6 +77,6 @@ export type FromStandins =
   | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
   | { readonly kind: 'live-began'; readonly id: string; readonly predicted: Trace }
   | { readonly kind: 'live-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
-  | { readonly kind: 'live-done'; readonly id: string; readonly done: LiveDone }
+  | { readonly kind: 'live-done'; readonly id: string; readonly done: LiveResult }
   | { readonly kind: 'live-failed'; readonly id: string; readonly why: string }
   | { readonly kind: 'log'; readonly line: string };

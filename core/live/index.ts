@@ -7,6 +7,7 @@ export {
   type Surroundings,
   type Todo,
 } from './follow';
+export { estateAsIf, type AsIf } from './as-if';
 export { compareTraces, type Departure } from './compare';
 export { isFirm } from './firm';
 export { ladderOf, type CarriedMessage, type Ladder, type LadderRow } from './ladder';

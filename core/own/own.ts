@@ -4,6 +4,7 @@ import {
   editEndpoint,
   editStageTime,
   endCover,
+  isNumberKind,
   parts,
   switchEndpoint,
   treatmentAt,
@@ -160,8 +161,7 @@ function judgeNumber(
 ): Judged {
   const endpoint = person.endpoints.find(({ id }) => id === wish.endpoint);
   if (!endpoint) return not('endpoint', 'is no phone of yours');
-  if (endpoint.kind !== 'mobile' && endpoint.kind !== 'landline')
-    return not('endpoint', 'has no number of the public network');
+  if (!isNumberKind(endpoint.kind)) return not('endpoint', 'has no number of the public network');
   const read = readNumber(wish.number, estate.dialling);
   if (!read.ok) return not('number', 'is no number that can be called: give it with its area or country');
   const way = mayDial(person, read.e164, estate);

@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
-import { parts, type Estate } from '../../core/estate';
-import { ladderOf, liveStrip, type CarriedMessage } from '../../core/live';
+import { parts } from '../../core/estate';
+import { estateAsIf, ladderOf, liveStrip, type CarriedMessage } from '../../core/live';
 import {
   callFaults,
   compileEstate,
@@ -29,16 +29,6 @@ interface Wanted {
   readonly asIf?: NonNullable<LiveTry['asIf']>;
 }
 
-const asIfIn = (estate: Estate, asIf: LiveTry['asIf']): Estate =>
-  asIf
-    ? {
-        ...estate,
-        people: estate.people.map((each) =>
-          each.id === asIf.person ? { ...each, status: asIf.status } : each,
-        ),
-      }
-    : estate;
-
 function known({ services, params, account }: SignedIn): LiveTry {
   const live = services.phones.liveTry(params.id ?? '');
   // Staff see their own tries only.
@@ -52,7 +42,7 @@ const strips = new WeakMap<Call, Strip>();
 function predictedStrip(index: EstateIndex, { call, asIf }: LiveTry, speaker: string | undefined): Strip {
   const before = strips.get(call);
   if (before) return before;
-  const { strip } = tryCall(asIf ? compileEstate(asIfIn(index.estate, asIf)) : index, call, speaker);
+  const { strip } = tryCall(asIf ? compileEstate(estateAsIf(index.estate, asIf)) : index, call, speaker);
   strips.set(call, strip);
   return strip;
 }

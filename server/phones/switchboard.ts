@@ -7,12 +7,12 @@ import type { Call, Trace } from '../../core/reach';
 import type {
   AccountOf,
   FromStandins,
-  LiveDone,
   LiveOrder,
   PhoneSetting,
   Registration,
   ToStandins,
 } from '../../standins/messages';
+import type { LiveResult } from '../../standins/live';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
 import type { Keyring } from '../secrets/keyring';
@@ -48,7 +48,7 @@ export interface LiveTry {
   readonly predicted: Trace | null;
   readonly seen: Trace | null;
   readonly atMs: Ms;
-  readonly done: LiveDone | null;
+  readonly done: LiveResult | null;
   readonly why: string | null;
 }
 

@@ -1,4 +1,4 @@
-import { compareTraces, type Departure } from '../../core/live';
+import { compareTraces, worldOf, type Departure } from '../../core/live';
 import type { Ms } from '../../core/estate';
 import { finderOf, sliceFor } from '../../core/estate';
 import {
@@ -82,12 +82,6 @@ function endpointsFor(index: EstateIndex, call: Call, predicted: Trace): readonl
   ];
 }
 
-const isRegistering = (behaviour: EndpointBehaviour, known: KnownEndpoint): boolean => {
-  const state = behaviour.state ?? 'ready';
-  if (state === 'unregistered' || state === 'off') return false;
-  return !(state === 'asleep' && known.endpoint.kind === 'mobile-app' && !known.times.wakes);
-};
-
 const says = (known: KnownEndpoint) => `hello from ${known.endpoint.label}`.slice(0, 100);
 
 /** Places a call in a small world of its own: a phone system, a carrier, a caller and every phone it could come to. */
@@ -105,6 +99,7 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
 
   async function play(): Promise<LiveResult> {
     const behaviourOf = (id: string): EndpointBehaviour => call.world?.endpoints?.[id] ?? {};
+    const world = worldOf(index, call);
     const known = endpointsFor(index, call, predicted);
     const registering = known.filter((each) => each.number === null);
     const users = new Map(registering.map((each, i) => [each.endpoint.id, `phone${i}`]));
@@ -181,7 +176,7 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
         const manner: Manner = { behaviour, times: each.times, isPublic: false, says: says(each), pin };
         const phone = await openPhone({ address, clock, manner: () => manner });
         opened.push(phone);
-        if (!isRegistering(behaviour, each)) return;
+        if (!world.isRegistered(id, 0)) return;
         await settle(phone, each, behaviour, users.get(id)!, passwords.get(users.get(id)!)!, server);
       }),
     );

@@ -1,5 +1,6 @@
 import { followCall, type Following, type Look, type Todo } from '../../core/live';
 import { shortName, type Call, type Outcome } from '../../core/reach';
+import { trunksFor } from '../../core/dialling';
 import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
 import { openMedia } from '../media/port';
 import { dialogOfInvite, inDialog } from '../sip/dialog';
@@ -192,7 +193,8 @@ export async function takeCall(
   /** The trunk that carries a number: the first that carries its class, as the model takes it. */
   function trunkFor(number: string): string | null {
     const kind = host.index.classOf(number);
-    const carrying = host.index.estate.trunks.filter(({ carries }) => carries.some((each) => each === kind));
+    if (kind === 'bad-number') return null;
+    const carrying = trunksFor(host.index.estate.trunks, kind);
     const free = carrying.find(
       ({ id: trunk, channels }) =>
         (world?.trunkUse?.[trunk] ?? 0) + (host.channels.get(trunk) ?? 0) < channels,

@@ -2,11 +2,10 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { NUMBER_CLASSES } from '../../core/estate';
 import type { OwnLimits } from '../../core/own';
-import { messageOf } from '../hooks/api';
 import { useGiveSignIn, useLimits, useSetLimits } from '../hooks/own';
 import { useCanEdit } from '../stores/session';
 import { space } from '../theme';
-import { Button, Choice, Section, Tick } from './parts';
+import { Button, Choice, Refused, Section, Tick } from './parts';
 import { Sheet } from './Sheet';
 import { TimeField } from './TimeField';
 import { Words } from './Words';
@@ -116,11 +115,7 @@ function LimitsSheet({ person, name, onClose }: { person: string; name: string; 
           ) : null}
         </View>
       ) : null}
-      {set.isError ? (
-        <Words tone="rust" live>
-          {messageOf(set.error)}
-        </Words>
-      ) : null}
+      <Refused error={set.error} />
     </Sheet>
   );
 }
@@ -143,11 +138,7 @@ export function OwnPagePart({ person, name }: { readonly person: string; readonl
           <Words mono strong>{`${give.data.name}   ${give.data.password}`}</Words>
         </View>
       ) : null}
-      {give.isError ? (
-        <Words tone="rust" live>
-          {messageOf(give.error)}
-        </Words>
-      ) : null}
+      <Refused error={give.error} />
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
         <Button
           label={give.data ? 'Another password' : 'Give a sign-in'}

@@ -3,11 +3,10 @@ import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { showNumbersIn } from '../../core/dialling';
-import { messageOf } from '../hooks/api';
 import { useAnswerRequest, useRequests } from '../hooks/own';
 import { useCanEdit } from '../stores/session';
 import { space, usePalette } from '../theme';
-import { Button, Field, Section } from './parts';
+import { Button, Field, Refused, Section } from './parts';
 import { Words } from './Words';
 
 /** What people ask for that goes beyond what they may do themselves. */
@@ -77,11 +76,7 @@ export function RequestsPart() {
           ) : null}
         </View>
       ))}
-      {answer.isError ? (
-        <Words tone="rust" live>
-          {messageOf(answer.error)}
-        </Words>
-      ) : null}
+      <Refused error={answer.error} />
     </Section>
   );
 }

@@ -2,6 +2,7 @@ import { useState, type ReactNode } from 'react';
 import { Pressable, StyleSheet, View, type StyleProp, type ViewStyle } from 'react-native';
 import type { ReachState } from '../../core/reach';
 import { space, TARGET, usePalette } from '../theme';
+import { messageOf } from '../hooks/api';
 import { Icon } from './icons';
 import { Button } from './controls';
 import { Words } from './Words';
@@ -280,5 +281,14 @@ export function Fold({
       </Pressable>
       {isOpen ? children : null}
     </View>
+  );
+}
+
+/** What the server said when it did not do as asked, beside what was asked; nothing while all is well. */
+export function Refused({ error }: { readonly error: unknown }) {
+  return error === null || error === undefined ? null : (
+    <Words tone="rust" live>
+      {messageOf(error)}
+    </Words>
   );
 }

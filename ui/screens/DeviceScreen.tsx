@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
-import { NAT_METHODS, type Device } from '../../core/estate';
+import { isNumberKind, NAT_METHODS, type Device } from '../../core/estate';
 import { METHOD_NAMES, modelOf, MODELS, readHardwareAddress, showHardwareAddress } from '../../core/phones';
 import { messageOf } from '../hooks/api';
 import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../hooks/objects';
@@ -43,7 +43,7 @@ function UsedAs({
   const router = useRouter();
   const phones = usePhones();
   const [query, setQuery] = useState<string | null>(null);
-  const rows = (phones.data?.phones ?? []).filter(({ kind }) => kind !== 'mobile' && kind !== 'landline');
+  const rows = (phones.data?.phones ?? []).filter(({ kind }) => !isNumberKind(kind));
   const used = rows.find(({ endpoint }) => endpoint === device.endpoint);
   const registration = phones.data?.registrations.find(({ endpoint }) => endpoint === device.endpoint);
   const wanted = (query ?? '').trim().toLowerCase();

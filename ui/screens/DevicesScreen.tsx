@@ -22,6 +22,7 @@ import {
   Field,
   LinkRow,
   LinkRows,
+  Refused,
   Section,
   Skeleton,
   Trouble,
@@ -94,11 +95,7 @@ function AddDevice({ onClose }: { readonly onClose: () => void }) {
         onChange={setAddress}
         {...(wrong ? { error: 'Twelve digits from 0 to 9 and A to F, with or without separators.' } : {})}
       />
-      {add.isError ? (
-        <Words tone="rust" live>
-          {messageOf(add.error)}
-        </Words>
-      ) : null}
+      <Refused error={add.error} />
       <Button
         kind="main"
         label="Add it"
@@ -131,11 +128,7 @@ function AddSite({ onClose }: { readonly onClose: () => void }) {
         }))}
         onChange={setKind}
       />
-      {add.isError ? (
-        <Words tone="rust" live>
-          {messageOf(add.error)}
-        </Words>
-      ) : null}
+      <Refused error={add.error} />
       <Button
         kind="main"
         label="Add it"

@@ -3,7 +3,7 @@ import { ScrollView, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 import { DateTime } from 'luxon';
 import { showNumber, showNumbersIn } from '../../core/dialling';
-import type { RingTarget } from '../../core/estate';
+import { isNumberKind, type RingTarget } from '../../core/estate';
 import type { Wish } from '../../core/own';
 import { messageOf } from '../hooks/api';
 import {
@@ -28,6 +28,7 @@ import {
   LinkRow,
   LinkRows,
   ReachMark,
+  Refused,
   Section,
   Sheeted,
   Skeleton,
@@ -60,11 +61,7 @@ function AskSheet({ wish, why, onClose }: { wish: Wish; why: string; onClose: ()
     >
       <Words>{`${why} Your mobility specialist can do it for you.`}</Words>
       <Field label="Why, if it helps" value={note} onChange={setNote} multiline />
-      {ask.isError ? (
-        <Words tone="rust" live>
-          {messageOf(ask.error)}
-        </Words>
-      ) : null}
+      <Refused error={ask.error} />
     </Sheet>
   );
 }
@@ -147,11 +144,7 @@ function StatusPart({ page, act }: { page: OwnPage; act: Do }) {
             />
             <Button label="Leave it" onPress={() => setText(null)} />
           </View>
-          {note.isError ? (
-            <Words tone="rust" live>
-              {messageOf(note.error)}
-            </Words>
-          ) : null}
+          <Refused error={note.error} />
         </View>
       )}
     </Section>
@@ -175,7 +168,7 @@ function PhonesPart({ page, act }: { page: OwnPage; act: Do }) {
         {page.person.endpoints.map(({ id, label, kind, number }, i) => {
           const mine = targets.filter((each) => each.endpoint === id);
           const on = mine.some((each) => each.enabled !== false);
-          const isPublic = kind === 'mobile' || kind === 'landline';
+          const isPublic = isNumberKind(kind);
           const hours = page.schedules.find((each) => each.id === hoursOf(id));
           return (
             <View
@@ -330,11 +323,7 @@ function AppsPart({ page }: { page: OwnPage }) {
           />
         </View>
       ))}
-      {tick.isError ? (
-        <Words tone="rust" live>
-          {messageOf(tick.error)}
-        </Words>
-      ) : null}
+      <Refused error={tick.error} />
     </Section>
   );
 }

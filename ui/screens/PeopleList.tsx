@@ -7,7 +7,6 @@ import {
   View,
   type TextInput as NativeInput,
 } from 'react-native';
-import { Searchbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
 import { matcher } from '../../core/search';
 import type { ReachState } from '../../core/reach';
@@ -15,9 +14,9 @@ import { messageOf } from '../hooks/api';
 import { usePeople, type PersonSummary } from '../hooks/data';
 import { useKey } from '../hooks/useKey';
 import { useCanEdit } from '../stores/session';
-import { CORNER, FONT, SIZE, space, TARGET, usePalette } from '../theme';
-import { Icon } from '../components/icons';
+import { CORNER, space, usePalette } from '../theme';
 import { Button, Empty, ReachMark, Skeleton, Trouble } from '../components/parts';
+import { SearchField } from '../components/SearchField';
 import { Words } from '../components/Words';
 
 const ROW = 64;
@@ -28,7 +27,6 @@ const DIALLED_BEFORE = ['9011', '90', '91', '9', '011', '00', '0', '1'];
 
 /** Everybody: found by name, extension or any form of a number, by status and by how they can be reached. */
 export function PeopleList({ selected }: { readonly selected?: string | undefined }) {
-  const palette = usePalette();
   const router = useRouter();
   const canEdit = useCanEdit();
   const people = usePeople();
@@ -65,25 +63,13 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
   return (
     <View style={{ flex: 1 }}>
       <View style={{ padding: space(3), paddingBottom: space(2), gap: space(2) }}>
-        <Searchbar
+        <SearchField
           ref={search}
+          label="Search people"
           placeholder="Name, extension or number"
-          accessibilityLabel="Search people"
           value={query}
-          onChangeText={setQuery}
-          icon={({ size, color }) => <Icon name="search" size={size} color={color} />}
-          clearIcon={({ size, color }) => <Icon name="close" size={size} color={color} />}
-          onSubmitEditing={openFirst}
-          style={{
-            backgroundColor: palette.sheet,
-            borderRadius: CORNER,
-            borderWidth: 1,
-            borderColor: palette.soft,
-            height: TARGET + 4,
-          }}
-          inputStyle={{ minHeight: TARGET, fontFamily: FONT, fontSize: SIZE.body + 1 }}
-          placeholderTextColor={palette.soft}
-          elevation={0}
+          onChange={setQuery}
+          onSubmit={openFirst}
         />
         <ScrollView
           horizontal

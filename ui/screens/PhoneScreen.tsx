@@ -1,13 +1,14 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
+import { isNumberKind } from '../../core/estate';
 import { messageOf } from '../hooks/api';
 import { useAccount, usePassword, usePhones, useSetStandin, type PhoneRow } from '../hooks/phones';
 import { doesOptions, DOES_WORDS, KIND_WORDS, registrationWords, clockOf } from '../components/phones/words';
 import { AppChecks } from '../components/phones/AppChecks';
 import { HandoverPart } from '../components/phones/HandoverPart';
 import { PageFrame } from '../components/PageFrame';
-import { Button, Choice, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../components/parts';
+import { Button, Choice, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../components/parts';
 import { TimeField } from '../components/TimeField';
 import { Words } from '../components/Words';
 import { useRole } from '../stores/session';
@@ -94,11 +95,7 @@ function AccountPart({ row }: { readonly row: PhoneRow }) {
           </Words>
         </View>
       ) : null}
-      {password.isError ? (
-        <Words tone="rust" live>
-          {messageOf(password.error)}
-        </Words>
-      ) : null}
+      <Refused error={password.error} />
     </Section>
   );
 }
@@ -127,11 +124,7 @@ function StandinPart({ row }: { readonly row: PhoneRow }) {
           onChange={(ms) => ms !== null && set.mutate({ does: 'answers', answerAfterMs: ms })}
         />
       ) : null}
-      {set.isError ? (
-        <Words tone="rust" live>
-          {messageOf(set.error)}
-        </Words>
-      ) : null}
+      <Refused error={set.error} />
     </Section>
   );
 }
@@ -147,7 +140,7 @@ export function PhoneScreen({ id }: { readonly id: string }) {
   if (!row) return <Trouble message="There is no such phone. It may have been removed." />;
   const registrations = phones.data.registrations.filter(({ endpoint }) => endpoint === id);
   const lost = phones.data.lost.find(({ endpoint }) => endpoint === id);
-  const isPublic = row.kind === 'mobile' || row.kind === 'landline';
+  const isPublic = isNumberKind(row.kind);
   return (
     <PageFrame
       title={`${row.name}: ${row.label}`}

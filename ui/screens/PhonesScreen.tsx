@@ -1,16 +1,16 @@
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { FlatList, Pressable, View, type TextInput as NativeInput } from 'react-native';
-import { Searchbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
+import { isNumberKind } from '../../core/estate';
 import { messageOf } from '../hooks/api';
 import { usePhones, type LostPhone, type PhoneRow, type Registration } from '../hooks/phones';
 import { useKey } from '../hooks/useKey';
 import { useRole } from '../stores/session';
 import { clockOf, KIND_WORDS, registrationWords } from '../components/phones/words';
-import { Icon } from '../components/icons';
 import { Button, Choice, Empty, Skeleton, Trouble } from '../components/parts';
+import { SearchField } from '../components/SearchField';
 import { Words } from '../components/Words';
-import { CORNER, FONT, SIZE, space, TARGET, useIsWide, usePalette } from '../theme';
+import { space, useIsWide, usePalette } from '../theme';
 
 type State = 'registered' | 'asleep' | 'lost' | 'never' | 'public';
 const STATE_WORDS: Record<State, string> = {
@@ -39,7 +39,7 @@ interface Shown extends PhoneRow {
 const WIDE_ROW = 56;
 const ROW = 80;
 
-const isPublic = (row: PhoneRow) => row.kind === 'mobile' || row.kind === 'landline';
+const isPublic = (row: PhoneRow) => isNumberKind(row.kind);
 
 function stateOf(row: PhoneRow, registrations: readonly Registration[], lost: LostPhone | null): State {
   if (isPublic(row)) return 'public';
@@ -179,24 +179,12 @@ export function PhonesScreen() {
               : 'The stand-in phone system is not running. It starts within seconds of the server.'}
           </Words>
         </View>
-        <Searchbar
+        <SearchField
           ref={search}
+          label="Search phones"
           placeholder="Name, phone, extension or address"
-          accessibilityLabel="Search phones"
           value={query}
-          onChangeText={setQuery}
-          icon={({ size, color }) => <Icon name="search" size={size} color={color} />}
-          clearIcon={({ size, color }) => <Icon name="close" size={size} color={color} />}
-          style={{
-            backgroundColor: palette.sheet,
-            borderRadius: CORNER,
-            borderWidth: 1,
-            borderColor: palette.soft,
-            height: TARGET + 4,
-          }}
-          inputStyle={{ minHeight: TARGET, fontFamily: FONT, fontSize: SIZE.body + 1 }}
-          placeholderTextColor={palette.soft}
-          elevation={0}
+          onChange={setQuery}
         />
         <Choice
           label="Show"

@@ -6,7 +6,7 @@ import { api, isApiError, messageOf } from '../hooks/api';
 import { queryClient } from '../hooks/data';
 import { useCanEdit } from '../stores/session';
 import { PageFrame } from '../components/PageFrame';
-import { Button, Empty, Field, Section, Skeleton, Trouble } from '../components/parts';
+import { Button, Empty, Field, Refused, Section, Skeleton, Trouble } from '../components/parts';
 import { Sheet } from '../components/Sheet';
 import { Words } from '../components/Words';
 import { space, usePalette } from '../theme';
@@ -99,11 +99,7 @@ function AddressPart({ address }: { readonly address: Address }) {
           <Button kind="quiet" label="Take it away" busy={remove.isPending} onPress={() => remove.mutate()} />
         ) : null}
       </View>
-      {ask.isError ? (
-        <Words tone="rust" live>
-          {messageOf(ask.error)}
-        </Words>
-      ) : null}
+      <Refused error={ask.error} />
       {ask.data ? (
         <View aria-live="polite" style={{ gap: space(2) }}>
           {ask.data.results.map((result) => (

@@ -4,10 +4,9 @@ import QRCode from 'react-native-qrcode-svg';
 import { accountUri, handoverSteps, handoverText, type AccountValues } from '../../../core/phones';
 import { saveFile } from '../../hooks/files';
 import { useAccount, usePassword, type PhoneRow } from '../../hooks/phones';
-import { messageOf } from '../../hooks/api';
 import { useRole } from '../../stores/session';
 import { space, usePalette } from '../../theme';
-import { Button, Choice, Section } from '../parts';
+import { Button, Choice, Refused, Section } from '../parts';
 import { Words } from '../Words';
 
 const TRANSPORTS = ['TLS', 'TCP', 'UDP'] as const;
@@ -95,11 +94,7 @@ export function HandoverPart({ row }: { readonly row: PhoneRow }) {
             ) : null}
             <Button label="Close it" onPress={() => setOpen(false)} />
           </View>
-          {password.isError ? (
-            <Words tone="rust" live>
-              {messageOf(password.error)}
-            </Words>
-          ) : null}
+          <Refused error={password.error} />
         </View>
       ) : (
         <View style={{ gap: space(2) }}>

@@ -10,11 +10,10 @@ import {
   type AccountValues,
   type PhoneModel,
 } from '../../../core/phones';
-import { messageOf } from '../../hooks/api';
 import { useAccount, usePassword } from '../../hooks/phones';
 import { useCanEdit, useRole } from '../../stores/session';
 import { space, usePalette } from '../../theme';
-import { Button, Choice, Fold, Section } from '../parts';
+import { Button, Choice, Fold, Refused, Section } from '../parts';
 import { Words } from '../Words';
 
 const ways = (model: PhoneModel) => NAT_METHODS.filter((each) => model.methods.includes(each));
@@ -139,11 +138,7 @@ export function KeypadPart({
           </View>
         </Fold>
       </View>
-      {password.isError ? (
-        <Words tone="rust" live>
-          {messageOf(password.error)}
-        </Words>
-      ) : null}
+      <Refused error={password.error} />
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
         {canEdit && !password.data ? (
           <Button icon="eye" label="Show the password in the steps" onPress={() => password.mutate(false)} />

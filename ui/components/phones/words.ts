@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon';
-import type { EndpointKind } from '../../../core/estate';
+import { isNumberKind, type EndpointKind } from '../../../core/estate';
 import type { PhoneDoes, Registration } from '../../hooks/phones';
 
 export const KIND_WORDS: Record<EndpointKind, string> = {
@@ -37,7 +37,7 @@ const DESK: readonly PhoneDoes[] = [
 ];
 
 export const doesOptions = (kind: EndpointKind): readonly PhoneDoes[] =>
-  kind === 'mobile' || kind === 'landline'
+  isNumberKind(kind)
     ? PUBLIC
     : kind === 'mobile-app'
       ? ['ready', 'answers', 'off', 'asleep', 'busy', 'do-not-disturb', 'wrong-password']
