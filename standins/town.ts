@@ -4,7 +4,7 @@ import { isoIn } from '../core/time';
 import type { AccountOf, FromStandins, PhoneSetting, Registration } from './messages';
 import { openPhone, type Phone } from './phones/phone';
 import { clockAt } from './sip/clock';
-import { newToken } from './sip/node';
+import { newToken } from './sip/token';
 import { openSystem, type Binding, type PhoneSystem, type SystemEvent } from './system';
 
 /** The stand-ins that stand by themselves: the phone system, the carrier, and a phone for each that registers. */

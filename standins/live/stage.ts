@@ -14,7 +14,8 @@ import { placeCall, type CallerSaw, type Placed } from '../phones/caller';
 import { openPhone, type Phone } from '../phones/phone';
 import type { Manner } from '../phones/answering';
 import { clockAt, type Clock } from '../sip/clock';
-import { newToken, type Carried } from '../sip/node';
+import type { Carried } from '../sip/node';
+import { newToken } from '../sip/token';
 import type { Peer } from '../sip/transport';
 import { openSystem, type PhoneSystem, type SoundHeard, type SystemEvent } from '../system';
 

@@ -2,7 +2,8 @@ import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipResponse } from '../../cor
 import type { World } from '../../core/reach';
 import { openMedia } from '../media/port';
 import { dialogOfAnswer, inDialog, outsideDialog, type Dialog } from '../sip/dialog';
-import { newToken, type Sent } from '../sip/node';
+import type { Sent } from '../sip/node';
+import { newToken } from '../sip/token';
 import type { Clock } from '../sip/clock';
 import type { Peer } from '../sip/transport';
 import { signed, type Phone } from './phone';

@@ -9,7 +9,8 @@ import {
 } from '../../core/sip';
 import type { Clock } from '../sip/clock';
 import { hexHash } from '../sip/hash';
-import { newToken, openNode, type Asked, type SipNode } from '../sip/node';
+import { openNode, type Asked, type SipNode } from '../sip/node';
+import { newToken } from '../sip/token';
 import type { Peer, TransportName } from '../sip/transport';
 import { takeAtPhone, type Manner, type TakenCall } from './answering';
 

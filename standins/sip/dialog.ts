@@ -8,7 +8,7 @@ import {
   type SipRequest,
   type SipResponse,
 } from '../../core/sip';
-import { newToken } from './node';
+import { newToken } from './token';
 import { isLoopback, type Peer } from './transport';
 
 /** A call between two user agents once both have a tag on it (RFC 3261, section 12). */

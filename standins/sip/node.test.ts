@@ -2,7 +2,8 @@ import { header, type SipResponse } from '../../core/sip';
 import { ask, udpWire, type Wire } from '../tests/wire';
 import { clockAt } from './clock';
 import { inDialog, outsideDialog, peerOf } from './dialog';
-import { newToken, openNode, type Asked, type SipNode } from './node';
+import { openNode, type Asked, type SipNode } from './node';
+import { newToken } from './token';
 
 const opened: { readonly close: () => unknown }[] = [];
 const kept = <T extends { readonly close: () => unknown }>(each: T): T => {

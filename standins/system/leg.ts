@@ -2,7 +2,8 @@ import { header, parseNameAddr, parseSdp, TELEPHONE_EVENT, writeSdp, type SipRes
 import type { FarEnd } from '../../core/live';
 import { openMedia, type MediaPort } from '../media/port';
 import { dialogOfAnswer, inDialog, outsideDialog, type Dialog } from '../sip/dialog';
-import { newToken, type Sent } from '../sip/node';
+import type { Sent } from '../sip/node';
+import { newToken } from '../sip/token';
 import type { Peer } from '../sip/transport';
 import type { Binding } from './registrar';
 import type { CallHost } from './types';

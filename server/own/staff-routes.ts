@@ -1,0 +1,274 @@
+import { DateTime } from 'luxon';
+import { parts, type Person } from '../../core/estate';
+import { judgeWish, sayWish, wishSchema, type Judged, type OwnLimits, type Wish } from '../../core/own';
+import { APP_CHECKS } from '../../core/phones';
+import { maskDeep } from '../../core/privacy';
+import { ANY_OUTSIDE_CALLER, judgeReach, tryCall } from '../../core/reach';
+import { isoIn } from '../../core/time';
+import { inTransaction } from '../db';
+import { checkedBody, refusal, STAFF, type Route, type SignedIn } from '../http/routes';
+import { changePerson } from '../people/change';
+import { addRecord } from '../record/queries';
+import {
+  addRequest,
+  answerRequest,
+  lockRequest,
+  putCheck,
+  putNote,
+  readChecks,
+  readLimits,
+  readNote,
+  readRequests,
+} from './queries';
+
+const ONLY_STAFF = [STAFF] as const;
+/** Requests that one person may have open. */
+const MOST_OPEN = 10;
+const NOTE_DAYS = 14;
+
+async function me({ services, account }: SignedIn) {
+  const live = await services.store.current();
+  const person = live.finder.person(account.person ?? '');
+  if (!person) throw refusal(404, 'You are not in the directory any more. Ask your mobility specialist.');
+  return { live, person };
+}
+
+/** All that a person's own page shows: their own numbers whole, everybody else's masked. */
+async function ownPage(context: SignedIn) {
+  const { services } = context;
+  const { live, person } = await me(context);
+  const { estate, index } = live;
+  const now = services.now();
+  const { limits } = await readLimits(services.db, person.id);
+  const [line] = person.lines;
+  const own = new Set(person.endpoints.flatMap(({ number }) => number ?? []));
+  const isShown = (number: string) => own.has(number) || index.destinations.has(number);
+  const nameOf = (id: string) => live.finder.person(id)?.name ?? id;
+  const until = line?.forwardUntil;
+  const cover =
+    line?.forwardAll && (until === undefined || Date.parse(until) > now.getTime())
+      ? {
+          to: line.forwardAll.kind === 'person' ? nameOf(line.forwardAll.person) : line.forwardAll.kind,
+          until: until ?? null,
+        }
+      : null;
+  const { trace: _trace, ...tried } = line
+    ? tryCall(
+        index,
+        { from: ANY_OUTSIDE_CALLER, to: line.extension, at: isoIn(now.getTime(), estate.timeZone) },
+        person.id,
+      )
+    : { trace: null, strip: null };
+  const requests = await readRequests(services.db, person.id, false);
+  return maskDeep(
+    {
+      person: {
+        id: person.id,
+        name: person.name,
+        status: person.status,
+        extension: line?.extension ?? null,
+        numbers: line?.numbers ?? [],
+        endpoints: person.endpoints,
+        plan: person.plan,
+      },
+      organisation: estate.name,
+      timeZone: estate.timeZone,
+      statuses: estate.statuses,
+      schedules: estate.schedules.map(({ id, name }) => ({ id, name })),
+      colleagues: estate.people.filter(({ id }) => id !== person.id).map(({ id, name }) => ({ id, name })),
+      limits,
+      cover,
+      note: await readNote(services.db, person.id, now),
+      checks: await readChecks(services.db, person.id),
+      reach: judgeReach(index, person, now.getTime()),
+      strip: tried.strip,
+      requests: requests.map((each) => ({ ...each, says: sayWish(estate, person, each.wish) })),
+    },
+    isShown,
+  );
+}
+
+async function judged(context: SignedIn, wish: Wish): Promise<{ person: Person; verdict: Judged }> {
+  const { live, person } = await me(context);
+  const { limits } = await readLimits(context.services.db, person.id);
+  return { person, verdict: judgeWish(live.estate, person, wish, limits, context.services.now().getTime()) };
+}
+
+const wishBody = parts.closed({ wish: wishSchema, note: parts.text(500) });
+const noteBody = parts.closed({
+  note: parts.text(200).defined('is missing'),
+  at: parts.text(120).nullable(),
+  until: parts.instant().nullable(),
+});
+const checkBody = parts.closed({
+  endpoint: parts.requiredId(),
+  item: parts.oneOf(APP_CHECKS).required('is missing'),
+  done: parts.flag().required('is missing'),
+});
+
+/** What people do on their own page. */
+export const staffRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/me',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => ({ body: await ownPage(context) }),
+  },
+  {
+    /** Does what a person wants, if they may do it themselves; else says that it can be asked for. */
+    method: 'POST',
+    path: '/api/me/wishes',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { wish } = checkedBody<{ wish: Wish }>(context.body, wishBody);
+      const { person, verdict } = await judged(context, wish);
+      if (verdict.may === 'not') throw refusal(400, 'Some of this is not right.', { faults: verdict.faults });
+      if (verdict.may === 'ask') throw refusal(409, verdict.why, { extra: { mayAsk: true } });
+      const { live } = await me(context);
+      await changePerson(context.services, context.account.name, person.id, {
+        kind: 'own-change',
+        detail: sayWish(live.estate, person, wish),
+        // Judged anew on what is stored: two taps in a row are both done.
+        change: (stored) => {
+          const again = judgeWish(live.estate, stored, wish, ALLOWED, context.services.now().getTime());
+          return again.may === 'not' ? stored : again.after;
+        },
+      });
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/me/note',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const given = checkedBody<{ note: string; at?: string | null; until?: string | null }>(
+        context.body,
+        noteBody,
+      );
+      const { person } = await me(context);
+      const { db, now } = context.services;
+      const at = given.at ?? null;
+      const wrong = (path: string, message: string) =>
+        refusal(400, 'Some of this is not right.', { faults: [{ path, message }] });
+      if (at !== null && !person.endpoints.some(({ id }) => id === at))
+        throw wrong('at', 'is no phone of yours');
+      const until = given.until ? new Date(given.until) : null;
+      if (until && until <= now()) throw wrong('until', 'must be a time to come');
+      // A note that nobody takes away would still be read weeks later.
+      const staleAt = until ?? DateTime.fromJSDate(now()).plus({ days: NOTE_DAYS }).toJSDate();
+      await putNote(db, person.id, given.note.trim(), at, now(), staleAt);
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/me/checks',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { endpoint, item, done } = checkedBody<{ endpoint: string; item: string; done: boolean }>(
+        context.body,
+        checkBody,
+      );
+      const { person } = await me(context);
+      const { db, now } = context.services;
+      if (person.endpoints.find(({ id }) => id === endpoint)?.kind !== 'mobile-app')
+        throw refusal(400, 'Some of this is not right.', {
+          faults: [{ path: 'endpoint', message: 'is no app of yours on a mobile' }],
+        });
+      await putCheck(db, person.id, endpoint, item, done, now());
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/me/requests',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { wish, note } = checkedBody<{ wish: Wish; note?: string }>(context.body, wishBody);
+      const { person, verdict } = await judged(context, wish);
+      if (verdict.may === 'not') throw refusal(400, 'Some of this is not right.', { faults: verdict.faults });
+      const { live } = await me(context);
+      const { db, now } = context.services;
+      await inTransaction(db, async (connection) => {
+        const open = await readRequests(connection, person.id, true);
+        if (open.length >= MOST_OPEN)
+          throw refusal(409, `You have ${MOST_OPEN} requests open. Wait until some are answered.`);
+        await addRequest(connection, person.id, wish, note ?? '', now());
+        await addRecord(connection, {
+          who: context.account.name,
+          kind: 'own-asked',
+          personId: person.id,
+          subject: person.name,
+          detail: sayWish(live.estate, person, wish),
+        });
+      });
+      return { status: 201, body: await ownPage(context) };
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/me/requests/:id',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { person } = await me(context);
+      const { db, now } = context.services;
+      await inTransaction(db, async (connection) => {
+        const request = await lockRequest(connection, Number(context.params.id));
+        if (request?.person !== person.id || request.state !== 'open')
+          throw refusal(404, 'This request is not open any more.');
+        await answerRequest(connection, request.id, 'taken-back', context.account.name, '', now());
+      });
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    /** Places a call to the person's own line over the stand-ins, their own mobile being answered. */
+    method: 'POST',
+    path: '/api/me/try',
+    roles: ONLY_STAFF,
+    handle: async (context) => {
+      const { live, person } = await me(context);
+      const { phones, now, db } = context.services;
+      const [line] = person.lines;
+      const mobile = person.endpoints.find(({ kind }) => kind === 'mobile' || kind === 'mobile-app');
+      if (!line || !mobile) throw refusal(409, 'You have no line, or no mobile, that could be tried.');
+      const started = phones.startTry(context.account.name, {
+        call: {
+          from: ANY_OUTSIDE_CALLER,
+          to: line.extension,
+          at: isoIn(now().getTime(), live.estate.timeZone),
+          world: { endpoints: { [mobile.id]: { answerAfterMs: 4000 } } },
+        },
+        speed: 10,
+        asIf: null,
+      });
+      if (!started) throw refusal(503, 'The stand-ins are not running. Try again in a moment.');
+      await addRecord(db, {
+        who: context.account.name,
+        kind: 'tried-live',
+        personId: person.id,
+        subject: person.name,
+        detail: 'their own mobile',
+      });
+      return { status: 201, body: { id: started.id, mobile: mobile.label } };
+    },
+  },
+];
+
+/** What was judged once is done as it was judged. */
+const ALLOWED: OwnLimits = {
+  status: true,
+  twinning: true,
+  numbers: ['local', 'national', 'mobile', 'toll-free', 'international'],
+  ringMs: { least: 0, most: Number.MAX_SAFE_INTEGER },
+  sequence: true,
+  hours: true,
+  coverMs: Number.MAX_SAFE_INTEGER,
+};

@@ -1,0 +1,9 @@
+import { DateTime } from 'luxon';
+import type { Wish } from '../../../core/own';
+
+/** Does what is wanted, or asks for it. */
+export type Do = (wish: Wish) => void;
+
+/** A moment in the organisation's zone, in words. */
+export const dayTime = (iso: string, zone: string) =>
+  DateTime.fromISO(iso, { zone }).setLocale('en').toFormat('ccc d LLL, HH:mm');
