@@ -137,7 +137,7 @@ test('a list is made from a directory export, put to use, replaced, brought back
   await expect(page.getByRole('radio', { name: /telephonenumber \(2\)/ })).toBeVisible();
   await expect(page.getByLabel('Name of the list')).toHaveValue('broken');
   await page.getByLabel('Name of the list').fill(name);
-  await page.getByRole('button', { name: 'Add the list', exact: true }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Put in force' }).click();
   await page.getByRole('link', { name: new RegExp(name) }).click();
   await expect(page.getByText('+1 250 555 0172')).toBeVisible();
 
@@ -146,7 +146,7 @@ test('a list is made from a directory export, put to use, replaced, brought back
   await expect(
     page.getByText('one number stay, 1 are new, 1 go.').or(page.getByText(/1 are new, 1 go/)),
   ).toBeVisible();
-  await page.getByRole('button', { name: 'Replace the list' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Put in force' }).click();
   await expect(page.getByText('+1 250 555 0173')).toBeVisible();
   await page.getByRole('button', { name: 'Take the last replacement back' }).click();
   await expect(page.getByText('+1 250 555 0171')).toBeVisible();
@@ -155,6 +155,39 @@ test('a list is made from a directory export, put to use, replaced, brought back
   await expect(page.getByText('+1 250 555 0171')).toBeVisible();
   await page.getByRole('button', { name: 'Remove this list' }).click();
   await expect(page.getByText(/was removed, with 2 numbers/)).toBeVisible();
+});
+
+test('a list is replaced on a slate: the calls that go elsewhere are seen before it takes force', async ({
+  page,
+}, info) => {
+  const name = `Quay ${info.project.name}`;
+  await openTable(page);
+  await page.getByRole('button', { name: 'Add a list' }).click();
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Choose a file' }).click();
+  await (
+    await chooser
+  ).setFiles({
+    name: `${name}.csv`,
+    mimeType: 'text/csv',
+    buffer: Buffer.from('number\n+1 250 555 0191\n+1 250 555 0192\n'),
+  });
+  await page.getByRole('button', { name: 'To the slate', exact: true }).click();
+  await page.getByLabel('Name of a new slate').fill(name);
+  await page.getByRole('button', { name: 'Begin this slate' }).click();
+  const link = page.getByRole('link', { name: new RegExp(`${name}.*new on the slate`) });
+  await expect(link).toBeVisible();
+  await page.goto('/slates');
+  await page
+    .getByRole('link', { name: new RegExp(name) })
+    .first()
+    .click();
+  await expect(page.getByText('list of numbers, added by')).toBeVisible();
+  // No route asks for it yet, so no call goes elsewhere.
+  await expect(page.getByText(/calls at the route table/)).toBeVisible();
+  await expect(page.getByText('No call ends differently, in any case that was gone through.')).toBeVisible();
+  await page.getByRole('button', { name: `Take ${name} off the slate` }).click();
+  await expect(page.getByText(`${name} is off the slate.`)).toBeVisible();
 });
 
 test('a number is tried against the permissions; a code of the organisation’s own is added and read', async ({

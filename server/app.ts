@@ -143,7 +143,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
     const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
     const body = route.rawBody
       ? express.raw({ type: () => true, limit: 16 * MEBI })
-      : express.json({ limit: MEBI, strict: true });
+      : express.json({ limit: route.isLong ? 16 * MEBI : MEBI, strict: true });
     app[method](route.path, body, async (request: Request, response: Response) => {
       const reply = await run(route, services, request);
       if (reply.stream) return streamTo(response, reply.stream);

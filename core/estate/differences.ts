@@ -9,7 +9,9 @@ export interface Difference {
 const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
+/** Strings in a list are told apart by what they say. */
 const nameOf = (item: unknown): string | null => {
+  if (typeof item === 'string') return item;
   if (!isRecord(item)) return null;
   const name = item.id ?? item.endpoint;
   return typeof name === 'string' ? name : null;

@@ -55,8 +55,14 @@ export class Descent {
   /**
    * @param look is told of every route that calls come to
    * @param left keeps the smallest number of each peer that no route takes
+   * @param ended is told of all calls that no route takes
    */
-  descend(streams: readonly Stream[], look: (met: Met) => void, left: Map<number, Shown> | null): void {
+  descend(
+    streams: readonly Stream[],
+    look: (met: Met) => void,
+    left: Map<number, Shown> | null,
+    ended: (stream: Stream, atom: Met['atom'], bits: Bits) => void = () => {},
+  ): void {
     const { routes } = this.prepared.table;
     const pass = streams[0]?.pass ?? 0;
     const waiting = new Map<number, Streams>();
@@ -77,6 +83,7 @@ export class Descent {
         });
       },
       left: (stream: Stream, atom: Met['atom'], bits: Bits) => {
+        ended(stream, atom, bits);
         if (!left || this.prepared.dialled.classes[atom.text]!.odd) return;
         const perPeer = new Map<number, number>();
         for (const place of eachOf(bits)) {

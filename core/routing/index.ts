@@ -27,4 +27,12 @@ export {
   sayRouteWhen,
   type RouteNames,
 } from './describe';
+export {
+  arrivalsOf,
+  sayTableChange,
+  tableRipple,
+  type Arrival,
+  type TableChange,
+  type TableRipple,
+} from './ripple';
 export { proposeTwoSystems, type TwoSystems } from './two-systems';

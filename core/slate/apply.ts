@@ -1,15 +1,27 @@
-import { differences, referenceFaults, type Estate, type Fault } from '../estate';
-import { entryKey, isListKind, LISTS, type Entry, type Identified, type ListKind } from './types';
+import {
+  differences,
+  referenceFaults,
+  type Estate,
+  type Fault,
+  type NumberList,
+  type RouteTable,
+} from '../estate';
+import { entryKey, isWholeKind, LISTS, type Entry, type Identified, type ListKind } from './types';
 
-const listOf = (estate: Estate, kind: ListKind): readonly Identified[] =>
-  (estate[LISTS[kind]] as readonly Identified[] | undefined) ?? [];
+const NO_ROUTES = { peers: [], routes: [] };
+
+const listOf = (estate: Estate, kind: ListKind | 'list'): readonly Identified[] =>
+  kind === 'list'
+    ? (estate.routing?.lists ?? [])
+    : ((estate[LISTS[kind]] as readonly Identified[] | undefined) ?? []);
 
 /** An estate's objects found by kind and id, each list gone through once. */
 export function objectFinder(estate: Estate): (entry: Pick<Entry, 'kind' | 'id'>) => unknown {
-  const maps = new Map<ListKind, ReadonlyMap<string, Identified>>();
+  const maps = new Map<ListKind | 'list', ReadonlyMap<string, Identified>>();
   return ({ kind, id }) => {
     if (kind === 'trunk-order') return estate.trunks.map(({ id }) => id);
-    if (!isListKind(kind)) return estate[kind] ?? null;
+    if (kind === 'routing') return routesOf(estate);
+    if (isWholeKind(kind)) return estate[kind] ?? null;
     let map = maps.get(kind);
     if (!map) {
       map = new Map(listOf(estate, kind).map((each) => [each.id, each]));
@@ -19,13 +31,27 @@ export function objectFinder(estate: Estate): (entry: Pick<Entry, 'kind' | 'id'>
   };
 }
 
+/** The route table without its lists, which are changed by themselves. */
+function routesOf({ routing }: Estate): unknown {
+  if (!routing) return null;
+  const { lists: _lists, ...routes } = routing;
+  return routes;
+}
+
 /** The estate with all changes made: objects in their places, new ones at the end of their lists. */
 export function applyEntries(estate: Estate, entries: readonly Entry[]): Estate {
   let after: Estate = estate;
-  const byKind = new Map<ListKind, Map<string, Entry>>();
+  const byKind = new Map<ListKind | 'list', Map<string, Entry>>();
   for (const entry of entries) {
     if (entry.kind === 'trunk-order') continue;
-    if (!isListKind(entry.kind)) {
+    if (entry.kind === 'routing') {
+      after = {
+        ...after,
+        routing: { ...(entry.after ?? NO_ROUTES), lists: listOf(after, 'list') } as RouteTable,
+      };
+      continue;
+    }
+    if (isWholeKind(entry.kind)) {
       const { [entry.kind]: _before, ...rest } = after;
       after = (entry.after === null ? rest : { ...rest, [entry.kind]: entry.after }) as Estate;
       continue;
@@ -43,7 +69,13 @@ export function applyEntries(estate: Estate, entries: readonly Entry[]): Estate 
     const added = [...map.values()].flatMap((entry) =>
       known.has(entry.id) || entry.after === null ? [] : [entry.after as Identified],
     );
-    after = { ...after, [LISTS[kind]]: [...changed, ...added] };
+    after =
+      kind === 'list'
+        ? {
+            ...after,
+            routing: { ...(after.routing ?? NO_ROUTES), lists: [...changed, ...added] as NumberList[] },
+          }
+        : { ...after, [LISTS[kind]]: [...changed, ...added] };
   }
   const order = entries.find(({ kind }) => kind === 'trunk-order')?.after;
   return order ? { ...after, trunks: inOrder(after.trunks, order as readonly string[]) } : after;

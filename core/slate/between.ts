@@ -18,5 +18,9 @@ export function entriesBetween(before: Estate, after: Estate): Entry[] {
     for (const [id, name] of named) see(kind, id, name);
   }
   for (const kind of WHOLES) see(kind, kind, kind);
+  const lists = new Map(
+    [before, after].flatMap(({ routing }) => routing?.lists ?? []).map(({ id, name }) => [id, name]),
+  );
+  for (const [id, name] of lists) see('list', id, name);
   return entries;
 }

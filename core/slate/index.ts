@@ -2,6 +2,7 @@ export {
   ENTRY_KINDS,
   entryKey,
   isListKind,
+  isWholeKind,
   LISTS,
   WHOLES,
   type Entry,

@@ -11,6 +11,7 @@ const isRecord = (value: unknown): value is Json =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 const same = (a: unknown, b: unknown) => differences(a, b).length === 0;
 const nameOf = (item: unknown): string | null => {
+  if (typeof item === 'string') return item;
   const name = isRecord(item) ? (item.id ?? item.endpoint) : null;
   return typeof name === 'string' ? name : null;
 };
@@ -58,8 +59,13 @@ function mergeLists(
 ): Merged {
   const clashes: string[] = [];
   const orderOf = (map: ReadonlyMap<string, unknown>) => [...map.keys()].filter((name) => base.has(name));
-  const isMoved = orderOf(mine).join() !== [...base.keys()].filter((name) => mine.has(name)).join();
-  const first = isMoved ? mine : theirs;
+  const isMoved = (map: ReadonlyMap<string, unknown>) =>
+    orderOf(map).join() !== [...base.keys()].filter((name) => map.has(name)).join();
+  const both = (map: ReadonlyMap<string, unknown>) =>
+    [...map.keys()].filter((name) => mine.has(name) && theirs.has(name)).join();
+  const moved = isMoved(mine);
+  const first = moved ? mine : theirs;
+  if (moved && isMoved(theirs) && both(mine) !== both(theirs)) clashes.push(`${path}.order`);
   const names = new Set([...first.keys(), ...mine.keys(), ...theirs.keys()]);
   const merged = [...names].flatMap((name) => {
     const each = mergeThree(base.get(name), mine.get(name), theirs.get(name), `${path}[${name}]`);

@@ -17,8 +17,9 @@ export type ListKind = keyof typeof LISTS;
 /** Parts of the estate of which there is one. */
 export const WHOLES = ['settings', 'dialling', 'promises', 'routing', 'trunk-order'] as const;
 export type WholeKind = (typeof WHOLES)[number];
-export type EntryKind = ListKind | WholeKind;
-export const ENTRY_KINDS: readonly EntryKind[] = [...(Object.keys(LISTS) as ListKind[]), ...WHOLES];
+/** `list`: a list of numbers of the route table, which a slate holds apart from the table's routes. */
+export type EntryKind = ListKind | WholeKind | 'list';
+export const ENTRY_KINDS: readonly EntryKind[] = [...(Object.keys(LISTS) as ListKind[]), ...WHOLES, 'list'];
 
 /** One change of one object: what it rests on, and what it makes of it. */
 export interface Entry {
@@ -38,4 +39,5 @@ export interface Identified {
 }
 
 export const isListKind = (kind: EntryKind): kind is ListKind => Object.hasOwn(LISTS, kind);
+export const isWholeKind = (kind: EntryKind): kind is WholeKind => WHOLES.some((whole) => whole === kind);
 export const entryKey = ({ kind, id }: Pick<Entry, 'kind' | 'id'>): string => `${kind}/${id}`;

@@ -37,6 +37,7 @@ const OURS: readonly EntryKind[] = ['template', 'promises'];
 const FIRST: readonly EntryKind[] = [
   'settings',
   'dialling',
+  'list',
   'routing',
   'trunk',
   'trunk-order',

@@ -58,6 +58,8 @@ interface RouteBase {
   readonly path: string;
   /** Takes its body as raw bytes rather than JSON. */
   readonly rawBody?: boolean;
+  /** A JSON body of more than a mebibyte is taken. */
+  readonly isLong?: boolean;
   /** Sends private numbers to those for whom they are masked elsewhere; such a route keeps a record. */
   readonly unmasked?: boolean;
 }

@@ -109,6 +109,7 @@ function objectOf(entry: RecordEntry): { readonly kind: EntryKind; readonly id: 
   )[entry.kind as 'settings-set'];
   if (whole) return { kind: whole, id: whole };
   if (typeof value.id !== 'string') return null;
+  if (entry.kind.startsWith('list-')) return { kind: 'list', id: value.id };
   if (entry.personId !== null && PERSON_KINDS.includes(entry.kind)) return { kind: 'person', id: value.id };
   const kind = ENTRY_KINDS.find((each) => each === entry.detail);
   return entry.kind.startsWith('object-') && kind ? { kind, id: value.id } : null;
@@ -123,6 +124,8 @@ const PERSON_KINDS = [
   'template-applied',
   'taken-back',
 ];
+/** Of a change more are not sent along: of a list it may be tens of thousands of numbers. */
+const MOST_CHANGES = 200;
 const MOST_EXPORTED = 50_000;
 const EXPORTED = [
   'id',
@@ -199,7 +202,10 @@ export const recordRoutes: readonly Route[] = [
       const shown = entries.map(({ before, after, ...entry }) => ({
         ...entry,
         canTakeBack: objectOf({ ...entry, before, after }) !== null,
-        changes: before === undefined || after === undefined ? [] : differences(before, after),
+        changes:
+          before === undefined || after === undefined
+            ? []
+            : differences(before, after).slice(0, MOST_CHANGES),
       }));
       return { body: { entries: shown, more: entries.length === PAGE } };
     },

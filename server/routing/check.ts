@@ -1,12 +1,11 @@
 import type { Estate, Fault } from '../../core/estate';
-import { readTable } from '../../core/routing';
+import { readTable, type NumberList } from '../../core/routing';
 import type { TableBody } from './queries';
-import type { LiveTable } from './store';
 
 /** A route table as it was sent, with the lists that are there and an estate's schedules and trunks; or its faults. */
 export function checkTable(
   given: unknown,
-  lists: LiveTable['lists'],
+  lists: readonly NumberList[],
   estate: Pick<Estate, 'schedules' | 'trunks'>,
 ): { readonly body: TableBody } | { readonly faults: readonly Fault[] } {
   if (typeof given !== 'object' || given === null || Array.isArray(given))

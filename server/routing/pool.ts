@@ -2,7 +2,13 @@ import { join } from 'node:path';
 import type { TollReport } from '../../core/checks';
 import type { Dialling, E164, Estate } from '../../core/estate';
 import type { ReadNumberList } from '../../core/formats';
-import { analyseTable, type Analysis, type AnalyseOptions, type RouteTable } from '../../core/routing';
+import {
+  analyseTable,
+  type Analysis,
+  type AnalyseOptions,
+  type RouteTable,
+  type TableRipple,
+} from '../../core/routing';
 import { workerPool } from '../pool';
 
 export interface ListTask {
@@ -21,12 +27,22 @@ export interface GuardTask {
   readonly fromMs: number;
   readonly premium: readonly E164[] | undefined;
 }
-export type RoutingTask = ListTask | AnalysisTask | GuardTask;
+/** Two tables whose calls are compared. */
+export interface TablesTask {
+  readonly before: RouteTable;
+  readonly after: RouteTable;
+  readonly fromMs: number;
+}
+export type RoutingTask = ListTask | AnalysisTask | GuardTask | TablesTask;
 
-const pool = workerPool<RoutingTask, ReadNumberList | Analysis | TollReport>(join(__dirname, 'worker.ts'));
+const pool = workerPool<RoutingTask, ReadNumberList | Analysis | TollReport | TableRipple>(
+  join(__dirname, 'worker.ts'),
+);
 
 export const readListInPool = (task: ListTask): Promise<ReadNumberList> =>
   pool.run(task) as Promise<ReadNumberList>;
+export const compareInPool = (task: TablesTask, signal?: AbortSignal): Promise<TableRipple> =>
+  pool.run(task, signal) as Promise<TableRipple>;
 /** Tables up to this size are analysed at once: to start a thread for them would take longer. */
 const SMALL = { routes: 60, numbers: 5000 };
 

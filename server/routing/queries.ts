@@ -52,8 +52,12 @@ export async function readLists(db: Queryable, at = ''): Promise<StoredList[]> {
   );
   return rows.map(listOf);
 }
-export async function readList(db: Queryable, id: string): Promise<StoredList | null> {
-  const [[row]] = await db.query<RowDataPacket[]>(`SELECT ${COLUMNS} FROM route_list WHERE id = ?`, [id]);
+/** @param lock holds the row to the end of the transaction */
+export async function readList(db: Queryable, id: string, lock = false): Promise<StoredList | null> {
+  const [[row]] = await db.query<RowDataPacket[]>(
+    `SELECT ${COLUMNS} FROM route_list WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
+    [id],
+  );
   return row ? listOf(row) : null;
 }
 

@@ -1,6 +1,6 @@
 import { extensionsOf } from '../../core/dialling';
 import { parts } from '../../core/estate';
-import { decodeText, listDifference, type NumberListFile } from '../../core/formats';
+import { listDifference } from '../../core/formats';
 import {
   proposeTwoSystems,
   traceRoute,
@@ -11,8 +11,11 @@ import {
 import { inTransaction } from '../db';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
-import { analyseInPool, guardInPool, readListInPool } from './pool';
+import { analyseInPool, guardInPool } from './pool';
 import { checkTable } from './check';
+import { listRecord } from './record';
+import { bareList, namedList, sentList } from './sent';
+import { tableWithSlate, type ShownList } from './slated';
 import {
   bringBackList,
   readList,
@@ -28,12 +31,13 @@ import { analysisOptions, liveTable, readyTable, wholeTable, type LiveTable } fr
 const SHOWN = 100;
 const { closed, anything, count, requiredText, text, list, requiredId, requiredList } = parts;
 
-const listHead = ({ id, name, numbers, version, hasPrevious }: StoredList) => ({
+const listHead = ({ id, name, numbers, version, hasPrevious, onSlate }: ShownList) => ({
   id,
   name,
   count: numbers.length,
   version,
   hasPrevious,
+  ...(onSlate ? { onSlate } : {}),
 });
 
 /** A table as a browser sends it, checked; the lists that it may speak of are those that are stored. */
@@ -46,7 +50,7 @@ async function checkedTable({ services }: SignedIn, given: unknown, live: LiveTa
 
 /** The table that a question is about: the one sent along, or the one in force. */
 async function askedTable(context: SignedIn, given: unknown): Promise<{ body: TableBody; live: LiveTable }> {
-  const live = await liveTable(context.services.db);
+  const live = await tableWithSlate(context);
   return { body: given === undefined ? live.body : await checkedTable(context, given, live), live };
 }
 
@@ -81,21 +85,6 @@ async function putTable(context: SignedIn) {
   return { body: tablePage(await liveTable(services.db)) };
 }
 
-/** A list file that was sent, read beside the server. */
-async function sentList({ services, body, query }: SignedIn): Promise<NumberListFile> {
-  if (!Buffer.isBuffer(body) || body.length === 0) throw refusal(400, 'The file is empty.');
-  const decoded = decodeText(body, query.readAs === 'latin-1' ? 'latin-1' : undefined);
-  if (!decoded.ok) throw refusal(400, 'This file cannot be read.', { extra: { placed: [decoded.fault] } });
-  const { estate } = await services.store.current();
-  const read = await readListInPool({
-    text: decoded.text,
-    dialling: estate.dialling,
-    field: query.field,
-  });
-  if (!read.ok) throw refusal(400, 'This file cannot be read.', { extra: { placed: read.faults } });
-  return read.list;
-}
-
 async function previewList(context: SignedIn) {
   const { numbers, ...file } = await sentList(context);
   const before = context.query.list ? await readList(context.services.db, context.query.list) : null;
@@ -112,21 +101,15 @@ async function previewList(context: SignedIn) {
 }
 
 async function putList(context: SignedIn) {
-  const { services, account, params, query } = context;
-  const id = params.id ?? '';
-  const name = (query.name ?? '').trim();
-  if (id === '' || name === '' || name.length > 200)
-    throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'name', message: 'is missing' }] });
+  const { services, account } = context;
+  const { id, name } = namedList(context);
   const { numbers } = await sentList(context);
   await inTransaction(services.db, async (connection) => {
     const before = await readList(connection, id);
-    const { added, removed } = listDifference(before?.numbers ?? [], numbers);
     await writeList(connection, { id, name, numbers });
     await addRecord(connection, {
       who: account.name,
-      kind: before ? 'list-replaced' : 'list-added',
-      subject: name,
-      detail: `${numbers.length} numbers: ${added.length} new, ${removed.length} gone`,
+      ...listRecord(before && bareList(before), { id, name, numbers }),
     });
   });
   return { body: tablePage(await liveTable(services.db)) };
@@ -169,7 +152,7 @@ export const routingRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/routing',
     roles: ROLES,
-    handle: async ({ services }) => ({ body: tablePage(await liveTable(services.db)) }),
+    handle: async (context) => ({ body: tablePage(await tableWithSlate(context)) }),
   },
   { method: 'PUT', path: '/api/routing', roles: ['specialist'], handle: putTable },
   {
@@ -259,7 +242,9 @@ export const routingRoutes: readonly Route[] = [
     path: '/api/routing/lists/:id',
     roles: ROLES,
     handle: async (context) => {
-      const found = await storedList(context);
+      const { lists } = await tableWithSlate(context);
+      const found = lists.find(({ id }) => id === context.params.id);
+      if (!found) throw refusal(404, 'There is no such list.');
       const wanted = (context.query.search ?? '').replace(/[^\d+]/g, '');
       const matching =
         wanted === '' ? found.numbers : found.numbers.filter((number) => number.includes(wanted));
@@ -283,11 +268,10 @@ export const routingRoutes: readonly Route[] = [
       await inTransaction(context.services.db, async (connection) => {
         if (!(await bringBackList(connection, found.id)))
           throw refusal(409, 'There are no numbers before these.');
+        const now = await readList(connection, found.id);
         await addRecord(connection, {
           who: context.account.name,
-          kind: 'list-replaced',
-          subject: found.name,
-          detail: 'by what it was before',
+          ...listRecord(bareList(found), now && bareList(now)),
         });
       });
       return { body: tablePage(await liveTable(context.services.db)) };
@@ -304,12 +288,7 @@ export const routingRoutes: readonly Route[] = [
       if (using.length > 0) throw refusal(409, `${found.name} is still asked for by ${using.join(', ')}.`);
       await inTransaction(context.services.db, async (connection) => {
         await removeList(connection, found.id);
-        await addRecord(connection, {
-          who: context.account.name,
-          kind: 'list-removed',
-          subject: found.name,
-          detail: `${found.numbers.length} numbers`,
-        });
+        await addRecord(connection, { who: context.account.name, ...listRecord(bareList(found), null) });
       });
       // The numbers go back with the answer, so that the list can be brought back as it was.
       return { body: { id: found.id, name: found.name, numbers: found.numbers } };

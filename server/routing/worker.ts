@@ -1,12 +1,14 @@
 import { tollGuard } from '../../core/checks';
 import { readNumberList } from '../../core/formats';
-import { analyseTable } from '../../core/routing';
+import { analyseTable, tableRipple } from '../../core/routing';
 import type { RoutingTask } from './pool';
 
-/** Long lists are read, and tables analysed, beside the server. */
+/** Long lists are read, and tables analysed and compared, beside the server. */
 export = (task: RoutingTask) =>
   'text' in task
     ? readNumberList(task.text, task.dialling, task.field)
     : 'estate' in task
       ? tollGuard(task.estate, task.table, task.fromMs, task.premium)
-      : analyseTable(task.table, task.options);
+      : 'before' in task
+        ? tableRipple(task.before, task.after, task.fromMs)
+        : analyseTable(task.table, task.options);

@@ -12,7 +12,7 @@ import type { Queryable } from '../db';
 import type { LiveEstate } from '../estate/store';
 import { refusal, type SignedIn } from '../http/routes';
 import { tableFaults } from './apply';
-import { slateEstate, type SlateEstate } from './estate';
+import { slateEstate } from './estate';
 import { isOpen, patchSlate, readEntries, readSlate, type Slate, type StoredEntry } from './queries';
 import { cancelRipple, rippleState } from './ripple';
 
@@ -114,11 +114,11 @@ export async function slateBody(context: SignedIn, id: number) {
 }
 
 /** The faults that a slate would bring, each with the entry it lies in. */
-function slateFaults(live: SlateEstate, entries: readonly Entry[]): readonly BroughtFault[] {
+function slateFaults(live: LiveEstate, entries: readonly Entry[]): readonly BroughtFault[] {
   const after = applyEntries(live.estate, entries);
   return [
     ...faultsBrought(live.estate, after, entries),
-    ...tableFaults(live, after, entries).map((fault) => ({ ...fault, entry: null })),
+    ...tableFaults(after, entries).map((fault) => ({ ...fault, entry: null })),
   ];
 }
 

@@ -1,5 +1,5 @@
 import type { Db, Queryable } from '../db';
-import type { Dialling, Estate, Fault, KeptPromise, Person, Settings } from '../../core/estate';
+import type { Dialling, Estate, Fault, KeptPromise, NumberList, Person, Settings } from '../../core/estate';
 import { differences } from '../../core/estate';
 import { runDrills, type DrillResult } from '../../core/drills';
 import { compileEstate } from '../../core/reach';
@@ -7,7 +7,7 @@ import {
   applyEntries,
   faultsBrought,
   staleEntries,
-  WHOLES,
+  isListKind,
   type Entry,
   type Identified,
 } from '../../core/slate';
@@ -16,8 +16,16 @@ import { readDrills } from '../drills/queries';
 import { nextRevision } from '../estate/queries';
 import type { EstateStore, LiveEstate } from '../estate/store';
 import { checkTable } from '../routing/check';
-import { readTableBody, writeTableBody, type TableBody } from '../routing/queries';
-import { slateEstate, type SlateEstate } from './estate';
+import {
+  readList,
+  readTableBody,
+  removeList,
+  writeList,
+  writeTableBody,
+  type TableBody,
+} from '../routing/queries';
+import { listRecord } from '../routing/record';
+import { slateEstate } from './estate';
 import {
   orderObjects,
   putObject,
@@ -62,7 +70,7 @@ const CHANGED = new Error('changed meanwhile');
 
 /** What stands in the way of putting changes in force, as far as it can be told beforehand; null: nothing. */
 export function standsInTheWay(
-  live: SlateEstate,
+  live: LiveEstate,
   entries: readonly Entry[],
 ): { refused: Refused } | { after: Estate } {
   const stale = staleEntries(live.estate, entries);
@@ -74,18 +82,15 @@ export function standsInTheWay(
       },
     };
   const after = applyEntries(live.estate, entries);
-  const faults: Fault[] = [
-    ...faultsBrought(live.estate, after, entries),
-    ...tableFaults(live, after, entries),
-  ];
+  const faults: Fault[] = [...faultsBrought(live.estate, after, entries), ...tableFaults(after, entries)];
   return faults.length > 0 ? { refused: { kind: 'faults', faults } } : { after };
 }
 
 /** What is wrong with the route table that a slate brings, or leaves behind without what it needs. */
-export function tableFaults(live: SlateEstate, after: Estate, entries: readonly Entry[]): readonly Fault[] {
-  const touches = entries.some(({ kind }) => ['routing', 'trunk', 'schedule'].includes(kind));
+export function tableFaults(after: Estate, entries: readonly Entry[]): readonly Fault[] {
+  const touches = entries.some(({ kind }) => ['routing', 'list', 'trunk', 'schedule'].includes(kind));
   if (!touches || !after.routing) return [];
-  const checked = checkTable(after.routing, live.lists, after);
+  const checked = checkTable(after.routing, after.routing.lists, after);
   return 'faults' in checked
     ? checked.faults.map((fault) => ({ ...fault, path: `route table: ${fault.path}` }))
     : [];
@@ -121,10 +126,7 @@ export async function applySlate(
       if ((await nextRevision(connection, structure)) !== live.revision + 1) throw CHANGED;
       const again = await readSlate(connection, id, true);
       if (!again || !mayStart.includes(again.state) || again.version !== slate.version) return 'gone';
-      const table = entries.find(({ kind }) => kind === 'routing');
-      // The route table is not counted with the estate: it is held by itself.
-      if (table && differences(table.base, (await readTableBody(connection, true)).body).length > 0)
-        throw CHANGED;
+      if (!(await tableHolds(connection, entries))) throw CHANGED;
       await writeEntries(connection, live, entries, live.revision + 1, now());
       await addRecords(connection, recordOf(entries, who, id));
       if (failed.length > 0)
@@ -160,6 +162,20 @@ export async function applySlate(
   }
 }
 
+/** Whether what a slate changes of the route table and its lists, which are not counted with the estate, is as it was. */
+async function tableHolds(db: Queryable, entries: readonly Entry[]): Promise<boolean> {
+  for (const { kind, id, base } of entries) {
+    if (kind === 'routing' && differences(base, (await readTableBody(db, true)).body).length > 0)
+      return false;
+    if (kind === 'list') {
+      const now = await readList(db, id, true);
+      const numbers = now && { id, name: now.name, numbers: now.numbers };
+      if (differences(base ?? undefined, numbers ?? undefined).length > 0) return false;
+    }
+  }
+  return true;
+}
+
 /** The drills that fail with an estate. */
 export const failedDrills = (
   estate: Estate,
@@ -181,6 +197,8 @@ async function writeEntries(
     if (kind === 'settings') await setSettings(db, (after ?? {}) as Settings);
     else if (kind === 'dialling') await setDialling(db, after as Dialling);
     else if (kind === 'routing') await writeTableBody(db, after as TableBody);
+    else if (kind === 'list')
+      await (after === null ? removeList(db, id) : writeList(db, after as NumberList));
     else if (kind === 'promises') await setPromises(db, (after ?? []) as readonly KeptPromise[]);
     else if (kind === 'trunk-order') continue;
     else if (after !== null) await putObject(db, kind as EditableKind, id, after);
@@ -205,8 +223,7 @@ async function writeEntries(
     at,
   );
   for (const { kind, id, after } of objects)
-    if (after === null && !WHOLES.some((whole) => whole === kind))
-      await removeObject(db, kind as EditableKind, id);
+    if (after === null && isListKind(kind)) await removeObject(db, kind as EditableKind, id);
 }
 
 const WHOLE_KINDS: Record<string, RecordKind> = {
@@ -218,28 +235,32 @@ const WHOLE_KINDS: Record<string, RecordKind> = {
 };
 
 const recordOf = (entries: readonly StoredEntry[], who: string, slateId: number): NewRecord[] =>
-  entries.map(({ kind, id, name, base, after, why }) => ({
-    who,
-    slateId,
-    why,
-    subject: (after as Identified | null)?.name ?? name,
-    ...(kind === 'person' ? { personId: id } : { detail: kind }),
-    kind:
-      WHOLE_KINDS[kind] ??
-      (kind === 'person'
-        ? base === null
-          ? 'person-added'
-          : after === null
-            ? 'person-removed'
-            : 'person-changed'
-        : base === null
-          ? 'object-added'
-          : after === null
-            ? 'object-removed'
-            : 'object-changed'),
-    ...(base === null ? {} : { before: base }),
-    ...(after === null ? {} : { after }),
-  }));
+  entries.map(({ kind, id, name, base, after, why }) => {
+    if (kind === 'list')
+      return { who, slateId, why, ...listRecord(base as NumberList | null, after as NumberList | null) };
+    return {
+      who,
+      slateId,
+      why,
+      subject: (after as Identified | null)?.name ?? name,
+      ...(kind === 'person' ? { personId: id } : { detail: kind }),
+      kind:
+        WHOLE_KINDS[kind] ??
+        (kind === 'person'
+          ? base === null
+            ? 'person-added'
+            : after === null
+              ? 'person-removed'
+              : 'person-changed'
+          : base === null
+            ? 'object-added'
+            : after === null
+              ? 'object-removed'
+              : 'object-changed'),
+      ...(base === null ? {} : { before: base }),
+      ...(after === null ? {} : { after }),
+    };
+  });
 
 /** What was refused, in words. */
 export function sayRefused(refused: Refused): string {

@@ -5,6 +5,7 @@ import { readDrills } from '../drills/queries';
 import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
 import { slateId, slateOf, withSlate } from './access';
 import { failedDrills } from './apply';
+import { slateEstate } from './estate';
 import { readEntries } from './queries';
 import { beginRipple, cancelRipple, rippleState } from './ripple';
 
@@ -24,7 +25,7 @@ export const effectRoutes: readonly Route[] = [
     handle: async (context) => {
       const { db, store, now } = context.services;
       const slate = await slateOf(context);
-      const live = await store.current();
+      const live = await slateEstate({ db, store });
       const entries = await readEntries(db, slate.id);
       return { status: 202, body: beginRipple(store, slate, live, entries, now().getTime()) };
     },

@@ -1,8 +1,9 @@
 import { differences, parts, startFrom, type Fault } from '../../core/estate';
 import {
+  applyEntries,
   ENTRY_KINDS,
   entryKey,
-  isListKind,
+  isWholeKind,
   mergeThree,
   objectFinder,
   staleEntries,
@@ -40,13 +41,19 @@ const faultsIn = (checked: ReturnType<typeof checkTable>): readonly Fault[] =>
   'faults' in checked ? checked.faults : [];
 
 /** Puts entries on a slate: what one for the same object rested on before stays what it rests on. */
-async function putOn(context: SignedIn, slate: Slate, given: readonly (Entry & { readonly why?: string })[]) {
+export async function putOn(
+  context: SignedIn,
+  slate: Slate,
+  given: readonly (Entry & { readonly why?: string })[],
+) {
   const live = await slateEstate(context.services);
+  // The route table may speak of what is on the same slate.
+  const then = applyEntries(live.estate, await readEntries(context.services.db, slate.id));
   const faults = given.flatMap((entry, i) =>
     entry.after === null
       ? []
       : (entry.kind === 'routing'
-          ? faultsIn(checkTable(entry.after, live.lists, live.estate))
+          ? faultsIn(checkTable(entry.after, then.routing?.lists ?? [], then))
           : objectFaults(entry.kind, entry.id, entry.after)
         ).map((fault) => ({
           ...fault,
@@ -85,6 +92,7 @@ export const entryRoutes: readonly Route[] = [
     method: 'PUT',
     path: '/api/slates/:slate/entries',
     roles: SPECIALIST,
+    isLong: true,
     handle: async (context) => {
       const { entries } = checkedBody<{ entries: readonly (Entry & { why?: string })[] }>(
         context.body,
@@ -133,7 +141,7 @@ export const entryRoutes: readonly Route[] = [
       );
       const slate = await ownSlate(context);
       const kind = kindOf(context);
-      const id = isListKind(kind) ? (context.params.id ?? '') : kind;
+      const id = isWholeKind(kind) ? kind : (context.params.id ?? '');
       const name = ((after ?? base) as Identified | null | undefined)?.name ?? kind;
       await putOn(context, slate, [
         { kind, id, name, base: base ?? null, after: after ?? null, ...(why === undefined ? {} : { why }) },

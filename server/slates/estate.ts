@@ -1,14 +1,19 @@
 import type { RouteTable } from '../../core/routing';
 import type { LiveEstate } from '../estate/store';
 import type { Services } from '../http/routes';
-import { liveTable, type LiveTable } from '../routing/store';
+import { liveTable } from '../routing/store';
 
-/** The estate of now as slates see it: with the body of its route table, whose lists stay apart. */
-export interface SlateEstate extends LiveEstate {
-  readonly lists: LiveTable['lists'];
-}
-
-export async function slateEstate({ db, store }: Pick<Services, 'db' | 'store'>): Promise<SlateEstate> {
-  const [live, { body, lists }] = [await store.current(), await liveTable(db)];
-  return { ...live, estate: { ...live.estate, routing: body as RouteTable }, lists };
+/** The estate of now as slates see it: with its route table and the table's lists. */
+export async function slateEstate({
+  db,
+  store,
+}: Pick<Services, 'db' | 'store'>): Promise<LiveEstate & { readonly tableKey: string }> {
+  const [live, table] = [await store.current(), await liveTable(db)];
+  const lists = table.lists.map(({ id, name, numbers }) => ({ id, name, numbers }));
+  return {
+    ...live,
+    estate: { ...live.estate, routing: { ...table.body, lists } as RouteTable },
+    // The route table is not counted with the estate's revision.
+    tableKey: `${table.version} ${table.lists.map(({ id, version }) => `${id} ${version}`).join()}`,
+  };
 }

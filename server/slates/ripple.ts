@@ -1,9 +1,17 @@
 import { join } from 'node:path';
 import type { Estate } from '../../core/estate';
 import { groupChanges, rippleNames, type Change, type RippleGroup } from '../../core/ripple';
-import { affectedBy, applyEntries, type Entry, type Start } from '../../core/slate';
+import {
+  sayTableChange,
+  type Route as TableRoute,
+  type RouteTable,
+  type RouteTrace,
+  type TableChange,
+} from '../../core/routing';
+import { affectedBy, applyEntries, type Entry, type EntryKind, type Start } from '../../core/slate';
 import type { EstateStore, LiveEstate } from '../estate/store';
 import { workerPool } from '../pool';
+import { compareInPool } from '../routing/pool';
 import { sharedJson } from '../shared-json';
 
 /** Some of those whose calls a slate can touch; the estate and the entries lie in memory that threads share. */
@@ -29,7 +37,23 @@ export interface RippleState {
   readonly done: number;
   readonly total: number;
   readonly groups: readonly RippleGroup[];
+  /** What it does to calls at the route table; null: it leaves that alone. */
+  readonly table: TableGroups | null;
   readonly tookMs: number | null;
+}
+/** One way in which calls at the route table go differently; `was` and `is` draw the one that shows it. */
+export interface TableGroup extends Pick<TableChange, 'weight' | 'call' | 'was' | 'is'> {
+  readonly says: string;
+}
+export interface TableGroups {
+  readonly groups: readonly TableGroup[];
+  readonly more: number;
+  readonly tried: number;
+  readonly complete: boolean;
+  /** What the drawings speak of: the routes before and after that they name, and all peers. */
+  readonly was: readonly TableRoute[];
+  readonly is: readonly TableRoute[];
+  readonly peers: readonly { readonly id: string; readonly name: string }[];
 }
 interface Job {
   state: RippleState;
@@ -76,15 +100,69 @@ export async function rippleOf(
   return all;
 }
 
+const OF_THE_TABLE: readonly EntryKind[] = ['routing', 'list', 'schedule'];
+const MOST_WAYS = 40;
+
+/** What entries do to calls at the route table. */
+async function tableGroups(
+  before: Estate,
+  entries: readonly Entry[],
+  fromMs: number,
+  signal: AbortSignal,
+): Promise<TableGroups | null> {
+  const after = applyEntries(before, entries);
+  if (!entries.some(({ kind }) => OF_THE_TABLE.includes(kind)) || !before.routing || !after.routing)
+    return null;
+  const tables = [before, after].map(({ routing, schedules }) => ({ ...routing!, schedules }));
+  const ripple = await compareInPool({ before: tables[0]!, after: tables[1]!, fromMs }, signal);
+  const peers = new Map(tables.flatMap((table) => table.peers).map(({ id, name }) => [id, name]));
+  const shown = ripple.changes.slice(0, MOST_WAYS);
+  const named = (table: RouteTable, traces: readonly RouteTrace[]) => {
+    const ids = new Set(traces.flatMap(routesIn));
+    return table.routes.filter(({ id }) => ids.has(id));
+  };
+  return {
+    groups: shown.map((change) => ({
+      says: sayTableChange(change, (id) => peers.get(id) ?? id),
+      weight: change.weight,
+      call: change.call,
+      was: bare(change.was),
+      is: bare(change.is),
+    })),
+    more: ripple.changes.length - shown.length,
+    tried: ripple.tried,
+    complete: ripple.complete,
+    was: named(
+      tables[0]!,
+      shown.map(({ was }) => was),
+    ),
+    is: named(
+      tables[1]!,
+      shown.map(({ is }) => is),
+    ),
+    peers: [...peers].map(([id, name]) => ({ id, name })),
+  };
+}
+const routesIn = ({ route, branches }: RouteTrace): readonly string[] => [
+  ...(route === null ? [] : [route]),
+  ...branches.flatMap(routesIn),
+];
+/** A trace without why routes passed the call on. */
+const bare = (trace: RouteTrace): RouteTrace => ({
+  ...trace,
+  passed: [],
+  branches: trace.branches.map(bare),
+});
+
 /** Begins the ripple of a slate; one that is going on for another version of it is cancelled. */
 export function beginRipple(
   store: EstateStore,
   slate: { readonly id: number; readonly version: number },
-  live: LiveEstate,
+  live: LiveEstate & { readonly tableKey: string },
   entries: readonly Entry[],
   fromMs: number,
 ): RippleState {
-  const key = `${slate.id}/${slate.version}/${live.revision}`;
+  const key = `${slate.id}/${slate.version}/${live.revision}/${live.tableKey}`;
   const known = jobs(store).get(slate.id);
   if (known && known.state.key === key && ['running', 'done'].includes(known.state.state)) return known.state;
   known?.stop.abort();
@@ -92,17 +170,24 @@ export function beginRipple(
   const began = performance.now();
   const names = rippleNames(applyEntries(live.estate, entries), live.estate);
   const job: { state: RippleState } = {
-    state: { key, state: 'running', done: 0, total: 0, groups: [], tookMs: null },
+    state: { key, state: 'running', done: 0, total: 0, groups: [], table: null, tookMs: null },
   };
   const work = async () => {
     try {
-      const all = await rippleOf(live, entries, fromMs, `${key}/${fromMs}`, stop.signal, (done, total) => {
-        job.state = { ...job.state, done, total };
-      });
+      // A call within the house does not come to the route table.
+      const { routing: _routing, ...estate } = live.estate;
+      const reach = entries.filter(({ kind }) => kind !== 'routing' && kind !== 'list');
+      const [all, table] = await Promise.all([
+        rippleOf({ estate }, reach, fromMs, `${key}/${fromMs}`, stop.signal, (done, total) => {
+          job.state = { ...job.state, done, total };
+        }),
+        tableGroups(live.estate, entries, fromMs, stop.signal),
+      ]);
       job.state = {
         ...job.state,
         state: 'done',
         groups: groupChanges(all, names),
+        table,
         tookMs: Math.round(performance.now() - began),
       };
     } catch {

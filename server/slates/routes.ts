@@ -6,6 +6,7 @@ import { change, mustBeOwn, ownSlate, slateBody, slateId, slateOf, SPECIALIST } 
 import { applySlate, sayRefused } from './apply';
 import { effectRoutes } from './effect-routes';
 import { entryRoutes } from './entry-routes';
+import { listRoutes } from './list-routes';
 import { orderRoutes } from './order-routes';
 import { addSlate, listSlates, patchSlate } from './queries';
 
@@ -159,4 +160,10 @@ function instantAt(local: string, zone: string): string {
   return at.toISO();
 }
 
-export const slateRoutes: readonly Route[] = [...ownRoutes, ...entryRoutes, ...effectRoutes, ...orderRoutes];
+export const slateRoutes: readonly Route[] = [
+  ...ownRoutes,
+  ...entryRoutes,
+  ...listRoutes,
+  ...effectRoutes,
+  ...orderRoutes,
+];

@@ -15,6 +15,7 @@ import type {
 import { api } from './api';
 import { queryClient } from './data';
 import { useWork } from './objects';
+import { useSlateInWork } from '../stores/slate';
 
 export type TableBody = Omit<RouteTable, 'lists' | 'schedules'>;
 export interface ListHead {
@@ -23,6 +24,8 @@ export interface ListHead {
   readonly count: number;
   readonly version: number;
   readonly hasPrevious: boolean;
+  /** What the slate in work makes of it. */
+  readonly onSlate?: 'added' | 'changed';
 }
 interface TableAnswer {
   readonly table: TableBody;
@@ -43,15 +46,26 @@ const pageOf = ({ table, ...rest }: TableAnswer): TablePage => ({
 });
 export const bodyOf = ({ name: _name, ...body }: TablePage['object']): TableBody => body;
 
-export const useRouting = () =>
-  useQuery({ queryKey: [PATH], queryFn: async () => pageOf(await api<TableAnswer>('GET', PATH)) });
+/** Names the slate in work, whose lists go before those in force. */
+const asked = (slate: number | null, more = '') => {
+  const query = [more, slate === null ? '' : `slate=${slate}`].filter(Boolean).join('&');
+  return query === '' ? '' : `?${query}`;
+};
+
+export function useRouting() {
+  const slate = useSlateInWork(({ current }) => current);
+  return useQuery({
+    queryKey: [PATH, slate],
+    queryFn: async () => pageOf(await api<TableAnswer>('GET', `${PATH}${asked(slate)}`)),
+  });
+}
 
 export const useTableWork = (page: TablePage) =>
   useWork<TablePage['object'], TablePage>(
     page,
     async (version, object) =>
       pageOf(await api<TableAnswer>('PUT', PATH, { version, table: bodyOf(object) })),
-    (saved) => queryClient.setQueryData([PATH], saved),
+    () => void queryClient.invalidateQueries({ queryKey: [PATH] }),
     {
       kind: 'routing',
       id: 'routing',
@@ -61,26 +75,33 @@ export const useTableWork = (page: TablePage) =>
   );
 
 /** What is wrong in a table, the one in force or a draft. */
-export const useAnalysis = (table: TableBody | undefined, lists: readonly ListHead[]) =>
-  useQuery({
-    queryKey: [`${PATH}/analysis`, table ?? null, lists.map(({ id, version }) => `${id} ${version}`)],
-    queryFn: () => api<Analysis>('POST', `${PATH}/analysis`, table ? { table } : {}),
+export function useAnalysis(table: TableBody | undefined, lists: readonly ListHead[]) {
+  const slate = useSlateInWork(({ current }) => current);
+  return useQuery({
+    queryKey: [`${PATH}/analysis`, table ?? null, lists.map(({ id, version }) => `${id} ${version}`), slate],
+    queryFn: () => api<Analysis>('POST', `${PATH}/analysis${asked(slate)}`, table ? { table } : {}),
     placeholderData: keepPreviousData,
   });
+}
 
-export const useRouteTrace = (table: TableBody, call: RoutedCall | null) =>
-  useQuery({
-    queryKey: [`${PATH}/trace`, table, call],
-    queryFn: async () => (await api<{ trace: RouteTrace }>('POST', `${PATH}/trace`, { table, call })).trace,
+export function useRouteTrace(table: TableBody, call: RoutedCall | null) {
+  const slate = useSlateInWork(({ current }) => current);
+  return useQuery({
+    queryKey: [`${PATH}/trace`, table, call, slate],
+    queryFn: async () =>
+      (await api<{ trace: RouteTrace }>('POST', `${PATH}/trace${asked(slate)}`, { table, call })).trace,
     enabled: call !== null,
     retry: false,
   });
+}
 
-export const useProposal = () =>
-  useMutation({
+export function useProposal() {
+  const slate = useSlateInWork(({ current }) => current);
+  return useMutation({
     mutationFn: (sent: { table: TableBody; asked: TwoSystems }) =>
-      api<{ table: TableBody; route: Route }>('POST', `${PATH}/two-systems`, sent),
+      api<{ table: TableBody; route: Route }>('POST', `${PATH}/two-systems${asked(slate)}`, sent),
   });
+}
 
 /** The whole way of what somebody types at a person's line. */
 export const useWays = (numbers: readonly string[], person: string | null) =>
@@ -97,12 +118,15 @@ export interface ListPage extends ListHead {
   readonly numbers: readonly string[];
 }
 const listPath = (id: string) => `${PATH}/lists/${encodeURIComponent(id)}`;
-export const useNumberList = (id: string, search: string) =>
-  useQuery({
-    queryKey: [listPath(id), search],
-    queryFn: () => api<ListPage>('GET', `${listPath(id)}?search=${encodeURIComponent(search)}`),
+export function useNumberList(id: string, search: string) {
+  const slate = useSlateInWork(({ current }) => current);
+  return useQuery({
+    queryKey: [PATH, listPath(id), search, slate],
+    queryFn: () =>
+      api<ListPage>('GET', `${listPath(id)}${asked(slate, `search=${encodeURIComponent(search)}`)}`),
     placeholderData: keepPreviousData,
   });
+}
 
 export interface ListPreview extends Omit<NumberListFile, 'numbers'> {
   readonly count: number;

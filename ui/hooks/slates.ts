@@ -3,6 +3,7 @@ import type { Difference, Fault } from '../../core/estate';
 import type { Call, Strip } from '../../core/reach';
 import type { RippleGroup } from '../../core/ripple';
 import type { DrillResult } from '../../core/drills';
+import type { Route, TableChange } from '../../core/routing';
 import type { Entry, EntryKind } from '../../core/slate';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
@@ -42,7 +43,20 @@ export interface RippleState {
   readonly done: number;
   readonly total: number;
   readonly groups: readonly RippleGroup[];
+  readonly table: TableGroups | null;
   readonly tookMs: number | null;
+}
+export interface TableGroup extends Pick<TableChange, 'weight' | 'call' | 'was' | 'is'> {
+  readonly says: string;
+}
+export interface TableGroups {
+  readonly groups: readonly TableGroup[];
+  readonly more: number;
+  readonly tried: number;
+  readonly complete: boolean;
+  readonly was: readonly Route[];
+  readonly is: readonly Route[];
+  readonly peers: readonly { readonly id: string; readonly name: string }[];
 }
 export interface SlatePage {
   readonly slate: Slate;
@@ -101,6 +115,29 @@ export const putOnSlate = async (
   return page;
 };
 
+const listPath = (slate: number, list: string) => `${slatePath(slate)}/lists/${encodeURIComponent(list)}`;
+const tookPage = (id: number, page: SlatePage) => {
+  queryClient.setQueryData([slatePath(id)], page);
+  renew(id);
+  void queryClient.invalidateQueries({ queryKey: ['/api/routing'] });
+};
+/** Puts a list of numbers on a slate as the file that it is read from. */
+export async function putListOnSlate(
+  slate: number,
+  {
+    file,
+    id,
+    name,
+    field,
+  }: { readonly file: Blob; readonly id: string; readonly name: string; readonly field: string },
+): Promise<void> {
+  const query = `name=${encodeURIComponent(name)}&field=${encodeURIComponent(field)}`;
+  tookPage(slate, await api<SlatePage>('PUT', `${listPath(slate, id)}?${query}`, file));
+}
+export async function removeListOnSlate(slate: number, id: string): Promise<void> {
+  tookPage(slate, await api<SlatePage>('POST', `${listPath(slate, id)}/remove`));
+}
+
 /** Begins a slate that takes entries of the record back. @returns its id */
 export const takeBackOnSlate = async (entries: readonly number[]): Promise<number> => {
   const { slate } = await api<{ slate: number }>('POST', '/api/record/slate', { entries });
@@ -120,10 +157,7 @@ export interface SlatePatch {
 
 /** What can be done with one slate. */
 export function useSlateWork(id: number) {
-  const took = (page: SlatePage) => {
-    queryClient.setQueryData([slatePath(id)], page);
-    renew(id);
-  };
+  const took = (page: SlatePage) => tookPage(id, page);
   return {
     patch: useMutation({
       mutationFn: (patch: SlatePatch) => api<SlatePage>('PUT', slatePath(id), patch),

@@ -6,7 +6,10 @@ import { messageOf } from '../hooks/api';
 import { useBringBackList, useNumberList, useRemoveList, useWriteList } from '../hooks/routing';
 import { useCanEdit } from '../stores/session';
 import { space, useIsWide } from '../theme';
+import { removeListOnSlate } from '../hooks/slates';
 import { ListImport } from '../components/routing/ListImport';
+import { ON_SLATE } from '../components/routing/ListsPart';
+import { ToSlate } from '../components/slates/ToSlate';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Empty, Field, Section, Skeleton, Trouble } from '../components/parts';
 import { Words } from '../components/Words';
@@ -46,11 +49,11 @@ export function ListScreen({ id }: { readonly id: string }) {
     );
   if (list.isError) return <Trouble message={messageOf(list.error)} retry={() => void list.refetch()} />;
   if (list.isPending) return <Skeleton />;
-  const { name, count, matching, numbers, hasPrevious } = list.data;
+  const { name, count, matching, numbers, hasPrevious, onSlate } = list.data;
   return (
     <PageFrame
       title={name}
-      text={count === 1 ? 'one number' : `${count.toLocaleString('en')} numbers`}
+      text={`${count === 1 ? 'one number' : `${count.toLocaleString('en')} numbers`}${onSlate ? `, ${ON_SLATE[onSlate]}` : ''}`}
       back={{ path: '/routes/table', label: 'Back to the route table' }}
     >
       <Section>
@@ -91,7 +94,7 @@ export function ListScreen({ id }: { readonly id: string }) {
         <Section title="Change the list">
           <View style={{ gap: space(2), alignItems: 'flex-start' }}>
             <Button icon="import" label="Replace it by a file" onPress={() => setReplacing(true)} />
-            {hasPrevious ? (
+            {hasPrevious && !onSlate ? (
               <Button
                 icon="undo"
                 label="Take the last replacement back"
@@ -99,12 +102,20 @@ export function ListScreen({ id }: { readonly id: string }) {
                 onPress={() => back.mutate(id)}
               />
             ) : null}
-            <Button
+            <ToSlate
               kind="quiet"
-              label="Remove this list"
-              busy={remove.isPending}
-              onPress={() => remove.mutate(id)}
+              label="Remove it, on the slate"
+              put={(slate) => removeListOnSlate(slate, id)}
+              onDone={() => router.navigate('/routes/table')}
             />
+            {onSlate ? null : (
+              <Button
+                kind="quiet"
+                label="Remove this list"
+                busy={remove.isPending}
+                onPress={() => remove.mutate(id)}
+              />
+            )}
             {back.isError ? <Trouble message={messageOf(back.error)} /> : null}
             {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
           </View>

@@ -8,6 +8,8 @@ import { idFrom } from '../../hooks/objects';
 import { useListPreview, useWriteList, type ListHead, type ListPreview } from '../../hooks/routing';
 import { space } from '../../theme';
 import { Button, Choice, Field, Skeleton, Trouble } from '../parts';
+import { putListOnSlate } from '../../hooks/slates';
+import { ToSlate } from '../slates/ToSlate';
 import { Sheet } from '../Sheet';
 import { Words } from '../Words';
 
@@ -48,14 +50,21 @@ export function ListImport({
   const placed = isApiError(preview.error)
     ? (preview.error.body.placed as readonly PlacedFault[] | undefined)
     : undefined;
+  const isReady =
+    file !== null &&
+    understood !== undefined &&
+    understood.count > 0 &&
+    id !== '' &&
+    !isTaken &&
+    !preview.isPending;
   return (
     <Sheet
       title={list ? `Replace ${list.name}` : 'Add a list'}
       open
       onClose={onClose}
       action={{
-        label: list ? 'Replace the list' : 'Add the list',
-        disabled: !file || !understood || understood.count === 0 || id === '' || isTaken || preview.isPending,
+        label: 'Put in force',
+        disabled: !isReady,
         busy: write.isPending,
         onPress: () =>
           file &&
@@ -95,6 +104,18 @@ export function ListImport({
           onChange={setName}
           error={isTaken ? 'There is a list of this name' : null}
         />
+      ) : null}
+      {isReady ? (
+        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2), alignItems: 'center' }}>
+          <ToSlate
+            kind="plain"
+            put={(slate) => putListOnSlate(slate, { file, id, name: name.trim(), field: understood.field })}
+            onDone={onClose}
+          />
+          <Words size="small" tone="soft" style={{ flexShrink: 1 }}>
+            There it shows which calls go elsewhere, before it takes force.
+          </Words>
+        </View>
       ) : null}
       {write.isError ? <Trouble message={messageOf(write.error)} /> : null}
     </Sheet>

@@ -4,6 +4,8 @@ import type { ListHead } from '../../hooks/routing';
 import { Button, Empty, LinkRow, LinkRows, Section } from '../parts';
 import { ListImport } from './ListImport';
 
+export const ON_SLATE = { added: 'new on the slate', changed: 'as on the slate' };
+
 /** The lists that routes ask for. */
 export function ListsPart({
   lists,
@@ -27,11 +29,11 @@ export function ListsPart({
         <Empty title="None yet" text="A list has numbers that routes ask for, from a table or a directory." />
       ) : (
         <LinkRows>
-          {lists.map(({ id, name, count }) => (
+          {lists.map(({ id, name, count, onSlate }) => (
             <LinkRow
               key={id}
               title={name}
-              text={count === 1 ? 'One number' : `${count.toLocaleString('en')} numbers`}
+              text={`${count === 1 ? 'One number' : `${count.toLocaleString('en')} numbers`}${onSlate ? `, ${ON_SLATE[onSlate]}` : ''}`}
               onPress={() => router.navigate(`/routes/lists/${encodeURIComponent(id)}`)}
             />
           ))}

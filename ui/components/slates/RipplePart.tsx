@@ -1,23 +1,27 @@
 import { useState } from 'react';
-import { Pressable, View } from 'react-native';
+import { View } from 'react-native';
 import { useRouter } from 'expo-router';
-import { showNumbersIn } from '../../../core/dialling';
 import type { Change, RippleGroup } from '../../../core/ripple';
 import { messageOf } from '../../hooks/api';
-import { useRipple, useStrips } from '../../hooks/slates';
-import { space, usePalette } from '../../theme';
+import { useRipple, useStrips, type RippleState } from '../../hooks/slates';
+import { space } from '../../theme';
 import { RingStrip } from '../../drawings/RingStrip';
-import { Button, ReachMark, Section, Skeleton } from '../parts';
+import { Button, Section, Skeleton } from '../parts';
 import { Words } from '../Words';
 import { pageOf } from './places';
+import { Differs } from './Differs';
+import { TableRipplePart } from './TableRipplePart';
 
-const WEIGHTS: Record<RippleGroup['weight'], string> = {
-  lost: 'Lost now',
-  other: 'Ends elsewhere',
-  time: 'Other time',
-  better: 'Lost no more',
-};
 const SHOWN = 12;
+
+/** How much was gone through. */
+const looked = ({ total, table }: RippleState): string =>
+  [
+    total > 0 || !table ? `${total} looked at` : '',
+    table ? `${table.tried.toLocaleString('en')} calls at the route table` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
 
 /** Whose calls a slate makes end differently, by kind of difference; each with a call before and after. */
 export function RipplePart({
@@ -38,7 +42,9 @@ export function RipplePart({
       title="Ripple"
       aside={
         ripple?.state === 'done' ? (
-          <Words size="small" tone="soft">{`${ripple.total} looked at`}</Words>
+          <Words size="small" tone="soft">
+            {looked(ripple)}
+          </Words>
         ) : null
       }
     >
@@ -59,12 +65,18 @@ export function RipplePart({
             <Button label="Work it out again" onPress={() => void state.refetch()} />
           </View>
         </View>
-      ) : ripple.groups.length === 0 ? (
-        <Words>No call ends differently, in any case that was gone through.</Words>
+      ) : ripple.groups.length === 0 && (ripple.table?.groups.length ?? 0) === 0 ? (
+        <Words>
+          {ripple.table?.complete === false
+            ? 'The conditions of the routes tangle too much to go through all calls.'
+            : 'No call ends differently, in any case that was gone through.'}
+        </Words>
       ) : (
         <>
           {(all ? ripple.groups : ripple.groups.slice(0, SHOWN)).map((group) => (
-            <GroupRow key={group.key} group={group} slate={slate} version={version} />
+            <Differs key={group.key} weight={group.weight} says={group.says}>
+              <Shown group={group} slate={slate} version={version} />
+            </Differs>
           ))}
           {ripple.groups.length > SHOWN && !all ? (
             <Button
@@ -73,47 +85,10 @@ export function RipplePart({
               onPress={() => setAll(true)}
             />
           ) : null}
+          {ripple.table ? <TableRipplePart table={ripple.table} /> : null}
         </>
       )}
     </Section>
-  );
-}
-
-function GroupRow({
-  group,
-  slate,
-  version,
-}: {
-  readonly group: RippleGroup;
-  readonly slate: number;
-  readonly version: number;
-}) {
-  const palette = usePalette();
-  const [open, setOpen] = useState(false);
-  return (
-    <View style={{ borderBottomWidth: 1, borderColor: palette.line, paddingVertical: space(1) }}>
-      <Pressable
-        role="button"
-        aria-expanded={open}
-        onPress={() => setOpen(!open)}
-        style={{ minHeight: 44, justifyContent: 'center', gap: 2, paddingVertical: space(1) }}
-      >
-        <View style={{ flexDirection: 'row', gap: space(2), alignItems: 'center' }}>
-          <Weight weight={group.weight} />
-        </View>
-        <Words>{showNumbersIn(group.says)}</Words>
-      </Pressable>
-      {open ? <Shown group={group} slate={slate} version={version} /> : null}
-    </View>
-  );
-}
-
-function Weight({ weight }: { readonly weight: RippleGroup['weight'] }) {
-  if (weight === 'lost') return <ReachMark state="lost" />;
-  return (
-    <Words size="small" strong tone={weight === 'better' ? 'kelp' : 'soft'}>
-      {WEIGHTS[weight]}
-    </Words>
   );
 }
 

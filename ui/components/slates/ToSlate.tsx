@@ -16,13 +16,16 @@ import { useCurrentSlate } from './SlateBar';
  */
 export function ToSlate({
   entries,
+  put: putThem = async (slate) => void (await putOnSlate(slate, (await entries?.()) ?? [])),
   label = 'To the slate',
   kind = 'main',
   grow = false,
   disabled = false,
   onDone,
 }: {
-  readonly entries: () => Promise<readonly (Entry & { readonly why?: string })[]> | readonly Entry[];
+  readonly entries?: () => Promise<readonly (Entry & { readonly why?: string })[]> | readonly Entry[];
+  /** How they are put there, where it is not as entries. */
+  readonly put?: (slate: number) => Promise<void>;
   readonly label?: string;
   readonly kind?: 'main' | 'plain' | 'quiet';
   readonly grow?: boolean;
@@ -39,10 +42,9 @@ export function ToSlate({
     setBusy(true);
     setTrouble(null);
     try {
-      const given = await entries();
       const id = which === null ? await addSlate(name) : typeof which === 'number' ? which : which.id;
       choose(id);
-      await putOnSlate(id, given);
+      await putThem(id);
       setAsking(false);
       setName('');
       onDone?.(id);

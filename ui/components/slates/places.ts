@@ -17,6 +17,7 @@ export const KIND_WORDS: Record<EntryKind, string> = {
   promises: 'promises',
   'trunk-order': 'order of trunks',
   routing: 'route table',
+  list: 'list of numbers',
 };
 const PAGES: Partial<Record<EntryKind, string>> = {
   person: '/people/',
@@ -27,6 +28,7 @@ const PAGES: Partial<Record<EntryKind, string>> = {
   template: '/templates/',
   site: '/sites/',
   device: '/devices/',
+  list: '/routes/lists/',
 };
 
 export function pageOf(kind: string, id: string): string {
