@@ -21,8 +21,8 @@ export interface Arrival {
 
 /** Calls that a change of the table sends elsewhere, all in the same way. */
 export interface TableChange {
-  /** The peer that they come from. */
-  readonly from: string;
+  /** The peers that they come from. */
+  readonly from: readonly string[];
   /** Worst first: calls that no longer get anywhere, other ways, other forms of the number, calls that get somewhere now. */
   readonly weight: 'lost' | 'other' | 'form' | 'better';
   /** How many numbers of lists are concerned, where it is those alone; null: others too, and they are not counted. */
@@ -167,12 +167,19 @@ export function tableRipple(before: RouteTable, after: RouteTable, fromMs: numbe
     const ends = [arrivalsOf(first), arrivalsOf(second)] as const;
     if (JSON.stringify(ends[0]) === JSON.stringify(ends[1])) continue;
     const weight = weigh(...ends);
-    const key = `${call.from} ${sayKey(ends[0], weight === 'form')} ${sayKey(ends[1], weight === 'form')}`;
+    const key = `${sayKey(ends[0], weight === 'form')} ${sayKey(ends[1], weight === 'form')}`;
     const known = groups.get(key);
     const atoms = known?.atoms ?? new Map<string, number | null>();
     atoms.set(atom, numbers);
-    if (!known || isSmaller(call, known.call))
-      groups.set(key, { from: call.from, weight, numbers: null, call, was: first, is: second, atoms });
+    const from = known?.from.includes(call.from) === true ? known.from : [...(known?.from ?? []), call.from];
+    const isShown = !known || isSmaller(call, known.call);
+    groups.set(key, {
+      ...(isShown ? { call, was: first, is: second } : known),
+      from,
+      weight,
+      numbers: null,
+      atoms,
+    });
   }
   const changes = [...groups.values()].map(({ atoms, ...change }): TableChange => {
     const counts = [...atoms.values()];
@@ -201,12 +208,14 @@ const isSmaller = (a: ExampleCall, b: ExampleCall): boolean =>
   (a.dialled.length === b.dialled.length &&
     (a.dialled < b.dialled || (a.dialled === b.dialled && a.caller === undefined && b.caller !== undefined)));
 
+const listed = (all: readonly string[]): string =>
+  all.length < 2 ? all.join('') : `${all.slice(0, -1).join(', ')} and ${all.at(-1)}`;
 const sayNumber = (number: string) => (number.startsWith('+') ? showNumber(number) : number);
 
 /** Where calls go, as the end of a sentence: `to Cloud and Desk system`. */
 function sayWays(all: readonly Arrival[], peer: (id: string) => string): string {
   const reached = all.flatMap((each) => (each.peer === undefined ? [] : [peer(each.peer)]));
-  if (reached.length > 0) return `to ${reached.join(' and ')}`;
+  if (reached.length > 0) return `to ${listed(reached)}`;
   const [first] = all;
   if (first?.kind === 'loop') return 'round and are lost';
   if (first?.kind === 'refused') return `nowhere: refused, ${sayCause(first.cause ?? 0)}`;
@@ -220,10 +229,11 @@ function sayWays(all: readonly Arrival[], peer: (id: string) => string): string 
 export function sayTableChange(change: TableChange, peer: (id: string) => string): string {
   const { from, weight, numbers, call } = change;
   const example = sayNumber(call.dialled);
+  const whence = listed(from.map(peer));
   const who =
     numbers === 1
-      ? `Calls from ${peer(from)} to ${example}`
-      : `Calls from ${peer(from)} to ${numbers === null ? '' : `${numbers} listed `}numbers such as ${example}`;
+      ? `Calls from ${whence} to ${example}`
+      : `Calls from ${whence} to ${numbers === null ? '' : `${numbers} listed `}numbers such as ${example}`;
   const [was, is] = [arrivalsOf(change.was), arrivalsOf(change.is)];
   if (weight === 'form')
     return `${who} still go ${sayWays(is, peer)}, but as ${is.map(({ number }) => sayNumber(number)).join(' and ')}. Before, as ${was.map(({ number }) => sayNumber(number)).join(' and ')}.`;

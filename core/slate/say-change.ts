@@ -79,7 +79,8 @@ export function sayValue(value: unknown): string {
 }
 
 const isNamed = (value: unknown): boolean =>
-  typeof value === 'object' && value !== null && typeof (value as { name?: unknown }).name === 'string';
+  typeof value === 'string' ||
+  (typeof value === 'object' && value !== null && typeof (value as { name?: unknown }).name === 'string');
 
 /** Where something changed, in words; of a whole thing with a name that comes or goes, what it is. */
 export function sayWhere({ path, before, after }: Difference): string {

@@ -4,6 +4,11 @@ import { sayValue, sayWhere } from '../../../core/slate';
 import { Words } from '../Words';
 
 const SHOWN = 8;
+/** One of several in a list that comes or goes: which is said beside it. */
+const isOne = ({ path, before, after }: Difference): boolean =>
+  path.endsWith(']') &&
+  typeof (before ?? after) === 'string' &&
+  (before === undefined || after === undefined);
 
 /** Settings that change, each with what it was and what it becomes. */
 export function ChangeLines({
@@ -19,7 +24,9 @@ export function ChangeLines({
       {changes.slice(0, SHOWN).map((change) => (
         <Words key={change.path} size="small">
           <Words size="small" tone="soft">{`${sayWhere(change)}: `}</Words>
-          {`${sayValue(change.before)} → ${sayValue(change.after)}`}
+          {isOne(change)
+            ? sayValue(change.before ?? change.after)
+            : `${sayValue(change.before)} → ${sayValue(change.after)}`}
         </Words>
       ))}
       {hidden > 0 ? <Words size="small" tone="soft">{`and ${hidden} more`}</Words> : null}
