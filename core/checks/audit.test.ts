@@ -228,6 +228,7 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
   ['template-unused', smallEstate([], { templates: [{ id: 't', name: 'T', plan: ada({}).plan }] })],
   ['device-factory-password', withDevice({ passwordChanged: false })],
   ['device-old-firmware', withDevice({ firmware: '3.3.9' })],
+  ['device-keys', withDevice({ keys: [{ at: 99, use: 'twinning' }] })],
   ['device-unknown-model', withDevice({ model: 'unheard-of' })],
   ['device-nat-method', withDevice({ natMethod: 'turn', letIn: true })],
   ['device-not-let-in', withDevice({ natMethod: 'border-controller' })],

@@ -1,5 +1,16 @@
-import { NAT_METHODS, SIP_HELPERS, SITE_KINDS } from './device-types';
-import { closed, flag, instant, maybe, oneOf, requiredId, requiredText, text } from './yup-parts';
+import { KEY_USES, NAT_METHODS, SIP_HELPERS, SITE_KINDS } from './device-types';
+import {
+  closed,
+  count,
+  flag,
+  instant,
+  list,
+  maybe,
+  oneOf,
+  requiredId,
+  requiredText,
+  text,
+} from './yup-parts';
 
 const hardwareAddress = () =>
   text(12).matches(/^[0-9A-F]{12}$/, {
@@ -22,6 +33,17 @@ export const siteSchema = closed({
   relay: maybe(closed({ device: requiredId(), alwaysOn: flag().required('is missing') })),
 });
 
+/** More keys than these has no phone. */
+export const MOST_KEYS = 120;
+const keySchema = closed({
+  at: count(1, MOST_KEYS).required('is missing'),
+  use: oneOf(KEY_USES).required('is missing'),
+  extension: text(20),
+  person: text(120),
+  number: text(40),
+  label: text(40),
+});
+
 export const deviceSchema = closed({
   id: requiredId(),
   name: requiredText(),
@@ -33,5 +55,6 @@ export const deviceSchema = closed({
   passwordChanged: flag(),
   natMethod: oneOf(NAT_METHODS),
   letIn: flag(),
+  keys: list(keySchema).max(MOST_KEYS),
   signedOn: maybe(closed({ person: requiredId(), since: instant().required('is missing') })),
 });

@@ -38,6 +38,24 @@ export interface Site {
   };
 }
 
+export const KEY_USES = ['line', 'watch', 'call', 'twinning', 'sign-on'] as const;
+export type KeyUse = (typeof KEY_USES)[number];
+
+/** What a key of a phone is for. */
+export interface PhoneKey {
+  /** Which of the phone's keys, from 1. */
+  readonly at: number;
+  readonly use: KeyUse;
+  /** `line`: an extension of whose phone it is. */
+  readonly extension?: string;
+  /** `watch`: the colleague whose state its lamp shows, and who is called by it. */
+  readonly person?: string;
+  /** `call`: what is dialled. */
+  readonly number?: string;
+  /** What stands beside it; left out: what it is for says it. */
+  readonly label?: string;
+}
+
 /** One telephone, as a thing: what it is, where it stands and what runs on it. */
 export interface Device {
   readonly id: string;
@@ -57,6 +75,8 @@ export interface Device {
   readonly natMethod?: NatMethod;
   /** Whether the phone system lets it in from outside. */
   readonly letIn?: boolean;
+  /** How its keys are laid out, where that is done from here; keys that are not named do nothing. */
+  readonly keys?: readonly PhoneKey[];
   /** Of a shared desk: who is signed on, and since when (ISO 8601 with offset). */
   readonly signedOn?: { readonly person: string; readonly since: string };
 }

@@ -4,7 +4,7 @@ import type { Estate } from './types';
 
 export * from './types';
 export * from './device-types';
-export { deviceSchema, siteSchema } from './device-schema';
+export { deviceSchema, MOST_KEYS, siteSchema } from './device-schema';
 export * from './defaults';
 export {
   diallingSchema,

@@ -153,8 +153,18 @@ function checkDevices(report: Report, ids: KnownIds, { sites = [], devices = [] 
     need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`),
   );
   const addresses = new Map<string, string>();
-  devices.forEach(({ name, endpoint, site, hardwareAddress, signedOn }, i) => {
+  devices.forEach(({ name, endpoint, site, hardwareAddress, signedOn, keys }, i) => {
     const path = `devices[${i}]`;
+    const places = new Set<number>();
+    keys?.forEach(({ at, use, person, extension, number }, k) => {
+      const key = `${path}.keys[${k}]`;
+      if (places.has(at)) report(`${key}.at`, `key ${at} is laid out twice`);
+      places.add(at);
+      need(report, ids.people, person, 'person', `${key}.person`);
+      if (use === 'watch' && person === undefined) report(`${key}.person`, 'is missing');
+      if (use === 'line' && extension === undefined) report(`${key}.extension`, 'is missing');
+      if (use === 'call' && number === undefined) report(`${key}.number`, 'is missing');
+    });
     need(report, ids.endpoints, endpoint, 'endpoint', `${path}.endpoint`);
     need(report, known.site, site, 'site', `${path}.site`);
     need(report, ids.people, signedOn?.person, 'person', `${path}.signedOn.person`);

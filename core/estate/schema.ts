@@ -1,6 +1,7 @@
 import { deviceSchema, siteSchema } from './device-schema';
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
 import {
+  CODE_ACTS,
   ENDPOINT_KINDS,
   ESTATE_FORMAT,
   GROUP_MODES,
@@ -240,6 +241,7 @@ export const diallingSchema = closed({
         .matches(/^[*#][0-9*#]+$/, 'must begin with * or #, then digits, * or #')
         .required('is missing'),
       does: requiredText(200),
+      acts: oneOf(CODE_ACTS),
     }),
   ),
 });

@@ -80,6 +80,16 @@ export interface MoveTimes {
   readonly transfer: string;
 }
 
+/** What a code of the organisation's makes the phone system do at once, where it is one that does something there. */
+export const CODE_ACTS = ['twinning', 'sign-on'] as const;
+export type CodeAct = (typeof CODE_ACTS)[number];
+export interface ServiceCode {
+  readonly code: string;
+  /** In words, for those who dial it. */
+  readonly does: string;
+  readonly acts?: CodeAct;
+}
+
 export interface Dialling {
   /** ISO 3166-1 alpha-2. */
   readonly country: string;
@@ -91,7 +101,7 @@ export interface Dialling {
   readonly internationalPrefix: string;
   readonly extensionDigits: number;
   /** Codes of the organisation's own: what is dialled, and what it does. */
-  readonly codes?: readonly { readonly code: string; readonly does: string }[];
+  readonly codes?: readonly ServiceCode[];
 }
 
 export interface Permission {

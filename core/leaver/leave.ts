@@ -3,6 +3,7 @@ import {
   isNumberKind,
   type Endpoint,
   type Estate,
+  type NumberList,
   type Person,
   type RingTarget,
   type Said,
@@ -42,7 +43,7 @@ export interface Loose {
     | 'device'
     | 'rules';
   /** Whose it is: a person, group, menu, list or drill. */
-  readonly where: { readonly kind: EntryKind | 'list' | 'drill'; readonly id: string; readonly name: string };
+  readonly where: { readonly kind: EntryKind | 'drill'; readonly id: string; readonly name: string };
   readonly says: string;
   readonly proposal: string;
 }
@@ -65,14 +66,14 @@ export const canBeHanded = ({ kind }: Endpoint): boolean => !isNumberKind(kind) 
 /**
  * Finds everything that leads to a person who leaves, and what would be done with it: to the successor if there is
  * one, else to whoever stands in, else taken out.
- * @param lists the lists of the route table in which numbers of theirs stand
+ * @param lists the lists of the route table
  * @returns null where there is no such person
  */
 export function leave(
   estate: Estate,
   leaving: Leaving,
   drills: readonly Drill[],
-  lists: readonly Identified[] = [],
+  lists: readonly NumberList[] = [],
 ): Leave | null {
   const leaver = estate.people.find(({ id }) => id === leaving.person);
   const heir = leaving.successor ?? leaving.stand;
@@ -280,13 +281,50 @@ export function leave(
   }
   for (const menu of estate.menus)
     if (menu.rules.some((rule) => told(rule.greeting?.says))) greeting('menu', menu);
-  for (const list of lists)
+  for (const device of estate.devices ?? []) {
+    const { endpoint, signedOn, keys, ...thing } = device;
+    const isGone = endpoint !== undefined && own.has(endpoint) && !handed.has(endpoint);
+    const watches = keys?.some(({ person }) => person === leaver.id) ?? false;
+    const isOn = signedOn?.person === leaver.id;
+    const where = { kind: 'device' as const, id: device.id, name: device.name };
+    const tell = (says: string, proposal: string) => loose.push({ kind: 'device', where, says, proposal });
+    if (isGone) tell(`${device.name} is their phone`, 'free for somebody else');
+    if (watches)
+      tell(
+        `A key of ${device.name} watches ${leaver.name}`,
+        successor ? `watches ${successor.name}` : 'taken out',
+      );
+    if (isOn) tell(`${leaver.name} is signed on at ${device.name}`, 'signed off');
+    const isTheirs = endpoint !== undefined && successor?.endpoints.some(({ id }) => id === endpoint);
+    const after = keys?.flatMap((key) =>
+      key.person !== leaver.id
+        ? [key]
+        : successor && isTheirs !== true
+          ? [{ ...key, person: successor.id }]
+          : [],
+    );
+    put('device', device, {
+      ...thing,
+      ...(endpoint === undefined || isGone ? {} : { endpoint }),
+      ...(signedOn && !isOn ? { signedOn } : {}),
+      ...(after === undefined ? {} : { keys: isGone ? [] : after }),
+    });
+  }
+  const gone = new Set([
+    ...(isHandedLine ? [] : leaver.lines.flatMap(({ numbers = [] }) => numbers)),
+    ...leaver.endpoints.flatMap(({ number }) => (number === undefined ? [] : [number])),
+  ]);
+  for (const list of lists) {
+    const numbers = list.numbers.filter((number) => !gone.has(number));
+    if (numbers.length === list.numbers.length) continue;
     loose.push({
       kind: 'list',
       where: { kind: 'list', id: list.id, name: list.name },
       says: `A number of theirs stands on the list ${list.name}`,
-      proposal: 'take it off there: lists are replaced as a whole',
+      proposal: 'taken off there',
     });
+    put('list', list, { ...list, numbers });
+  }
   const about = drills.filter(
     ({ standsFor, expect }) =>
       ('person' in standsFor && standsFor.person === leaver.id) ||

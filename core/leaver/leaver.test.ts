@@ -44,8 +44,22 @@ const estate: Estate = smallEstate(
         otherwise: { kind: 'endpoint', endpoint: 'ada-desk' },
       }),
     ],
+    devices: [
+      { id: 'hers', name: 'Ada’s phone', model: 'gannet-20', endpoint: 'ada-desk' },
+      {
+        id: 'shared',
+        name: 'Shared desk',
+        model: 'gannet-20',
+        keys: [
+          { at: 1, use: 'watch', person: 'ada' },
+          { at: 2, use: 'watch', person: 'ben' },
+        ],
+        signedOn: { person: 'ada', since: '2026-11-25T10:00:00Z' },
+      },
+    ],
   },
 );
+const LIST = { id: 'yard', name: 'Yard', numbers: [ada.lines[0]!.numbers![0]!, '+12505550199'] };
 const leaving = (more: Partial<Leaving> = {}): Leaving => ({
   person: 'ada',
   successor: null,
@@ -63,7 +77,7 @@ const drill = {
   expect: { kind: 'answered' },
 } as const;
 const done = (how: Leaving) => {
-  const result = leave(estate, how, [drill], [{ id: 'yard', name: 'Yard' }])!;
+  const result = leave(estate, how, [drill], [LIST])!;
   return { ...result, after: applyEntries(estate, result.entries) };
 };
 /** Whatever still names the leaver or their phones, but for the leaver. */
@@ -94,6 +108,9 @@ describe('somebody leaves', () => {
         'copy ben',
         'device ada',
         'device ada',
+        'device hers',
+        'device shared',
+        'device shared',
         'drill d',
         'group crew',
         'line ada',
@@ -108,6 +125,13 @@ describe('somebody leaves', () => {
       ].sort(),
     );
     expect(drills).toEqual(['d']);
+    const entries = (how: Leaving) => new Map(done(how).entries.map((entry) => [entry.id, entry.after]));
+    expect(entries(leaving()).get('yard')).toEqual({ ...LIST, numbers: ['+12505550199'] });
+    expect(entries(leaving()).get('hers')).not.toHaveProperty('endpoint');
+    expect(entries(leaving()).get('shared')).toMatchObject({ keys: [{ at: 2 }] });
+    const handed = entries(leaving({ successor: 'cleo', handLine: true, handPhones: true }));
+    expect([handed.has('yard'), handed.has('hers')]).toEqual([false, false]);
+    expect(handed.get('shared')).toMatchObject({ keys: [{ at: 1, person: 'cleo' }, { at: 2 }] });
     expect(loose.every(({ proposal }) => proposal.length > 3)).toBe(true);
   });
 

@@ -5,7 +5,8 @@ import { parts, sliceFor } from '../../core/estate';
 import { readDrills } from '../drills/queries';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { readRunning } from '../restarts/queries';
-import { listsWith } from '../routing/store';
+import { bareList } from '../routing/sent';
+import { liveTable } from '../routing/store';
 
 async function personOf({ services, params }: SignedIn) {
   const live = await services.store.current();
@@ -64,7 +65,6 @@ export const diagnosisRoutes: readonly Route[] = [
           409,
           'No status of the organisation says that somebody has left. Add one with the id “left”.',
         );
-      const numbers = person.lines.flatMap((line) => [line.extension, ...line.numbers]);
       const result = leave(
         live.estate,
         {
@@ -76,10 +76,7 @@ export const diagnosisRoutes: readonly Route[] = [
           status,
         },
         await readDrills(context.services.db),
-        await listsWith(context.services.db, [
-          ...numbers,
-          ...person.endpoints.flatMap(({ number }) => number ?? []),
-        ]),
+        (await liveTable(context.services.db)).lists.map(bareList),
       );
       if (!result)
         throw refusal(400, 'Some of this is not right.', {

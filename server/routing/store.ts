@@ -61,15 +61,3 @@ export function analysisOptions(body: TableBody, estate: Estate, fromMs: number)
       : {}),
   };
 }
-
-/** The lists on which one of some numbers stands. */
-export async function listsWith(
-  db: Db,
-  numbers: readonly string[],
-): Promise<readonly { readonly id: string; readonly name: string }[]> {
-  const wanted = new Set(numbers);
-  const { lists: all } = await liveTable(db);
-  return all
-    .filter((list) => list.numbers.some((number) => wanted.has(number)))
-    .map(({ id, name }) => ({ id, name }));
-}

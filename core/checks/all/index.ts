@@ -1,4 +1,5 @@
 import { deviceFactoryPassword } from './device-factory-password';
+import { deviceKeys } from './device-keys';
 import { deviceOldFirmware } from './device-old-firmware';
 import { deviceUnknownModel } from './device-unknown-model';
 import { deviceNatMethod } from './device-nat-method';
@@ -116,6 +117,7 @@ export const CHECKS: readonly Check[] = [
   weakCode,
   deviceFactoryPassword,
   deviceOldFirmware,
+  deviceKeys,
   deviceUnknownModel,
   deviceNatMethod,
   deviceNotLetIn,

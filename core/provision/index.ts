@@ -1,0 +1,33 @@
+export * from './document';
+export { keyFaults, KEY_USE_NAMES, sayKey, usualKeys, type KeyFault, type UsedAs } from './keys';
+export {
+  isDeskKind,
+  PHONE_FIELD_NAMES,
+  phoneReader,
+  readPhoneList,
+  type ListedFault,
+  type ListedPhone,
+  type PhoneField,
+  type ReadPhoneList,
+} from './list';
+export { PIN_DIGITS, pinFault } from './pin';
+export {
+  CREDENTIAL_NAMES,
+  CREDENTIALS,
+  policySchema,
+  USUAL_POLICY,
+  type Credential,
+  type SelfSetPolicy,
+} from './policy';
+export {
+  afterStep,
+  isLocked,
+  isNewEnough,
+  nextStep,
+  NOT_BEGUN,
+  SELF_SET_STATES,
+  type Progress,
+  type SelfSetState,
+  type Step,
+} from './progress';
+export { partsChanged, settingsFor, type SettingsOf, type SystemAt } from './settings';

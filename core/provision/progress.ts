@@ -1,0 +1,165 @@
+import { compareFirmware } from '../phones';
+import type { SelfSetPolicy } from './policy';
+
+/** How far a phone has come in setting itself up. */
+export const SELF_SET_STATES = [
+  'waiting',
+  'asked',
+  'refused',
+  'locked',
+  'old-firmware',
+  'loading',
+  'fetched',
+  'restarting',
+  'registered',
+] as const;
+export type SelfSetState = (typeof SELF_SET_STATES)[number];
+
+/** Times in ms since 1970. */
+export interface Progress {
+  readonly state: SelfSetState;
+  /** Wrong credentials since the last right one. */
+  readonly tries: number;
+  readonly lockedUntilMs: number | null;
+  /** Why it was refused, or what stands in its way. */
+  readonly why: string | null;
+  /** When each was last so. */
+  readonly askedMs: number | null;
+  readonly fetchedMs: number | null;
+  readonly registeredMs: number | null;
+  /** What it says it runs. */
+  readonly firmware: string | null;
+  /** Which settings it has: changes when any of them does. */
+  readonly serial: string | null;
+}
+
+export const NOT_BEGUN: Progress = {
+  state: 'waiting',
+  tries: 0,
+  lockedUntilMs: null,
+  why: null,
+  askedMs: null,
+  fetchedMs: null,
+  registeredMs: null,
+  firmware: null,
+  serial: null,
+};
+
+/** Something that a phone did, or that was found when it asked. */
+export type Step =
+  /** It asked without proving who it is for, and is asked to. */
+  | { readonly kind: 'asked'; readonly firmware: string | null }
+  /** What it gave as a proof is not right. */
+  | { readonly kind: 'wrong'; readonly why: string }
+  /** It may not have its settings, for another reason. */
+  | { readonly kind: 'refused'; readonly why: string }
+  | {
+      readonly kind: 'too-old';
+      readonly firmware: string;
+      readonly least: string;
+      readonly load: string | null;
+    }
+  | { readonly kind: 'loading'; readonly version: string }
+  | {
+      readonly kind: 'fetched';
+      readonly firmware: string | null;
+      readonly serial: string;
+      readonly restarts: boolean;
+    }
+  | { readonly kind: 'restarted' }
+  | { readonly kind: 'registered' }
+  | { readonly kind: 'unlocked' };
+
+/** Whether a phone gets no answer at this moment, for it was wrong too often. */
+export const isLocked = ({ lockedUntilMs }: Progress, atMs: number): boolean =>
+  lockedUntilMs !== null && lockedUntilMs > atMs;
+
+/** How far a phone has come after a step. */
+export function afterStep(before: Progress, step: Step, policy: SelfSetPolicy, atMs: number): Progress {
+  switch (step.kind) {
+    case 'asked':
+      return {
+        ...before,
+        state: before.state === 'registered' || before.state === 'fetched' ? before.state : 'asked',
+        askedMs: atMs,
+        firmware: step.firmware ?? before.firmware,
+      };
+    case 'wrong': {
+      const tries = before.tries + 1;
+      const locks = tries >= policy.tries;
+      return {
+        ...before,
+        state: locks ? 'locked' : 'refused',
+        tries,
+        why: step.why,
+        askedMs: atMs,
+        lockedUntilMs: locks ? atMs + policy.lockMinutes * 60_000 : null,
+      };
+    }
+    case 'refused':
+      return { ...before, state: 'refused', why: step.why, askedMs: atMs };
+    case 'too-old':
+      return {
+        ...before,
+        state: 'old-firmware',
+        tries: 0,
+        askedMs: atMs,
+        firmware: step.firmware,
+        why:
+          step.load === null
+            ? `It runs ${step.firmware} and needs ${step.least} at least: no image of it is here`
+            : `It runs ${step.firmware} and needs ${step.least} at least: it is told to load ${step.load}`,
+      };
+    case 'loading':
+      return { ...before, state: 'loading', why: `It loads ${step.version}`, askedMs: atMs };
+    case 'fetched':
+      return {
+        ...before,
+        state: step.restarts ? 'restarting' : 'fetched',
+        tries: 0,
+        lockedUntilMs: null,
+        why: null,
+        fetchedMs: atMs,
+        registeredMs: null,
+        firmware: step.firmware ?? before.firmware,
+        serial: step.serial,
+      };
+    case 'restarted':
+      return before.state === 'restarting' ? { ...before, state: 'fetched' } : before;
+    case 'registered':
+      return before.fetchedMs === null ? before : { ...before, state: 'registered', registeredMs: atMs };
+    case 'unlocked':
+      return { ...before, state: 'waiting', tries: 0, lockedUntilMs: null, why: null };
+  }
+}
+
+/** What to do about a phone that does not get on, in a sentence; null: nothing. */
+export function nextStep({ state, why }: Progress, policy: SelfSetPolicy): string | null {
+  switch (state) {
+    case 'waiting':
+      return policy.credential === 'code'
+        ? 'Plug it in where it is to stand, and type its one-time code.'
+        : policy.credential === 'pin'
+          ? 'Plug it in where it is to stand; the person types their PIN.'
+          : 'Plug it in where it is to stand.';
+    case 'asked':
+      return 'It waits for somebody to type the code or PIN.';
+    case 'refused':
+      return why === null ? 'See what it was refused for.' : null;
+    case 'locked':
+      return 'Make sure who tries it, then unlock it and give it a new code.';
+    case 'old-firmware':
+      return why?.includes('no image') === true ? 'Add an image of the firmware it needs.' : null;
+    case 'loading':
+    case 'restarting':
+      return 'Leave it plugged in.';
+    case 'fetched':
+      return 'It has its settings and is about to register.';
+    case 'registered':
+      return null;
+  }
+}
+
+/** Whether a firmware may have the settings. */
+export const isNewEnough = (firmware: string | null, least: string): boolean =>
+  firmware !== null && /^\d+(\.\d+)*$/.test(firmware) && compareFirmware(firmware, least) >= 0;
