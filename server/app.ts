@@ -27,6 +27,8 @@ import { ownRoutes } from './own/routes';
 import { peopleRoutes } from './people/routes';
 import { liveRoutes } from './phones/live-routes';
 import { phoneRoutes } from './phones/routes';
+import { selfSetRoutes } from './provision/routes';
+import { provisioning } from './provision/service';
 import { probeRoutes } from './probe/routes';
 import { promiseRoutes } from './promises/routes';
 import { recordRoutes } from './record/routes';
@@ -59,6 +61,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...liveRoutes,
   ...ownRoutes,
   ...probeRoutes,
+  ...selfSetRoutes,
 ];
 
 const MEBI = 1 << 20;
@@ -139,6 +142,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
     response.setHeader('Cache-Control', 'no-store');
     next();
   });
+  app.use('/provisioning', provisioning(services));
   for (const route of ROUTES) {
     const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
     const body = route.rawBody

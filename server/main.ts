@@ -6,12 +6,15 @@ import { closePools } from './pool';
 import { dbConfig, migrate, openDb } from './db';
 import { estateStore } from './estate/store';
 import { openSwitchboard } from './phones/switchboard';
+import { knownPhones } from './provision/settings';
+import { openTls, type TlsService } from './provision/tls';
 import { openKeyring } from './secrets/keyring';
 import { watchDue } from './slates/due';
 
 const log = pino({ level: process.env.HOSTLER_LOG ?? 'info' });
 const PORT = Number(process.env.HOSTLER_PORT ?? 4680);
 const ADDRESS = '127.0.0.1';
+const TLS_PORT = Number(process.env.HOSTLER_TLS_PORT ?? PORT + 1);
 
 async function main(): Promise<void> {
   const config = dbConfig();
@@ -20,14 +23,18 @@ async function main(): Promise<void> {
   const store = estateStore(db);
   const now = () => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : new Date());
   const secrets = openKeyring();
+  let tls: TlsService | null = null;
+  const where = { tls: () => tls };
   const phones = openSwitchboard({
     db,
     store,
     secrets,
     log,
+    selfSet: () => knownPhones({ db, store, secrets }, `http://${ADDRESS}:${PORT}`),
     onPlace: (place) => process.send?.({ phones: place }),
   });
-  const services = { db, store, now, secrets, phones };
+  const services = { db, store, now, secrets, phones, ...where };
+  tls = await openTls(services, TLS_PORT);
   const server = createServer(createApp(services, log, resolve(__dirname, '../dist')));
   let stopWatching: () => void = () => undefined;
   server.on('error', (error: NodeJS.ErrnoException) => {
@@ -46,6 +53,7 @@ async function main(): Promise<void> {
   });
   const stop = () => {
     stopWatching();
+    tls?.close();
     server.close(() => {
       void Promise.all([phones.close(), closePools()])
         .then(() => db.end())

@@ -75,6 +75,12 @@ async function main(): Promise<void> {
         return void tryLive(town, message.order);
       case 'restart':
         return void town.restart(message.endpoints);
+      case 'plug-in':
+        return void town.plugIn(message.order);
+      case 'self-set':
+        return town.setSelfSet(message.orders);
+      case 'notify':
+        return town.notify(message.endpoints);
       case 'stop-live':
         return live.get(message.id)?.abort();
     }

@@ -1,6 +1,7 @@
 import type { Estate, Ms } from '../core/estate';
 import type { Call, Trace } from '../core/reach';
 import type { LiveResult } from './live';
+import type { SelfSetOrder } from './phones/self-setting';
 import type { Peer, TransportName } from './sip/transport';
 
 /** What the stand-in of a phone does, for good, until it is told otherwise. */
@@ -14,6 +15,8 @@ export const PHONE_MANNERS = [
   'do-not-disturb',
   'answers-by-itself',
   'wrong-password',
+  'old-firmware',
+  'bare',
 ] as const;
 export type PhoneManner = (typeof PHONE_MANNERS)[number];
 
@@ -60,7 +63,12 @@ export type ToStandins =
   | { readonly kind: 'live'; readonly order: LiveOrder }
   | { readonly kind: 'stop-live'; readonly id: string }
   /** Phones that are to start again, as after their plug was pulled and put back. */
-  | { readonly kind: 'restart'; readonly endpoints: readonly string[] };
+  | { readonly kind: 'restart'; readonly endpoints: readonly string[] }
+  /** A phone that is plugged in and sets itself up; and those that have done so before. */
+  | { readonly kind: 'plug-in'; readonly order: SelfSetOrder }
+  | { readonly kind: 'self-set'; readonly orders: readonly SelfSetOrder[] }
+  /** Phones that are told that their settings have changed. */
+  | { readonly kind: 'notify'; readonly endpoints: readonly string[] };
 
 /** What the stand-ins tell the server. */
 export type FromStandins =
@@ -79,4 +87,10 @@ export type FromStandins =
   | { readonly kind: 'live-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
   | { readonly kind: 'live-done'; readonly id: string; readonly done: LiveResult }
   | { readonly kind: 'live-failed'; readonly id: string; readonly why: string }
+  | {
+      readonly kind: 'set-itself-up';
+      readonly endpoint: string;
+      readonly ok: boolean;
+      readonly why: string | null;
+    }
   | { readonly kind: 'log'; readonly line: string };

@@ -3,6 +3,7 @@ import { compileEstate, type EndpointBehaviour, type EstateIndex } from '../core
 import { isoIn } from '../core/time';
 import type { AccountOf, FromStandins, PhoneSetting, Registration } from './messages';
 import { openPhone, type Phone } from './phones/phone';
+import { setItselfUp, type SelfSetOrder } from './phones/self-setting';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
 import { openSystem, type Binding, type PhoneSystem, type SystemEvent } from './system';
@@ -14,6 +15,12 @@ export interface Town {
   readonly setPhones: (settings: readonly PhoneSetting[]) => Promise<void>;
   /** Phones that start again: they sign off, and register anew. */
   readonly restart: (endpoints: readonly string[]) => Promise<void>;
+  /** A phone out of its box, which asks for its settings; one that was there in its place goes. */
+  readonly plugIn: (order: SelfSetOrder) => Promise<void>;
+  /** Phones that have set themselves up before: what they know. */
+  readonly setSelfSet: (orders: readonly SelfSetOrder[]) => void;
+  /** Phones that are told that their settings have changed. */
+  readonly notify: (endpoints: readonly string[]) => void;
   readonly index: () => EstateIndex | null;
   readonly close: () => Promise<void>;
 }
@@ -50,6 +57,8 @@ function behaviourOf(setting: PhoneSetting | undefined): EndpointBehaviour {
     case 'ready':
     case 'asleep':
     case 'wrong-password':
+    case 'old-firmware':
+    case 'bare':
     case undefined:
       return {};
   }
@@ -68,6 +77,11 @@ const registrationOf = (binding: Binding, endpoint: string | null): Registration
   asleep: binding.pushId !== null,
 });
 
+/** A phone that is not there: switched off, or bare until it has set itself up. */
+const isAway = (does: PhoneSetting['does'] | undefined): boolean => does === 'off' || does === 'bare';
+/** How much later than it should a phone with old firmware registers again. */
+const LATE_MS = 12_000;
+
 /** Opens the phone system and the carrier; phones come once the estate and the accounts are known. */
 export async function openTown(options: TownOptions): Promise<Town> {
   const { tell } = options;
@@ -77,6 +91,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
   let settings = new Map<string, PhoneSetting>();
   const phones = new Map<string, { readonly phone: Phone; readonly key: string }>();
   const sleepers = new Map<string, () => void>();
+  const selfSets = new Map<string, SelfSetOrder>();
+  const stopping = new AbortController();
   const free: number[] = [];
   const addresses = new Map<string, number>();
   let queue: Promise<void> = Promise.resolve();
@@ -167,6 +183,9 @@ export async function openTown(options: TownOptions): Promise<Town> {
     }
   }
 
+  const keyOf = (id: string, account: AccountOf) =>
+    JSON.stringify([account.user, account.password, settings.get(id) ?? null]);
+
   /** Brings up, changes or takes down each phone that is not as it should be. */
   async function match(): Promise<void> {
     if (closed || !index || accounts.size === 0) return;
@@ -174,10 +193,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
     for (const known of index.endpoints.values()) {
       if (isNumberKind(known.endpoint.kind) || wanted.size >= (options.mostPhones ?? MOST_PHONES)) continue;
       const account = accounts.get(userOf(known.endpoint.id));
-      if (account && settings.get(known.endpoint.id)?.does !== 'off') wanted.set(known.endpoint.id, account);
+      if (account && !isAway(settings.get(known.endpoint.id)?.does)) wanted.set(known.endpoint.id, account);
     }
-    const keyOf = (id: string, account: AccountOf) =>
-      JSON.stringify([account.user, account.password, settings.get(id) ?? null]);
     for (const [id, { key }] of [...phones]) {
       const account = wanted.get(id);
       if (account && keyOf(id, account) === key) continue;
@@ -203,16 +220,24 @@ export async function openTown(options: TownOptions): Promise<Town> {
     addresses.delete(id);
   }
 
+  function addressFor(id: string): string {
+    const nth = addresses.get(id) ?? free.pop() ?? addresses.size;
+    addresses.set(id, nth);
+    return phoneAddress(nth);
+  }
+
   async function bring(id: string, account: AccountOf, key: string): Promise<void> {
     const known = index?.endpoints.get(id);
     if (!known) return;
     const setting = settings.get(id);
-    const nth = free.pop() ?? addresses.size;
-    addresses.set(id, nth);
     const phone = await openPhone({
-      address: phoneAddress(nth),
+      address: addressFor(id),
       clock,
       userAgent: `Stand-in ${known.endpoint.label}`,
+      onProfile: () => {
+        const order = selfSets.get(id);
+        if (order) void then(() => selfSet(order));
+      },
       manner: () => ({
         behaviour: behaviourOf(settings.get(id)),
         times: known.times,
@@ -230,7 +255,40 @@ export async function openTown(options: TownOptions): Promise<Town> {
       sleepers.set(pushId, () =>
         clock.after(known.times.wakeMs, () => void phone.register(as, server, { expiresS: EXPIRES_S })),
       );
-    await phone.register(as, server, { expiresS: EXPIRES_S, pushId });
+    await phone.register(as, server, {
+      expiresS: EXPIRES_S,
+      pushId,
+      ...(setting?.does === 'old-firmware' ? { lateByMs: LATE_MS } : {}),
+    });
+  }
+
+  /** A phone asks for its settings and registers with what it is given. */
+  async function selfSet(order: SelfSetOrder): Promise<void> {
+    const { endpoint } = order;
+    const told = await setItselfUp(order, {
+      from: addressFor(endpoint),
+      signal: stopping.signal,
+      onStep: (says) => tell({ kind: 'log', line: `${endpoint} ${says}` }),
+    });
+    tell({ kind: 'set-itself-up', endpoint, ok: told.ok, why: told.ok ? null : told.why });
+    if (!told.ok) return;
+    const { ca, certificate, secret: _typed, ...rest } = order;
+    selfSets.set(endpoint, {
+      ...rest,
+      ...(ca === undefined ? {} : { ca }),
+      ...(certificate ? { certificate } : {}),
+      firmware: told.firmware,
+      settings: told.settings,
+    });
+    const [line] = told.settings.accounts;
+    const before = phones.get(endpoint);
+    if (!line) return;
+    const account: AccountOf = { user: line.user, password: line.password, endpoint };
+    settings.delete(endpoint);
+    const key = keyOf(endpoint, account);
+    if (before?.key === key && !told.settings.restart) return;
+    await takeDown(endpoint);
+    await bring(endpoint, account, key);
   }
 
   /** One change after the other, each whole. */
@@ -243,6 +301,17 @@ export async function openTown(options: TownOptions): Promise<Town> {
 
   return {
     index: () => index,
+    plugIn: (order) =>
+      then(async () => {
+        await takeDown(order.endpoint);
+        await selfSet(order);
+      }),
+    setSelfSet: (orders) => {
+      for (const order of orders) if (!selfSets.has(order.endpoint)) selfSets.set(order.endpoint, order);
+    },
+    notify: (endpoints) => {
+      for (const endpoint of endpoints) system.notifyProfile(endpoint);
+    },
     restart: (endpoints) =>
       then(async () => {
         for (const id of endpoints) await takeDown(id);
@@ -269,6 +338,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
       }),
     close: async () => {
       closed = true;
+      stopping.abort();
       await queue;
       await Promise.all([...phones.values()].map(({ phone }) => phone.close()));
       await carrier.close();

@@ -27,6 +27,8 @@ export interface Services {
   readonly now: () => Date;
   readonly secrets: Keyring;
   readonly phones: Switchboard;
+  /** Where the service of phones that set themselves up listens over TLS, with its certificate; null: nowhere. */
+  readonly tls: () => { readonly port: number; readonly cert: string } | null;
 }
 
 export interface RouteContext {

@@ -3,6 +3,7 @@ import type { RowDataPacket } from 'mysql2/promise';
 import { isNumberKind, type Estate } from '../../core/estate';
 import { inTransaction, type Db, type Queryable } from '../db';
 import type { Keyring, Sealed } from '../secrets/keyring';
+import { keysInUse, sealAgain } from '../secrets/store';
 
 /** An account by which a phone registers, or over which calls from outside come. */
 export interface SipAccount {
@@ -128,9 +129,9 @@ export async function rotateKey(db: Db, keyring: Keyring): Promise<number> {
         row.user,
       ]);
     }
-    return rows.length;
+    return rows.length + (await sealAgain(connection, keyring));
   });
   const [used] = await db.query<AccountRow[]>('SELECT DISTINCT key_id FROM sip_account');
-  keyring.keepOnly(used.map((row) => row.key_id));
+  keyring.keepOnly([...used.map((row) => row.key_id), ...(await keysInUse(db))]);
   return count;
 }

@@ -13,11 +13,12 @@ import type {
   ToStandins,
 } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
+import type { SelfSetOrder } from '../../standins/phones/self-setting';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
 import type { Keyring } from '../secrets/keyring';
 import { matchAccounts, readAccounts } from './accounts';
-import { readPhoneSettings } from './queries';
+import { putPhoneSetting, readPhoneSettings } from './queries';
 
 /** A phone that was registered and is so no more. Times in ms since 1970. */
 export interface LostPhone {
@@ -66,6 +67,10 @@ export interface Switchboard {
   readonly refresh: () => Promise<void>;
   /** Has the stand-ins of phones start again. */
   readonly restart: (endpoints: readonly string[]) => void;
+  /** Plugs the stand-in of a phone in, which then sets itself up. @returns false: no stand-ins run */
+  readonly plugIn: (order: Omit<SelfSetOrder, 'settings'>) => boolean;
+  /** Tells phones that their settings have changed. */
+  readonly notify: (endpoints: readonly string[]) => void;
   readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
   readonly stopTry: (id: string) => void;
   readonly liveTry: (id: string) => LiveTry | null;
@@ -83,12 +88,21 @@ export interface SwitchboardOptions {
   readonly store: EstateStore;
   readonly secrets: Keyring;
   readonly log: Logger;
+  /** The phones that have set themselves up before, and what they know. */
+  readonly selfSet?: () => Promise<readonly SelfSetOrder[]>;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }
 
 /** Starts the stand-ins in a process of their own, and keeps them in step with the estate. */
-export function openSwitchboard({ db, store, secrets, log, onPlace }: SwitchboardOptions): Switchboard {
+export function openSwitchboard({
+  db,
+  store,
+  secrets,
+  log,
+  selfSet,
+  onPlace,
+}: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
   const tries = new Map<string, LiveTry>();
@@ -121,6 +135,10 @@ export function openSwitchboard({ db, store, secrets, log, onPlace }: Switchboar
         };
         sentRevision = -1;
         onPlace?.(place);
+        void selfSet?.().then(
+          (orders) => send({ kind: 'self-set', orders }),
+          (error: unknown) => log.warn({ err: error }, 'phones that set themselves up are not known'),
+        );
         void refresh();
         return tell({ kind: 'registrations' });
       }
@@ -169,11 +187,26 @@ export function openSwitchboard({ db, store, secrets, log, onPlace }: Switchboar
         });
       case 'live-failed':
         return change(message.id, { state: 'failed', why: message.why });
+      case 'set-itself-up':
+        return void settled(message.endpoint, message.ok);
       case 'log':
         return log.info({ standins: message.line }, 'stand-ins');
       case 'call-began':
       case 'call-settled':
     }
+  }
+
+  /** A stand-in that has set itself up stands by itself from now on, as the others do. */
+  async function settled(endpoint: string, ok: boolean): Promise<void> {
+    try {
+      if (ok) {
+        await putPhoneSetting(db, { endpoint, does: 'ready', answerAfterMs: null });
+        await refresh();
+      }
+    } catch (error) {
+      log.warn({ err: error, endpoint }, 'a phone that has set itself up could not be noted');
+    }
+    tell({ kind: 'registrations' });
   }
 
   function change(id: string, more: Partial<LiveTry>): void {
@@ -250,6 +283,12 @@ export function openSwitchboard({ db, store, secrets, log, onPlace }: Switchboar
     },
     refresh: () => refresh(true),
     restart: (endpoints) => send({ kind: 'restart', endpoints }),
+    plugIn: (order) => {
+      if (!child?.connected || !place) return false;
+      send({ kind: 'plug-in', order });
+      return true;
+    },
+    notify: (endpoints) => send({ kind: 'notify', endpoints }),
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
       const id = randomUUID();
@@ -295,6 +334,8 @@ export const noSwitchboard: Switchboard = {
   subscribe: () => () => undefined,
   refresh: () => Promise.resolve(),
   restart: () => undefined,
+  plugIn: () => false,
+  notify: () => undefined,
   startTry: () => null,
   stopTry: () => undefined,
   liveTry: () => null,

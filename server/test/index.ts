@@ -16,6 +16,7 @@ import { estateStore } from '../estate/store';
 import { EVERY_ROLE, STAFF, type Role, type Services } from '../http/routes';
 import { closePools } from '../pool';
 import { noSwitchboard, type Switchboard } from '../phones/switchboard';
+import { openTls } from '../provision/tls';
 import { openKeyring } from '../secrets/keyring';
 
 /** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */
@@ -84,7 +85,7 @@ async function firstOf(response: Response): Promise<string> {
 /** Starts a server on loopback with an estate and an account for each role, all signed in. */
 export async function testServer(
   estate: Estate = demoEstate(),
-  open?: (services: Omit<Services, 'phones'>) => Switchboard,
+  open?: (services: Omit<Services, 'phones'>, url: () => string) => Switchboard,
 ): Promise<TestServer> {
   const test = await freshDatabase();
   await replaceEstate(test.db, estate, 'test');
@@ -97,8 +98,10 @@ export async function testServer(
     store: estateStore(test.db),
     now: () => new Date(NOW),
     secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-keys-')), 'keys.json')),
+    tls: () => tls,
   };
-  const phones = open?.(services) ?? noSwitchboard;
+  const phones = open?.(services, () => url) ?? noSwitchboard;
+  const tls = await openTls({ ...services, phones }, 0);
   const app = createApp({ ...services, phones }, pino({ level: 'silent' }));
   const server: Server = createServer(app);
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
@@ -140,6 +143,7 @@ export async function testServer(
       send(method, path, { Origin: url, ...(as ? { Cookie: cookies[as] } : {}), ...headers }, body),
     stop: async () => {
       await phones.close();
+      tls.close();
       await closePools();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));

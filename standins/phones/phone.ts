@@ -1,5 +1,6 @@
 import {
   answerChallenge,
+  header,
   DIGEST_ALGORITHMS,
   headersOf,
   parseChallenge,
@@ -23,10 +24,19 @@ export interface PhoneOptions {
   readonly manner: (user: string, asked: Asked) => Manner | null;
   readonly userAgent?: string;
   readonly onHeard?: (user: string, text: string) => void;
+  /** Told that its settings have changed (RFC 6080). */
+  readonly onProfile?: () => void;
 }
 
 export type RegisterResult =
   { readonly ok: true; readonly expiresS: number } | { readonly ok: false; readonly status: number };
+
+export interface RegisterOptions {
+  readonly expiresS?: number;
+  readonly pushId?: string | null;
+  /** It registers again only so long after its registration ran out, as old firmware does; left out: in good time. */
+  readonly lateByMs?: number;
+}
 
 export interface Phone {
   readonly node: SipNode;
@@ -37,7 +47,7 @@ export interface Phone {
   readonly register: (
     account: { readonly user: string; readonly password: string },
     server: Peer,
-    options?: { readonly expiresS?: number; readonly pushId?: string | null },
+    options?: RegisterOptions,
   ) => Promise<RegisterResult>;
   readonly unregister: () => Promise<void>;
   /** Stops as a phone does whose plug is pulled: nothing is said to anybody. */
@@ -110,6 +120,12 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
         }
         case 'OPTIONS':
           return asked.respond(200, { headers: [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']] });
+        case 'NOTIFY': {
+          const isProfile = /^ua-profile\b/i.test(header(request, 'Event') ?? '');
+          if (!isProfile || !options.onProfile) return asked.respond(489);
+          asked.respond(200);
+          return options.onProfile();
+        }
         default:
           return asked.respond(501);
       }
@@ -158,7 +174,7 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
   async function register(
     account: { readonly user: string; readonly password: string },
     server: Peer,
-    { expiresS = 300, pushId = null }: { readonly expiresS?: number; readonly pushId?: string | null } = {},
+    { expiresS = 300, pushId = null, lateByMs }: RegisterOptions = {},
   ): Promise<RegisterResult> {
     if (refresh) clearTimeout(refresh);
     last = { account, server };
@@ -168,7 +184,15 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
     if (credentials) answer = await send(account, server, expiresS, pushId, credentials);
     if (answer.status !== 200) return { ok: false, status: answer.status };
     if (expiresS > 0 && !closed)
-      refresh = setTimeout(() => void register(account, server, { expiresS, pushId }), expiresS * 500);
+      refresh = setTimeout(
+        () =>
+          void register(account, server, {
+            expiresS,
+            pushId,
+            ...(lateByMs === undefined ? {} : { lateByMs }),
+          }),
+        lateByMs === undefined ? expiresS * 500 : expiresS * 1000 + lateByMs,
+      );
     return { ok: true, expiresS };
   }
 

@@ -145,6 +145,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       });
   }
 
+  let notified = 0;
   const sweeping = setInterval(registrar.sweep, SWEEP_MS);
   const pinging = setInterval(pingAll, PING_MS);
   /** Measures the round trip to every device that is registered. */
@@ -174,8 +175,39 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     }
   }
 
+  /** Tells every device of an endpoint that its settings have changed (RFC 6080, section 6.7), without a subscription. */
+  function notifyProfile(endpoint: string): void {
+    for (const binding of bindingsOf(endpoint)) {
+      const { user } = binding;
+      if (binding.pushId !== null) continue;
+      notified += 1;
+      node.request(
+        {
+          method: 'NOTIFY',
+          uri: binding.contact,
+          headers: [
+            ['Max-Forwards', '70'],
+            ['From', `<sip:${user}@${realm}>;tag=profile${notified}`],
+            ['To', `<${binding.contact}>`],
+            ['Call-ID', `${binding.callId}-profile-${notified}`],
+            ['CSeq', '1 NOTIFY'],
+            ['Contact', `<sip:${options.address}>`],
+            ['Event', 'ua-profile;effective-by=0'],
+            ['Subscription-State', 'terminated;reason=noresource'],
+          ],
+        },
+        binding.from,
+        (answer) => {
+          if (answer.status >= 300)
+            options.log?.(`${user} did not take that its settings have changed: ${answer.status}`);
+        },
+      );
+    }
+  }
+
   return {
     node,
+    notifyProfile,
     bindings: bindingsOf,
     allBindings: registrar.all,
     callsInProgress: () => calls.size,

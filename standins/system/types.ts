@@ -62,6 +62,8 @@ export interface PhoneSystem {
   readonly callsInProgress: () => number;
   /** Takes a user's registrations away, as when a password was changed. */
   readonly forget: (user: string) => void;
+  /** Tells the devices of an endpoint that their settings have changed. */
+  readonly notifyProfile: (endpoint: string) => void;
   readonly close: () => Promise<void>;
 }
 

@@ -1,0 +1,51 @@
+import type { Device } from '../../core/estate';
+import type { ListedPhone } from '../../core/provision';
+import { inTransaction, type Queryable } from '../db';
+import { nextRevision } from '../estate/queries';
+import { refusal, type SignedIn } from '../http/routes';
+import { objectFaults } from '../objects/check';
+import { putObject } from '../objects/queries';
+import { putPhoneSetting } from '../phones/queries';
+import { addRecord } from '../record/queries';
+import { addSelfSet } from './queries';
+import { forget } from './settings';
+
+/** Lets a phone ask for its settings, from the beginning; its stand-in is bare until it has set itself up. */
+export async function enrol(db: Queryable, { account, services }: SignedIn, device: Device): Promise<void> {
+  const { hardwareAddress, endpoint } = device;
+  if (hardwareAddress === undefined) throw refusal(409, `${device.name} has no hardware address yet.`);
+  if (endpoint === undefined) throw refusal(409, `${device.name} is nobody’s phone yet.`);
+  await forget(db, hardwareAddress);
+  await addSelfSet(db, hardwareAddress, device.id, account.name, services.now());
+  await putPhoneSetting(db, { endpoint, does: 'bare', answerAfterMs: null });
+  await addRecord(db, { who: account.name, kind: 'self-set-added', subject: device.name });
+}
+
+/** Writes the phones of a list and lets all of them ask: all in one transaction, or nothing. */
+export async function takeList(context: SignedIn, rows: readonly ListedPhone[]): Promise<readonly Device[]> {
+  const { account, services } = context;
+  const taken = rows.filter((row) => row.action !== 'refuse');
+  for (const { device } of taken) {
+    const faults = objectFaults('device', device.id, device);
+    if (faults.length > 0) throw refusal(400, `${device.name} is not right.`, { faults });
+  }
+  await inTransaction(services.db, async (db) => {
+    if (taken.some(({ action }) => action !== 'same')) await nextRevision(db, true);
+    for (const row of taken) {
+      if (row.action !== 'same') {
+        await putObject(db, 'device', row.device.id, row.device);
+        await addRecord(db, {
+          who: account.name,
+          kind: row.base ? 'object-changed' : 'object-added',
+          subject: row.device.name,
+          detail: 'device',
+          ...(row.base ? { before: row.base } : {}),
+          after: row.device,
+        });
+      }
+      await enrol(db, context, row.device);
+    }
+  });
+  await services.phones.refresh();
+  return taken.map(({ device }) => device);
+}

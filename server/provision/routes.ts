@@ -1,0 +1,515 @@
+import { parts, type Person } from '../../core/estate';
+import { decodeText } from '../../core/formats';
+import { modelOf, MODELS, readHardwareAddress } from '../../core/phones';
+import {
+  afterStep,
+  nextStep,
+  phoneReader,
+  pinFault,
+  policySchema,
+  readPhoneList,
+  type ListedPhone,
+  type Progress,
+  type SelfSetPolicy,
+} from '../../core/provision';
+import { hashPassword } from '../auth/passwords';
+import { inTransaction } from '../db';
+import type { LiveEstate } from '../estate/store';
+import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { putPhoneSetting } from '../phones/queries';
+import { addRecord } from '../record/queries';
+import { addAuthority, authorityFault, certificateFor, readAuthorities, removeAuthority } from './authority';
+import { newCode, newPin, readCode } from './codes';
+import { enrol, takeList } from './list';
+import {
+  addEvent,
+  putCode,
+  putImage,
+  putPin,
+  putPolicy,
+  putProgress,
+  readEvents,
+  readImages,
+  readPinDates,
+  readPolicy,
+  readSelfSet,
+  readSelfSetPhone,
+  readStrangers,
+  removeImage,
+  removeSelfSet,
+  type SelfSetPhone,
+} from './queries';
+import { forget, gather, settingsWith, sha256, subjectOf, type Gathered } from './settings';
+
+const { closed, requiredText, requiredId, requiredList, text, oneOf } = parts;
+const SPECIALIST = ['specialist'] as const;
+const MOST_CODES = 500;
+
+/** How far a phone has come, as it is now: one that has its settings and is there has registered. */
+function progressNow(
+  { services }: SignedIn,
+  progress: Progress,
+  endpoint: string | null,
+  policy: SelfSetPolicy,
+): Progress {
+  const { fetchedMs } = progress;
+  const registration = services.phones
+    .registrations()
+    .find((each) => each.endpoint === endpoint && fetchedMs !== null && each.refreshedMs >= fetchedMs);
+  const isSet = ['fetched', 'restarting'].includes(progress.state);
+  if (isSet && registration)
+    return afterStep(progress, { kind: 'registered' }, policy, registration.refreshedMs);
+  const isFree = progress.state === 'locked' && (progress.lockedUntilMs ?? 0) <= services.now().getTime();
+  return isFree ? { ...progress, state: 'refused' } : progress;
+}
+
+const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
+
+function shown(
+  context: SignedIn,
+  live: LiveEstate,
+  phone: SelfSetPhone,
+  policy: SelfSetPolicy,
+  pins: ReadonlyMap<string, string>,
+  gathered: Gathered,
+) {
+  const subject = subjectOf(live, phone.device);
+  const device = live.estate.devices?.find(({ id }) => id === phone.device);
+  const isKnown = !('why' in subject);
+  const progress = progressNow(context, phone.progress, isKnown ? subject.endpoint : null, policy);
+  const settings =
+    isKnown && progress.serial !== null
+      ? settingsWith(gathered, live, phone.address, subject, progress.firmware)
+      : null;
+  return {
+    address: phone.address,
+    device: phone.device,
+    name: device?.name ?? phone.device,
+    model: device?.model ?? '',
+    modelName: isKnown ? subject.model.name : (device?.model ?? ''),
+    least: isKnown ? subject.model.firmwareLeast : null,
+    person: isKnown ? { id: subject.person.id, name: subject.person.name } : null,
+    endpoint: isKnown ? subject.endpoint : null,
+    state: progress.state,
+    why: isKnown ? progress.why : subject.why,
+    next: nextStep(progress, policy),
+    tries: progress.tries,
+    lockedUntil: iso(progress.lockedUntilMs),
+    askedAt: iso(progress.askedMs),
+    fetchedAt: iso(progress.fetchedMs),
+    registeredAt: iso(progress.registeredMs),
+    firmware: progress.firmware,
+    hasCode: phone.codeHash !== null,
+    codeUntil: phone.codeUntil,
+    hasPin: isKnown && pins.has(subject.person.id),
+    /** It was given settings that have changed since. */
+    isBehind: settings !== null && !('why' in settings) && settings.serial !== progress.serial,
+  };
+}
+
+async function page(context: SignedIn) {
+  const { services } = context;
+  const { db } = services;
+  const live = await services.store.current();
+  const [policy, phones, pins, gathered] = [
+    await readPolicy(db),
+    await readSelfSet(db),
+    await readPinDates(db),
+    await gather(db, services),
+  ];
+  return {
+    body: {
+      policy,
+      tlsPort: services.tls()?.port ?? null,
+      phones: phones.map((phone) => shown(context, live, phone, policy, pins, gathered)),
+      strangers: await readStrangers(db),
+      images: await readImages(db),
+      authorities: await readAuthorities(db),
+    },
+  };
+}
+
+async function phoneOf({ services, params }: SignedIn): Promise<SelfSetPhone> {
+  const address = readHardwareAddress(params.address ?? '');
+  const phone = address === null ? null : await readSelfSetPhone(services.db, address);
+  if (!phone) throw refusal(404, 'This phone is on no list.');
+  return phone;
+}
+
+async function sentList({ services, body }: SignedIn): Promise<readonly ListedPhone[]> {
+  if (!Buffer.isBuffer(body) || body.length === 0) throw refusal(400, 'The file is empty.');
+  const decoded = decodeText(body);
+  const trouble = (placed: readonly unknown[]) =>
+    refusal(400, 'This file cannot be read.', { extra: { placed } });
+  if (!decoded.ok) throw trouble([decoded.fault]);
+  const { estate } = await services.store.current();
+  const read = readPhoneList(decoded.text, estate);
+  if (!read.ok) throw trouble(read.faults);
+  return read.rows;
+}
+
+const listRow = (row: ListedPhone) => ({
+  line: row.line,
+  address: row.address,
+  whose: row.whose,
+  action: row.action,
+  ...(row.action === 'refuse'
+    ? { faults: row.faults }
+    : { name: row.device.name, model: modelOf(row.device.model)?.name ?? row.device.model }),
+});
+
+/** Makes codes for phones; each is told this once, and only its hash is kept. */
+async function giveCodes(context: SignedIn) {
+  const { services, account, body } = context;
+  const { addresses } = checkedBody<{ addresses: readonly string[] }>(
+    body,
+    closed({ addresses: requiredList(requiredText(17)).min(1).max(MOST_CODES) }),
+  );
+  const { db } = services;
+  const live = await services.store.current();
+  const policy = await readPolicy(db);
+  const until = new Date(services.now().getTime() + policy.codeHours * 3_600_000);
+  const wanted = await Promise.all(
+    addresses.map(async (each) => {
+      const code = newCode();
+      return { address: readHardwareAddress(each) ?? '', code, hash: await hashPassword(readCode(code)) };
+    }),
+  );
+  const codes = await inTransaction(db, async (connection) => {
+    const given: { address: string; name: string; person: string; code: string }[] = [];
+    for (const { address, code, hash } of wanted) {
+      const phone = await readSelfSetPhone(connection, address, true);
+      if (!phone) throw refusal(404, `${address} is on no list.`);
+      const subject = subjectOf(live, phone.device);
+      if ('why' in subject) throw refusal(409, `${subject.why}.`);
+      await putCode(connection, address, hash, until);
+      await addRecord(connection, {
+        who: account.name,
+        kind: 'code-given',
+        personId: subject.person.id,
+        subject: `${subject.person.name}: ${subject.device.name}`,
+      });
+      given.push({ address, name: subject.device.name, person: subject.person.name, code });
+    }
+    return given;
+  });
+  return { body: { codes, until: until.toISOString() } };
+}
+
+const plugSchema = closed({
+  secret: text(100),
+  firmware: text(20).matches(/^\d{1,5}(\.\d{1,5}){0,4}$/, {
+    message: 'must be numbers with dots',
+    excludeEmptyString: true,
+  }),
+  form: oneOf(['json', 'xml']),
+});
+
+/** Plugs the stand-in of a phone in, as it comes out of its box. */
+async function plugIn(context: SignedIn) {
+  const { services, request, body } = context;
+  const phone = await phoneOf(context);
+  const given = checkedBody<{ secret?: string; firmware?: string; form?: 'json' | 'xml' }>(body, plugSchema);
+  const subject = subjectOf(await services.store.current(), phone.device);
+  if ('why' in subject) throw refusal(409, `${subject.why}.`);
+  const policy = await readPolicy(services.db);
+  const tls = services.tls();
+  const isCertified = policy.credential === 'certificate';
+  if (isCertified && !tls) throw refusal(503, 'The service does not listen over TLS.');
+  const certificate = isCertified
+    ? await certificateFor(services.db, services.secrets, phone.address, services.now())
+    : null;
+  const isTaken = services.phones.plugIn({
+    endpoint: subject.endpoint,
+    hardwareAddress: phone.address,
+    model: subject.model.id,
+    firmware:
+      given.firmware || phone.progress.firmware || subject.device.firmware || subject.model.firmwareLeast,
+    form: given.form ?? 'json',
+    url: certificate && tls ? `https://127.0.0.1:${tls.port}` : `http://${request.headers.host ?? ''}`,
+    ...(certificate && tls ? { ca: tls.cert, certificate } : {}),
+    ...(given.secret ? { secret: given.secret } : {}),
+  });
+  if (!isTaken) throw refusal(503, 'The stand-ins do not run.');
+  return { status: 202, body: {} };
+}
+
+/** Gives a person a PIN: the one sent, or a good one that is told this once. */
+export async function setPin(
+  { services, account }: SignedIn,
+  person: Person,
+  given: string | undefined,
+): Promise<{ readonly pin: string | null }> {
+  const known = [
+    ...person.lines.flatMap(({ extension, numbers = [] }) => [extension, ...numbers]),
+    ...person.endpoints.flatMap(({ number }) => (number === undefined ? [] : [number])),
+  ];
+  const fault = given === undefined ? null : pinFault(given, known);
+  if (fault !== null)
+    throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'pin', message: fault }] });
+  const pin = given ?? newPin((each) => pinFault(each, known) === null);
+  const hash = await hashPassword(pin);
+  await inTransaction(services.db, async (db) => {
+    await putPin(db, person.id, hash, account.name, services.now());
+    await addRecord(db, { who: account.name, kind: 'pin-set', personId: person.id, subject: person.name });
+  });
+  return { pin: given === undefined ? pin : null };
+}
+
+export const selfSetRoutes: readonly Route[] = [
+  { method: 'GET', path: '/api/self-set', roles: ROLES, handle: page },
+  {
+    method: 'PUT',
+    path: '/api/self-set/policy',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const policy = checkedBody<SelfSetPolicy>(context.body, policySchema);
+      await inTransaction(context.services.db, async (db) => {
+        const before = await readPolicy(db);
+        await putPolicy(db, policy);
+        await addRecord(db, {
+          who: context.account.name,
+          kind: 'self-set-policy',
+          subject: 'phones that set themselves up',
+          before,
+          after: policy,
+        });
+      });
+      return page(context);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/self-set/list/read',
+    roles: SPECIALIST,
+    rawBody: true,
+    handle: async (context) => ({ body: { rows: (await sentList(context)).map(listRow) } }),
+  },
+  {
+    method: 'POST',
+    path: '/api/self-set/list',
+    roles: SPECIALIST,
+    rawBody: true,
+    handle: async (context) => {
+      const devices = await takeList(context, await sentList(context));
+      return { status: 201, body: { phones: devices.map(({ hardwareAddress }) => hardwareAddress) } };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/self-set',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const given = checkedBody<{ address: string; model: string; person: string; name?: string }>(
+        context.body,
+        closed({
+          address: requiredText(40),
+          model: oneOf(MODELS.map(({ id }) => id)).required('is missing'),
+          person: requiredText(200),
+          name: text(),
+        }),
+      );
+      const { estate } = await context.services.store.current();
+      const row = phoneReader(estate)(1, { ...given, name: given.name ?? '' });
+      if (row.action === 'refuse')
+        throw refusal(400, 'Some of this is not right.', {
+          faults: row.faults.map(({ field, message }) => ({ path: field, message })),
+        });
+      await takeList(context, [row]);
+      return { status: 201, body: { address: row.device.hardwareAddress } };
+    },
+  },
+  { method: 'POST', path: '/api/self-set/codes', roles: SPECIALIST, handle: giveCodes },
+  {
+    /** A phone that is there already begins anew. */
+    method: 'POST',
+    path: '/api/self-set/:address/anew',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const address = readHardwareAddress(context.params.address ?? '');
+      const { estate } = await context.services.store.current();
+      const device = estate.devices?.find(({ hardwareAddress }) => hardwareAddress === address);
+      if (!device) throw refusal(404, 'There is no phone of this hardware address.');
+      await inTransaction(context.services.db, (db) => enrol(db, context, device));
+      await context.services.phones.refresh();
+      return page(context);
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/self-set/:address',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { services, account } = context;
+      const phone = await phoneOf(context);
+      const live = await services.store.current();
+      const device = live.estate.devices?.find(({ id }) => id === phone.device);
+      await inTransaction(services.db, async (db) => {
+        await removeSelfSet(db, phone.address);
+        await forget(db, phone.address);
+        if (device?.endpoint !== undefined)
+          await putPhoneSetting(db, { endpoint: device.endpoint, does: 'ready', answerAfterMs: null });
+        await addRecord(db, {
+          who: account.name,
+          kind: 'self-set-removed',
+          subject: device?.name ?? phone.address,
+        });
+      });
+      await services.phones.refresh();
+      return page(context);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/self-set/:address/unlock',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { services, account } = context;
+      const phone = await phoneOf(context);
+      const policy = await readPolicy(services.db);
+      const at = services.now();
+      await inTransaction(services.db, async (db) => {
+        const now = (await readSelfSetPhone(db, phone.address, true)) ?? phone;
+        await putProgress(
+          db,
+          phone.address,
+          afterStep(now.progress, { kind: 'unlocked' }, policy, at.getTime()),
+        );
+        const says = `Unlocked by ${account.name}`;
+        await addEvent(db, { address: phone.address, from: '', says, isKnown: true, at });
+      });
+      return page(context);
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/self-set/:address/events',
+    roles: ROLES,
+    handle: async (context) => {
+      const address = readHardwareAddress(context.params.address ?? '');
+      if (address === null) throw refusal(404, 'This is no hardware address.');
+      return { body: { events: await readEvents(context.services.db, address) } };
+    },
+  },
+  { method: 'POST', path: '/api/self-set/:address/plug-in', roles: SPECIALIST, handle: plugIn },
+  {
+    /** Tells phones that are registered that their settings have changed. */
+    method: 'POST',
+    path: '/api/self-set/push',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { services, account, body } = context;
+      const { devices } = checkedBody<{ devices: readonly string[] }>(
+        body,
+        closed({ devices: requiredList(requiredId()).min(1).max(MOST_CODES) }),
+      );
+      const live = await services.store.current();
+      const subjects = devices.map((id) => subjectOf(live, id));
+      const bad = subjects.find((each) => 'why' in each);
+      if (bad && 'why' in bad) throw refusal(409, `${bad.why}.`);
+      const there = new Set(services.phones.registrations().map(({ endpoint }) => endpoint));
+      const pushed = subjects.flatMap((each) => ('why' in each || !there.has(each.endpoint) ? [] : [each]));
+      services.phones.notify(pushed.map(({ endpoint }) => endpoint));
+      await inTransaction(services.db, async (db) => {
+        for (const { person, device } of pushed)
+          await addRecord(db, {
+            who: account.name,
+            kind: 'settings-pushed',
+            personId: person.id,
+            subject: `${person.name}: ${device.name}`,
+          });
+      });
+      return { body: { pushed: pushed.length, absent: subjects.length - pushed.length } };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/self-set/firmware/:model/:version',
+    roles: SPECIALIST,
+    rawBody: true,
+    handle: async (context) => {
+      const { services, account, params, body } = context;
+      const [model, version] = [modelOf(params.model ?? ''), params.version ?? ''];
+      if (!model) throw refusal(404, 'There is no such model in the catalogue.');
+      const fault = (path: string, message: string) =>
+        refusal(400, 'Some of this is not right.', { faults: [{ path, message }] });
+      if (!/^\d{1,5}(\.\d{1,5}){0,4}$/.test(version))
+        throw fault('version', 'must be numbers with dots, such as 3.2.10');
+      if (!Buffer.isBuffer(body) || body.length === 0) throw fault('file', 'is empty');
+      const digest = sha256(body);
+      await inTransaction(services.db, async (db) => {
+        await putImage(
+          db,
+          { model: model.id, version, sha256: digest, addedBy: account.name },
+          body,
+          services.now(),
+        );
+        await addRecord(db, {
+          who: account.name,
+          kind: 'firmware-added',
+          subject: `${model.name} ${version}`,
+          detail: `SHA-256 ${digest}`,
+        });
+      });
+      return page(context);
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/self-set/firmware/:model/:version',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { model = '', version = '' } = context.params;
+      if (!(await removeImage(context.services.db, model, version)))
+        throw refusal(404, 'There is no such image.');
+      return page(context);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/self-set/authorities',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { services, account, body } = context;
+      const { name, certificate } = checkedBody<{ name: string; certificate: string }>(
+        body,
+        closed({ name: requiredText(200), certificate: requiredText(20_000) }),
+      );
+      const message = authorityFault(certificate, services.now());
+      if (message !== null)
+        throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'certificate', message }] });
+      await inTransaction(services.db, async (db) => {
+        await addAuthority(db, name, certificate, services.now());
+        await addRecord(db, { who: account.name, kind: 'authority-added', subject: name });
+      });
+      return page(context);
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/self-set/authorities/:id',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { services, account, params } = context;
+      const id = Number(params.id);
+      await inTransaction(services.db, async (db) => {
+        const known = (await readAuthorities(db)).find((each) => each.id === id);
+        if (!known || !(await removeAuthority(db, id))) throw refusal(404, 'There is no such maker.');
+        await addRecord(db, { who: account.name, kind: 'authority-removed', subject: known.name });
+      });
+      return page(context);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/people/:id/pin',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { pin } = checkedBody<{ pin?: string }>(context.body, closed({ pin: text(20) }));
+      const { finder } = await context.services.store.current();
+      const person = finder.person(context.params.id ?? '');
+      if (!person) throw refusal(404, 'There is no such person.');
+      return { body: await setPin(context, person, pin) };
+    },
+  },
+];
