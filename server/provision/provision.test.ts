@@ -168,12 +168,15 @@ describe('the service', () => {
 describe('stand-ins that set themselves up', () => {
   beforeEach(async () => {
     process.env.HOSTLER_SIP_PORT = '0';
-    server = await testServer(workedEstate(), (services, url) =>
-      openSwitchboard({
-        ...services,
-        log: pino({ level: 'silent' }),
-        selfSet: () => knownPhones(services, url()),
-      }),
+    server = await testServer(
+      workedEstate(),
+      (services, url) =>
+        openSwitchboard({
+          ...services,
+          log: pino({ level: 'silent' }),
+          selfSet: () => knownPhones(services, url()),
+        }),
+      () => new Date(),
     );
     await until(async () => ((await ask('GET', '/api/phones')).body.registrations.length > 2 ? true : null));
     await list(LIST());

@@ -86,6 +86,7 @@ async function firstOf(response: Response): Promise<string> {
 export async function testServer(
   estate: Estate = demoEstate(),
   open?: (services: Omit<Services, 'phones'>, url: () => string) => Switchboard,
+  now: () => Date = () => new Date(NOW),
 ): Promise<TestServer> {
   const test = await freshDatabase();
   await replaceEstate(test.db, estate, 'test');
@@ -96,7 +97,7 @@ export async function testServer(
   const services = {
     db: test.db,
     store: estateStore(test.db),
-    now: () => new Date(NOW),
+    now,
     secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-keys-')), 'keys.json')),
     tls: () => tls,
   };

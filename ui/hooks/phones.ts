@@ -35,7 +35,9 @@ export type PhoneDoes =
   | 'busy'
   | 'do-not-disturb'
   | 'answers-by-itself'
-  | 'wrong-password';
+  | 'wrong-password'
+  | 'old-firmware'
+  | 'bare';
 export interface PhoneRow {
   readonly endpoint: string;
   readonly label: string;

@@ -12,6 +12,7 @@ import { FindingsPart } from '../components/findings/FindingsPart';
 import { ObjectBar } from '../components/ObjectBar';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Choice, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../components/parts';
+import { KeysPart } from '../components/phones/KeysPart';
 import { KeypadPart } from '../components/phones/KeypadPart';
 import { registrationWords } from '../components/phones/words';
 import { Sheet } from '../components/Sheet';
@@ -237,6 +238,9 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
           <Words>{device.natMethod ? METHOD_NAMES[device.natMethod] : 'Inside'}</Words>
         )}
       </Section>
+      {model ? (
+        <KeysPart device={device} model={model} isChanged={work.changed} onEdit={canEdit ? edit : null} />
+      ) : null}
       {model ? (
         <KeypadPart
           device={device}

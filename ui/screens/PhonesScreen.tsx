@@ -55,13 +55,13 @@ function textOf({ registrations, lost, does }: Shown): string {
       ? `${registrations.length} devices · ${registrationWords(first)}`
       : registrationWords(first);
   if (lost) return `since ${clockOf(lost.lostMs)}: ${lost.detail}`;
-  return does === 'off' ? 'its stand-in is switched off' : '';
+  return does === 'off' ? 'its stand-in is switched off' : does === 'bare' ? 'waits to set itself up' : '';
 }
 
 const Row = memo(function Row({ row, onOpen }: { row: Shown; onOpen: (id: string) => void }) {
   const palette = usePalette();
   const wide = useIsWide();
-  const bad = row.state === 'lost' || (row.state === 'never' && row.does !== 'off');
+  const bad = row.state === 'lost' || (row.state === 'never' && row.does !== 'off' && row.does !== 'bare');
   const state = (
     <Words size="small" strong tone={bad ? 'rust' : row.state === 'public' ? 'soft' : 'kelp'}>
       {STATE_WORDS[row.state]}
@@ -170,6 +170,7 @@ export function PhonesScreen() {
               {role === 'manager' ? null : (
                 <Button kind="quiet" label="Probe" onPress={() => router.navigate('/probe')} />
               )}
+              <Button kind="quiet" label="Setting up" onPress={() => router.navigate('/set-up')} />
               <Button kind="quiet" label="Models and sites" onPress={() => router.navigate('/devices')} />
             </View>
           </View>

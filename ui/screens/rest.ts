@@ -23,6 +23,7 @@ export { ProbeScreen } from './ProbeScreen';
 export { RecordScreen } from './RecordScreen';
 export { RoutesScreen } from './RoutesScreen';
 export { RouteTableScreen } from './RouteTableScreen';
+export { SelfSetScreen } from './SelfSetScreen';
 export { SignIn } from './SignIn';
 export { SiteScreen } from './SiteScreen';
 export { SlateScreen } from './SlateScreen';

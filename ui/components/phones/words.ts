@@ -24,6 +24,8 @@ export const DOES_WORDS: Record<PhoneDoes, string> = {
   'do-not-disturb': 'Do not disturb',
   'answers-by-itself': 'Answers by itself',
   'wrong-password': 'Has a wrong password',
+  'old-firmware': 'Has old firmware',
+  bare: 'Waits to be set up',
 };
 const PUBLIC: readonly PhoneDoes[] = ['ready', 'answers', 'no-coverage', 'busy', 'answers-by-itself'];
 const DESK: readonly PhoneDoes[] = [
@@ -34,6 +36,7 @@ const DESK: readonly PhoneDoes[] = [
   'do-not-disturb',
   'answers-by-itself',
   'wrong-password',
+  'old-firmware',
 ];
 
 export const doesOptions = (kind: EndpointKind): readonly PhoneDoes[] =>
