@@ -221,6 +221,10 @@ export function skerrowSoundFerries(): Estate {
       nationalPrefix: '1',
       internationalPrefix: '011',
       extensionDigits: 4,
+      codes: [
+        { code: '*21', does: 'Twinning on or off', acts: 'twinning' },
+        { code: '*22', does: 'Sign on or off at a shared desk', acts: 'sign-on' },
+      ],
     },
     permissions: [
       {

@@ -5,6 +5,7 @@ import { createApp } from './app';
 import { closePools } from './pool';
 import { dbConfig, migrate, openDb } from './db';
 import { estateStore } from './estate/store';
+import { actOnCode } from './own/codes';
 import { openSwitchboard } from './phones/switchboard';
 import { knownPhones } from './provision/settings';
 import { openTls, type TlsService } from './provision/tls';
@@ -24,18 +25,18 @@ async function main(): Promise<void> {
   const now = () => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : new Date());
   const secrets = openKeyring();
   let tls: TlsService | null = null;
-  const where = { tls: () => tls };
+  const services = () => ({ db, store, now, secrets, phones, tls: () => tls });
   const phones = openSwitchboard({
     db,
     store,
     secrets,
     log,
+    onCode: (dialled) => actOnCode(services(), dialled),
     selfSet: () => knownPhones({ db, store, secrets }, `http://${ADDRESS}:${PORT}`),
     onPlace: (place) => process.send?.({ phones: place }),
   });
-  const services = { db, store, now, secrets, phones, ...where };
-  tls = await openTls(services, TLS_PORT);
-  const server = createServer(createApp(services, log, resolve(__dirname, '../dist')));
+  tls = await openTls(services(), TLS_PORT);
+  const server = createServer(createApp(services(), log, resolve(__dirname, '../dist')));
   let stopWatching: () => void = () => undefined;
   server.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE')
@@ -45,7 +46,7 @@ async function main(): Promise<void> {
   });
   server.listen(PORT, ADDRESS, () => {
     log.info({ port: PORT }, 'listening');
-    stopWatching = watchDue(services, log);
+    stopWatching = watchDue(services(), log);
     process.send?.('listening');
     store
       .judgements(now().getTime())

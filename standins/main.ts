@@ -1,6 +1,8 @@
 // The process of the stand-ins: started by the server, told what to do by messages, and gone when the server is.
 import { estateAsIf } from '../core/live';
 import { compileEstate, runCall } from '../core/reach';
+import { randomUUID } from 'node:crypto';
+import type { CodeDialled, CodeReply } from './system';
 import { selfSigned } from './certificate';
 import { runLive } from './live';
 import type { FromStandins, LiveOrder, ToStandins } from './messages';
@@ -13,6 +15,14 @@ const tell = (message: FromStandins): void => {
 const MOST_LIVE = 20;
 
 const live = new Map<string, AbortController>();
+/** Codes that were dialled and wait for what is to be said. */
+const codes = new Map<string, (reply: CodeReply) => void>();
+const askServer = (dialled: CodeDialled): Promise<CodeReply> =>
+  new Promise((resolve) => {
+    const id = randomUUID();
+    codes.set(id, resolve);
+    tell({ kind: 'code', id, dialled });
+  });
 
 /** An estate with the person called as if with another status. */
 function indexFor(town: Town, { asIf }: LiveOrder) {
@@ -49,7 +59,7 @@ async function tryLive(town: Town, order: LiveOrder): Promise<void> {
 async function main(): Promise<void> {
   const tls = await selfSigned();
   const wanted = Number(process.env.HOSTLER_SIP_PORT ?? 5060);
-  const open = (port: number) => openTown({ port, tls, tell });
+  const open = (port: number) => openTown({ port, tls, tell, onCode: askServer });
   const town = await open(wanted).catch((error: NodeJS.ErrnoException) => {
     if (error.code !== 'EADDRINUSE') throw error;
     tell({ kind: 'log', line: `SIP port ${wanted} is in use: another one is taken` });
@@ -81,6 +91,15 @@ async function main(): Promise<void> {
         return town.setSelfSet(message.orders);
       case 'notify':
         return town.notify(message.endpoints);
+      case 'code-reply':
+        codes.get(message.id)?.(message.reply);
+        codes.delete(message.id);
+        return;
+      case 'press':
+        return void town
+          .press(message)
+          .then((heard) => tell({ kind: 'pressed', id: message.id, heard }))
+          .catch(() => tell({ kind: 'pressed', id: message.id, heard: null }));
       case 'stop-live':
         return live.get(message.id)?.abort();
     }

@@ -3,6 +3,7 @@ import type { Call, Trace } from '../core/reach';
 import type { LiveResult } from './live';
 import type { SelfSetOrder } from './phones/self-setting';
 import type { Peer, TransportName } from './sip/transport';
+import type { CodeDialled, CodeReply } from './system';
 
 /** What the stand-in of a phone does, for good, until it is told otherwise. */
 export const PHONE_MANNERS = [
@@ -68,7 +69,16 @@ export type ToStandins =
   | { readonly kind: 'plug-in'; readonly order: SelfSetOrder }
   | { readonly kind: 'self-set'; readonly orders: readonly SelfSetOrder[] }
   /** Phones that are told that their settings have changed. */
-  | { readonly kind: 'notify'; readonly endpoints: readonly string[] };
+  | { readonly kind: 'notify'; readonly endpoints: readonly string[] }
+  | { readonly kind: 'code-reply'; readonly id: string; readonly reply: CodeReply }
+  /** A key of a phone that is pressed: what it dials, and what is typed when something is asked. */
+  | {
+      readonly kind: 'press';
+      readonly id: string;
+      readonly endpoint: string;
+      readonly code: string;
+      readonly typed: readonly string[];
+    };
 
 /** What the stand-ins tell the server. */
 export type FromStandins =
@@ -93,4 +103,7 @@ export type FromStandins =
       readonly ok: boolean;
       readonly why: string | null;
     }
+  | { readonly kind: 'code'; readonly id: string; readonly dialled: CodeDialled }
+  /** What was heard after a key was pressed; null: the phone is not there. */
+  | { readonly kind: 'pressed'; readonly id: string; readonly heard: readonly string[] | null }
   | { readonly kind: 'log'; readonly line: string };

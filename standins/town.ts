@@ -2,11 +2,12 @@ import { endpointTimes, isNumberKind, type Estate } from '../core/estate';
 import { compileEstate, type EndpointBehaviour, type EstateIndex } from '../core/reach';
 import { isoIn } from '../core/time';
 import type { AccountOf, FromStandins, PhoneSetting, Registration } from './messages';
+import { placeCall } from './phones/caller';
 import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type SelfSetOrder } from './phones/self-setting';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
-import { openSystem, type Binding, type PhoneSystem, type SystemEvent } from './system';
+import { openSystem, type Binding, type PhoneSystem, type SystemEvent, type SystemOptions } from './system';
 
 /** The stand-ins that stand by themselves: the phone system, the carrier, and a phone for each that registers. */
 export interface Town {
@@ -21,6 +22,12 @@ export interface Town {
   readonly setSelfSet: (orders: readonly SelfSetOrder[]) => void;
   /** Phones that are told that their settings have changed. */
   readonly notify: (endpoints: readonly string[]) => void;
+  /** Dials a code at a phone. @returns what was heard; null: the phone is not there */
+  readonly press: (pressed: {
+    readonly endpoint: string;
+    readonly code: string;
+    readonly typed: readonly string[];
+  }) => Promise<readonly string[] | null>;
   readonly index: () => EstateIndex | null;
   readonly close: () => Promise<void>;
 }
@@ -31,6 +38,8 @@ export interface TownOptions {
   /** How many phones stand in at most: each has sockets of its own. */
   readonly mostPhones?: number;
   readonly tell: (message: FromStandins) => void;
+  /** Does what a code is for. */
+  readonly onCode?: SystemOptions['onCode'];
 }
 
 export const SYSTEM_ADDRESS = '127.0.0.1';
@@ -79,6 +88,8 @@ const registrationOf = (binding: Binding, endpoint: string | null): Registration
 
 /** A phone that is not there: switched off, or bare until it has set itself up. */
 const isAway = (does: PhoneSetting['does'] | undefined): boolean => does === 'off' || does === 'bare';
+/** How long a phone listens to a code at most. */
+const LONGEST_CODE_MS = 20_000;
 /** How much later than it should a phone with old firmware registers again. */
 const LATE_MS = 12_000;
 
@@ -148,6 +159,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     carrier: carrier.node.transport.local.udp,
     clock,
     at: () => isoIn(Date.now(), index?.estate.timeZone ?? 'UTC'),
+    ...(options.onCode ? { onCode: options.onCode } : {}),
     wake: (pushId) => sleepers.get(pushId)?.(),
     onEvent,
     log: (line) => tell({ kind: 'log', line }),
@@ -311,6 +323,22 @@ export async function openTown(options: TownOptions): Promise<Town> {
     },
     notify: (endpoints) => {
       for (const endpoint of endpoints) system.notifyProfile(endpoint);
+    },
+    press: async ({ endpoint, code, typed }) => {
+      const phone = phones.get(endpoint)?.phone;
+      const account = accounts.get(userOf(endpoint));
+      if (!phone || !account) return null;
+      const placed = await placeCall({
+        phone,
+        clock,
+        account,
+        server: system.node.transport.local.udp,
+        from: account.user,
+        to: code,
+        answers: typed,
+        talkMs: LONGEST_CODE_MS,
+      });
+      return (await placed.over).heard;
     },
     restart: (endpoints) =>
       then(async () => {

@@ -1,5 +1,5 @@
 import { showNumber } from '../dialling';
-import type { Device, Endpoint, Estate, KeyUse, Person, PhoneKey, Plan } from '../estate';
+import type { Device, Endpoint, Estate, KeyUse, Person, PhoneKey, Plan, ServiceCode } from '../estate';
 import type { PhoneModel } from '../phones';
 import { shortName } from '../reach';
 
@@ -40,11 +40,15 @@ export interface UsedAs {
   readonly endpoint: Endpoint | undefined;
 }
 
-/** What is wrong with how a phone's keys are laid out: keys that it has not, or that would do nothing on it. */
+/**
+ * What is wrong with how a phone's keys are laid out: keys that it has not, or that would do nothing on it.
+ * @param codes those of the organisation
+ */
 export function keyFaults(
   { keys = [] }: Pick<Device, 'keys'>,
   model: Pick<PhoneModel, 'name' | 'keys'> | undefined,
   { person, endpoint }: UsedAs,
+  codes: readonly ServiceCode[] = [],
 ): readonly KeyFault[] {
   return keys.flatMap((key): KeyFault[] => {
     const fault = (says: string): KeyFault[] => [{ at: key.at, says }];
@@ -58,6 +62,8 @@ export function keyFaults(
       return fault(`${key.extension ?? 'This line'} is none of ${person.name}’s lines.`);
     if (key.use === 'watch' && person && key.person === person.id)
       return fault(`It would watch ${person.name}’s own phone.`);
+    if ((key.use === 'twinning' || key.use === 'sign-on') && !codes.some(({ acts }) => acts === key.use))
+      return fault('No code of the organisation does this, so the key has nothing to dial.');
     if (key.use === 'sign-on' && endpoint && endpoint.kind !== 'hot-desk')
       return fault('Nobody signs on at a phone that is not a shared desk.');
     if (key.use === 'twinning' && endpoint?.kind === 'hot-desk')

@@ -25,7 +25,13 @@ export interface ListedFault {
 }
 /** What becomes of one row of a list; `line` is its line in the file, from 1. */
 export type ListedPhone = { readonly line: number; readonly address: string; readonly whose: string } & (
-  | { readonly action: 'add' | 'change'; readonly device: Device; readonly base: Device | null }
+  | {
+      readonly action: 'add' | 'change';
+      readonly device: Device;
+      readonly base: Device | null;
+      /** The phone that stood there until now, and is nobody’s from then on. */
+      readonly replaces: Device | null;
+    }
   | { readonly action: 'same'; readonly device: Device }
   | { readonly action: 'refuse'; readonly faults: readonly ListedFault[] }
 );
@@ -85,12 +91,11 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
     return found.length > 1 ? `${found.length} people are called ${person.name}: give the extension` : person;
   }
 
-  /** Which of a person's phones it is: the one it is already, else the first that no other phone is. */
+  /** Which of a person's phones it is: the one it is already, else one that no other phone is, else one of the others' places. */
   function endpointOf(person: Person, device: Device | undefined): Endpoint | undefined {
-    const desks = person.endpoints.filter(isDeskKind);
-    const isFree = ({ id }: Endpoint) => !taken.has(id) && (!used.has(id) || used.get(id) === device?.id);
+    const desks = person.endpoints.filter((each) => isDeskKind(each) && !taken.has(each.id));
     return (
-      desks.find(({ id }) => id === device?.endpoint && isFree({ id } as Endpoint)) ?? desks.find(isFree)
+      desks.find(({ id }) => id === device?.endpoint) ?? desks.find(({ id }) => !used.has(id)) ?? desks[0]
     );
   }
 
@@ -130,12 +135,14 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
       faults.push({
         field: 'person',
         message: person.endpoints.some(isDeskKind)
-          ? `${person.name} has another phone on each of their desk phones already`
+          ? `the desk phones of ${person.name} stand on other lines already`
           : `${person.name} has no desk phone`,
       });
       return { ...head, action: 'refuse', faults };
     }
     taken.set(endpoint.id, line);
+    const other = used.get(endpoint.id);
+    const before = other === undefined || other === base?.id ? null : (devices.get(other) ?? null);
     const name = cells.name.trim() || base?.name || `${person.name}: ${endpoint.label}`;
     const device: Device = {
       ...(base ?? { id: freshId(address) }),
@@ -147,7 +154,7 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
     const isSame = base?.name === name && base.model === model.id && base.endpoint === endpoint.id;
     return isSame
       ? { ...head, action: 'same', device: base }
-      : { ...head, action: base ? 'change' : 'add', device, base: base ?? null };
+      : { ...head, action: base ? 'change' : 'add', device, base: base ?? null, replaces: before };
   };
 
   function freshId(address: string): string {

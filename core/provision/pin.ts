@@ -41,7 +41,10 @@ function isDay(digits: string): boolean {
   };
   if (digits.length === 6) return dayAndMonth(digits.slice(0, 4)) || dayAndMonth(digits.slice(2));
   const year = (text: string) => Number(text) >= 1900 && Number(text) <= 2099;
-  return (year(digits.slice(4)) && dayAndMonth(digits)) || (year(digits.slice(0, 4)) && dayAndMonth(digits.slice(4)));
+  return (
+    (year(digits.slice(4)) && dayAndMonth(digits)) ||
+    (year(digits.slice(0, 4)) && dayAndMonth(digits.slice(4)))
+  );
 }
 
 /**

@@ -80,8 +80,14 @@ describe('a list of phones', () => {
       rows.map((row) => (row.action === 'refuse' ? row.faults.map(({ field }) => field).join() : row.action)),
     ).toEqual(['address', 'model', 'person', 'add', 'address', 'person']);
     expect(rows[5]).toMatchObject({
-      faults: [{ message: 'Ada Marlowe has another phone on each of their desk phones already' }],
+      faults: [{ message: 'the desk phones of Ada Marlowe stand on other lines already' }],
     });
+  });
+
+  test('another phone for somebody comes in the place of the one they have', () => {
+    expect(read('mac,model,ext\n02:1A:2B:3C:4D:09,Gannet 60,4102\n')).toMatchObject([
+      { action: 'add', device: { endpoint: 'ben-desk' }, replaces: { id: 'yard' } },
+    ]);
   });
 
   test('a list without the headings it needs is refused as a whole', () => {
@@ -257,6 +263,11 @@ describe('the settings of a phone', () => {
   });
 });
 
+const CODES = [
+  { code: '*21', does: 'Twinning', acts: 'twinning' },
+  { code: '*22', does: 'Sign on', acts: 'sign-on' },
+] as const;
+
 describe('keys', () => {
   const desk = { person: ada, endpoint: ada.endpoints[0] };
   test('a lay-out to begin with has the lines, the twinning switch and colleagues, as far as there are keys', () => {
@@ -269,15 +280,16 @@ describe('keys', () => {
     const hotDesk = { person: undefined, endpoint: { id: 'd', label: 'Desk', kind: 'hot-desk' as const } };
     expect(usualKeys({ keys: 8 }, hotDesk, estate)).toEqual([{ at: 1, use: 'sign-on' }]);
     for (const model of MODELS)
-      expect(keyFaults({ keys: usualKeys(model, desk, estate) }, model, desk)).toEqual([]);
+      expect(keyFaults({ keys: usualKeys(model, desk, estate) }, model, desk, CODES)).toEqual([]);
   });
 
   test('keys that would do nothing are told', () => {
     const says = (...keys: PhoneKey[]) =>
-      keyFaults({ keys }, modelOf('gannet-20'), desk).map((fault) => fault.says);
+      keyFaults({ keys }, modelOf('gannet-20'), desk, CODES).map((fault) => fault.says);
     expect(says({ at: 9, use: 'twinning' })).toEqual(['A Gannet 20 has 8 keys only.']);
     expect(says({ at: 1, use: 'line', extension: '9999' })).toEqual(['9999 is none of Ada Marlowe’s lines.']);
     expect(says({ at: 1, use: 'watch', person: 'ada' })).toHaveLength(1);
     expect(says({ at: 1, use: 'sign-on' })).toHaveLength(1);
+    expect(keyFaults({ keys: [{ at: 1, use: 'twinning' }] }, modelOf('gannet-20'), desk)).toHaveLength(1);
   });
 });

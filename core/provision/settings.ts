@@ -43,7 +43,7 @@ const codeFor = ({ dialling }: Pick<Estate, 'dialling'>, does: 'twinning' | 'sig
 function keySetting(key: PhoneKey, { estate, system }: Pick<SettingsOf, 'estate' | 'system'>): KeySetting {
   const people = new Map(estate.people.map((each) => [each.id, each]));
   const label = sayKey(key, (id) => people.get(id)?.name);
-  const uri = (user: string) => `sip:${user}@${system.server}:${system.port}`;
+  const uri = (user: string) => `sip:${user.replaceAll('#', '%23')}@${system.server}:${system.port}`;
   const target = (): string => {
     switch (key.use) {
       case 'line':

@@ -28,6 +28,11 @@ const standinSchema = parts.closed({
   answerAfterMs: parts.ms().nullable(),
 });
 
+const pressSchema = parts.closed({
+  code: parts.requiredText(20),
+  typed: parts.list(parts.text(20).matches(/^\d*$/, 'must be digits')).max(4),
+});
+
 /** Where an account's values are told: all that a phone needs, but for the password. */
 const accountBody = (
   place: { realm: string; address: string; udp: number; tcp: number; tls: number } | null,
@@ -101,6 +106,32 @@ export const phoneRoutes: readonly Route[] = [
       });
       await phones.refresh();
       return { status: 204 };
+    },
+  },
+  {
+    /** Dials one of the organisation's codes at the stand-in of a phone, and tells what was heard there. */
+    method: 'POST',
+    path: '/api/phones/:endpoint/press',
+    roles: ['specialist', 'help-desk'],
+    handle: async ({ services: { db, store, phones }, params, body, account }) => {
+      const live = await store.current();
+      const { person, endpoint } = registeringEndpoint(live, params.endpoint);
+      const { code, typed } = checkedBody<{ code: string; typed?: readonly string[] }>(body, pressSchema);
+      const known = live.estate.dialling.codes?.find((each) => each.code === code && each.acts);
+      if (!known)
+        throw refusal(400, 'Some of this is not right.', {
+          faults: [{ path: 'code', message: 'is no code that does something' }],
+        });
+      const heard = await phones.press(endpoint.id, code, typed ?? []);
+      if (heard === null) throw refusal(409, `The stand-in of ${endpoint.label} is not registered.`);
+      await addRecord(db, {
+        who: account.name,
+        kind: 'code-dialled',
+        personId: person.id,
+        subject: `${person.name}: ${endpoint.label}`,
+        detail: code,
+      });
+      return { body: { heard: heard.map((each) => each.replace(/^(ask|told) /, '')) } };
     },
   },
   {

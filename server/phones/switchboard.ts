@@ -13,6 +13,7 @@ import type {
   ToStandins,
 } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
+import type { CodeDialled, CodeReply } from '../../standins/system';
 import type { SelfSetOrder } from '../../standins/phones/self-setting';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
@@ -71,6 +72,12 @@ export interface Switchboard {
   readonly plugIn: (order: Omit<SelfSetOrder, 'settings'>) => boolean;
   /** Tells phones that their settings have changed. */
   readonly notify: (endpoints: readonly string[]) => void;
+  /** Dials a code at the stand-in of a phone. @returns what was heard there; null: it is not there */
+  readonly press: (
+    endpoint: string,
+    code: string,
+    typed: readonly string[],
+  ) => Promise<readonly string[] | null>;
   readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
   readonly stopTry: (id: string) => void;
   readonly liveTry: (id: string) => LiveTry | null;
@@ -90,6 +97,8 @@ export interface SwitchboardOptions {
   readonly log: Logger;
   /** The phones that have set themselves up before, and what they know. */
   readonly selfSet?: () => Promise<readonly SelfSetOrder[]>;
+  /** Does what a code of the organisation is for. */
+  readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }
@@ -101,11 +110,13 @@ export function openSwitchboard({
   secrets,
   log,
   selfSet,
+  onCode,
   onPlace,
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
   const tries = new Map<string, LiveTry>();
+  const pressed = new Map<string, (heard: readonly string[] | null) => void>();
   const hearers = new Set<(event: PhonesEvent) => void>();
   let child: ChildProcess | null = null;
   let place: SystemPlace | null = null;
@@ -189,6 +200,12 @@ export function openSwitchboard({
         return change(message.id, { state: 'failed', why: message.why });
       case 'set-itself-up':
         return void settled(message.endpoint, message.ok);
+      case 'code':
+        return void answerCode(message.id, message.dialled);
+      case 'pressed':
+        pressed.get(message.id)?.(message.heard);
+        pressed.delete(message.id);
+        return;
       case 'log':
         return log.info({ standins: message.line }, 'stand-ins');
       case 'call-began':
@@ -207,6 +224,18 @@ export function openSwitchboard({
       log.warn({ err: error, endpoint }, 'a phone that has set itself up could not be noted');
     }
     tell({ kind: 'registrations' });
+  }
+
+  /** Does what a code is for, and has said what was done. */
+  async function answerCode(id: string, dialled: CodeDialled): Promise<void> {
+    let reply: CodeReply = { says: 'This code does nothing here.', asks: false };
+    try {
+      if (onCode) reply = await onCode(dialled);
+    } catch (error) {
+      log.warn({ err: error }, 'a code could not be acted on');
+      reply = { says: 'This did not work. Try again later.', asks: false };
+    }
+    send({ kind: 'code-reply', id, reply });
   }
 
   function change(id: string, more: Partial<LiveTry>): void {
@@ -230,6 +259,8 @@ export function openSwitchboard({
       child = null;
       place = null;
       registrations.clear();
+      for (const resolve of pressed.values()) resolve(null);
+      pressed.clear();
       for (const [id, each] of tries)
         if (each.state === 'running') change(id, { state: 'failed', why: 'The stand-ins stopped.' });
       tell({ kind: 'registrations' });
@@ -289,6 +320,14 @@ export function openSwitchboard({
       return true;
     },
     notify: (endpoints) => send({ kind: 'notify', endpoints }),
+    press: (endpoint, code, typed) => {
+      if (!child?.connected || !place) return Promise.resolve(null);
+      const id = randomUUID();
+      return new Promise((resolve) => {
+        pressed.set(id, resolve);
+        send({ kind: 'press', id, endpoint, code, typed });
+      });
+    },
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
       const id = randomUUID();
@@ -336,6 +375,7 @@ export const noSwitchboard: Switchboard = {
   restart: () => undefined,
   plugIn: () => false,
   notify: () => undefined,
+  press: () => Promise.resolve(null),
   startTry: () => null,
   stopTry: () => undefined,
   liveTry: () => null,

@@ -21,6 +21,21 @@ export async function enrol(db: Queryable, { account, services }: SignedIn, devi
   await addRecord(db, { who: account.name, kind: 'self-set-added', subject: device.name });
 }
 
+/** Takes a phone from whoever had it, for another one comes in its place. */
+async function putAway(db: Queryable, who: string, before: Device): Promise<void> {
+  const { endpoint: _was, ...after } = before;
+  await putObject(db, 'device', before.id, after);
+  await addRecord(db, {
+    who,
+    kind: 'object-changed',
+    subject: before.name,
+    detail: 'device',
+    why: 'another phone in its place',
+    before,
+    after,
+  });
+}
+
 /** Writes the phones of a list and lets all of them ask: all in one transaction, or nothing. */
 export async function takeList(context: SignedIn, rows: readonly ListedPhone[]): Promise<readonly Device[]> {
   const { account, services } = context;
@@ -33,6 +48,7 @@ export async function takeList(context: SignedIn, rows: readonly ListedPhone[]):
     if (taken.some(({ action }) => action !== 'same')) await nextRevision(db, true);
     for (const row of taken) {
       if (row.action !== 'same') {
+        if (row.replaces) await putAway(db, account.name, row.replaces);
         await putObject(db, 'device', row.device.id, row.device);
         await addRecord(db, {
           who: account.name,

@@ -155,7 +155,11 @@ const listRow = (row: ListedPhone) => ({
   action: row.action,
   ...(row.action === 'refuse'
     ? { faults: row.faults }
-    : { name: row.device.name, model: modelOf(row.device.model)?.name ?? row.device.model }),
+    : {
+        name: row.device.name,
+        model: modelOf(row.device.model)?.name ?? row.device.model,
+        ...(row.action !== 'same' && row.replaces ? { replaces: row.replaces.name } : {}),
+      }),
 });
 
 /** Makes codes for phones; each is told this once, and only its hash is kept. */

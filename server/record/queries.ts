@@ -41,6 +41,7 @@ export type RecordKind =
   | 'self-set-removed'
   | 'self-set-policy'
   | 'code-given'
+  | 'code-dialled'
   | 'settings-fetched'
   | 'settings-pushed'
   | 'firmware-added'

@@ -28,6 +28,8 @@ export interface PlaceOptions {
   /** The keys pressed when something is asked, and the code. */
   readonly presses?: World['presses'];
   readonly code?: World['code'];
+  /** What is typed when something is asked, each ended with `#`. */
+  readonly answers?: readonly string[];
   readonly patienceMs?: number | null;
   /** How long a call that is answered lasts, in real ms: long enough to hear both ways. */
   readonly talkMs?: number;
@@ -45,7 +47,8 @@ const TALK_MS = 200;
 
 /** Places a call from a stand-in phone, presses the keys its caller would, talks a moment and hangs up. */
 export async function placeCall(options: PlaceOptions): Promise<Placed> {
-  const { phone, clock, account, server, from, to, presses, code } = options;
+  const { phone, clock, account, server, from, to, presses, code, answers = [] } = options;
+  let asked = 0;
   const { node } = phone;
   const callId = newToken(12);
   const heard: string[] = [];
@@ -69,6 +72,11 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
             ? presses?.[rest.slice(0, -1).join(' ')]
             : undefined;
       if (press) later(press.afterMs, () => media.press(press.key));
+      if (kind === 'ask') {
+        const answer = answers[asked];
+        asked += 1;
+        if (answer !== undefined) media.press(`${answer}#`);
+      }
       if (kind === 'code' && code) later(code.afterMs, () => media.press(code.digits));
     },
   });
@@ -83,7 +91,7 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
 
   const shown =
     from === null ? '"Anonymous" <sip:anonymous@anonymous.invalid>' : `<sip:${from}@${server.host}>`;
-  const uri = `sip:${to}@${server.host}:${server.port}`;
+  const uri = `sip:${to.replaceAll('#', '%23')}@${server.host}:${server.port}`;
   const local = node.transport.local[server.transport];
   const [, fromTagged] = outsideDialog('INVITE', shown, `<${uri}>`);
   const invite = (seq: number, credentials: readonly (readonly [string, string])[]) => ({

@@ -3,6 +3,7 @@ import type { Call } from '../../core/reach';
 import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall, type LiveCall } from './call';
+import { takeCode } from './code-call';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
 import type { CallHost, PhoneSystem, SystemAccount, SystemOptions } from './types';
 
@@ -106,6 +107,22 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     if (!account || !to) return asked.respond(404);
     calls.set(request.callId, null);
     asked.respond(100);
+    const { onCode } = options;
+    const { endpoint } = account;
+    const code = options.estate().estate.dialling.codes?.find((each) => each.code === to.user);
+    const act = code?.acts;
+    if (onCode && endpoint !== null && code && act)
+      return begin(
+        takeCode({
+          node,
+          address: options.address,
+          clock: options.clock,
+          asked,
+          act: (typed) => onCode({ endpoint, code: code.code, act, typed }),
+          onGone: () => calls.delete(request.callId),
+        }),
+        asked,
+      );
     const host: CallHost = {
       options,
       index: options.estate(),
@@ -123,13 +140,21 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       at: options.at(),
       ...(options.arrival ? { arrival: options.arrival } : {}),
     };
-    takeCall(host, asked, call, () => calls.delete(request.callId)).then(
+    begin(
+      takeCall(host, asked, call, () => calls.delete(request.callId)),
+      asked,
+    );
+  }
+
+  function begin(taking: Promise<LiveCall>, asked: Asked): void {
+    const { callId } = asked.request;
+    taking.then(
       (taken) => {
-        if (calls.has(request.callId)) calls.set(request.callId, taken);
+        if (calls.has(callId)) calls.set(callId, taken);
       },
       (error: unknown) => {
         options.log?.(`a call could not be taken: ${error instanceof Error ? error.message : String(error)}`);
-        calls.delete(request.callId);
+        calls.delete(callId);
         asked.respond(500);
       },
     );

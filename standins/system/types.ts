@@ -1,8 +1,9 @@
-import type { Ms } from '../../core/estate';
+import type { CodeAct, Ms } from '../../core/estate';
 import type { Call, EstateIndex, Trace } from '../../core/reach';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
+import type { CodeReply } from './code-call';
 import type { Binding, RegistrarEvent } from './registrar';
 
 /** Who may register or place calls. */
@@ -27,6 +28,15 @@ export interface SoundHeard {
   readonly fromCalled: number;
 }
 
+/** A code that was dialled at a phone of the organisation. */
+export interface CodeDialled {
+  readonly endpoint: string;
+  readonly code: string;
+  readonly act: CodeAct;
+  /** What was typed, one for each question. */
+  readonly typed: readonly string[];
+}
+
 export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port' | 'transports' | 'tls'> {
   readonly realm?: string;
   /** The estate by which calls are steered, as it is when a call arrives. */
@@ -47,6 +57,8 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly wake?: (pushId: string) => void;
   /** The PIN by which a person takes calls; null: none is set, and none is asked. */
   readonly pinOf?: (person: string) => string | null;
+  /** Does what one of the organisation's codes is for; left out: codes are numbers like others. */
+  readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
   readonly onEvent?: (event: SystemEvent) => void;
   readonly onCarried?: (carried: Carried) => void;
   readonly log?: (line: string) => void;

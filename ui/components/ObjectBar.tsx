@@ -1,7 +1,7 @@
 import { View } from 'react-native';
 import type { Fault } from '../../core/estate';
 import { useCanEdit } from '../stores/session';
-import { space } from '../theme';
+import { space, useIsWide } from '../theme';
 import type { Entry, EntryKind } from '../../core/slate';
 import { ConflictSheet } from './ConflictSheet';
 import { Button } from './parts';
@@ -37,6 +37,7 @@ export function ObjectBar({
 }) {
   const canEdit = useCanEdit();
   const { slated } = work;
+  const wide = useIsWide();
   if (!work.changed && !work.trouble)
     return slated ? <SlateNote {...slated} onTake={canEdit ? work.takeOver : null} /> : null;
   return (
@@ -60,17 +61,21 @@ export function ObjectBar({
           {`${fault.path || 'This'}: ${fault.message}`}
         </Words>
       ))}
-      <View style={{ flexDirection: 'row', gap: space(2), flexWrap: 'wrap' }}>
-        <Button icon="undo" label="Undo" onPress={work.undo} />
-        <Button label="Discard" onPress={work.discard} />
-        <Button
-          kind={work.entry ? 'plain' : 'main'}
-          grow
-          label="Put in force"
-          busy={work.busy}
-          onPress={work.apply}
-        />
-        {work.entry ? <ToSlate grow entries={() => [work.entry!]} onDone={work.discard} /> : null}
+      <View style={{ flexDirection: wide ? 'row' : 'column', gap: space(2) }}>
+        <View style={{ flexDirection: 'row', gap: space(2) }}>
+          <Button icon="undo" label="Undo" onPress={work.undo} />
+          <Button label="Discard" onPress={work.discard} />
+        </View>
+        <View style={{ flexDirection: 'row', gap: space(2), flexGrow: 1 }}>
+          <Button
+            kind={work.entry ? 'plain' : 'main'}
+            grow
+            label="Put in force"
+            busy={work.busy}
+            onPress={work.apply}
+          />
+          {work.entry ? <ToSlate grow entries={() => [work.entry!]} onDone={work.discard} /> : null}
+        </View>
       </View>
     </WorkBar>
   );

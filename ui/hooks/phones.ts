@@ -163,3 +163,11 @@ export const useLadder = (id: string, masked: boolean, enabled: boolean) => {
   const path = `/api/live/${id}/ladder${masked ? '?masked=1' : ''}`;
   return useQuery({ queryKey: [path], queryFn: () => api<Ladder>('GET', path), enabled });
 };
+
+/** Dials one of the organisation's codes at the stand-in of a phone. */
+export const usePressCode = (endpoint: string) =>
+  useMutation({
+    mutationFn: (body: { code: string; typed: readonly string[] }) =>
+      api<{ heard: readonly string[] }>('POST', `${PHONES}/${encodeURIComponent(endpoint)}/press`, body),
+    onSuccess: () => void queryClient.invalidateQueries(),
+  });

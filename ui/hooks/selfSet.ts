@@ -64,6 +64,8 @@ export interface ListedRow {
   readonly action: 'add' | 'change' | 'same' | 'refuse';
   readonly name?: string;
   readonly model?: string;
+  /** The phone in whose place it comes. */
+  readonly replaces?: string;
   readonly faults?: readonly { readonly field: string; readonly message: string }[];
 }
 export interface GivenCode {

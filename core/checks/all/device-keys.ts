@@ -14,7 +14,12 @@ export const deviceKeys: Check = {
     devicesIn(context).flatMap(({ device, subject, whose }) => {
       const person = device.endpoint === undefined ? undefined : context.owner(device.endpoint);
       const endpoint = device.endpoint === undefined ? undefined : context.endpoint(device.endpoint);
-      return keyFaults(device, modelOf(device.model), { person, endpoint }).map(({ at, says }) => ({
+      return keyFaults(
+        device,
+        modelOf(device.model),
+        { person, endpoint },
+        context.estate.dialling.codes,
+      ).map(({ at, says }) => ({
         subject,
         detail: `key ${at}`,
         says: `Key ${at} of ${whose}: ${says}`,

@@ -1,16 +1,22 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { interpret } from '../../../core/dialling';
-import { type Dialling } from '../../../core/estate';
+import type { CodeAct, Dialling } from '../../../core/estate';
 import { isApiError, messageOf } from '../../hooks/api';
 import { useSetDialling, type DiallingPage } from '../../hooks/routing';
 import { useCanEdit } from '../../stores/session';
 import { space } from '../../theme';
-import { Button, Field, IconButton, Section, Tick, Trouble } from '../parts';
+import { Button, Choice, Field, IconButton, Section, Tick, Trouble } from '../parts';
 import { Sheet } from '../Sheet';
 import { ToSlate } from '../slates/ToSlate';
 import { Words } from '../Words';
 import { SeveralField } from '../SeveralField';
+
+const CODE_OPTIONS: readonly { readonly value: CodeAct | 'nothing'; readonly label: string }[] = [
+  { value: 'nothing', label: 'Told in words only' },
+  { value: 'twinning', label: 'Switches twinning' },
+  { value: 'sign-on', label: 'Signs on at a desk' },
+];
 
 /** The dial plan as sentences, with what in it contradicts itself. */
 export function DialPlan({ page: { dialling, ambiguities } }: { page: DiallingPage }) {
@@ -143,29 +149,44 @@ function DialPlanSheet({ dialling, onClose }: { dialling: Dialling; onClose: () 
         The organisation’s own codes
       </Words>
       {codes.map((each, at) => (
-        <View key={at} style={{ flexDirection: 'row', gap: space(2), alignItems: 'flex-end' }}>
-          <View style={{ width: 110 }}>
-            <Field
-              label="Code"
-              mono
-              keyboard="phone-pad"
-              value={each.code}
-              onChange={(text) => setCode(at, { code: text.replace(/[^0-9*#]/g, '') })}
-              error={faultAt(`codes[${at}].code`)}
+        <View key={at} style={{ gap: space(1) }}>
+          <View style={{ flexDirection: 'row', gap: space(2), alignItems: 'flex-end' }}>
+            <View style={{ width: 110 }}>
+              <Field
+                label="Code"
+                mono
+                keyboard="phone-pad"
+                value={each.code}
+                onChange={(text) => setCode(at, { code: text.replace(/[^0-9*#]/g, '') })}
+                error={faultAt(`codes[${at}].code`)}
+              />
+            </View>
+            <View style={{ flex: 1 }}>
+              <Field
+                label="What it does"
+                value={each.does}
+                onChange={(does) => setCode(at, { does })}
+                error={faultAt(`codes[${at}].does`)}
+              />
+            </View>
+            <IconButton
+              icon="close"
+              label={`Remove the code ${each.code}`}
+              onPress={() => set({ codes: codes.filter((_, i) => i !== at) })}
             />
           </View>
-          <View style={{ flex: 1 }}>
-            <Field
-              label="What it does"
-              value={each.does}
-              onChange={(does) => setCode(at, { does })}
-              error={faultAt(`codes[${at}].does`)}
-            />
-          </View>
-          <IconButton
-            icon="close"
-            label={`Remove the code ${each.code}`}
-            onPress={() => set({ codes: codes.filter((_, i) => i !== at) })}
+          <Choice
+            label={`What the phone system does at ${each.code}`}
+            value={each.acts ?? 'nothing'}
+            options={CODE_OPTIONS}
+            onChange={(acts) => {
+              const { acts: _before, ...rest } = each;
+              set({
+                codes: codes.map((other, i) =>
+                  i !== at ? other : acts === 'nothing' ? rest : { ...rest, acts },
+                ),
+              });
+            }}
           />
         </View>
       ))}

@@ -7,17 +7,20 @@ import {
   type KeyUse,
   type Person,
   type PhoneKey,
+  type ServiceCode,
 } from '../../../core/estate';
 import type { PhoneModel } from '../../../core/phones';
 import { keyFaults, KEY_USE_NAMES, sayKey, usualKeys } from '../../../core/provision';
 import { PhoneDrawing } from '../../drawings/PhoneDrawing';
 import { usePeople, usePersonPage } from '../../hooks/data';
 import { usePhones } from '../../hooks/phones';
+import { useDialling } from '../../hooks/routing';
 import { usePush, useSelfSet } from '../../hooks/selfSet';
 import { space } from '../../theme';
 import { Button, Choice, Field, Refused, Section, Skeleton } from '../parts';
 import { PersonSearch, useNamed } from '../plan/Search';
 import { Sheet } from '../Sheet';
+import { PressCode } from './PressCode';
 import { Words } from '../Words';
 
 /** The keys of a phone, laid out on a drawing of it, and pushed to it once they are in force. */
@@ -61,7 +64,9 @@ function KeysView({
   const endpoint = person?.endpoints.find(({ id }) => id === device.endpoint);
   const used = { person, endpoint };
   const keys = device.keys ?? [];
-  const faults = keyFaults(device, model, used);
+  const dialling = useDialling();
+  const codes = dialling.data?.dialling.codes ?? [];
+  const faults = dialling.data ? keyFaults(device, model, used, codes) : [];
   const nameOf = (id: string) => people.data?.people.find((each) => each.id === id)?.name;
   const put = (at: number, key: PhoneKey | null) =>
     onEdit?.((before) => ({
@@ -119,6 +124,8 @@ function KeysView({
           value={keys.find(({ at }) => at === chosen) ?? null}
           person={person}
           nameOf={nameOf}
+          endpoint={row?.state === 'registered' ? row.endpoint : (device.endpoint ?? null)}
+          codes={codes}
           onClose={() => setChosen(null)}
           onPut={(key) => put(chosen, key)}
         />
@@ -135,6 +142,8 @@ function KeySheet({
   value,
   person,
   nameOf,
+  endpoint,
+  codes,
   onClose,
   onPut,
 }: {
@@ -142,10 +151,13 @@ function KeySheet({
   readonly value: PhoneKey | null;
   readonly person: Person | undefined;
   readonly nameOf: (id: string) => string | undefined;
+  readonly endpoint: string | null;
+  readonly codes: readonly ServiceCode[];
   readonly onClose: () => void;
   readonly onPut: (key: PhoneKey | null) => void;
 }) {
   const use = value?.use ?? NOTHING;
+  const code = codes.find(({ acts }) => acts !== undefined && acts === value?.use);
   const choose = (next: KeyUse | typeof NOTHING) => {
     if (next === NOTHING) return onPut(null);
     const label = value?.label === undefined ? {} : { label: value.label };
@@ -203,6 +215,7 @@ function KeySheet({
           />
         </View>
       ) : null}
+      {code && endpoint !== null ? <PressCode endpoint={endpoint} code={code} /> : null}
       {value ? (
         <Field
           label="What stands beside it, if not the usual"

@@ -89,10 +89,10 @@ export function ListSheet({ onClose }: { readonly onClose: () => void }) {
           {rows
             .filter(({ action }) => action !== 'refuse')
             .slice(0, SHOWN)
-            .map(({ line, address, whose, model, action }) => (
+            .map(({ line, address, whose, model, action, replaces }) => (
               <Words key={line} size="small">
                 <Words size="small" mono>{`${address} `}</Words>
-                {`${whose}, ${model ?? ''}, ${ACTIONS[action as 'add']}`}
+                {`${whose}, ${model ?? ''}, ${ACTIONS[action as 'add']}${replaces === undefined ? '' : `, in the place of ${replaces}`}`}
               </Words>
             ))}
           {right > SHOWN ? <Words size="small" tone="soft">{`and ${right - SHOWN} more`}</Words> : null}

@@ -1,0 +1,119 @@
+import pino from 'pino';
+import type { Estate, Person } from '../../core/estate';
+import { workedEstate } from '../../core/tests/worked';
+import { openSwitchboard } from '../phones/switchboard';
+import { testServer, type TestServer } from '../test';
+import { actOnCode } from './codes';
+
+const as = 'specialist' as const;
+const CODES: Estate['dialling']['codes'] = [
+  { code: '*21', does: 'Twinning', acts: 'twinning' },
+  { code: '#22', does: 'Sign on', acts: 'sign-on' },
+  { code: '*70', does: 'Says the time' },
+];
+const worked = workedEstate();
+/** Without a mobile of their own, and with a shared desk. */
+const bare = (person: Person): Person => ({
+  ...person,
+  permission: ines.permission,
+  endpoints: person.endpoints.flatMap((each) =>
+    each.number === undefined ? [{ ...each, kind: 'hot-desk' as const }] : [],
+  ),
+  plan: { rules: [], otherwise: { stages: [], ending: { kind: 'mailbox' } } },
+});
+const desk = (person: Person) => person.endpoints.find(({ kind }) => kind === 'desk')!;
+const [ines, other] = [
+  worked.people.find(({ id }) => id === 'ines')!,
+  worked.people.find((each) => each.id !== 'ines' && each.endpoints.some(({ kind }) => kind === 'desk'))!,
+];
+const estate: Estate = {
+  ...worked,
+  dialling: { ...worked.dialling, codes: CODES },
+  people: worked.people.map((each) => (each.id === other.id ? bare(each) : each)),
+  devices: [{ id: 'shared', name: 'Shared desk', model: 'gannet-20', endpoint: desk(other).id }],
+};
+
+let server: TestServer;
+beforeAll(async () => {
+  process.env.HOSTLER_SIP_PORT = '0';
+  server = await testServer(estate, (services) =>
+    openSwitchboard({
+      ...services,
+      log: pino({ level: 'silent' }),
+      onCode: (dialled) => actOnCode({ ...services, phones: null as never }, dialled),
+    }),
+  );
+});
+afterAll(() => server.stop());
+
+const ask = (method: string, path: string, body?: unknown) => server.ask(method, path, { as, body });
+/** Presses a code once the phone is there. */
+async function press(endpoint: string, code: string, ...typed: string[]): Promise<readonly string[]> {
+  for (const end = Date.now() + 20_000; Date.now() < end;) {
+    const { status, body } = await ask('POST', `/api/phones/${endpoint}/press`, { code, typed });
+    if (status === 200) return body.heard;
+    expect(status).toBe(409);
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  throw new Error('the phone does not come up');
+}
+const person = async (id: string): Promise<Person> => (await ask('GET', `/api/people/${id}`)).body.person;
+const mobileRings = ({ plan, endpoints }: Person): boolean => {
+  const own = new Set(endpoints.flatMap(({ id, number }) => (number === undefined ? [] : [id])));
+  return [...plan.rules, plan.otherwise].some(({ stages }) =>
+    stages.some(
+      (stage) => 'ring' in stage && stage.ring.some((t) => own.has(t.endpoint) && t.enabled !== false),
+    ),
+  );
+};
+
+test('the twinning code, dialled at a phone over SIP, switches off and on again, and is recorded as their own', async () => {
+  expect(mobileRings(await person('ines'))).toBe(true);
+  expect(await press(desk(ines).id, '*21')).toEqual(['Twinning is off.']);
+  expect(mobileRings(await person('ines'))).toBe(false);
+  expect(await press(desk(ines).id, '*21')).toEqual(['Twinning is on.']);
+  expect(mobileRings(await person('ines'))).toBe(true);
+  const { entries } = (await ask('GET', '/api/record?kind=own-change')).body;
+  expect(entries[0]).toMatchObject({ who: ines.name, personId: 'ines', canTakeBack: expect.any(Boolean) });
+});
+
+test('beyond the limits it becomes a request, and says so', async () => {
+  const path = '/api/own/limits?person=ines';
+  const { limits } = (await ask('GET', path)).body;
+  expect((await ask('PUT', path, { limits: { ...limits, twinning: false } })).status).toBe(200);
+  const heard = await press(desk(ines).id, '*21');
+  expect(heard[0]).toContain('It has been asked for.');
+  expect(mobileRings(await person('ines'))).toBe(true);
+});
+
+test('who has no mobile is asked for its number the first time, typed at the keys; a number that is none is told', async () => {
+  const id = desk(other).id;
+  expect(await press(id, '*21', '12')).toEqual([
+    'Which number shall ring too? End with the hash key.',
+    '12 is no number that can be called.',
+  ]);
+  const heard = await press(id, '*21', '12505550188');
+  expect(heard[1]).toBe('Twinning is on, with +1 250 555 0188.');
+  expect(mobileRings(await person(other.id))).toBe(true);
+});
+
+test('at a shared desk one signs on by extension and PIN, and off by the code alone', async () => {
+  const id = desk(other).id;
+  const device = async () => (await ask('GET', '/api/objects/device/shared')).body.object;
+  await ask('POST', '/api/people/ines/pin', { pin: '480263' });
+  const extension = ines.lines[0]!.extension;
+  expect((await press(id, '#22', extension, '111111')).at(-1)).toBe(
+    'This extension and PIN do not go together.',
+  );
+  expect((await device()).signedOn).toBeUndefined();
+  expect((await press(id, '#22', extension, '480263')).at(-1)).toBe(`${ines.name} is signed on.`);
+  expect((await device()).signedOn).toMatchObject({ person: 'ines' });
+  expect(await press(id, '#22')).toEqual([`${ines.name} is signed off.`]);
+  expect((await device()).signedOn).toBeUndefined();
+  expect(await press(desk(ines).id, '#22')).toEqual(['This phone is no shared desk.']);
+});
+
+test('a code that does nothing here is refused beside its field', async () => {
+  const { status, body } = await ask('POST', `/api/phones/${desk(ines).id}/press`, { code: '*70' });
+  expect([status, body.faults[0].path]).toEqual([400, 'code']);
+});
