@@ -13,6 +13,7 @@ export const DEFAULT_SETTINGS: FullSettings = {
   recordNameMs: 4000,
   hopLimit: 10,
   move: { heldMs: 45_000, sendForMs: 20_000, toDesk: '*1', transfer: '*2' },
+  servers: {},
   guard: { prefixes: [] },
 };
 

@@ -98,6 +98,11 @@ export function personReferenceFaults(person: Person, ids: KnownIds, path: strin
       report(`lines[${i}].forwardUntil`, 'is only for a line that is forwarded');
   });
   need(report, ids.templates, person.template, 'template', 'template');
+  const own = new Set(person.endpoints.map(({ id }) => id));
+  person.places?.forEach(({ status, endpoint }, i) => {
+    need(report, ids.statuses, status, 'status', `places[${i}].status`);
+    if (!own.has(endpoint)) report(`places[${i}].endpoint`, 'is none of the person’s phones');
+  });
   checkPlan(report, ids, lines, person.plan, 'plan');
   return faults;
 }

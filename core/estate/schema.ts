@@ -95,6 +95,7 @@ export const personSchema = closed({
     }),
   ),
   endpoints: requiredList(endpointSchema),
+  places: list(closed({ status: requiredId(), endpoint: requiredId() })),
   plan: planSchema,
 });
 
@@ -204,6 +205,16 @@ export const statusSchema = closed({ id: requiredId(), name: requiredText() });
 
 const moveCode = () => text(8).matches(/^[0-9*#A-D]+$/, 'must be keys of a telephone: digits, *, #, A to D');
 
+const sipServer = () =>
+  closed({
+    host: requiredText(253).matches(
+      /^[A-Za-z0-9]([A-Za-z0-9.:-]*[A-Za-z0-9])?$/,
+      'must be a name or an address',
+    ),
+    port: count(1, 65_535).required('is missing'),
+    transport: oneOf(['udp', 'tcp', 'tls']).required('is missing'),
+  });
+
 export const settingsSchema = closed({
   ringMs: ms(1),
   confirmWithinMs: ms(),
@@ -219,6 +230,7 @@ export const settingsSchema = closed({
       },
     ),
   ),
+  servers: maybe(closed({ inside: maybe(sipServer()), outside: maybe(sipServer()) })),
   guard: maybe(closed({ prefixes: requiredList(prefix()), ownTargets: count(0, 1000) })),
 });
 

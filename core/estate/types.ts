@@ -66,7 +66,17 @@ export interface Settings {
   readonly recordNameMs?: Ms;
   readonly hopLimit?: number;
   readonly move?: Partial<MoveTimes>;
+  /** Where softphones register, by where they are; left out: with the stand-in. */
+  readonly servers?: { readonly inside?: SipServer; readonly outside?: SipServer };
   readonly guard?: TollGuard;
+}
+
+/** Where a SIP server listens. */
+export interface SipServer {
+  /** A name or address. */
+  readonly host: string;
+  readonly port: number;
+  readonly transport: 'udp' | 'tcp' | 'tls';
 }
 
 /** How calls in progress are moved from phone to phone. */
@@ -300,6 +310,8 @@ export interface Person {
   readonly mailbox?: Mailbox;
   readonly lines: readonly Line[];
   readonly endpoints: readonly Endpoint[];
+  /** From which of their phones they place calls while they have a status; of statuses that are not named none is chosen. */
+  readonly places?: readonly { readonly status: string; readonly endpoint: EndpointId }[];
   readonly plan: Plan;
 }
 

@@ -27,11 +27,17 @@ export const APP_CHECKS: readonly string[] = [...APP_PERMISSIONS.map(({ id }) =>
 export const accountUri = ({ user, server, port, transport }: AccountValues): string =>
   `sip:${user}@${server}:${port};transport=${transport.toLowerCase()}`;
 
+/** What somebody uses with a softphone, and what is to be known of it. */
+export const SOUND_THINGS = ['headset', 'microphone', 'camera'] as const;
+export type SoundThing = (typeof SOUND_THINGS)[number];
+export type SoundNotes = Readonly<Partial<Record<SoundThing, string>>>;
+
 /** The steps by which a person sets up a softphone, in order. */
 export function handoverSteps(
   kind: EndpointKind,
   account: AccountValues,
   extension: string,
+  notes: SoundNotes = {},
 ): readonly HandoverStep[] {
   const isMobile = kind === 'mobile-app';
   return [
@@ -51,6 +57,10 @@ export function handoverSteps(
           says: `In your mobile’s settings for the app: ${says.charAt(0).toLowerCase()}${says.slice(1)}.`,
         }))
       : [{ says: 'Choose your headset as microphone and speaker, and your camera if you have one.' }]),
+    ...SOUND_THINGS.flatMap((thing) => {
+      const note = notes[thing]?.trim() ?? '';
+      return note === '' ? [] : [{ says: `Your ${thing}`, value: note }];
+    }),
     ...(isMobile
       ? [
           {

@@ -8,6 +8,7 @@ export {
   type KeypadSetting,
   type PhoneModel,
 } from './catalogue';
+export { phonesByStatus, placeFrom, type PhonesAtStatus } from './by-status';
 export {
   accountUri,
   APP_CHECKS,
@@ -15,6 +16,9 @@ export {
   handoverSteps,
   handoverText,
   RANG_LOCKED,
+  SOUND_THINGS,
+  type SoundNotes,
+  type SoundThing,
   type AppPermission,
   type HandoverStep,
 } from './handover';

@@ -8,6 +8,10 @@ import { isoIn } from '../../core/time';
 import { inTransaction } from '../db';
 import { checkedBody, refusal, STAFF, type Route, type SignedIn } from '../http/routes';
 import { changePerson } from '../people/change';
+import { readAccount } from '../phones/accounts';
+import { readSoundNotes } from '../phones/notes';
+import { readPinDates } from '../provision/queries';
+import { setPin } from '../provision/pins';
 import { addRecord } from '../record/queries';
 import {
   addRequest,
@@ -80,6 +84,7 @@ async function ownPage(context: SignedIn) {
       cover,
       note: await readNote(services.db, person.id, now),
       checks: await readChecks(services.db, person.id),
+      pinSetAt: (await readPinDates(services.db)).get(person.id) ?? null,
       reach: judgeReach(index, person, now.getTime()),
       strip: tried.strip,
       requests: requests.map((each) => ({ ...each, says: sayWish(estate, person, each.wish) })),
@@ -182,6 +187,56 @@ export const staffRoutes: readonly Route[] = [
         });
       await putCheck(db, person.id, endpoint, item, done, now());
       return { body: await ownPage(context) };
+    },
+  },
+  {
+    /** People choose their PIN by themselves; it is kept as a hash only. */
+    method: 'POST',
+    path: '/api/me/pin',
+    roles: ONLY_STAFF,
+    handle: async (context) => {
+      const { pin } = checkedBody<{ pin: string }>(
+        context.body,
+        parts.closed({ pin: parts.requiredText(20) }),
+      );
+      const { person } = await me(context);
+      await setPin(context, person, pin);
+      return { body: await ownPage(context) };
+    },
+  },
+  {
+    /** What is typed into one's own app: shown on demand, and recorded. */
+    method: 'POST',
+    path: '/api/me/handover/:endpoint',
+    roles: ONLY_STAFF,
+    unmasked: true,
+    handle: async (context) => {
+      const { services, account, params } = context;
+      const { live, person } = await me(context);
+      const endpoint = person.endpoints.find(({ id }) => id === params.endpoint);
+      if (endpoint?.kind !== 'mobile-app' && endpoint?.kind !== 'desktop-app')
+        throw refusal(404, 'This is no softphone of yours.');
+      const sip = await readAccount(services.db, services.secrets, endpoint.id);
+      const place = services.phones.place();
+      if (!sip || !place) throw refusal(503, 'The phone system is not there yet. Try again in a moment.');
+      await addRecord(services.db, {
+        who: account.name,
+        kind: 'password-shown',
+        personId: person.id,
+        subject: `${person.name}: ${endpoint.label}`,
+        detail: 'on their own page',
+      });
+      return {
+        body: {
+          user: sip.user,
+          password: sip.password,
+          realm: place.realm,
+          server: place.address,
+          ports: { udp: place.udp, tcp: place.tcp, tls: place.tls },
+          servers: live.estate.settings?.servers ?? {},
+          notes: await readSoundNotes(services.db, endpoint.id),
+        },
+      };
     },
   },
   {

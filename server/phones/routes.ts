@@ -1,11 +1,15 @@
-import { isNumberKind, parts, type Endpoint, type Person } from '../../core/estate';
+import { isNumberKind, parts, sliceFor, type Endpoint, type Person } from '../../core/estate';
+import { phonesByStatus, placeFrom, type SoundNotes } from '../../core/phones';
+import { isoIn } from '../../core/time';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
 import { readChecks } from '../own/queries';
 import { addRecord } from '../record/queries';
 import { PHONE_MANNERS, type PhoneManner } from '../../standins/messages';
+import { changePerson } from '../people/change';
 import { readAccount, renewPassword } from './accounts';
+import { notesSchema, putSoundNotes, readSoundNotes } from './notes';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 
 interface Found {
@@ -139,10 +143,72 @@ export const phoneRoutes: readonly Route[] = [
     path: '/api/phones/:endpoint/account',
     roles: ['specialist', 'help-desk'],
     handle: async ({ services: { db, store, phones, secrets }, params }) => {
-      const { endpoint } = registeringEndpoint(await store.current(), params.endpoint);
+      const live = await store.current();
+      const { endpoint } = registeringEndpoint(live, params.endpoint);
       const account = await readAccount(db, secrets, endpoint.id);
       if (!account) throw refusal(409, 'This phone has no account yet. It gets one within seconds.');
-      return { body: accountBody(phones.place(), account.user) };
+      return {
+        body: {
+          ...accountBody(phones.place(), account.user),
+          servers: live.estate.settings?.servers ?? {},
+          notes: await readSoundNotes(db, endpoint.id),
+        },
+      };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/phones/:endpoint/notes',
+    roles: ['specialist', 'help-desk'],
+    handle: async ({ services: { db, store, now }, params, body, account }) => {
+      const { person, endpoint } = registeringEndpoint(await store.current(), params.endpoint);
+      const notes = checkedBody<SoundNotes>(body, notesSchema);
+      await inTransaction(db, async (connection) => {
+        const before = await readSoundNotes(connection, endpoint.id);
+        await putSoundNotes(connection, endpoint.id, notes, account.name, now());
+        await addRecord(connection, {
+          who: account.name,
+          kind: 'sound-noted',
+          personId: person.id,
+          subject: `${person.name}: ${endpoint.label}`,
+          before,
+          after: notes,
+        });
+      });
+      return { body: await readSoundNotes(db, endpoint.id) };
+    },
+  },
+  {
+    /** Which of a person's phones ring and which places their calls, by their status. */
+    method: 'GET',
+    path: '/api/people/:id/by-status',
+    roles: ROLES,
+    handle: async ({ services: { store, now }, params }) => {
+      const live = await store.current();
+      const person = live.finder.person(params.id ?? '');
+      if (!person) throw refusal(404, 'There is no such person.');
+      const slice = sliceFor(live.estate, live.finder, { person: person.id });
+      const at = isoIn(now().getTime(), live.estate.timeZone);
+      return { body: { statuses: phonesByStatus(slice, person, at) } };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/people/:id/places',
+    roles: ['specialist', 'help-desk'],
+    handle: async ({ services, params, body, account }) => {
+      const { status, endpoint = null } = checkedBody<{ status: string; endpoint?: string | null }>(
+        body,
+        parts.closed({ status: parts.requiredId(), endpoint: parts.text(120).nullable() }),
+      );
+      const live = await services.store.current();
+      const name = live.estate.statuses.find(({ id }) => id === status)?.name ?? status;
+      await changePerson(services, account.name, params.id ?? '', {
+        kind: 'person-changed',
+        detail: `places calls from ${endpoint ?? 'no phone in particular'} while “${name}”`,
+        change: (person) => placeFrom(person, status, endpoint),
+      });
+      return { status: 204 };
     },
   },
   {

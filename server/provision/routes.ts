@@ -1,11 +1,10 @@
-import { parts, type Person } from '../../core/estate';
+import { parts } from '../../core/estate';
 import { decodeText } from '../../core/formats';
 import { modelOf, MODELS, readHardwareAddress } from '../../core/phones';
 import {
   afterStep,
   nextStep,
   phoneReader,
-  pinFault,
   policySchema,
   readPhoneList,
   type ListedPhone,
@@ -19,13 +18,13 @@ import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/
 import { putPhoneSetting } from '../phones/queries';
 import { addRecord } from '../record/queries';
 import { addAuthority, authorityFault, certificateFor, readAuthorities, removeAuthority } from './authority';
-import { newCode, newPin, readCode } from './codes';
+import { newCode, readCode } from './codes';
 import { enrol, takeList } from './list';
+import { setPin } from './pins';
 import {
   addEvent,
   putCode,
   putImage,
-  putPin,
   putPolicy,
   putProgress,
   readEvents,
@@ -236,28 +235,6 @@ async function plugIn(context: SignedIn) {
   });
   if (!isTaken) throw refusal(503, 'The stand-ins do not run.');
   return { status: 202, body: {} };
-}
-
-/** Gives a person a PIN: the one sent, or a good one that is told this once. */
-export async function setPin(
-  { services, account }: SignedIn,
-  person: Person,
-  given: string | undefined,
-): Promise<{ readonly pin: string | null }> {
-  const known = [
-    ...person.lines.flatMap(({ extension, numbers = [] }) => [extension, ...numbers]),
-    ...person.endpoints.flatMap(({ number }) => (number === undefined ? [] : [number])),
-  ];
-  const fault = given === undefined ? null : pinFault(given, known);
-  if (fault !== null)
-    throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'pin', message: fault }] });
-  const pin = given ?? newPin((each) => pinFault(each, known) === null);
-  const hash = await hashPassword(pin);
-  await inTransaction(services.db, async (db) => {
-    await putPin(db, person.id, hash, account.name, services.now());
-    await addRecord(db, { who: account.name, kind: 'pin-set', personId: person.id, subject: person.name });
-  });
-  return { pin: given === undefined ? pin : null };
 }
 
 export const selfSetRoutes: readonly Route[] = [
@@ -503,6 +480,14 @@ export const selfSetRoutes: readonly Route[] = [
       });
       return page(context);
     },
+  },
+  {
+    method: 'GET',
+    path: '/api/people/:id/pin',
+    roles: ROLES,
+    handle: async ({ services, params }) => ({
+      body: { setAt: (await readPinDates(services.db)).get(params.id ?? '') ?? null },
+    }),
   },
   {
     method: 'POST',

@@ -49,6 +49,7 @@ export type RecordKind =
   | 'authority-added'
   | 'authority-removed'
   | 'pin-set'
+  | 'sound-noted'
   | 'limits-set'
   | 'sign-in-given'
   | 'signed-in';

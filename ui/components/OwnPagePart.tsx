@@ -1,8 +1,10 @@
 import { useState } from 'react';
 import { View } from 'react-native';
+import { DateTime } from 'luxon';
 import { NUMBER_CLASSES } from '../../core/estate';
 import type { OwnLimits } from '../../core/own';
 import { useGiveSignIn, useLimits, useSetLimits } from '../hooks/own';
+import { usePinState, useSetPin } from '../hooks/selfSet';
 import { useCanEdit } from '../stores/session';
 import { space } from '../theme';
 import { Button, Choice, Refused, Section, Tick } from './parts';
@@ -147,7 +149,38 @@ export function OwnPagePart({ person, name }: { readonly person: string; readonl
         />
         <Button label="What may be changed" onPress={() => setOpen(true)} />
       </View>
+      <PinRow person={person} name={name} />
       {open ? <LimitsSheet person={person} name={name} onClose={() => setOpen(false)} /> : null}
     </Section>
+  );
+}
+
+/** The person's PIN: whether they have one, and a new one where it was forgotten. */
+function PinRow({ person, name }: { readonly person: string; readonly name: string }) {
+  const state = usePinState(person);
+  const set = useSetPin(person);
+  return (
+    <View style={{ gap: space(1), paddingTop: space(2) }}>
+      <Words>
+        {set.data?.pin
+          ? `PIN of ${name}, shown this once:`
+          : state.data?.setAt
+            ? `PIN set on ${DateTime.fromISO(state.data.setAt).setLocale('en').toFormat('d LLLL yyyy')}, kept as a hash only.`
+            : 'No PIN yet: it is typed at shared desks and at phones that set themselves up.'}
+      </Words>
+      {set.data?.pin ? (
+        <Words mono strong>
+          {set.data.pin}
+        </Words>
+      ) : null}
+      <View style={{ flexDirection: 'row' }}>
+        <Button
+          label={state.data?.setAt ? 'Give another PIN' : 'Give a PIN'}
+          busy={set.isPending}
+          onPress={() => set.mutate(null)}
+        />
+      </View>
+      <Refused error={set.error} />
+    </View>
   );
 }

@@ -4,6 +4,7 @@ import type { OwnLimits, Wish } from '../../core/own';
 import type { Judgement, Strip } from '../../core/reach';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
+import type { AccountValues } from './phones';
 
 /** Shapes of what the server sends; it states them beside its routes. */
 export interface OwnRequest {
@@ -39,6 +40,7 @@ export interface OwnPage {
     readonly notedAt: string;
     readonly staleAt: string | null;
   } | null;
+  readonly pinSetAt: string | null;
   readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
   readonly reach: Judgement;
   readonly strip: Strip | null;
@@ -78,6 +80,18 @@ export const useTick = () =>
     mutationFn: (body: { readonly endpoint: string; readonly item: string; readonly done: boolean }) =>
       api<OwnPage>('PUT', `${ME}/checks`, body),
     onSuccess: put,
+  });
+export const useSetOwnPin = () =>
+  useMutation({
+    mutationFn: (pin: string) => api<OwnPage>('POST', `${ME}/pin`, { pin }),
+    onSuccess: put,
+    gcTime: 0,
+  });
+/** The values of one's own softphone, with its password; each showing is recorded. */
+export const useOwnHandover = (endpoint: string) =>
+  useMutation({
+    mutationFn: () => api<AccountValues>('POST', `${ME}/handover/${encodeURIComponent(endpoint)}`, {}),
+    gcTime: 0,
   });
 export const tryMine = () => api<{ readonly id: string; readonly mobile: string }>('POST', `${ME}/try`, {});
 

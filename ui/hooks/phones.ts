@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { EndpointKind } from '../../core/estate';
+import type { EndpointKind, Settings } from '../../core/estate';
+import type { PhonesAtStatus, SoundNotes } from '../../core/phones';
 import type { Departure, Ladder } from '../../core/live';
 import type { Call, Strip } from '../../core/reach';
 import { api, hearEvents } from './api';
@@ -100,6 +101,9 @@ export interface AccountValues {
   readonly realm: string | null;
   readonly ports: { readonly udp: number; readonly tcp: number; readonly tls: number } | null;
   readonly password?: string;
+  /** Where softphones register by where they are, as the organisation has set it. */
+  readonly servers?: NonNullable<Settings['servers']>;
+  readonly notes?: SoundNotes;
 }
 export const useAccount = (endpoint: string, enabled: boolean) => {
   const path = `${PHONES}/${encodeURIComponent(endpoint)}/account`;
@@ -169,5 +173,28 @@ export const usePressCode = (endpoint: string) =>
   useMutation({
     mutationFn: (body: { code: string; typed: readonly string[] }) =>
       api<{ heard: readonly string[] }>('POST', `${PHONES}/${encodeURIComponent(endpoint)}/press`, body),
+    onSuccess: () => void queryClient.invalidateQueries(),
+  });
+
+export const useSoundNotes = (endpoint: string) =>
+  useMutation({
+    mutationFn: (notes: SoundNotes) =>
+      api<SoundNotes>('PUT', `${PHONES}/${encodeURIComponent(endpoint)}/notes`, notes),
+    onSuccess: () =>
+      void queryClient.invalidateQueries({ queryKey: [`${PHONES}/${encodeURIComponent(endpoint)}/account`] }),
+  });
+
+/** Which of a person's phones ring and which places their calls, by their status. */
+const byStatusPath = (person: string) => `/api/people/${encodeURIComponent(person)}/by-status`;
+export const useByStatus = (person: string) =>
+  useQuery({
+    queryKey: [byStatusPath(person)],
+    queryFn: async () =>
+      (await api<{ statuses: readonly PhonesAtStatus[] }>('GET', byStatusPath(person))).statuses,
+  });
+export const useSetPlaces = (person: string) =>
+  useMutation({
+    mutationFn: (body: { status: string; endpoint: string | null }) =>
+      api('PUT', `/api/people/${encodeURIComponent(person)}/places`, body),
     onSuccess: () => void queryClient.invalidateQueries(),
   });

@@ -190,15 +190,18 @@ export const useRemoveAuthority = () =>
     onSuccess: took,
   });
 
+const pinPath = (person: string) => `/api/people/${encodeURIComponent(person)}/pin`;
+export const usePinState = (person: string) =>
+  useQuery({
+    queryKey: [pinPath(person)],
+    queryFn: () => api<{ setAt: string | null }>('GET', pinPath(person)),
+  });
 /** Gives a person a PIN: the one sent, or one that is made and shown this once. */
-export const useSetPin = (person: string | null) =>
+export const useSetPin = (person: string) =>
   useMutation({
     mutationFn: (pin: string | null) =>
-      api<{ pin: string | null }>(
-        'POST',
-        person === null ? '/api/me/pin' : `/api/people/${encodeURIComponent(person)}/pin`,
-        pin === null ? {} : { pin },
-      ),
+      api<{ pin: string | null }>('POST', pinPath(person), pin === null ? {} : { pin }),
+    onSuccess: () => void queryClient.invalidateQueries({ queryKey: [pinPath(person)] }),
     gcTime: 0,
   });
 

@@ -14,6 +14,8 @@ import { StatusPart } from '../components/own/StatusPart';
 import { PhonesPart } from '../components/own/PhonesPart';
 import { SequencePart } from '../components/own/SequencePart';
 import { AppsPart } from '../components/own/AppsPart';
+import { OwnHandoverPart } from '../components/own/OwnHandoverPart';
+import { PinPart } from '../components/own/PinPart';
 import { OwnCoverPart } from '../components/own/OwnCoverPart';
 import { TryMine } from '../components/own/TryMine';
 import type { Do } from '../components/own/shared';
@@ -129,10 +131,12 @@ export function OwnScreen() {
       ) : null}
       <StatusPart page={page} act={act} />
       <PhonesPart page={page} act={act} />
+      <OwnHandoverPart page={page} />
       <AppsPart page={page} />
       <OwnCoverPart page={page} act={act} />
       <SequencePart page={page} act={act} />
       <TryMine page={page} />
+      <PinPart page={page} />
       <RequestsPart page={page} />
       {asking ? <AskSheet {...asking} onClose={() => setAsking(null)} /> : null}
     </ScrollView>

@@ -6,6 +6,8 @@ import { messageOf } from '../hooks/api';
 import { useAccount, usePassword, usePhones, useSetStandin, type PhoneRow } from '../hooks/phones';
 import { doesOptions, DOES_WORDS, KIND_WORDS, registrationWords, clockOf } from '../components/phones/words';
 import { AppChecks } from '../components/phones/AppChecks';
+import { ByStatusPart } from '../components/phones/ByStatusPart';
+import { SoundNotesPart } from '../components/phones/SoundNotesPart';
 import { HandoverPart } from '../components/phones/HandoverPart';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Choice, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../components/parts';
@@ -181,7 +183,13 @@ export function PhoneScreen({ id }: { readonly id: string }) {
         </Section>
       )}
       {isPublic ? null : <AccountPart row={row} />}
-      {row.kind === 'mobile-app' || row.kind === 'desktop-app' ? <HandoverPart row={row} /> : null}
+      {isPublic ? null : <ByStatusPart row={row} />}
+      {row.kind === 'mobile-app' || row.kind === 'desktop-app' ? (
+        <>
+          <HandoverPart row={row} />
+          <SoundNotesPart row={row} />
+        </>
+      ) : null}
       {row.kind === 'mobile-app' ? (
         <Section title="What the mobile lets it do">
           <AppChecks endpoint={row.endpoint} checks={phones.data.checks} />

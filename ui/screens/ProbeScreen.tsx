@@ -5,6 +5,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { api, isApiError, messageOf } from '../hooks/api';
 import { queryClient } from '../hooks/data';
 import { useCanEdit } from '../stores/session';
+import { ServersPart } from '../components/ServersPart';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Empty, Field, Refused, Section, Skeleton, Trouble } from '../components/parts';
 import { Sheet } from '../components/Sheet';
@@ -211,6 +212,7 @@ export function ProbeScreen() {
         )}
       </Section>
       {adding ? <AddSheet onClose={() => setAdding(false)} /> : null}
+      <ServersPart />
     </PageFrame>
   );
 }

@@ -1,0 +1,30 @@
+import type { Person } from '../../core/estate';
+import { pinFault } from '../../core/provision';
+import { hashPassword } from '../auth/passwords';
+import { inTransaction } from '../db';
+import { refusal, type SignedIn } from '../http/routes';
+import { addRecord } from '../record/queries';
+import { newPin } from './codes';
+import { putPin } from './queries';
+
+/** Gives a person a PIN: the one sent, or a good one that is told this once. */
+export async function setPin(
+  { services, account }: SignedIn,
+  person: Person,
+  given: string | undefined,
+): Promise<{ readonly pin: string | null }> {
+  const known = [
+    ...person.lines.flatMap(({ extension, numbers = [] }) => [extension, ...numbers]),
+    ...person.endpoints.flatMap(({ number }) => (number === undefined ? [] : [number])),
+  ];
+  const fault = given === undefined ? null : pinFault(given, known);
+  if (fault !== null)
+    throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'pin', message: fault }] });
+  const pin = given ?? newPin((each) => pinFault(each, known) === null);
+  const hash = await hashPassword(pin);
+  await inTransaction(services.db, async (db) => {
+    await putPin(db, person.id, hash, account.name, services.now());
+    await addRecord(db, { who: account.name, kind: 'pin-set', personId: person.id, subject: person.name });
+  });
+  return { pin: given === undefined ? pin : null };
+}

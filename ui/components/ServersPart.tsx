@@ -1,0 +1,135 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import type { Settings, SipServer } from '../../core/estate';
+import { api, isApiError } from '../hooks/api';
+import { queryClient } from '../hooks/data';
+import { useCanEdit } from '../stores/session';
+import { space } from '../theme';
+import { Button, Choice, Field, Refused, Section, Tick } from './parts';
+import { Sheet } from './Sheet';
+import { ToSlate } from './slates/ToSlate';
+import { Words } from './Words';
+
+const PATH = '/api/settings';
+type Where = 'inside' | 'outside';
+const WORDS: Record<Where, string> = { inside: 'At work', outside: 'Elsewhere' };
+const sayServer = ({ host, port, transport }: SipServer) => `${host}:${port} over ${transport.toUpperCase()}`;
+
+/** Where softphones register, by where their people are. */
+export function ServersPart() {
+  const canEdit = useCanEdit();
+  const [open, setOpen] = useState(false);
+  const stored = useQuery({ queryKey: [PATH], queryFn: () => api<{ settings: Settings }>('GET', PATH) });
+  const servers = stored.data?.settings.servers ?? {};
+  return (
+    <Section
+      title="Where softphones register"
+      aside={
+        canEdit && stored.data ? (
+          <Button kind="quiet" label="Change it" onPress={() => setOpen(true)} />
+        ) : null
+      }
+    >
+      {(['inside', 'outside'] as const).map((where) => {
+        const server = servers[where];
+        return (
+          <Words key={where}>
+            <Words tone="soft">{`${WORDS[where]}: `}</Words>
+            {server ? sayServer(server) : 'with the stand-in phone system'}
+          </Words>
+        );
+      })}
+      {open && stored.data ? (
+        <ServersSheet settings={stored.data.settings} onClose={() => setOpen(false)} />
+      ) : null}
+    </Section>
+  );
+}
+
+function ServersSheet({ settings, onClose }: { readonly settings: Settings; readonly onClose: () => void }) {
+  const [servers, setServers] = useState(settings.servers ?? {});
+  const { servers: _before, ...others } = settings;
+  const after: Settings = Object.keys(servers).length > 0 ? { ...others, servers } : others;
+  const save = useMutation({
+    mutationFn: () => api('PUT', PATH, { settings: after }),
+    onSuccess: () => {
+      void queryClient.invalidateQueries();
+      onClose();
+    },
+  });
+  const faultAt = (where: Where, field: string) =>
+    isApiError(save.error)
+      ? (save.error.faults.find(({ path }) => path === `settings.servers.${where}.${field}`)?.message ?? null)
+      : null;
+  const put = (where: Where, server: SipServer | null) => {
+    const { [where]: _was, ...rest } = servers;
+    setServers(server ? { ...rest, [where]: server } : rest);
+  };
+  return (
+    <Sheet
+      title="Where softphones register"
+      open
+      onClose={onClose}
+      footer={
+        <ToSlate
+          kind="plain"
+          grow
+          entries={() => [
+            {
+              kind: 'settings',
+              id: 'settings',
+              name: 'where softphones register',
+              base: Object.keys(settings).length > 0 ? settings : null,
+              after,
+            },
+          ]}
+          onDone={onClose}
+        />
+      }
+      action={{ label: 'Put in force', busy: save.isPending, onPress: () => save.mutate() }}
+    >
+      {(['inside', 'outside'] as const).map((where) => {
+        const server = servers[where];
+        return (
+          <View key={where} style={{ gap: space(2) }}>
+            <Tick
+              label={`${WORDS[where]}, at a server of the organisation’s own`}
+              on={server !== undefined}
+              onPress={() => put(where, server ? null : { host: '', port: 5061, transport: 'tls' })}
+            />
+            {server ? (
+              <>
+                <Field
+                  label="Its name or address"
+                  mono
+                  value={server.host}
+                  onChange={(host) => put(where, { ...server, host: host.trim() })}
+                  error={faultAt(where, 'host')}
+                />
+                <Field
+                  label="Port"
+                  mono
+                  keyboard="phone-pad"
+                  value={String(server.port)}
+                  onChange={(text) => put(where, { ...server, port: Number(text.replace(/\D/g, '')) })}
+                  error={faultAt(where, 'port')}
+                />
+                <Choice
+                  label="How SIP is carried there"
+                  value={server.transport}
+                  options={(['tls', 'tcp', 'udp'] as const).map((value) => ({
+                    value,
+                    label: value.toUpperCase(),
+                  }))}
+                  onChange={(transport) => put(where, { ...server, transport })}
+                />
+              </>
+            ) : null}
+          </View>
+        );
+      })}
+      <Refused error={save.error} />
+    </Sheet>
+  );
+}
