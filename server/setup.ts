@@ -12,6 +12,9 @@ import type { Behind } from '../core/restarts';
 import type { Entry } from '../core/slate';
 import { putDrill } from './drills/queries';
 import { readRevision, replaceEstate } from './estate/queries';
+import { MODELS } from '../core/phones';
+import { putImage } from './provision/queries';
+import { sha256 } from './provision/settings';
 import type { Role } from './http/routes';
 import { putRunning } from './restarts/queries';
 import { addSlate, patchSlate, putEntries } from './slates/queries';
@@ -54,6 +57,16 @@ async function demoEstate(db: Db): Promise<void> {
     await patchSlate(connection, slate, { note: work.slate.note, shared: true }, at);
     await putEntries(connection, slate, work.slate.entries, 'specialist', at);
     await putRunning(connection, work.running, at);
+    // Images made up for the stand-ins: all that counts is that they arrive whole.
+    for (const { id, name, firmwareLeast } of MODELS.filter(({ kind }) => kind === 'desk')) {
+      const body = Buffer.from(`${name} ${firmwareLeast}, made up for the stand-ins\n`.repeat(400));
+      await putImage(
+        connection,
+        { model: id, version: firmwareLeast, sha256: sha256(body), addedBy: 'set-up' },
+        body,
+        at,
+      );
+    }
   });
 }
 

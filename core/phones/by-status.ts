@@ -1,5 +1,5 @@
 import { isNumberKind, type Endpoint, type Estate, type Person } from '../estate';
-import { estateAsIf } from '../live/as-if';
+import { estateAsIf } from '../live';
 import { ANY_OUTSIDE_CALLER, compileEstate, runCall } from '../reach';
 
 /** What a person's phones do while they have a status. */

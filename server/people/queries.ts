@@ -16,6 +16,7 @@ interface PersonRow extends RowDataPacket {
   max_calls: number;
   template_id: string | null;
   mailbox: string | null;
+  places: string | null;
   plan: string;
   version: number;
 }
@@ -50,7 +51,7 @@ function groupBy<T, V>(rows: readonly T[], key: (row: T) => string, value: (row:
 async function assemble(db: Queryable, where: string, values: unknown[], at = ''): Promise<StoredPerson[]> {
   const inner = `SELECT id FROM person${at} WHERE ${where}`;
   const [people] = await db.query<PersonRow[]>(
-    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, plan, version
+    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, places, plan, version
      FROM person${at} WHERE ${where} ORDER BY position, id`,
     values,
   );
@@ -96,6 +97,7 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
   );
   return people.map((row): StoredPerson => {
     const mailbox = fromJson<Person['mailbox']>(row.mailbox);
+    const places = fromJson<Person['places']>(row.places);
     return {
       version: row.version,
       person: {
@@ -108,6 +110,7 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
         ...(mailbox === undefined ? {} : { mailbox }),
         lines: linesOf.get(row.id) ?? [],
         endpoints: endpointsOf.get(row.id) ?? [],
+        ...(places === undefined ? {} : { places }),
         plan: JSON.parse(row.plan) as Person['plan'],
       },
     };
@@ -170,6 +173,7 @@ const columnsOf = (p: Person) => [
   p.maxCalls,
   p.template ?? null,
   toJson(p.mailbox),
+  toJson(p.places),
   JSON.stringify(p.plan),
 ];
 
@@ -182,7 +186,7 @@ export async function insertPeople(
 ): Promise<void> {
   await insertRows(
     db,
-    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, plan, revision)',
+    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, plan, revision)',
     people.map((p, i) => [p.id, firstPosition + i, ...columnsOf(p), revision]),
   );
   await insertParts(db, people);
@@ -210,7 +214,7 @@ export async function updatePeople(
   }
   for (const p of people)
     await db.execute(
-      `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, template_id = ?, mailbox = ?, plan = ?,
+      `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, template_id = ?, mailbox = ?, places = ?, plan = ?,
          version = version + 1, revision = ?, updated_at = UTC_TIMESTAMP(3) WHERE id = ?`,
       [...columnsOf(p), revision, p.id],
     );

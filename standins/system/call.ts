@@ -6,15 +6,7 @@ import { openMedia } from '../media/port';
 import { dialogOfInvite, inDialog } from '../sip/dialog';
 import type { Answer, Asked } from '../sip/node';
 import { callOut, contactTargets, type OutLeg } from './leg';
-import type { CallHost } from './types';
-
-/** One call that the system has taken. */
-export interface LiveCall {
-  readonly id: string;
-  /** Whether a BYE belongs to this call; if so it has been dealt with. */
-  readonly takesBye: (callId: string) => boolean;
-  readonly close: () => void;
-}
+import type { CallHost, LiveCall } from './types';
 
 /** The keys by which a call is taken, refused, and who calls is heard. */
 export const CONFIRM_KEYS = { accept: '1', refuse: '2', who: '3' } as const;

@@ -3,13 +3,7 @@ import { openMedia } from '../media/port';
 import { dialogOfInvite, inDialog } from '../sip/dialog';
 import type { Asked, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
-import type { LiveCall } from './call';
-
-/** What is said to whoever dialled a code; if something is asked, they type it and end with `#`. */
-export interface CodeReply {
-  readonly says: string;
-  readonly asks: boolean;
-}
+import type { CodeReply, LiveCall } from './types';
 
 export interface CodeCall {
   readonly node: SipNode;

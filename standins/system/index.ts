@@ -1,9 +1,9 @@
 export { openSystem } from './system';
 export { CONFIRM_KEYS } from './call';
-export type { CodeReply } from './code-call';
 export type { Binding, RegistrarEvent } from './registrar';
 export type {
   CodeDialled,
+  CodeReply,
   PhoneSystem,
   SoundHeard,
   SystemAccount,

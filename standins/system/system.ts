@@ -2,10 +2,10 @@ import { header, headersOf, parseNameAddr, parseUri, type SipRequest } from '../
 import type { Call } from '../../core/reach';
 import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
-import { takeCall, type LiveCall } from './call';
+import { takeCall } from './call';
 import { takeCode } from './code-call';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
-import type { CallHost, PhoneSystem, SystemAccount, SystemOptions } from './types';
+import type { CallHost, LiveCall, PhoneSystem, SystemAccount, SystemOptions } from './types';
 
 const ALLOW = 'INVITE, ACK, BYE, CANCEL, OPTIONS, REGISTER';
 const REALM = 'hostler';

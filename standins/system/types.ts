@@ -3,7 +3,6 @@ import type { Call, EstateIndex, Trace } from '../../core/reach';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
-import type { CodeReply } from './code-call';
 import type { Binding, RegistrarEvent } from './registrar';
 
 /** Who may register or place calls. */
@@ -26,6 +25,20 @@ export type SystemEvent =
 export interface SoundHeard {
   readonly fromCaller: number;
   readonly fromCalled: number;
+}
+
+/** One call that the system has taken. */
+export interface LiveCall {
+  readonly id: string;
+  /** Whether a BYE belongs to this call; if so it has been dealt with. */
+  readonly takesBye: (callId: string) => boolean;
+  readonly close: () => void;
+}
+
+/** What is said to whoever dialled a code; if something is asked, they type it and end with `#`. */
+export interface CodeReply {
+  readonly says: string;
+  readonly asks: boolean;
 }
 
 /** A code that was dialled at a phone of the organisation. */

@@ -15,7 +15,7 @@ import type {
 import { api } from './api';
 import { queryClient } from './data';
 import { useWork } from './objects';
-import { useSlateInWork } from '../stores/slate';
+import { useCurrentSlate } from './slates';
 
 export type TableBody = Omit<RouteTable, 'lists' | 'schedules'>;
 export interface ListHead {
@@ -53,7 +53,7 @@ const asked = (slate: number | null, more = '') => {
 };
 
 export function useRouting() {
-  const slate = useSlateInWork(({ current }) => current);
+  const slate = useCurrentSlate().slate?.id ?? null;
   return useQuery({
     queryKey: [PATH, slate],
     queryFn: async () => pageOf(await api<TableAnswer>('GET', `${PATH}${asked(slate)}`)),
@@ -76,7 +76,7 @@ export const useTableWork = (page: TablePage) =>
 
 /** What is wrong in a table, the one in force or a draft. */
 export function useAnalysis(table: TableBody | undefined, lists: readonly ListHead[]) {
-  const slate = useSlateInWork(({ current }) => current);
+  const slate = useCurrentSlate().slate?.id ?? null;
   return useQuery({
     queryKey: [`${PATH}/analysis`, table ?? null, lists.map(({ id, version }) => `${id} ${version}`), slate],
     queryFn: () => api<Analysis>('POST', `${PATH}/analysis${asked(slate)}`, table ? { table } : {}),
@@ -85,7 +85,7 @@ export function useAnalysis(table: TableBody | undefined, lists: readonly ListHe
 }
 
 export function useRouteTrace(table: TableBody, call: RoutedCall | null) {
-  const slate = useSlateInWork(({ current }) => current);
+  const slate = useCurrentSlate().slate?.id ?? null;
   return useQuery({
     queryKey: [`${PATH}/trace`, table, call, slate],
     queryFn: async () =>
@@ -96,7 +96,7 @@ export function useRouteTrace(table: TableBody, call: RoutedCall | null) {
 }
 
 export function useProposal() {
-  const slate = useSlateInWork(({ current }) => current);
+  const slate = useCurrentSlate().slate?.id ?? null;
   return useMutation({
     mutationFn: (sent: { table: TableBody; asked: TwoSystems }) =>
       api<{ table: TableBody; route: Route }>('POST', `${PATH}/two-systems${asked(slate)}`, sent),
@@ -119,7 +119,7 @@ export interface ListPage extends ListHead {
 }
 const listPath = (id: string) => `${PATH}/lists/${encodeURIComponent(id)}`;
 export function useNumberList(id: string, search: string) {
-  const slate = useSlateInWork(({ current }) => current);
+  const slate = useCurrentSlate().slate?.id ?? null;
   return useQuery({
     queryKey: [PATH, listPath(id), search, slate],
     queryFn: () =>

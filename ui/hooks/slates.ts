@@ -7,6 +7,8 @@ import type { Route, TableChange } from '../../core/routing';
 import type { Entry, EntryKind } from '../../core/slate';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
+import { useSession } from '../stores/session';
+import { useSlateInWork } from '../stores/slate';
 
 /** Shapes of what the server sends; it states them beside its routes. */
 export interface Slate {
@@ -83,6 +85,21 @@ export const useSlates = (enabled = true) =>
     enabled,
     refetchInterval: 30_000,
   });
+/** The slate in work: the one chosen, or the one of one's own that was changed last. */
+export function useCurrentSlate() {
+  const { account } = useSession();
+  const chosen = useSlateInWork((state) => state.current);
+  const slates = useSlates(account?.role === 'specialist').data?.slates.filter(isOpen) ?? [];
+  const mine = slates.filter(({ owner, shared }) => shared || owner === account?.name);
+  return {
+    slate:
+      mine.find(({ id }) => id === chosen) ??
+      mine.find(({ size, owner }) => size > 0 && owner === account?.name) ??
+      null,
+    mine,
+  };
+}
+
 export const useSlate = (id: number | null) =>
   useQuery({
     queryKey: [slatePath(id ?? 0)],

@@ -7,3 +7,7 @@ CREATE TABLE softphone_note (
   noted_at DATETIME(3) NOT NULL,
   noted_by VARCHAR(80) NOT NULL
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_bin;
+
+-- From which phone somebody places calls, by their status.
+SET @@session.system_versioning_alter_history = KEEP;
+ALTER TABLE person ADD COLUMN places JSON NULL;

@@ -1,26 +1,9 @@
 import { Pressable } from 'react-native';
 import { usePathname, useRouter } from 'expo-router';
-import { isOpen, useSlates } from '../../hooks/slates';
-import { useSession } from '../../stores/session';
-import { useSlateInWork } from '../../stores/slate';
+import { useCurrentSlate } from '../../hooks/slates';
 import { space, TARGET, usePalette } from '../../theme';
 import { Icon } from '../icons';
 import { Words } from '../Words';
-
-/** The slate in work: the one chosen, or the one of one's own that was changed last. */
-export function useCurrentSlate() {
-  const { account } = useSession();
-  const chosen = useSlateInWork((state) => state.current);
-  const slates = useSlates(account?.role === 'specialist').data?.slates.filter(isOpen) ?? [];
-  const mine = slates.filter(({ owner, shared }) => shared || owner === account?.name);
-  return {
-    slate:
-      mine.find(({ id }) => id === chosen) ??
-      mine.find(({ size, owner }) => size > 0 && owner === account?.name) ??
-      null,
-    mine,
-  };
-}
 
 const STATES = { work: 'not in force', timed: 'set for a time', held: 'held back', applied: '', dropped: '' };
 

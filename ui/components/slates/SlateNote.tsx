@@ -5,7 +5,7 @@ import { usePalette } from '../../theme';
 import { Note } from '../Marked';
 import { Button } from '../parts';
 import { Words } from '../Words';
-import { useCurrentSlate } from './SlateBar';
+import { useCurrentSlate } from '../../hooks/slates';
 
 /** Says on an object's page that the slate in work changes it, with the way to go on with that. */
 export function SlateNote({

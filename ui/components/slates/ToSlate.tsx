@@ -8,7 +8,7 @@ import { space } from '../../theme';
 import { Button, Field, LinkRow, LinkRows } from '../parts';
 import { Sheet } from '../Sheet';
 import { Words } from '../Words';
-import { useCurrentSlate } from './SlateBar';
+import { useCurrentSlate } from '../../hooks/slates';
 
 /**
  * Puts changes on the slate in work; where there is none it is asked for first: one that is there, or a new one.
