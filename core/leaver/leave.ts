@@ -204,7 +204,7 @@ export function leave(
       endpoints: [...before.endpoints, ...leaver.endpoints.filter(({ id }) => handed.has(id))],
     });
   }
-  const { template: _followed, ...rest } = leaver;
+  const { template: _followed, places: _places, ...rest } = leaver;
   put('person', leaver, {
     ...rest,
     status: leaving.status,

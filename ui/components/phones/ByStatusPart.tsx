@@ -37,14 +37,14 @@ export function ByStatusPart({ row }: { readonly row: PhoneRow }) {
               <View style={{ flex: 1 }}>
                 <Words strong>{name}</Words>
                 <Words size="small" tone={ring ? 'kelp' : 'soft'}>
-                  {ring ? `rings here after ${Math.round(ring.afterMs / 100) / 10} s` : 'does not ring here'}
+                  {`${ring ? `rings here after ${Math.round(ring.afterMs / 100) / 10} s` : 'does not ring here'}${isHere && !isChosen ? '; none is chosen to place calls, so this does' : ''}`}
                 </Words>
               </View>
               {role === 'manager' ? (
                 <Words size="small">{isHere ? 'places the calls' : ''}</Words>
               ) : (
                 <Tick
-                  label={isHere && !isChosen ? 'Places calls, as nothing is chosen' : 'Places calls'}
+                  label="Places calls"
                   on={isHere}
                   onPress={() => set.mutate({ status, endpoint: isHere && isChosen ? null : row.endpoint })}
                 />
