@@ -197,7 +197,14 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
       return;
     }
     const transaction = answered(request, from);
-    if (servers.size >= most) servers.delete(servers.keys().next().value!);
+    if (servers.size >= most) {
+      const [oldest] = servers;
+      if (oldest) {
+        // Forgotten, it is not sent again either.
+        oldest[1].stopResending?.();
+        servers.delete(oldest[0]);
+      }
+    }
     servers.set(key, transaction);
     later(GIVE_UP_MS + (method === 'INVITE' ? 180_000 : 0), () => servers.delete(key));
     if (method === 'CANCEL') {
