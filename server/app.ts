@@ -28,6 +28,7 @@ import { peopleRoutes } from './people/routes';
 import { liveRoutes } from './phones/live-routes';
 import { phoneRoutes } from './phones/routes';
 import { selfSetRoutes } from './provision/routes';
+import { stockRoutes } from './provision/stock-routes';
 import { provisioning } from './provision/service';
 import { probeRoutes } from './probe/routes';
 import { promiseRoutes } from './promises/routes';
@@ -62,6 +63,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...ownRoutes,
   ...probeRoutes,
   ...selfSetRoutes,
+  ...stockRoutes,
 ];
 
 const MEBI = 1 << 20;

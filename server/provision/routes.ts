@@ -1,132 +1,31 @@
 import { parts } from '../../core/estate';
 import { decodeText } from '../../core/formats';
 import { modelOf, MODELS, readHardwareAddress } from '../../core/phones';
-import {
-  afterStep,
-  nextStep,
-  phoneReader,
-  policySchema,
-  readPhoneList,
-  type ListedPhone,
-  type Progress,
-  type SelfSetPolicy,
-} from '../../core/provision';
+import { afterStep, phoneReader, readPhoneList, type ListedPhone } from '../../core/provision';
 import { hashPassword } from '../auth/passwords';
 import { inTransaction } from '../db';
-import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { putPhoneSetting } from '../phones/queries';
 import { addRecord } from '../record/queries';
-import { addAuthority, authorityFault, certificateFor, readAuthorities, removeAuthority } from './authority';
+import { certificateFor } from './authority';
 import { newCode, readCode } from './codes';
 import { enrol, takeList } from './list';
-import { setPin } from './pins';
+import { page } from './page';
 import {
   addEvent,
   putCode,
-  putImage,
-  putPolicy,
   putProgress,
   readEvents,
-  readImages,
-  readPinDates,
   readPolicy,
-  readSelfSet,
   readSelfSetPhone,
-  readStrangers,
-  removeImage,
   removeSelfSet,
   type SelfSetPhone,
 } from './queries';
-import { forget, gather, settingsWith, sha256, subjectOf, type Gathered } from './settings';
+import { forget, subjectOf } from './settings';
 
 const { closed, requiredText, requiredId, requiredList, text, oneOf } = parts;
 const SPECIALIST = ['specialist'] as const;
 const MOST_CODES = 500;
-
-/** How far a phone has come, as it is now: one that has its settings and is there has registered. */
-function progressNow(
-  { services }: SignedIn,
-  progress: Progress,
-  endpoint: string | null,
-  policy: SelfSetPolicy,
-): Progress {
-  const { fetchedMs } = progress;
-  const registration = services.phones
-    .registrations()
-    .find((each) => each.endpoint === endpoint && fetchedMs !== null && each.refreshedMs >= fetchedMs);
-  const isSet = ['fetched', 'restarting'].includes(progress.state);
-  if (isSet && registration)
-    return afterStep(progress, { kind: 'registered' }, policy, registration.refreshedMs);
-  const isFree = progress.state === 'locked' && (progress.lockedUntilMs ?? 0) <= services.now().getTime();
-  return isFree ? { ...progress, state: 'refused' } : progress;
-}
-
-const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
-
-function shown(
-  context: SignedIn,
-  live: LiveEstate,
-  phone: SelfSetPhone,
-  policy: SelfSetPolicy,
-  pins: ReadonlyMap<string, string>,
-  gathered: Gathered,
-) {
-  const subject = subjectOf(live, phone.device);
-  const device = live.estate.devices?.find(({ id }) => id === phone.device);
-  const isKnown = !('why' in subject);
-  const progress = progressNow(context, phone.progress, isKnown ? subject.endpoint : null, policy);
-  const settings =
-    isKnown && progress.serial !== null
-      ? settingsWith(gathered, live, phone.address, subject, progress.firmware)
-      : null;
-  return {
-    address: phone.address,
-    device: phone.device,
-    name: device?.name ?? phone.device,
-    model: device?.model ?? '',
-    modelName: isKnown ? subject.model.name : (device?.model ?? ''),
-    least: isKnown ? subject.model.firmwareLeast : null,
-    person: isKnown ? { id: subject.person.id, name: subject.person.name } : null,
-    endpoint: isKnown ? subject.endpoint : null,
-    state: progress.state,
-    why: isKnown ? progress.why : subject.why,
-    next: nextStep(progress, policy),
-    tries: progress.tries,
-    lockedUntil: iso(progress.lockedUntilMs),
-    askedAt: iso(progress.askedMs),
-    fetchedAt: iso(progress.fetchedMs),
-    registeredAt: iso(progress.registeredMs),
-    firmware: progress.firmware,
-    hasCode: phone.codeHash !== null,
-    codeUntil: phone.codeUntil,
-    hasPin: isKnown && pins.has(subject.person.id),
-    /** It was given settings that have changed since. */
-    isBehind: settings !== null && !('why' in settings) && settings.serial !== progress.serial,
-  };
-}
-
-async function page(context: SignedIn) {
-  const { services } = context;
-  const { db } = services;
-  const live = await services.store.current();
-  const [policy, phones, pins, gathered] = [
-    await readPolicy(db),
-    await readSelfSet(db),
-    await readPinDates(db),
-    await gather(db, services),
-  ];
-  return {
-    body: {
-      policy,
-      tlsPort: services.tls()?.port ?? null,
-      phones: phones.map((phone) => shown(context, live, phone, policy, pins, gathered)),
-      strangers: await readStrangers(db),
-      images: await readImages(db),
-      authorities: await readAuthorities(db),
-    },
-  };
-}
 
 async function phoneOf({ services, params }: SignedIn): Promise<SelfSetPhone> {
   const address = readHardwareAddress(params.address ?? '');
@@ -239,26 +138,6 @@ async function plugIn(context: SignedIn) {
 
 export const selfSetRoutes: readonly Route[] = [
   { method: 'GET', path: '/api/self-set', roles: ROLES, handle: page },
-  {
-    method: 'PUT',
-    path: '/api/self-set/policy',
-    roles: SPECIALIST,
-    handle: async (context) => {
-      const policy = checkedBody<SelfSetPolicy>(context.body, policySchema);
-      await inTransaction(context.services.db, async (db) => {
-        const before = await readPolicy(db);
-        await putPolicy(db, policy);
-        await addRecord(db, {
-          who: context.account.name,
-          kind: 'self-set-policy',
-          subject: 'phones that set themselves up',
-          before,
-          after: policy,
-        });
-      });
-      return page(context);
-    },
-  },
   {
     method: 'POST',
     path: '/api/self-set/list/read',
@@ -401,104 +280,6 @@ export const selfSetRoutes: readonly Route[] = [
           });
       });
       return { body: { pushed: pushed.length, absent: subjects.length - pushed.length } };
-    },
-  },
-  {
-    method: 'PUT',
-    path: '/api/self-set/firmware/:model/:version',
-    roles: SPECIALIST,
-    rawBody: true,
-    handle: async (context) => {
-      const { services, account, params, body } = context;
-      const [model, version] = [modelOf(params.model ?? ''), params.version ?? ''];
-      if (!model) throw refusal(404, 'There is no such model in the catalogue.');
-      const fault = (path: string, message: string) =>
-        refusal(400, 'Some of this is not right.', { faults: [{ path, message }] });
-      if (!/^\d{1,5}(\.\d{1,5}){0,4}$/.test(version))
-        throw fault('version', 'must be numbers with dots, such as 3.2.10');
-      if (!Buffer.isBuffer(body) || body.length === 0) throw fault('file', 'is empty');
-      const digest = sha256(body);
-      await inTransaction(services.db, async (db) => {
-        await putImage(
-          db,
-          { model: model.id, version, sha256: digest, addedBy: account.name },
-          body,
-          services.now(),
-        );
-        await addRecord(db, {
-          who: account.name,
-          kind: 'firmware-added',
-          subject: `${model.name} ${version}`,
-          detail: `SHA-256 ${digest}`,
-        });
-      });
-      return page(context);
-    },
-  },
-  {
-    method: 'DELETE',
-    path: '/api/self-set/firmware/:model/:version',
-    roles: SPECIALIST,
-    handle: async (context) => {
-      const { model = '', version = '' } = context.params;
-      if (!(await removeImage(context.services.db, model, version)))
-        throw refusal(404, 'There is no such image.');
-      return page(context);
-    },
-  },
-  {
-    method: 'POST',
-    path: '/api/self-set/authorities',
-    roles: SPECIALIST,
-    handle: async (context) => {
-      const { services, account, body } = context;
-      const { name, certificate } = checkedBody<{ name: string; certificate: string }>(
-        body,
-        closed({ name: requiredText(200), certificate: requiredText(20_000) }),
-      );
-      const message = authorityFault(certificate, services.now());
-      if (message !== null)
-        throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'certificate', message }] });
-      await inTransaction(services.db, async (db) => {
-        await addAuthority(db, name, certificate, services.now());
-        await addRecord(db, { who: account.name, kind: 'authority-added', subject: name });
-      });
-      return page(context);
-    },
-  },
-  {
-    method: 'DELETE',
-    path: '/api/self-set/authorities/:id',
-    roles: SPECIALIST,
-    handle: async (context) => {
-      const { services, account, params } = context;
-      const id = Number(params.id);
-      await inTransaction(services.db, async (db) => {
-        const known = (await readAuthorities(db)).find((each) => each.id === id);
-        if (!known || !(await removeAuthority(db, id))) throw refusal(404, 'There is no such maker.');
-        await addRecord(db, { who: account.name, kind: 'authority-removed', subject: known.name });
-      });
-      return page(context);
-    },
-  },
-  {
-    method: 'GET',
-    path: '/api/people/:id/pin',
-    roles: ROLES,
-    handle: async ({ services, params }) => ({
-      body: { setAt: (await readPinDates(services.db)).get(params.id ?? '') ?? null },
-    }),
-  },
-  {
-    method: 'POST',
-    path: '/api/people/:id/pin',
-    roles: SPECIALIST,
-    handle: async (context) => {
-      const { pin } = checkedBody<{ pin?: string }>(context.body, closed({ pin: text(20) }));
-      const { finder } = await context.services.store.current();
-      const person = finder.person(context.params.id ?? '');
-      if (!person) throw refusal(404, 'There is no such person.');
-      return { body: await setPin(context, person, pin) };
     },
   },
 ];
