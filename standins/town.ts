@@ -284,7 +284,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     });
     tell({ kind: 'set-itself-up', endpoint, ok: told.ok, why: told.ok ? null : told.why });
     if (!told.ok) return;
-    const { ca, certificate, secret: _typed, ...rest } = order;
+    const { ca, certificate, typed: _typed, ...rest } = order;
     selfSets.set(endpoint, {
       ...rest,
       ...(ca === undefined ? {} : { ca }),

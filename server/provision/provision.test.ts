@@ -196,7 +196,7 @@ describe('stand-ins that set themselves up', () => {
     'with its code, by %s: asked, fetched, registered; the code is used up',
     async (form) => {
       const code = await newCode();
-      expect((await plugIn({ secret: code, form })).status).toBe(202);
+      expect((await plugIn({ typed: code, form })).status).toBe(202);
       await reaches('registered');
       expect(registered(await registrations())).toBe(true);
       expect(await phone()).toMatchObject({ hasCode: false, isBehind: false, firmware: '3.4.0' });
@@ -207,7 +207,7 @@ describe('stand-ins that set themselves up', () => {
 
   test('with a wrong code it stays bare, and says why', async () => {
     await newCode();
-    await plugIn({ secret: 'WRONG-WRONG' });
+    await plugIn({ typed: 'WRONG-WRONG' });
     await reaches('refused');
     expect(await phone()).toMatchObject({ why: 'The code is wrong', tries: 1 });
     expect(registered(await registrations())).toBe(false);
@@ -215,7 +215,7 @@ describe('stand-ins that set themselves up', () => {
 
   test('old firmware gets no secrets: it loads the image that is here, asks again and registers, and the estate knows', async () => {
     const code = await newCode();
-    await plugIn({ secret: code, firmware: '3.1.0' });
+    await plugIn({ typed: code, firmware: '3.1.0' });
     await reaches('old-firmware');
     expect(await phone()).toMatchObject({ next: 'Add an image of the firmware it needs.' });
     const answer = await fetch(`${server.url}/provisioning/${ADDRESS}?firmware=3.1.0`, {
@@ -228,7 +228,7 @@ describe('stand-ins that set themselves up', () => {
       body: 'a made-up image',
       headers: { 'Content-Type': 'application/octet-stream' },
     });
-    await plugIn({ secret: code, firmware: '3.1.0' });
+    await plugIn({ typed: code, firmware: '3.1.0' });
     await reaches('registered');
     expect((await device()).firmware).toBe('3.5.1');
     const { events } = (await ask('GET', `/api/self-set/${ADDRESS}/events`)).body;
@@ -240,11 +240,11 @@ describe('stand-ins that set themselves up', () => {
   test('with the person’s PIN, and by a certificate over TLS', async () => {
     const policy = { credential: 'pin', tries: 5, lockMinutes: 15, codeHours: 72 };
     await ask('PUT', '/api/self-set/policy', policy);
-    await plugIn({ secret: '480263' });
+    await plugIn({ typed: '480263' });
     await reaches('refused');
     expect((await phone()).why).toBe('Ines Okafor has no PIN yet');
     await ask('POST', '/api/people/ines/pin', { pin: '480263' });
-    await plugIn({ secret: '480263' });
+    await plugIn({ typed: '480263' });
     await reaches('registered');
 
     await ask('PUT', '/api/self-set/policy', { ...policy, credential: 'certificate' });
@@ -298,7 +298,7 @@ describe('stand-ins that set themselves up', () => {
   });
 
   test('keys that are laid out anew are pushed, fetched by the token, and taken up', async () => {
-    await plugIn({ secret: await newCode() });
+    await plugIn({ typed: await newCode() });
     await reaches('registered');
     const before = await device();
     const { version } = (await ask('GET', `/api/objects/device/${before.id}`)).body;

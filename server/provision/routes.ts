@@ -99,7 +99,7 @@ async function giveCodes(context: SignedIn) {
 }
 
 const plugSchema = closed({
-  secret: text(100),
+  typed: text(100),
   firmware: text(20).matches(/^\d{1,5}(\.\d{1,5}){0,4}$/, {
     message: 'must be numbers with dots',
     excludeEmptyString: true,
@@ -111,7 +111,7 @@ const plugSchema = closed({
 async function plugIn(context: SignedIn) {
   const { services, request, body } = context;
   const phone = await phoneOf(context);
-  const given = checkedBody<{ secret?: string; firmware?: string; form?: 'json' | 'xml' }>(body, plugSchema);
+  const given = checkedBody<{ typed?: string; firmware?: string; form?: 'json' | 'xml' }>(body, plugSchema);
   const subject = subjectOf(await services.store.current(), phone.device);
   if ('why' in subject) throw refusal(409, `${subject.why}.`);
   const policy = await readPolicy(services.db);
@@ -130,7 +130,7 @@ async function plugIn(context: SignedIn) {
     form: given.form ?? 'json',
     url: certificate && tls ? `https://127.0.0.1:${tls.port}` : `http://${request.headers.host ?? ''}`,
     ...(certificate && tls ? { ca: tls.cert, certificate } : {}),
-    ...(given.secret ? { secret: given.secret } : {}),
+    ...(given.typed ? { typed: given.typed } : {}),
   });
   if (!isTaken) throw refusal(503, 'The stand-ins do not run.');
   return { status: 202, body: {} };

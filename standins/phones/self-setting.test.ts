@@ -91,16 +91,16 @@ test('it asks from its own address, shows nothing before it is asked to, then wh
     if (request.headers.authorization === basic('CODE')) response.end(writeSettingsJson(settings()));
     else response.writeHead(401, { 'WWW-Authenticate': 'Basic realm="x"' }).end('Prove who you are for.\n');
   };
-  expect(await run(order({ secret: 'CODE' }))).toMatchObject({ ok: true, firmware: '3.4.0' });
+  expect(await run(order({ typed: 'CODE' }))).toMatchObject({ ok: true, firmware: '3.4.0' });
   expect(fake.asked.map(({ authorization }) => authorization)).toEqual([undefined, basic('CODE')]);
   expect(new Set(fake.asked.map(({ from }) => from))).toEqual(new Set(['127.0.51.77']));
   expect(fake.asked[0]!.line).toBe(`GET /provisioning/${ADDRESS}.json?model=gannet-20&firmware=3.4.0`);
   expect(await run(order())).toEqual({ ok: false, why: 'Prove who you are for.' });
-  expect(await run(order({ secret: 'WRONG' }))).toMatchObject({ ok: false });
+  expect(await run(order({ typed: 'WRONG' }))).toMatchObject({ ok: false });
 });
 
 test('one that was set up before asks again with its token only', async () => {
-  await run(order({ settings: settings(), secret: 'CODE' }));
+  await run(order({ settings: settings(), typed: 'CODE' }));
   expect(fake.asked.map(({ authorization }) => authorization)).toEqual(['Bearer a token']);
 });
 

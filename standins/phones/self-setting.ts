@@ -19,7 +19,7 @@ export interface SelfSetOrder {
   /** What it shows of itself over TLS. */
   readonly certificate?: { readonly key: string; readonly cert: string };
   /** The code or PIN that is typed. */
-  readonly secret?: string;
+  readonly typed?: string;
   /** What it was given before, if it has been set up. */
   readonly settings?: PhoneSettings;
 }
@@ -95,12 +95,12 @@ export async function setItselfUp(given: SelfSetOrder, means: SelfSetMeans): Pro
   let proof: Record<string, string> = given.settings?.again
     ? { Authorization: `Bearer ${given.settings.again.token}` }
     : {};
-  const typed = Buffer.from(`${order.hardwareAddress}:${order.secret ?? ''}`).toString('base64');
+  const typed = Buffer.from(`${order.hardwareAddress}:${order.typed ?? ''}`).toString('base64');
   try {
     for (let round = 0; round < MOST_ROUNDS; round += 1) {
       const said = `${file}?model=${encodeURIComponent(order.model)}&firmware=${encodeURIComponent(order.firmware)}`;
       let reply = await ask(order, means, 'GET', said, proof);
-      if (reply.status === 401 && order.secret !== undefined && proof.Authorization === undefined) {
+      if (reply.status === 401 && order.typed !== undefined && proof.Authorization === undefined) {
         proof = { Authorization: `Basic ${typed}` };
         reply = await ask(order, means, 'GET', said, proof);
       }

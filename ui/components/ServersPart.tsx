@@ -1,17 +1,14 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type { Settings, SipServer } from '../../core/estate';
 import { api, isApiError } from '../hooks/api';
-import { queryClient } from '../hooks/data';
 import { useCanEdit } from '../stores/session';
 import { space } from '../theme';
 import { Button, Choice, Field, Refused, Section, Tick } from './parts';
-import { Sheet } from './Sheet';
-import { ToSlate } from './slates/ToSlate';
+import { SETTINGS_PATH as PATH, SettingsSheetFrame, useSaveSettings } from './SettingsSheetFrame';
 import { Words } from './Words';
 
-const PATH = '/api/settings';
 type Where = 'inside' | 'outside';
 const WORDS: Record<Where, string> = { inside: 'At work', outside: 'Elsewhere' };
 const sayServer = ({ host, port, transport }: SipServer) => `${host}:${port} over ${transport.toUpperCase()}`;
@@ -51,13 +48,7 @@ function ServersSheet({ settings, onClose }: { readonly settings: Settings; read
   const [servers, setServers] = useState(settings.servers ?? {});
   const { servers: _before, ...others } = settings;
   const after: Settings = Object.keys(servers).length > 0 ? { ...others, servers } : others;
-  const save = useMutation({
-    mutationFn: () => api('PUT', PATH, { settings: after }),
-    onSuccess: () => {
-      void queryClient.invalidateQueries();
-      onClose();
-    },
-  });
+  const save = useSaveSettings(after, onClose);
   const faultAt = (where: Where, field: string) =>
     isApiError(save.error)
       ? (save.error.faults.find(({ path }) => path === `settings.servers.${where}.${field}`)?.message ?? null)
@@ -67,27 +58,12 @@ function ServersSheet({ settings, onClose }: { readonly settings: Settings; read
     setServers(server ? { ...rest, [where]: server } : rest);
   };
   return (
-    <Sheet
+    <SettingsSheetFrame
       title="Where softphones register"
-      open
+      settings={settings}
+      after={after}
+      save={save}
       onClose={onClose}
-      footer={
-        <ToSlate
-          kind="plain"
-          grow
-          entries={() => [
-            {
-              kind: 'settings',
-              id: 'settings',
-              name: 'where softphones register',
-              base: Object.keys(settings).length > 0 ? settings : null,
-              after,
-            },
-          ]}
-          onDone={onClose}
-        />
-      }
-      action={{ label: 'Put in force', busy: save.isPending, onPress: () => save.mutate() }}
     >
       {(['inside', 'outside'] as const).map((where) => {
         const server = servers[where];
@@ -130,6 +106,6 @@ function ServersSheet({ settings, onClose }: { readonly settings: Settings; read
         );
       })}
       <Refused error={save.error} />
-    </Sheet>
+    </SettingsSheetFrame>
   );
 }

@@ -1,17 +1,14 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { settingsOf, type MoveTimes, type Settings } from '../../core/estate';
 import { api, isApiError, messageOf } from '../hooks/api';
-import { queryClient } from '../hooks/data';
 import { useCanEdit } from '../stores/session';
 import { Button, Field, Section, Skeleton, Trouble } from './parts';
-import { Sheet } from './Sheet';
-import { ToSlate } from './slates/ToSlate';
+import { SETTINGS_PATH as PATH, SettingsSheetFrame, useSaveSettings } from './SettingsSheetFrame';
 import { TimeField } from './TimeField';
 import { Words } from './Words';
 
-const PATH = '/api/settings';
 const seconds = (ms: number) => `${ms / 1000} s`;
 
 /** The organisation's own times and codes, which hold wherever nothing else is set. */
@@ -55,13 +52,7 @@ export function SettingsPart() {
 
 function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () => void }) {
   const [draft, setDraft] = useState(settings);
-  const save = useMutation({
-    mutationFn: () => api('PUT', PATH, { settings: draft }),
-    onSuccess: () => {
-      void queryClient.invalidateQueries();
-      onClose();
-    },
-  });
+  const save = useSaveSettings(draft, onClose);
   const full = settingsOf(draft);
   const faultAt = (path: string) =>
     isApiError(save.error) ? save.error.faults.find((fault) => fault.path === path)?.message : undefined;
@@ -82,32 +73,13 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
     />
   );
   return (
-    <Sheet
+    <SettingsSheetFrame
       title="Times and codes"
-      open
+      settings={settings}
+      after={draft}
+      save={save}
+      disabled={full.move.toDesk === '' || full.move.transfer === ''}
       onClose={onClose}
-      footer={
-        <ToSlate
-          kind="plain"
-          grow
-          entries={() => [
-            {
-              kind: 'settings',
-              id: 'settings',
-              name: 'times and codes',
-              base: Object.keys(settings).length > 0 ? settings : null,
-              after: draft,
-            },
-          ]}
-          onDone={onClose}
-        />
-      }
-      action={{
-        label: 'Put in force',
-        disabled: full.move.toDesk === '' || full.move.transfer === '',
-        busy: save.isPending,
-        onPress: () => save.mutate(),
-      }}
     >
       {save.isError ? <Trouble message={messageOf(save.error)} /> : null}
       <TimeField
@@ -143,6 +115,6 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
       />
       {code('Keys that send the call to the desk', 'toDesk')}
       {code('Keys before a number to transfer to', 'transfer')}
-    </Sheet>
+    </SettingsSheetFrame>
   );
 }

@@ -129,7 +129,7 @@ export const useGiveCodes = () =>
   });
 export const plugIn = async (
   address: string,
-  body: { secret?: string; firmware?: string; form?: 'json' | 'xml' },
+  body: { typed?: string; firmware?: string; form?: 'json' | 'xml' },
 ): Promise<void> => {
   await api('POST', `${PATH}/${address}/plug-in`, body);
   void queryClient.invalidateQueries({ queryKey: [PATH] });

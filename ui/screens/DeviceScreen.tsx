@@ -3,7 +3,7 @@ import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { isNumberKind, NAT_METHODS, type Device } from '../../core/estate';
-import { METHOD_NAMES, modelOf, MODELS, readHardwareAddress, showHardwareAddress } from '../../core/phones';
+import { METHOD_NAMES, modelOf, readHardwareAddress, showHardwareAddress } from '../../core/phones';
 import { messageOf } from '../hooks/api';
 import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../hooks/objects';
 import { usePhones } from '../hooks/phones';
@@ -15,6 +15,7 @@ import { Button, Choice, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } 
 import { KeysPart } from '../components/phones/KeysPart';
 import { KeypadPart } from '../components/phones/KeypadPart';
 import { registrationWords } from '../components/phones/words';
+import { ModelChoice } from '../components/phones/ModelChoice';
 import { Sheet } from '../components/Sheet';
 import { Words } from '../components/Words';
 import { space } from '../theme';
@@ -146,11 +147,8 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
               value={device.name}
               onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
             />
-            <Choice
-              label="Model"
-              titled
+            <ModelChoice
               value={device.model}
-              options={MODELS.map((each) => ({ value: each.id, label: each.name }))}
               onChange={(value) => edit((before) => ({ ...before, model: value }))}
             />
             <Field

@@ -27,6 +27,7 @@ import {
   Skeleton,
   Trouble,
 } from '../components/parts';
+import { ModelChoice } from '../components/phones/ModelChoice';
 import { Sheet } from '../components/Sheet';
 import { Words } from '../components/Words';
 
@@ -81,13 +82,7 @@ function AddDevice({ onClose }: { readonly onClose: () => void }) {
   return (
     <Sheet title="Add a phone" open onClose={onClose}>
       <Field label="Name, such as where it stands" value={name} onChange={setName} />
-      <Choice
-        label="Model"
-        titled
-        value={model}
-        options={MODELS.map((each) => ({ value: each.id, label: each.name }))}
-        onChange={setModel}
-      />
+      <ModelChoice value={model} onChange={setModel} />
       <Field
         label="Hardware address, from the label below it"
         mono

@@ -12,7 +12,8 @@ import {
   type ListedRow,
 } from '../../hooks/selfSet';
 import { space } from '../../theme';
-import { Button, Choice, Field, Refused, Skeleton, Trouble } from '../parts';
+import { Button, Field, Refused, Skeleton, Trouble } from '../parts';
+import { ModelChoice } from '../phones/ModelChoice';
 import { Sheet } from '../Sheet';
 import { Words } from '../Words';
 
@@ -136,13 +137,7 @@ export function OneSheet({
         onChange={setAddress}
         error={faultOf(add.error, 'address')}
       />
-      <Choice
-        label="Model"
-        titled
-        value={model}
-        options={MODELS.map((each) => ({ value: each.id, label: each.name }))}
-        onChange={setModel}
-      />
+      <ModelChoice value={model} onChange={setModel} />
       <Field
         label="For whom: extension or name"
         value={person}

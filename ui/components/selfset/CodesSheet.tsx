@@ -44,7 +44,7 @@ export function CodesSheet({
               kind="main"
               label={codes.length === 1 ? 'Plug its stand-in in' : 'Plug their stand-ins in'}
               onPress={() => {
-                for (const { address, code } of codes) void plugIn(address, { secret: code });
+                for (const { address, code } of codes) void plugIn(address, { typed: code });
                 onClose();
               }}
             />

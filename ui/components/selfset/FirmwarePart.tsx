@@ -4,7 +4,8 @@ import { compareFirmware, modelOf, MODELS } from '../../../core/phones';
 import { chooseFile } from '../../hooks/files';
 import { faultOf, useAddImage, useRemoveImage, type SelfSetPage } from '../../hooks/selfSet';
 import { space, usePalette } from '../../theme';
-import { Button, Choice, Field, IconButton, Refused, Section } from '../parts';
+import { Button, Field, IconButton, Refused, Section } from '../parts';
+import { ModelChoice } from '../phones/ModelChoice';
 import { Sheet } from '../Sheet';
 import { Words } from '../Words';
 
@@ -88,13 +89,7 @@ function ImageSheet({ model: given, onClose }: { readonly model: string; readonl
       }}
     >
       <Words>{`Get it from the maker of the phone. A ${modelOf(model)?.name ?? model} needs ${modelOf(model)?.firmwareLeast ?? ''} at least.`}</Words>
-      <Choice
-        label="Model"
-        titled
-        value={model}
-        options={MODELS.map((each) => ({ value: each.id, label: each.name }))}
-        onChange={setModel}
-      />
+      <ModelChoice value={model} onChange={setModel} />
       <Field
         label="Version"
         mono

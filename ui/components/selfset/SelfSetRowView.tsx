@@ -189,7 +189,7 @@ function PlugSheet({
         busy: plug.isPending,
         onPress: () =>
           plug.mutate(
-            { ...(secret.trim() ? { secret: secret.trim() } : {}), firmware, form },
+            { ...(secret.trim() ? { typed: secret.trim() } : {}), firmware, form },
             { onSuccess: onClose },
           ),
       }}

@@ -1,0 +1,65 @@
+import type { ReactNode } from 'react';
+import { useMutation, type UseMutationResult } from '@tanstack/react-query';
+import type { Settings } from '../../core/estate';
+import { api } from '../hooks/api';
+import { queryClient } from '../hooks/data';
+import { Sheet } from './Sheet';
+import { ToSlate } from './slates/ToSlate';
+
+export const SETTINGS_PATH = '/api/settings';
+
+/** Writing the organisation's settings, after which the sheet closes. */
+export const useSaveSettings = (after: Settings, onSaved: () => void) =>
+  useMutation({
+    mutationFn: () => api('PUT', SETTINGS_PATH, { settings: after }),
+    onSuccess: () => {
+      void queryClient.invalidateQueries();
+      onSaved();
+    },
+  });
+
+/** A sheet in which settings of the organisation are changed: put in force, or onto a slate. */
+export function SettingsSheetFrame({
+  title,
+  settings,
+  after,
+  save,
+  disabled = false,
+  onClose,
+  children,
+}: {
+  readonly title: string;
+  readonly settings: Settings;
+  readonly after: Settings;
+  readonly save: UseMutationResult<unknown, unknown, void>;
+  readonly disabled?: boolean;
+  readonly onClose: () => void;
+  readonly children: ReactNode;
+}) {
+  return (
+    <Sheet
+      title={title}
+      open
+      onClose={onClose}
+      footer={
+        <ToSlate
+          kind="plain"
+          grow
+          entries={() => [
+            {
+              kind: 'settings',
+              id: 'settings',
+              name: title.toLowerCase(),
+              base: Object.keys(settings).length > 0 ? settings : null,
+              after,
+            },
+          ]}
+          onDone={onClose}
+        />
+      }
+      action={{ label: 'Put in force', disabled, busy: save.isPending, onPress: () => save.mutate() }}
+    >
+      {children}
+    </Sheet>
+  );
+}
