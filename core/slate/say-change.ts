@@ -46,6 +46,13 @@ const FIELDS: Record<string, string> = {
   model: 'model',
   site: 'site',
   endpoint: 'used as',
+  keys: 'key',
+  use: 'what the key is for',
+  places: 'places calls from',
+  host: 'server',
+  port: 'port',
+  transport: 'how SIP is carried',
+  acts: 'what the code does',
 };
 
 /** A path of a change in the words of the trade: the thing, then the setting. */
