@@ -61,7 +61,10 @@ export const phoneRoutes: readonly Route[] = [
           place: phones.place(),
           checks: await readChecks(db, null),
           registrations: phones.registrations(),
-          lost: phones.lost(),
+          // One that waits to set itself up has not been lost.
+          lost: phones
+            .lost()
+            .filter(({ endpoint }) => endpoint === null || settings.get(endpoint)?.does !== 'bare'),
           phones: estate.people.flatMap((person) =>
             person.endpoints.map((endpoint) => ({
               endpoint: endpoint.id,

@@ -162,11 +162,17 @@ export function PhonesScreen() {
     <View style={{ flex: 1 }}>
       <View style={{ padding: space(4), paddingBottom: space(2), gap: space(3) }}>
         <View>
-          <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
+          <View
+            style={{
+              flexDirection: wide ? 'row' : 'column',
+              alignItems: wide ? 'center' : 'stretch',
+              justifyContent: 'space-between',
+            }}
+          >
             <Words size="page" strong heading={1}>
               Phones
             </Words>
-            <View style={{ flexDirection: 'row' }}>
+            <View style={{ flexDirection: 'row', marginLeft: wide ? 0 : -space(3) }}>
               {role === 'manager' ? null : (
                 <Button kind="quiet" label="Probe" onPress={() => router.navigate('/probe')} />
               )}
