@@ -63,7 +63,11 @@ const Row = memo(function Row({ row, onOpen }: { row: Shown; onOpen: (id: string
   const wide = useIsWide();
   const bad = row.state === 'lost' || (row.state === 'never' && row.does !== 'off' && row.does !== 'bare');
   const state = (
-    <Words size="small" strong tone={bad ? 'rust' : row.state === 'public' ? 'soft' : 'kelp'}>
+    <Words
+      size="small"
+      strong
+      tone={bad ? 'rust' : row.state === 'public' || row.state === 'never' ? 'soft' : 'kelp'}
+    >
       {STATE_WORDS[row.state]}
     </Words>
   );

@@ -151,7 +151,7 @@ export function KeypadPart({
         ) : null}
         {onEdit && !outside ? (
           <Button
-            label={`Take it home, by ${METHOD_NAMES[method].toLowerCase()}`}
+            label={`Take it home, by ${METHOD_NAMES[method]}`}
             onPress={() => onEdit((before) => ({ ...before, natMethod: method, letIn: true }))}
           />
         ) : null}
