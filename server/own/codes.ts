@@ -1,4 +1,4 @@
-import type { Person } from '../../core/estate';
+import type { Device, Person } from '../../core/estate';
 import { sayWish, twinningByCode, type Judged, type Wish } from '../../core/own';
 import type { CodeDialled, CodeReply } from '../../standins/system';
 import { passwordMatches } from '../auth/passwords';
@@ -6,7 +6,7 @@ import { inTransaction } from '../db';
 import { nextRevision } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
 import type { Services } from '../http/routes';
-import { putObject } from '../objects/queries';
+import { putObject, readObject } from '../objects/queries';
 import { changePerson } from '../people/change';
 import { readPinHash } from '../provision/queries';
 import { addRecord } from '../record/queries';
@@ -108,8 +108,12 @@ async function signOn(
   const [extension, pin] = typed;
   if (device.signedOn && extension === undefined) {
     const who = live.finder.person(device.signedOn.person)?.name ?? device.signedOn.person;
-    const { signedOn: _was, ...after } = device;
-    await putDevice(services, device, after, `${who} signed off, by its code`);
+    await putDevice(
+      services,
+      device.id,
+      ({ signedOn: _was, ...rest }) => rest,
+      `${who} signed off, by its code`,
+    );
     return told(`${who} is signed off.`);
   }
   if (extension === undefined) return ask('Your extension, then the hash key.');
@@ -119,20 +123,29 @@ async function signOn(
   if (!person || hash === null || !(await passwordMatches(hash, pin)))
     return told('This extension and PIN do not go together.');
   const since = services.now().toISOString();
-  const after = { ...device, signedOn: { person: person.id, since } };
-  await putDevice(services, device, after, `${person.name} signed on, by its code`);
+  const signedOn = { person: person.id, since };
+  await putDevice(
+    services,
+    device.id,
+    (stored) => ({ ...stored, signedOn }),
+    `${person.name} signed on, by its code`,
+  );
   return told(`${person.name} is signed on.`);
 }
 
+/** Changes a phone as it is stored, and not as it was read before. */
 async function putDevice(
   services: Needs,
-  before: { readonly id: string; readonly name: string },
-  after: object,
+  id: string,
+  change: (device: Device) => Device,
   why: string,
 ): Promise<void> {
   await inTransaction(services.db, async (db) => {
     await nextRevision(db, true);
-    await putObject(db, 'device', before.id, after);
+    const before = (await readObject(db, 'device', id))?.object as Device | undefined;
+    if (!before) return;
+    const after = change(before);
+    await putObject(db, 'device', id, after);
     await addRecord(db, {
       who: 'the phone itself',
       kind: 'object-changed',

@@ -7,7 +7,7 @@ import { objectFaults } from '../objects/check';
 import { putObject } from '../objects/queries';
 import { putPhoneSetting } from '../phones/queries';
 import { addRecord } from '../record/queries';
-import { addSelfSet } from './queries';
+import { addSelfSet, readSelfSet } from './queries';
 import { forget } from './settings';
 
 /** Lets a phone ask for its settings, from the beginning; its stand-in is bare until it has set itself up. */
@@ -46,7 +46,10 @@ export async function takeList(context: SignedIn, rows: readonly ListedPhone[]):
   }
   await inTransaction(services.db, async (db) => {
     if (taken.some(({ action }) => action !== 'same')) await nextRevision(db, true);
+    const listed = new Set((await readSelfSet(db)).map(({ address }) => address));
     for (const row of taken) {
+      // Read in again, a list leaves those alone that are on it already.
+      if (row.action === 'same' && listed.has(row.device.hardwareAddress ?? '')) continue;
       if (row.action !== 'same') {
         if (row.replaces) await putAway(db, account.name, row.replaces);
         await putObject(db, 'device', row.device.id, row.device);

@@ -315,6 +315,14 @@ describe('stand-ins that set themselves up', () => {
     await reaches('registered');
   });
 
+  test('the same list read in again leaves a phone alone that has set itself up', async () => {
+    await plugIn({ typed: await newCode() });
+    await reaches('registered');
+    expect((await list(LIST())).status).toBe(201);
+    expect((await phone()).state).toBe('registered');
+    expect(registered(await registrations())).toBe(true);
+  });
+
   test('taken off the list, it asks in vain, and its stand-in is as any other', async () => {
     expect((await ask('DELETE', `/api/self-set/${ADDRESS}`)).body.phones).toEqual([]);
     expect((await fetchAs('x')).status).toBe(404);

@@ -128,7 +128,10 @@ async function plugIn(context: SignedIn) {
     firmware:
       given.firmware || phone.progress.firmware || subject.device.firmware || subject.model.firmwareLeast,
     form: given.form ?? 'json',
-    url: certificate && tls ? `https://127.0.0.1:${tls.port}` : `http://${request.headers.host ?? ''}`,
+    url:
+      certificate && tls
+        ? `https://127.0.0.1:${tls.port}`
+        : `http://127.0.0.1:${request.socket.localPort ?? ''}`,
     ...(certificate && tls ? { ca: tls.cert, certificate } : {}),
     ...(given.typed ? { typed: given.typed } : {}),
   });

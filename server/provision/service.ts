@@ -16,7 +16,7 @@ import { passwordMatches } from '../auth/passwords';
 import { inTransaction, type Queryable } from '../db';
 import { nextRevision } from '../estate/queries';
 import type { Services } from '../http/routes';
-import { putObject } from '../objects/queries';
+import { putObject, readObject } from '../objects/queries';
 import { addRecord } from '../record/queries';
 import { addressOfCertificate } from './authority';
 import {
@@ -201,11 +201,13 @@ async function asPhone(
 
 /** Notes the firmware that a phone says it runs, where the estate has another. */
 async function noteFirmware(services: Services, id: string, firmware: string): Promise<void> {
+  const live = await services.store.current();
+  if (live.estate.devices?.find((each) => each.id === id)?.firmware === firmware) return;
   await inTransaction(services.db, async (db) => {
-    const live = await services.store.current();
-    const device = live.estate.devices?.find((each) => each.id === id);
-    if (!device || device.firmware === firmware) return;
+    // What is written rests on what is there once nobody else can write.
     await nextRevision(db, true);
+    const device = (await readObject(db, 'device', id))?.object as Device | undefined;
+    if (!device || device.firmware === firmware) return;
     const after: Device = { ...device, firmware };
     await putObject(db, 'device', id, after);
     await addRecord(db, {

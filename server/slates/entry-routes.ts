@@ -48,7 +48,9 @@ export async function putOn(
 ) {
   const live = await slateEstate(context.services);
   // The route table may speak of what is on the same slate.
-  const then = applyEntries(live.estate, await readEntries(context.services.db, slate.id));
+  const then = given.some(({ kind }) => kind === 'routing')
+    ? applyEntries(live.estate, await readEntries(context.services.db, slate.id))
+    : live.estate;
   const faults = given.flatMap((entry, i) =>
     entry.after === null
       ? []
