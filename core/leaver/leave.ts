@@ -314,8 +314,16 @@ export function leave(
     ...(isHandedLine ? [] : leaver.lines.flatMap(({ numbers = [] }) => numbers)),
     ...leaver.endpoints.flatMap(({ number }) => (number === undefined ? [] : [number])),
   ]);
+  const handedOn = new Set(isHandedLine ? leaver.lines.flatMap(({ numbers = [] }) => numbers) : []);
   for (const list of lists) {
     const numbers = list.numbers.filter((number) => !gone.has(number));
+    if (list.numbers.some((number) => handedOn.has(number)))
+      loose.push({
+        kind: 'list',
+        where: { kind: 'list', id: list.id, name: list.name },
+        says: `A number that goes on with the line stands on the list ${list.name}`,
+        proposal: 'stays there: see whether it still should',
+      });
     if (numbers.length === list.numbers.length) continue;
     loose.push({
       kind: 'list',

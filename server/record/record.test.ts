@@ -96,9 +96,10 @@ test('the route table and its lists of numbers are compared between two moments 
       7000 + n,
     ]);
     const { body } = await ask('GET', `/api/record/between?from=${from}&to=2100-01-01T00:00:00Z`);
-    const routing = body.objects.find(({ kind }: { kind: string }) => kind === 'routing');
-    paths = (routing?.changes ?? []).map(({ path }: { path: string }) => path);
+    paths = body.objects.flatMap((each: { kind: string; changes: { path: string }[] }) =>
+      each.changes.map(({ path }) => `${each.kind} ${path}`),
+    );
   }
-  expect(paths.some((path) => path.startsWith('peers'))).toBe(true);
-  expect(paths.some((path) => path.startsWith('lists'))).toBe(true);
+  expect(paths.some((path) => path.startsWith('routing peers'))).toBe(true);
+  expect(paths.some((path) => path.startsWith('list numbers'))).toBe(true);
 });

@@ -51,7 +51,9 @@ test('a list is replaced on a slate: shown there, rippled at the route table, pu
   const ripple = await rippleOf(slate);
   expect(ripple).toMatchObject({ state: 'done', groups: [], table: { complete: true } });
   const concerned = ripple.table.groups.map(({ call }: { call: { dialled: string } }) => call.dialled);
-  expect(concerned).toEqual(expect.arrayContaining([gone, NEW]));
+  // Dialled at our own lines they have the outside code before them.
+  const bare = concerned.map((dialled: string) => dialled.slice(-10));
+  expect(bare).toEqual(expect.arrayContaining([gone.slice(-10), NEW.slice(-10)]));
   expect(ripple.table.tried).toBeGreaterThan(10);
 
   expect((await ask('POST', `${slate}/apply`, { overrule: 'for the test' })).status).toBe(200);
