@@ -325,6 +325,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
       for (const endpoint of endpoints) system.notifyProfile(endpoint);
     },
     press: async ({ endpoint, code, typed }) => {
+      // A phone that is just starting again is waited for.
+      await queue;
       const phone = phones.get(endpoint)?.phone;
       const account = accounts.get(userOf(endpoint));
       if (!phone || !account) return null;
