@@ -113,6 +113,17 @@ test('at a shared desk one signs on by extension and PIN, and off by the code al
   expect(await press(desk(ines).id, '#22')).toEqual(['This phone is no shared desk.']);
 });
 
+test('a PIN cannot be tried out: after a few wrong ones even the right one is not taken for a while', async () => {
+  const id = desk(other).id;
+  const extension = ines.lines[0]!.extension;
+  const tries: (string | undefined)[] = [];
+  for (let n = 0; n < 5; n += 1) tries.push((await press(id, '#22', extension, `90000${n}`)).at(-1));
+  expect(new Set(tries)).toEqual(new Set(['This extension and PIN do not go together.']));
+  expect((await press(id, '#22', extension, '480263')).at(-1)).toBe(
+    'Too many wrong tries. Wait a quarter of an hour.',
+  );
+});
+
 test('a code that does nothing here is refused beside its field', async () => {
   const { status, body } = await ask('POST', `/api/phones/${desk(ines).id}/press`, { code: '*70' });
   expect([status, body.faults[0].path]).toEqual([400, 'code']);

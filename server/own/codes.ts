@@ -1,12 +1,12 @@
-import type { Device, Person } from '../../core/estate';
+import type { Person } from '../../core/estate';
 import { sayWish, twinningByCode, type Judged, type Wish } from '../../core/own';
 import type { CodeDialled, CodeReply } from '../../standins/system';
 import { passwordMatches } from '../auth/passwords';
+import { FAILURES_PER_ACCOUNT, forgetFailures, noteFailure, recentFailures } from '../auth/queries';
 import { inTransaction } from '../db';
-import { nextRevision } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
 import type { Services } from '../http/routes';
-import { putObject, readObject } from '../objects/queries';
+import { changeDevice } from '../objects/change-device';
 import { changePerson } from '../people/change';
 import { readPinHash } from '../provision/queries';
 import { addRecord } from '../record/queries';
@@ -108,52 +108,27 @@ async function signOn(
   const [extension, pin] = typed;
   if (device.signedOn && extension === undefined) {
     const who = live.finder.person(device.signedOn.person)?.name ?? device.signedOn.person;
-    await putDevice(
-      services,
-      device.id,
-      ({ signedOn: _was, ...rest }) => rest,
-      `${who} signed off, by its code`,
-    );
+    await changeDevice(services, device.id, ({ signedOn: _was, ...rest }) => rest, {
+      why: `${who} signed off, by its code`,
+    });
     return told(`${who} is signed off.`);
   }
   if (extension === undefined) return ask('Your extension, then the hash key.');
   if (pin === undefined) return ask('Your PIN, then the hash key.');
   const person = live.estate.people.find(({ lines }) => lines.some((line) => line.extension === extension));
   const hash = person ? await readPinHash(services.db, person.id) : null;
-  if (!person || hash === null || !(await passwordMatches(hash, pin)))
+  const subject = `pin:${extension}`.slice(0, 100);
+  if ((await recentFailures(services.db, subject)) >= FAILURES_PER_ACCOUNT)
+    return told('Too many wrong tries. Wait a quarter of an hour.');
+  if (!person || hash === null || !(await passwordMatches(hash, pin))) {
+    await noteFailure(services.db, [subject]);
     return told('This extension and PIN do not go together.');
+  }
+  await forgetFailures(services.db, subject);
   const since = services.now().toISOString();
   const signedOn = { person: person.id, since };
-  await putDevice(
-    services,
-    device.id,
-    (stored) => ({ ...stored, signedOn }),
-    `${person.name} signed on, by its code`,
-  );
-  return told(`${person.name} is signed on.`);
-}
-
-/** Changes a phone as it is stored, and not as it was read before. */
-async function putDevice(
-  services: Needs,
-  id: string,
-  change: (device: Device) => Device,
-  why: string,
-): Promise<void> {
-  await inTransaction(services.db, async (db) => {
-    await nextRevision(db, true);
-    const before = (await readObject(db, 'device', id))?.object as Device | undefined;
-    if (!before) return;
-    const after = change(before);
-    await putObject(db, 'device', id, after);
-    await addRecord(db, {
-      who: 'the phone itself',
-      kind: 'object-changed',
-      subject: before.name,
-      detail: 'device',
-      why,
-      before,
-      after,
-    });
+  await changeDevice(services, device.id, (stored) => ({ ...stored, signedOn }), {
+    why: `${person.name} signed on, by its code`,
   });
+  return told(`${person.name} is signed on.`);
 }
