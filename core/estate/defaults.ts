@@ -1,4 +1,5 @@
-import type { Endpoint, EndpointKind, Line, MoveTimes, Ms, Settings, SimpleEnding, TollGuard } from './types';
+import type { MoveTimes, Settings, TollGuard } from './organisation-types';
+import type { Endpoint, EndpointKind, Line, Ms, SimpleEnding } from './types';
 
 /** Settings with nothing left out. */
 export interface FullSettings extends Required<Omit<Settings, 'move'>> {

@@ -3,6 +3,7 @@ import { referenceFaults } from './references';
 import type { Estate } from './types';
 
 export * from './types';
+export * from './organisation-types';
 export * from './device-types';
 export { deviceSchema, MOST_KEYS, siteSchema } from './device-schema';
 export * from './defaults';

@@ -1,7 +1,7 @@
 import { deviceSchema, siteSchema } from './device-schema';
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
+import { CODE_ACTS } from './organisation-types';
 import {
-  CODE_ACTS,
   ENDPOINT_KINDS,
   ESTATE_FORMAT,
   GROUP_MODES,

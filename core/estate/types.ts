@@ -4,11 +4,12 @@
  * value that `defaults.ts` gives. All durations are whole milliseconds, all numbers E.164 with a leading `+`.
  */
 import type { Device, Site } from './device-types';
+import type { Dialling, Settings } from './organisation-types';
 import type { RouteTable } from './table-types';
+import type { E164, Ms } from './units';
 
-export type Ms = number;
-/** A telephone number as ITU-T E.164 has it, with a leading `+` and no spaces. */
-export type E164 = string;
+export type { E164, Ms } from './units';
+
 export type PersonId = string;
 export type EndpointId = string;
 export type ScheduleId = string;
@@ -50,69 +51,6 @@ export type CallerClass = (typeof CALLER_CLASSES)[number];
 
 export const GROUP_MODES = ['together', 'in-order', 'rotate', 'longest-idle'] as const;
 export type GroupMode = (typeof GROUP_MODES)[number];
-
-/** What is watched against toll fraud. */
-export interface TollGuard {
-  /** Beginnings of E.164 numbers, with `+`, that calls should never reach, beside premium numbers. */
-  readonly prefixes: readonly E164[];
-  /** How many outside numbers a person may have among their own targets. */
-  readonly ownTargets?: number;
-}
-
-export interface Settings {
-  /** One ring and its pause, to turn rings into time. */
-  readonly ringMs?: Ms;
-  readonly confirmWithinMs?: Ms;
-  readonly recordNameMs?: Ms;
-  readonly hopLimit?: number;
-  readonly move?: Partial<MoveTimes>;
-  /** Where softphones register, by where they are; left out: with the stand-in. */
-  readonly servers?: { readonly inside?: SipServer; readonly outside?: SipServer };
-  readonly guard?: TollGuard;
-}
-
-/** Where a SIP server listens. */
-export interface SipServer {
-  /** A name or address. */
-  readonly host: string;
-  readonly port: number;
-  readonly transport: 'udp' | 'tcp' | 'tls';
-}
-
-/** How calls in progress are moved from phone to phone. */
-export interface MoveTimes {
-  /** How long a call that was hung up at one phone waits to be taken up at another; 0: it ends. */
-  readonly heldMs: Ms;
-  /** How long a phone rings that a call is sent to. */
-  readonly sendForMs: Ms;
-  /** Keys during a call at a phone of the public network: to the desk, and before a number to transfer to. */
-  readonly toDesk: string;
-  readonly transfer: string;
-}
-
-/** What a code of the organisation's makes the phone system do at once, where it is one that does something there. */
-export const CODE_ACTS = ['twinning', 'sign-on'] as const;
-export type CodeAct = (typeof CODE_ACTS)[number];
-export interface ServiceCode {
-  readonly code: string;
-  /** In words, for those who dial it. */
-  readonly does: string;
-  readonly acts?: CodeAct;
-}
-
-export interface Dialling {
-  /** ISO 3166-1 alpha-2. */
-  readonly country: string;
-  /** Area codes dialled as local. */
-  readonly areaCodes: readonly string[];
-  readonly outsideCode: string;
-  readonly nationalPrefix: string;
-  readonly localWithPrefix?: boolean;
-  readonly internationalPrefix: string;
-  readonly extensionDigits: number;
-  /** Codes of the organisation's own: what is dialled, and what it does. */
-  readonly codes?: readonly ServiceCode[];
-}
 
 export interface Permission {
   readonly id: string;

@@ -1,6 +1,6 @@
 import { XMLBuilder, XMLParser, XMLValidator } from 'fast-xml-parser';
 import { faultsOf, KEY_USES, NAT_METHODS, parts, type Fault, type KeyUse, type NatMethod } from '../estate';
-import { readHardwareAddress, showHardwareAddress } from '../phones';
+import { readHardwareAddress } from '../phones';
 
 /** What a phone that sets itself up is given; docs/formats.md has it in full. */
 export const PHONE_FORMAT = 'hostler-phone/1';
@@ -185,6 +185,3 @@ function fromXml(text: string): unknown {
     firmware: { ...least, ...(load === undefined ? {} : { load: numbers(load, ['bytes']) }) },
   };
 }
-
-/** A phone's own address as it stands in its settings. */
-export const shownAddress = (address: string): string => showHardwareAddress(address);

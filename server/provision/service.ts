@@ -1,7 +1,6 @@
 import { TLSSocket } from 'node:tls';
 import express, { type Request, type Response, type Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
-import type { Device } from '../../core/estate';
 import { modelOf, readHardwareAddress } from '../../core/phones';
 import {
   afterStep,
@@ -14,9 +13,8 @@ import {
 } from '../../core/provision';
 import { passwordMatches } from '../auth/passwords';
 import { inTransaction, type Queryable } from '../db';
-import { nextRevision } from '../estate/queries';
 import type { Services } from '../http/routes';
-import { putObject, readObject } from '../objects/queries';
+import { changeDevice } from '../objects/change-device';
 import { addRecord } from '../record/queries';
 import { addressOfCertificate } from './authority';
 import {
@@ -203,22 +201,7 @@ async function asPhone(
 async function noteFirmware(services: Services, id: string, firmware: string): Promise<void> {
   const live = await services.store.current();
   if (live.estate.devices?.find((each) => each.id === id)?.firmware === firmware) return;
-  await inTransaction(services.db, async (db) => {
-    // What is written rests on what is there once nobody else can write.
-    await nextRevision(db, true);
-    const device = (await readObject(db, 'device', id))?.object as Device | undefined;
-    if (!device || device.firmware === firmware) return;
-    const after: Device = { ...device, firmware };
-    await putObject(db, 'device', id, after);
-    await addRecord(db, {
-      who: 'the phone itself',
-      kind: 'firmware-seen',
-      subject: device.name,
-      detail: 'device',
-      before: device,
-      after,
-    });
-  });
+  await changeDevice(services, id, (device) => ({ ...device, firmware }), { kind: 'firmware-seen' });
 }
 
 async function giveSettings(

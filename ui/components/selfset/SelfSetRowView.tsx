@@ -14,27 +14,18 @@ import { space, useIsWide, usePalette } from '../../theme';
 import { Button, Choice, Field, Refused, Skeleton } from '../parts';
 import { Sheet } from '../Sheet';
 import { Words } from '../Words';
+import { clockOf } from '../phones/words';
 import { SELF_SET_WORDS, toneOf } from './words';
 
-const timeOf = (iso: string) => {
-  const at = DateTime.fromISO(iso);
-  return at.hasSame(DateTime.now(), 'day')
-    ? at.toFormat('HH:mm:ss')
-    : at.setLocale('en').toFormat('d LLL HH:mm');
-};
-
-/** One phone that sets itself up: how far it has come, what stands in its way, and what can be done about it. */
-export function SelfSetRowView({
-  row,
-  policy,
-  canEdit,
-  onCode,
-}: {
+interface RowProps {
   readonly row: SelfSetRow;
   readonly policy: SelfSetPolicy;
   readonly canEdit: boolean;
   readonly onCode: (address: string) => void;
-}) {
+}
+
+/** One phone that sets itself up: how far it has come, what stands in its way, and what can be done about it. */
+export function SelfSetRowView({ row, policy, canEdit, onCode }: RowProps) {
   const palette = usePalette();
   const wide = useIsWide();
   const [open, setOpen] = useState(false);
@@ -87,17 +78,7 @@ export function SelfSetRowView({
   );
 }
 
-function Opened({
-  row,
-  policy,
-  canEdit,
-  onCode,
-}: {
-  readonly row: SelfSetRow;
-  readonly policy: SelfSetPolicy;
-  readonly canEdit: boolean;
-  readonly onCode: (address: string) => void;
-}) {
+function Opened({ row, policy, canEdit, onCode }: RowProps) {
   const router = useRouter();
   const work = useSelfSetWork(row.address);
   const events = useSelfSetEvents(row.address);
@@ -151,7 +132,7 @@ function Opened({
         {(events.data ?? []).slice(0, 12).map(({ at, says, from }, i) => (
           <View role="listitem" key={`${at}${i}`} style={{ flexDirection: 'row', gap: space(2) }}>
             <Words size="small" mono tone="soft">
-              {timeOf(at)}
+              {clockOf(Date.parse(at))}
             </Words>
             <Words size="small" style={{ flexShrink: 1 }}>
               {says}
