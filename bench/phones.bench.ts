@@ -1,6 +1,5 @@
-import { createSocket } from 'node:dgram';
-import { Worker } from 'node:worker_threads';
-import { resolve } from 'node:path';
+import { fork, type ChildProcess } from 'node:child_process';
+import { join } from 'node:path';
 import { compileEstate } from '../core/reach';
 import { buildSip, parseSip, type SipRequest } from '../core/sip';
 import { runLive } from '../standins/live';
@@ -10,74 +9,74 @@ import { placeCall } from '../standins/phones/caller';
 import { openPhone } from '../standins/phones/phone';
 import { endpointTimes } from '../core/estate';
 import { skerrowSoundFerries } from '../demo/skerrow';
+import { STANDINS_YOUNG_MIB } from '../standins/room';
 import type { Line } from './engine.bench';
+import type { Rates, Work } from './wire.sender';
 
 const ACCOUNTS = 5000;
+/** Each of the two kinds, in so many turns. */
 const FOR_MS = 30_000;
+const TURNS = 6;
+const HOST = '127.0.60.2';
 const CALLS = 200;
 const MESSAGES = 100_000;
 
-interface Rates {
-  readonly answered: number;
-  readonly registered: number;
-}
-const drive = (kind: 'echo' | 'register', port: number): Promise<Rates> =>
+/** The scripts that `npm run bench` has bundled, as `npm start` bundles the stand-ins. */
+const scripts = process.env.HOSTLER_BENCH_SCRIPTS ?? '';
+
+const started = (name: string, ...args: string[]): ChildProcess =>
+  fork(join(scripts, `bench-${name}.js`), args, {
+    execArgv: [`--max-semi-space-size=${STANDINS_YOUNG_MIB}`],
+  });
+const told = <T>(child: ChildProcess): Promise<T> =>
   new Promise((done, failed) => {
-    // A thread takes TypeScript only once tsx is there.
-    const worker = new Worker(
-      "require('tsx/cjs'); require(require('node:worker_threads').workerData.file);",
-      {
-        eval: true,
-        workerData: {
-          file: resolve(__dirname, 'wire.worker.ts'),
-          kind,
-          host: '127.0.60.2',
-          port,
-          accounts: ACCOUNTS,
-          forMs: FOR_MS,
-        },
-      },
-    );
-    worker.once('message', (rates: Rates) => {
-      void worker.terminate().then(() => done(rates));
+    const ended = (code: number | null) => failed(new Error(`a process of the bench ended with ${code}`));
+    child.once('exit', ended);
+    child.once('message', (message) => {
+      child.off('exit', ended);
+      done(message as T);
     });
-    worker.once('error', failed);
   });
 
-/** What a bare echo in the same Node answers in the same time, from the same sender. */
-async function echo(): Promise<Rates> {
-  const socket = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
-  socket.on('message', (data, from) => socket.send(data, from.port, from.address));
-  await new Promise<void>((ready) => socket.bind(0, '127.0.60.2', ready));
-  const rates = await drive('echo', socket.address().port);
-  socket.close();
-  return rates;
+/** One server, and a sender that speaks to it in turns. */
+async function opened(kind: 'echo' | 'register') {
+  const server = started('wire.server', kind, HOST);
+  const { port } = await told<{ readonly port: number }>(server);
+  const work: Work = { kind, host: HOST, port, accounts: ACCOUNTS, forMs: FOR_MS / TURNS };
+  const sender = started('wire.sender', JSON.stringify(work));
+  const asked = <T>(child: ChildProcess): Promise<T> => {
+    const answer = told<T>(child);
+    child.send('go on');
+    return answer;
+  };
+  return {
+    turn: () => asked<Rates>(sender),
+    held: async () => (await asked<{ readonly held: number }>(server)).held,
+    close: () => {
+      sender.disconnect();
+      server.disconnect();
+    },
+  };
 }
 
+/** Registrations beside a bare echo of the same Node, in turns, so that a busy moment of the machine falls on both. */
 async function registrations(line: Line): Promise<void> {
-  const bare = await echo();
-  const index = compileEstate(skerrowSoundFerries());
-  const system = await openSystem({
-    address: '127.0.60.2',
-    port: 0,
-    transports: ['udp'],
-    estate: () => index,
-    account: (user) => ({ user, password: 'secret', endpoint: user }),
-    userOf: (id) => id,
-    carrier: null,
-    clock: clockAt(),
-    at: () => '2026-11-25T10:00:00-08:00',
-  });
-  const rates = await drive('register', system.node.transport.local.udp.port);
-  const held = system.allBindings().length;
-  await system.close();
-  line('bare UDP echo, messages a second', String(Math.round(bare.answered)));
+  const [echo, registrar] = [await opened('echo'), await opened('register')];
+  let [answered, registered] = [0, 0];
+  for (let turn = 0; turn < TURNS; turn += 1) {
+    answered += (await echo.turn()).answered / TURNS;
+    registered += (await registrar.turn()).registered / TURNS;
+  }
+  const held = await registrar.held();
+  echo.close();
+  registrar.close();
+  line('bare UDP echo, messages a second', String(Math.round(answered)));
   line(
     `registrations a second, ${ACCOUNTS} accounts, 30 s`,
-    String(Math.round(rates.registered)),
+    String(Math.round(registered)),
     `${held} held at the end`,
   );
-  line('  as a share of the echo', (rates.registered / bare.answered).toFixed(2), '(aim 0.25 or more)');
+  line('  as a share of the echo', (registered / answered).toFixed(2), '(aim 0.25 or more)');
 }
 
 /** Calls that ring at the same time, all of which are answered in the end. */

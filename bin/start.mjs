@@ -3,7 +3,17 @@ import { fork } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
-import { checkNode, ensureBuild, ensurePackages, root, run, say, stopWith, varFolder } from './steps.mjs';
+import {
+  bundleStandins,
+  checkNode,
+  ensureBuild,
+  ensurePackages,
+  root,
+  run,
+  say,
+  stopWith,
+  varFolder,
+} from './steps.mjs';
 
 const port = Number(process.env.HOSTLER_PORT ?? 4680);
 if (!Number.isInteger(port) || port < 1 || port > 65_535)
@@ -44,10 +54,17 @@ process.on('SIGHUP', () => void stop(0));
 say('database: migrations and demo data');
 run(process.execPath, ['--import', 'tsx', join(root, 'server', 'setup.ts')], 'Preparing the database');
 
+const standins = await bundleStandins();
 server = fork(join(root, 'server', 'main.ts'), [], {
   cwd: root,
   execArgv: ['--import', 'tsx'],
-  env: { NODE_ENV: 'production', HOSTLER_LOG: 'warn', ...process.env, HOSTLER_PORT: String(port) },
+  env: {
+    NODE_ENV: 'production',
+    HOSTLER_LOG: 'warn',
+    HOSTLER_STANDINS: standins,
+    ...process.env,
+    HOSTLER_PORT: String(port),
+  },
 });
 server.on('message', (message) => {
   if (message?.phones) {

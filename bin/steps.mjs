@@ -106,3 +106,23 @@ export function ensureBuild() {
 }
 
 export const capture = (command, args) => execFileSync(command, args, { cwd: root, encoding: 'utf8' });
+
+/** One TypeScript entry with all that is ours as one plain script: it runs quicker than through the loader. */
+export async function bundle(entry) {
+  const { build } = await import('esbuild');
+  const outfile = join(varFolder, 'scripts', entry.replaceAll('/', '-').replace(/ts$/, 'js'));
+  await build({
+    absWorkingDir: root,
+    entryPoints: [entry],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    packages: 'external',
+    logLevel: 'warning',
+  });
+  return outfile;
+}
+
+/** The stand-ins' script, made anew each time: it takes a fraction of a second. */
+export const bundleStandins = () => bundle('standins/main.ts');

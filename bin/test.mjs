@@ -1,6 +1,15 @@
 // npm test: does all the set-up that is missing, then runs every check: types, lint, unit, server, browser.
 import { spawnSync } from 'node:child_process';
-import { checkNode, ensureBuild, ensureDebian, ensurePackages, root, say, stopWith } from './steps.mjs';
+import {
+  bundleStandins,
+  checkNode,
+  ensureBuild,
+  ensureDebian,
+  ensurePackages,
+  root,
+  say,
+  stopWith,
+} from './steps.mjs';
 
 checkNode();
 ensurePackages();
@@ -57,6 +66,8 @@ step(
 );
 step('unit and server tests', ...tool('jest/bin/jest.js'));
 ensureBuild();
+// The browser tests run what `npm start` runs.
+env.HOSTLER_STANDINS = await bundleStandins();
 step('browser tests', ...tool('@playwright/test/cli.js', 'test'));
 
 await database.stop();

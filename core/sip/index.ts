@@ -18,6 +18,7 @@ export {
   digestResponse,
   parseChallenge,
   parseCredentials,
+  requestHash,
   writeChallenge,
   type Challenge,
   type Credentials,

@@ -15,6 +15,7 @@ import {
   LIMITS,
   parseChallenge,
   parseCredentials,
+  requestHash,
   parseNameAddr,
   parseSdp,
   parseSip,
@@ -295,7 +296,7 @@ describe('digest', () => {
       ncText: '00000001',
       cnonce: 'f2/wE4q74E6zIJEtWaHKaf5wv/H5QzzpXusqGemxURZJ',
     };
-    expect(digestResponse(hash, given, 'GET', ha1)).toBe(expected);
+    expect(digestResponse(hash, given, ha1, requestHash(hash, given, 'GET'))).toBe(expected);
   });
   test('a challenge is answered, and the answer read and found right', () => {
     const challenge = { realm: 'a "realm"', nonce: 'n', algorithm: 'SHA-256' as const };
@@ -306,11 +307,32 @@ describe('digest', () => {
     const given = parseCredentials(answerChallenge(hash, read!, account, request, { nc: 11, cnonce: 'c' }))!;
     expect(given).toMatchObject({ username: 'u"1', nc: 11, ncText: '0000000b', qop: 'auth' });
     const ha1 = accountHash(hash, 'SHA-256', 'u"1', challenge.realm, 'p');
-    expect(digestResponse(hash, given, 'REGISTER', ha1)).toBe(given.response);
-    expect(digestResponse(hash, given, 'INVITE', ha1)).not.toBe(given.response);
+    expect(digestResponse(hash, given, ha1, requestHash(hash, given, 'REGISTER'))).toBe(given.response);
+    expect(digestResponse(hash, given, ha1, requestHash(hash, given, 'INVITE'))).not.toBe(given.response);
+  });
+  test('names in capitals, spaces, quotes in quotes and what is not known are taken as they are meant', () => {
+    const value =
+      'Digest  Username = "a \\\\ \\"b\\"" , REALM="r,s",nonce="n", uri="u" ,opaque="",response="AB",algorithm=md5';
+    expect(parseCredentials(value)).toEqual({
+      username: 'a \\ "b"',
+      realm: 'r,s',
+      nonce: 'n',
+      uri: 'u',
+      response: 'ab',
+      algorithm: 'MD5',
+      qop: null,
+      nc: 0,
+      ncText: '',
+      cnonce: '',
+    });
   });
   test.each([
     'Basic abc',
+    'Digest username="a",Username="a",realm="r",nonce="n",uri="u",response="x"',
+    'Digest username="a\\"",realm="r",nonce="n",uri="u",response="x\\"',
+    'Digest username="a",realm="r",nonce="n",uri="u",response="x" y',
+    'Digest username="a",realm="r",nonce="n",uri="u",response=x y',
+    `Digest username="a",realm="r",nonce="n",uri="u",response="x"${',z=1'.repeat(30)}`,
     'Digest ',
     'Digest username="a"',
     'Digest username="a",realm="r",nonce="n",uri="u",response="x",algorithm=SHA-1',

@@ -24,10 +24,12 @@ export function parseParams(text: string): Readonly<Record<string, string>> | nu
   while (at < end && isSpace(text.charCodeAt(at))) at += 1;
   if (at === end) return NONE;
   const params: Record<string, string> = {};
+  const hasQuotes = text.includes('"');
   for (let count = 0; at < end; count += 1) {
     if (text.charCodeAt(at) !== SEMICOLON || count >= MAX_PARAMS) return null;
-    const close = endOfPart(text, at + 1);
-    if (close < 0) return null;
+    let close = hasQuotes ? endOfPart(text, at + 1) : text.indexOf(';', at + 1);
+    if (close < 0 && hasQuotes) return null;
+    if (close < 0) close = end;
     const equals = text.indexOf('=', at);
     const nameEnd = equals < 0 || equals > close ? close : equals;
     const name = lower(text.slice(at + 1, nameEnd).trim());
@@ -99,16 +101,17 @@ export function parseHostPort(text: string): HostPort | null {
   return port > 0 && port < 65_536 ? { host, port } : null;
 }
 
+/** What stands in no URI: white space, other controls, quotes and brackets. */
+// eslint-disable-next-line no-control-regex
+const NEVER = /[\u0000-\u0020"<>]/;
+
 /** A SIP, SIPS (RFC 3261, section 19.1) or tel URI (RFC 3966); null where it is none. */
 export function parseUri(text: string): SipUri | null {
   const colon = text.indexOf(':');
   const scheme = lower(text.slice(0, Math.max(colon, 0)));
   if (scheme !== 'sip' && scheme !== 'sips' && scheme !== 'tel') return null;
+  if (NEVER.test(text)) return null;
   let rest = text.slice(colon + 1);
-  for (let at = 0; at < rest.length; at += 1) {
-    const code = rest.charCodeAt(at);
-    if (code <= 32 || code === 34 || code === 60 || code === 62) return null;
-  }
   if (scheme === 'tel') {
     const semicolon = rest.indexOf(';');
     const number = semicolon < 0 ? rest : rest.slice(0, semicolon);

@@ -14,12 +14,16 @@ import type {
 } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
 import type { CodeDialled, CodeReply } from '../../standins/system';
+import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { SelfSetOrder } from '../../standins/phones/self-setting';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
 import type { Keyring } from '../secrets/keyring';
 import { matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
+
+/** The stand-ins as `npm start` has bundled them; else they run from their TypeScript. */
+const BUNDLED = process.env.HOSTLER_STANDINS;
 
 /** A phone that was registered and is so no more. Times in ms since 1970. */
 export interface LostPhone {
@@ -249,8 +253,11 @@ export function openSwitchboard({
   function start(): void {
     if (closed || starts >= MOST_STARTS) return;
     starts += 1;
-    child = fork(resolve(__dirname, '../../standins/main.ts'), [], {
-      execArgv: ['--import', 'tsx'],
+    child = fork(BUNDLED ?? resolve(__dirname, '../../standins/main.ts'), [], {
+      execArgv: [
+        ...(BUNDLED === undefined ? ['--import', 'tsx'] : []),
+        `--max-semi-space-size=${STANDINS_YOUNG_MIB}`,
+      ],
       serialization: 'advanced',
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     });

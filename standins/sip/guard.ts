@@ -1,4 +1,4 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { createHmac, randomBytes } from 'node:crypto';
 import {
   accountHash,
   DIGEST_ALGORITHMS,
@@ -6,7 +6,10 @@ import {
   header,
   parseCredentials,
   parseUri,
+  requestHash,
   writeChallenge,
+  type Credentials,
+  type DigestAlgorithm,
   type Headers,
   type SipRequest,
 } from '../../core/sip';
@@ -23,6 +26,16 @@ export interface Account {
   readonly password: string;
 }
 
+interface Served {
+  readonly madeMs: number;
+  nc: number;
+}
+
+/** H(A1) of an account by algorithm, made when first asked for. */
+interface Hashes extends Record<DigestAlgorithm, string | null> {
+  readonly password: string;
+}
+
 export type Verdict =
   | { readonly ok: true; readonly user: string }
   /** To be asked for credentials, with these headers. */
@@ -34,8 +47,13 @@ export interface Guard {
   readonly judge: (request: SipRequest) => Verdict;
 }
 
-const same = (a: string, b: string) =>
-  a.length === b.length && timingSafeEqual(Buffer.from(a, 'latin1'), Buffer.from(b, 'latin1'));
+/** Whether two texts are the same, in a time that does not tell where they differ. */
+function same(a: string, b: string): boolean {
+  if (a.length !== b.length) return false;
+  let differ = 0;
+  for (let at = 0; at < a.length; at += 1) differ |= a.charCodeAt(at) ^ b.charCodeAt(at);
+  return differ === 0;
+}
 
 /** @param now ms; @param passwordOf the password of an account, null if there is none by that name */
 export function digestGuard(
@@ -44,9 +62,11 @@ export function digestGuard(
   now: () => number = Date.now,
 ): Guard {
   const secret = randomBytes(32);
-  const counts = new Map<string, number>();
-  const proved = new Map<string, number>();
-  const hashes = new Map<string, { readonly password: string; readonly ha1: string }>();
+  /** Nonces that served: when they were made, and how often they were used. */
+  const nonces = new Map<string, Served>();
+  const accounts = new Map<string, Hashes>();
+  /** H(A2) of the request last judged: nearly all ask for the same. */
+  let asked = { algorithm: '', method: '', uri: '', ha2: '' };
   /** Nonces made before this are no longer known well enough to tell a replay. */
   let floorMs = 0;
   let made = 0;
@@ -75,28 +95,35 @@ export function digestGuard(
         writeChallenge({ realm, nonce, algorithm, ...(stale ? { stale } : {}) }),
       ]);
   };
-  const ha1Of = (algorithm: (typeof DIGEST_ALGORITHMS)[number], user: string, password: string) => {
-    const key = `${algorithm}:${user}`;
-    const kept = hashes.get(key);
-    if (kept?.password === password) return kept.ha1;
-    const ha1 = accountHash(hexHash, algorithm, user, realm, password);
-    hashes.set(key, { password, ha1 });
-    return ha1;
-  };
+  function ha1Of(algorithm: DigestAlgorithm, user: string, password: string): string {
+    let kept = accounts.get(user);
+    if (kept?.password !== password) {
+      kept = { password, MD5: null, 'SHA-256': null };
+      accounts.set(user, kept);
+    }
+    return (kept[algorithm] ??= accountHash(hexHash, algorithm, user, realm, password));
+  }
+  function ha2Of(given: Credentials, method: string): string {
+    const { algorithm, uri } = given;
+    if (asked.uri !== uri || asked.method !== method || asked.algorithm !== algorithm)
+      asked = { algorithm, method, uri, ha2: requestHash(hexHash, given, method) };
+    return asked.ha2;
+  }
 
   /** Notes that a nonce was used for the nth time. @returns false if it was used so often before */
-  function isNew(nonce: string, nc: number, madeMs: number): boolean {
-    const before = counts.get(nonce);
-    if (before !== undefined && nc <= before) return false;
-    if (before === undefined && counts.size >= MOST_NONCES) {
-      const oldest = counts.keys().next().value!;
-      floorMs = Math.max(floorMs, madeAt(oldest) ?? 0);
-      counts.delete(oldest);
-      proved.delete(oldest);
+  function isNew(nonce: string, nc: number, madeMs: number, served: Served | undefined): boolean {
+    if (served) {
+      if (nc <= served.nc) return false;
+      served.nc = nc;
+      return true;
     }
-    counts.set(nonce, nc);
-    proved.set(nonce, madeMs);
-    return madeMs > floorMs || before !== undefined;
+    if (nonces.size >= MOST_NONCES) {
+      const [oldest] = nonces;
+      floorMs = Math.max(floorMs, oldest![1].madeMs);
+      nonces.delete(oldest![0]);
+    }
+    nonces.set(nonce, { madeMs, nc });
+    return madeMs > floorMs;
   }
 
   return {
@@ -105,19 +132,20 @@ export function digestGuard(
       const given = value === undefined ? null : parseCredentials(value);
       if (!given || given.realm !== realm) return { ok: false, challenge: challenge(false), why: 'asked' };
       // One that was used before has proved itself already.
-      const madeMs = proved.get(given.nonce) ?? madeAt(given.nonce);
+      const served = nonces.get(given.nonce);
+      const madeMs = served ? served.madeMs : madeAt(given.nonce);
       if (madeMs === null || now() - madeMs > NONCE_MS || madeMs <= floorMs)
         return { ok: false, challenge: challenge(true), why: 'stale' };
       const password = passwordOf(given.username);
       if (password === null) return { ok: false, challenge: null, why: 'unknown' };
       const ha1 = ha1Of(given.algorithm, given.username, password);
       if (
-        !same(digestResponse(hexHash, given, request.method, ha1), given.response) ||
+        !same(digestResponse(hexHash, given, ha1, ha2Of(given, request.method)), given.response) ||
         !isAddressed(request, given.uri)
       )
         return { ok: false, challenge: null, why: 'wrong' };
       // Without a count each nonce serves once.
-      if (!isNew(given.nonce, given.qop ? given.nc : 1, madeMs))
+      if (!isNew(given.nonce, given.qop ? given.nc : 1, madeMs, served))
         return given.qop
           ? { ok: false, challenge: challenge(true), why: 'stale' }
           : { ok: false, challenge: null, why: 'replayed' };

@@ -149,3 +149,15 @@ test('requests in a dialog count up, an ACK keeps the number of its INVITE, and 
   expect(peerOf('sip:a@127.0.0.7:5999', from)).toEqual({ transport: 'udp', host: '127.0.0.7', port: 5999 });
   expect(peerOf('sip:a@192.0.2.1', from)).toBe(from);
 });
+
+test('what is sent last before a node closes still goes out, in its order', async () => {
+  const closing = await node();
+  const wire = await wireTo(closing);
+  const to = { transport: 'udp', host: '127.0.44.2', port: wire.port } as const;
+  const sent = Array.from({ length: 40 }, (_, i) => `MESSAGE ${i}`);
+  for (const each of sent) closing.transport.send(each, to);
+  await closing.close();
+  closing.transport.send('too late', to);
+  for (const each of sent) expect(await wire.next()).toBe(each);
+  expect(wire.got).toHaveLength(sent.length);
+});

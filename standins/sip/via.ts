@@ -13,16 +13,19 @@ export function answerPeer(request: SipRequest, from: Peer): Peer {
 /** A request with its source written into its topmost Via (RFC 3581, section 4). */
 export function withSource(request: SipRequest, from: Peer): SipRequest {
   const { via } = request;
-  const params: Record<string, string> = { ...via.params };
-  if (params.rport !== undefined) params.rport = String(from.port);
-  if (params.rport !== undefined || via.host !== from.host) params.received = from.host;
+  const { rport, received } = via.params;
+  if (rport === undefined && via.host === from.host) return request;
+  const params: Record<string, string> = { ...via.params, received: from.host };
+  if (rport !== undefined) params.rport = String(from.port);
   const stamped = { ...via, params };
-  const headers = [...request.headers];
-  const at = headers.findIndex(([name]) => name === 'Via');
-  const [, written] = headers[at]!;
+  const at = request.headers.findIndex(([name]) => name === 'Via');
+  const [, written] = request.headers[at]!;
   // As it is usually written, the two values are put in where they belong; else the whole is written anew.
-  const isUsual = via.params.rport === '' && via.params.received === undefined && written.endsWith(';rport');
-  headers[at] = ['Via', isUsual ? `${written}=${from.port};received=${from.host}` : writeVia(stamped)];
+  const isUsual = rport === '' && received === undefined && written.endsWith(';rport');
+  const headers = request.headers.with(at, [
+    'Via',
+    isUsual ? `${written}=${from.port};received=${from.host}` : writeVia(stamped),
+  ]);
   return { ...request, via: stamped, headers };
 }
 

@@ -165,6 +165,14 @@ test('the same REGISTER once more is answered alike; with its number in another 
   expect(send('ines', again, 'call-ines', 1).answer?.status).toBe(500);
 });
 
+test('a REGISTER that differs in its Via is no repetition, and gets no answer that was kept for another', () => {
+  const { register, bytesAnswered, moveTo, registrar } = setUp();
+  const { bytes } = register([CONTACT]);
+  moveTo(6001);
+  expect(bytesAnswered(bytes.replace(/branch=[^;\r]*/, '$&-other')).answer?.status).toBe(401);
+  expect(registrar.bindings('ines').map(({ from }) => from.port)).toEqual([FROM.port]);
+});
+
 test('credentials that were used once are not taken again, nor an old or a foreign nonce', () => {
   const { challenged, credentials, send, pass } = setUp();
   const asked = challenged('ines');

@@ -46,14 +46,15 @@ export interface Registrar {
 /** Expiry in seconds: what is given where nothing is asked for, and the least and most that is granted. */
 export const EXPIRY = { usual: 300, least: 10, most: 3600 } as const;
 const MOST_CONTACTS = 8;
+/** Characters of a User-Agent that are kept. */
+const MOST_AGENT = 120;
 /** Refusals told for one source within a while; beyond it they are counted only, and get no answer. */
 const MOST_REFUSALS = 200;
 const REFUSAL_WINDOW_MS = 10_000;
 
 interface Kept extends Binding {
   /** The answer to the REGISTER last taken, for when it comes again. */
-  readonly answered: string;
-  readonly branch: string;
+  answered: string;
 }
 
 /** How often each source was refused of late. */
@@ -98,12 +99,13 @@ export function openRegistrar(
     onEvent({ kind, binding });
   }
 
-  const listed = (user: string): Headers => [
-    ...bindings(user).map(
-      ({ contact, expiresMs }) =>
-        ['Contact', `<${contact}>;expires=${Math.max(0, Math.round((expiresMs - now()) / 1000))}`] as const,
-    ),
-  ];
+  function listed(contacts: ReadonlyMap<string, Kept>, at: number): Headers {
+    const fields: (readonly [string, string])[] = [];
+    for (const { contact, expiresMs } of contacts.values())
+      if (expiresMs > at)
+        fields.push(['Contact', `<${contact}>;expires=${Math.round((expiresMs - at) / 1000)}`]);
+    return fields;
+  }
 
   /** What a REGISTER asks for; a status where it cannot be had. */
   function wishes(request: SipRequest): readonly Wish[] | 'all' | number {
@@ -142,16 +144,11 @@ export function openRegistrar(
     },
     answer: (request, from, tag) => {
       const user = request.to.uri.user;
-      // The same REGISTER once more gets the same answer, without being counted as a replay.
       const kept = accounts.get(user);
-      if (kept)
-        for (const each of kept.values())
-          if (
-            each.callId === request.callId &&
-            each.seq === request.cseq.seq &&
-            each.branch === request.via.params.branch
-          )
-            return each.answered;
+      // The same REGISTER once more gets the same answer, without being counted as a replay.
+      for (const each of kept?.values() ?? [])
+        if (each.callId === request.callId && each.seq === request.cseq.seq && isAnsweredBy(request, each))
+          return each.answered;
       const verdict = guard.judge(request);
       if (!verdict.ok) {
         if (verdict.challenge) return refuse(request, tag, 401, verdict.challenge);
@@ -167,48 +164,68 @@ export function openRegistrar(
       const wanted = wishes(request);
       if (typeof wanted === 'number')
         return refuse(request, tag, wanted, wanted === 423 ? [['Min-Expires', String(EXPIRY.least)]] : []);
-      const contacts = accounts.get(user) ?? new Map<string, Kept>();
+      const contacts = kept ?? new Map<string, Kept>();
       for (const each of contacts.values())
         if (each.callId === request.callId && request.cseq.seq <= each.seq) return refuse(request, tag, 500);
       const at = now();
-      const changed: { readonly wish: Wish; readonly before: Kept | undefined }[] = [];
+      const changed: Changed[] = [];
       if (wanted === 'all') for (const each of [...contacts.values()]) drop(each, 'removed');
       else {
-        const added = wanted.filter(({ contact, expiresS }) => expiresS > 0 && !contacts.has(contact));
-        if (contacts.size + added.length > MOST_CONTACTS) return refuse(request, tag, 403);
+        const added = wanted.reduce(
+          (sum, { contact, expiresS }) => (expiresS > 0 && !contacts.has(contact) ? sum + 1 : sum),
+          0,
+        );
+        if (contacts.size + added > MOST_CONTACTS) return refuse(request, tag, 403);
         for (const wish of wanted) {
           const before = contacts.get(wish.contact);
-          if (wish.expiresS > 0) changed.push({ wish, before });
-          else if (before) drop(before, 'removed');
+          if (wish.expiresS > 0) {
+            const binding = bindingOf(request, from, wish, before, at);
+            changed.push({ binding, before });
+            contacts.set(binding.contact, binding);
+          } else if (before) drop(before, 'removed');
         }
       }
       if (changed.length > 0) accounts.set(user, contacts);
-      for (const { wish, before } of changed)
-        contacts.set(wish.contact, {
-          user,
-          contact: wish.contact,
-          from,
-          sinceMs: before?.sinceMs ?? at,
-          refreshedMs: at,
-          expiresMs: at + wish.expiresS * 1000,
-          userAgent: (header(request, 'User-Agent') ?? '').slice(0, 120),
-          pushId: wish.pushId,
-          callId: request.callId,
-          seq: request.cseq.seq,
-          roundTripMs: before?.roundTripMs ?? null,
-          answered: '',
-          branch: request.via.params.branch ?? '',
-        });
-      const answered = buildSip({ status: 200, headers: answerHeaders(request, tag, listed(user)) });
-      for (const { wish, before } of changed) {
-        const binding: Kept = { ...contacts.get(wish.contact)!, answered };
-        contacts.set(wish.contact, binding);
-        const moved = before && (before.from.host !== from.host || before.from.port !== from.port);
-        onEvent({ kind: moved ? 'moved' : before ? 'refreshed' : 'registered', binding });
+      const answered = buildSip({
+        status: 200,
+        headers: answerHeaders(request, tag, listed(contacts, at)),
+      });
+      for (const { binding, before } of changed) {
+        binding.answered = answered;
+        const kind = !before ? 'registered' : before.from === binding.from ? 'refreshed' : 'moved';
+        onEvent({ kind, binding });
       }
       return answered;
     },
   };
+}
+
+/** The Via tells a repetition from another request (section 17.2.3), and the answer kept for it has it. */
+const isAnsweredBy = (request: SipRequest, { answered }: Kept): boolean =>
+  answered.includes(`\r\nVia: ${header(request, 'Via')}\r\n`);
+
+/** The binding that a wish makes; what is as before is taken over, so that not each message is kept for its parts. */
+function bindingOf(request: SipRequest, from: Peer, wish: Wish, before: Kept | undefined, at: number): Kept {
+  const userAgent = header(request, 'User-Agent') ?? '';
+  return {
+    user: before?.user ?? request.to.uri.user,
+    contact: before?.contact ?? wish.contact,
+    from: before?.from.host === from.host && before.from.port === from.port ? before.from : from,
+    sinceMs: before?.sinceMs ?? at,
+    refreshedMs: at,
+    expiresMs: at + wish.expiresS * 1000,
+    userAgent: before?.userAgent === userAgent ? before.userAgent : userAgent.slice(0, MOST_AGENT),
+    pushId: wish.pushId,
+    callId: before?.callId === request.callId ? before.callId : request.callId,
+    seq: request.cseq.seq,
+    roundTripMs: before?.roundTripMs ?? null,
+    answered: '',
+  };
+}
+
+interface Changed {
+  readonly binding: Kept;
+  readonly before: Kept | undefined;
 }
 
 interface Wish {

@@ -1,20 +1,25 @@
-// Sends as many messages as come back, always so many on their way, from a thread of its own.
-import { createHash } from 'node:crypto';
+// Sends as many messages as come back, always so many on their way, from a process of its own.
+import { hash } from 'node:crypto';
 import { createSocket } from 'node:dgram';
-import { parentPort, workerData } from 'node:worker_threads';
 
-interface Work {
+/** Messages a second. */
+export interface Rates {
+  readonly answered: number;
+  readonly registered: number;
+}
+/** What it is told to do, in its argument. */
+export interface Work {
   readonly kind: 'echo' | 'register';
   readonly host: string;
   readonly port: number;
   readonly accounts: number;
   readonly forMs: number;
 }
-const work = workerData as Work;
+const work = JSON.parse(process.argv[2] ?? '') as Work;
 const IN_FLIGHT = 64;
 
 const URI = `sip:${work.host}`;
-const md5 = (text: string): string => createHash('md5').update(text).digest('hex');
+const md5 = (text: string): string => hash('md5', text, 'hex');
 const HA2 = md5(`REGISTER:${URI}`);
 
 /** The sender must not be what is measured: what of a message stays the same is made once. */
@@ -47,7 +52,7 @@ let port = 0;
 let next = 0;
 let done = 0;
 let registered = 0;
-let ending = false;
+let ending = true;
 
 /** A REGISTER as a phone sends it, with credentials (RFC 7616) once it was asked for them. */
 function message(account: Account): string {
@@ -77,30 +82,49 @@ function challenged(text: string): void {
 }
 
 const plain = Buffer.from('x'.repeat(600));
+let due = 0;
+/** Sends what is due, together: each datagram by itself would wake the other side once more. */
 function send(): void {
-  if (ending) return;
-  const account = accounts[next % accounts.length]!;
-  next += 1;
-  socket.send(work.kind === 'echo' ? plain : Buffer.from(message(account), 'latin1'), work.port, work.host);
+  for (; due > 0 && !ending; due -= 1) {
+    const account = accounts[next % accounts.length]!;
+    next += 1;
+    socket.send(work.kind === 'echo' ? plain : Buffer.from(message(account), 'latin1'), work.port, work.host);
+  }
 }
 
-socket.on('message', (data) => {
+socket.on('message', (data, from) => {
+  // The system asks its phones now and then whether they are there.
+  if (work.kind === 'register' && data[0] === 0x4f) {
+    const answer = data.toString('latin1').replace(/^OPTIONS \S+ SIP\/2\.0/, 'SIP/2.0 200 OK');
+    return socket.send(answer, from.port, from.address);
+  }
+  if (ending) return;
   done += 1;
   if (work.kind === 'register') {
     // `SIP/2.0 200` or `SIP/2.0 401`, told by one digit.
     if (data[8] === 0x32) registered += 1;
     else challenged(data.toString('latin1'));
   }
-  send();
+  due += 1;
+  if (due === 1) setImmediate(send);
 });
-socket.bind(0, '127.0.60.1', () => {
-  port = socket.address().port;
+
+/** Each message from outside asks for one turn. */
+function turn(): void {
+  ending = false;
+  done = 0;
+  registered = 0;
+  due = IN_FLIGHT;
   const began = performance.now();
-  for (let i = 0; i < IN_FLIGHT; i += 1) send();
+  send();
   setTimeout(() => {
     ending = true;
     const seconds = (performance.now() - began) / 1000;
-    parentPort?.postMessage({ answered: done / seconds, registered: registered / seconds });
-    socket.close();
+    process.send?.({ answered: done / seconds, registered: registered / seconds } satisfies Rates);
   }, work.forMs);
+}
+process.on('disconnect', () => process.exit(0));
+socket.bind(0, '127.0.60.1', () => {
+  port = socket.address().port;
+  process.on('message', turn);
 });
