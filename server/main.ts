@@ -6,6 +6,7 @@ import { closePools } from './pool';
 import { dbConfig, migrate, openDb } from './db';
 import { estateStore } from './estate/store';
 import { actOnCode } from './own/codes';
+import { checkPin } from './own/pin-check';
 import { openSwitchboard } from './phones/switchboard';
 import { knownPhones } from './provision/settings';
 import { openTls, type TlsService } from './provision/tls';
@@ -32,6 +33,7 @@ async function main(): Promise<void> {
     secrets,
     log,
     onCode: (dialled) => actOnCode(services(), dialled),
+    onPin: (asked) => checkPin(services(), asked),
     selfSet: () => knownPhones({ db, store, secrets }, `http://${ADDRESS}:${PORT}`),
     onPlace: (place) => process.send?.({ phones: place }),
   });

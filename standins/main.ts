@@ -2,10 +2,10 @@
 import { estateAsIf } from '../core/live';
 import { compileEstate, runCall } from '../core/reach';
 import { randomUUID } from 'node:crypto';
-import type { CodeDialled, CodeReply } from './system';
+import type { CodeDialled, CodeReply, Pins } from './system';
 import { selfSigned } from './certificate';
 import { runLive } from './live';
-import type { FromStandins, LiveOrder, ToStandins } from './messages';
+import type { FromStandins, LiveOrder, PinAnswer, PinAsked, ToStandins } from './messages';
 import { openTown, type Town } from './town';
 
 const tell = (message: FromStandins): void => {
@@ -15,14 +15,31 @@ const tell = (message: FromStandins): void => {
 const MOST_LIVE = 20;
 
 const live = new Map<string, AbortController>();
-/** Codes that were dialled and wait for what is to be said. */
-const codes = new Map<string, (reply: CodeReply) => void>();
-const askServer = (dialled: CodeDialled): Promise<CodeReply> =>
-  new Promise((resolve) => {
-    const id = randomUUID();
-    codes.set(id, resolve);
-    tell({ kind: 'code', id, dialled });
-  });
+/** Questions to the server that wait for their answer. */
+function questions<Question, Reply>(put: (id: string, question: Question) => void) {
+  const waiting = new Map<string, (reply: Reply) => void>();
+  return {
+    ask: (question: Question): Promise<Reply> =>
+      new Promise((resolve) => {
+        const id = randomUUID();
+        waiting.set(id, resolve);
+        put(id, question);
+      }),
+    answered: (id: string, reply: Reply): void => {
+      waiting.get(id)?.(reply);
+      waiting.delete(id);
+    },
+  };
+}
+const codes = questions<CodeDialled, CodeReply>((id, dialled) => tell({ kind: 'code', id, dialled }));
+const pinAnswers = questions<PinAsked, PinAnswer>((id, asked) => tell({ kind: 'pin', id, asked }));
+const pins: Pins = {
+  isSet: async (person) => (await pinAnswers.ask({ person, typed: null })) !== 'none',
+  check: async (person, typed) => {
+    const answer = await pinAnswers.ask({ person, typed });
+    return answer === 'right' || answer === 'locked' ? answer : 'wrong';
+  },
+};
 
 /** An estate with the person called as if with another status. */
 function indexFor(town: Town, { asIf }: LiveOrder) {
@@ -59,7 +76,7 @@ async function tryLive(town: Town, order: LiveOrder): Promise<void> {
 async function main(): Promise<void> {
   const tls = await selfSigned();
   const wanted = Number(process.env.HOSTLER_SIP_PORT ?? 5060);
-  const open = (port: number) => openTown({ port, tls, tell, onCode: askServer });
+  const open = (port: number) => openTown({ port, tls, tell, onCode: codes.ask, pins });
   const town = await open(wanted).catch((error: NodeJS.ErrnoException) => {
     if (error.code !== 'EADDRINUSE') throw error;
     tell({ kind: 'log', line: `SIP port ${wanted} is in use: another one is taken` });
@@ -92,9 +109,9 @@ async function main(): Promise<void> {
       case 'notify':
         return town.notify(message.endpoints);
       case 'code-reply':
-        codes.get(message.id)?.(message.reply);
-        codes.delete(message.id);
-        return;
+        return codes.answered(message.id, message.reply);
+      case 'pin-reply':
+        return pinAnswers.answered(message.id, message.answer);
       case 'press':
         return void town
           .press(message)

@@ -3,7 +3,7 @@ import type { Call, Trace } from '../core/reach';
 import type { LiveResult } from './live';
 import type { SelfSetOrder } from './phones/self-setting';
 import type { Peer, TransportName } from './sip/transport';
-import type { CodeDialled, CodeReply } from './system';
+import type { CodeDialled, CodeReply, PinVerdict } from './system';
 
 /** What the stand-in of a phone does, for good, until it is told otherwise. */
 export const PHONE_MANNERS = [
@@ -56,6 +56,14 @@ export interface LiveOrder {
   readonly asIf: { readonly person: string; readonly status: string } | null;
 }
 
+/** A person's PIN as it was typed at a phone; null: whether one is set at all. */
+export interface PinAsked {
+  readonly person: string;
+  readonly typed: string | null;
+}
+/** `none`: no PIN is set; `asked`: one is. */
+export type PinAnswer = PinVerdict | 'none' | 'asked';
+
 /** What the server asks of the stand-ins. */
 export type ToStandins =
   | { readonly kind: 'estate'; readonly estate: Estate }
@@ -71,6 +79,7 @@ export type ToStandins =
   /** Phones that are told that their settings have changed. */
   | { readonly kind: 'notify'; readonly endpoints: readonly string[] }
   | { readonly kind: 'code-reply'; readonly id: string; readonly reply: CodeReply }
+  | { readonly kind: 'pin-reply'; readonly id: string; readonly answer: PinAnswer }
   /** A key of a phone that is pressed: what it dials, and what is typed when something is asked. */
   | {
       readonly kind: 'press';
@@ -104,6 +113,7 @@ export type FromStandins =
       readonly why: string | null;
     }
   | { readonly kind: 'code'; readonly id: string; readonly dialled: CodeDialled }
+  | { readonly kind: 'pin'; readonly id: string; readonly asked: PinAsked }
   /** What was heard after a key was pressed; null: the phone is not there. */
   | { readonly kind: 'pressed'; readonly id: string; readonly heard: readonly string[] | null }
   | { readonly kind: 'log'; readonly line: string };

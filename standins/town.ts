@@ -40,6 +40,8 @@ export interface TownOptions {
   readonly tell: (message: FromStandins) => void;
   /** Does what a code is for. */
   readonly onCode?: SystemOptions['onCode'];
+  /** Who knows people's PINs. */
+  readonly pins?: SystemOptions['pins'];
 }
 
 export const SYSTEM_ADDRESS = '127.0.0.1';
@@ -160,6 +162,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     clock,
     at: () => isoIn(Date.now(), index?.estate.timeZone ?? 'UTC'),
     ...(options.onCode ? { onCode: options.onCode } : {}),
+    ...(options.pins ? { pins: options.pins } : {}),
     wake: (pushId) => sleepers.get(pushId)?.(),
     onEvent,
     log: (line) => tell({ kind: 'log', line }),

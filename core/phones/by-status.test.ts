@@ -1,6 +1,6 @@
 import { referenceFaults } from '../estate';
 import { mobileOf, personOf, ringing, smallEstate } from '../tests/small';
-import { accountUri, handoverSteps, phonesByStatus, placeFrom } from '.';
+import { accountUri, handoverSteps, phonesByStatus, placeFrom, sayPlacing } from '.';
 
 const AT = '2026-11-25T10:00:00-08:00';
 const ada = personOf(
@@ -53,6 +53,21 @@ test('calls are placed from the phone that rings, if it registers, until one is 
   expect(placeFrom(chosen, 'on', null)).toEqual(ada);
   const onlyMobile = { ...ada, endpoints: [mobileOf('ada', 1)] };
   expect(at(onlyMobile).on!.places).toBeNull();
+});
+
+test('each phone’s sheet says when calls are placed from it, and from where else', () => {
+  const says = (person: typeof ada, endpoint: string) =>
+    sayPlacing(person, phonesByStatus(estate, person, AT), endpoint);
+  const label = (id: string) => ada.endpoints.find((each) => each.id === id)!.label;
+  expect(says(ada, 'ada-app')).toBe(
+    `Place your calls from here while your status is “Away”, else from ${label('ada-desk')}.`,
+  );
+  const chosen = placeFrom(ada, 'on', 'ada-app');
+  expect(says(chosen, 'ada-app')).toBe('Place your calls from here.');
+  expect(says(chosen, 'ada-desk')).toBe(`It takes calls. Place yours from ${label('ada-app')}.`);
+  const placing = says(ada, 'ada-app');
+  const account = { user: 'a', password: null, server: 's', port: 1, transport: 'TLS' as const };
+  expect(handoverSteps('mobile-app', account, '4101', {}, placing)).toContainEqual({ says: placing });
 });
 
 test('a choice of somebody else’s phone or a status that is not there is a fault', () => {

@@ -47,3 +47,20 @@ export function placeFrom(person: Person, status: string, endpoint: string | nul
   const all = endpoint === null ? others : [...others, { status, endpoint }];
   return all.length > 0 ? { ...rest, places: all } : rest;
 }
+
+/**
+ * When calls are placed from one of a person's phones, and from which they are placed otherwise, as a sentence to them.
+ * @param statuses of `phonesByStatus`
+ */
+export function sayPlacing(person: Person, statuses: readonly PhonesAtStatus[], endpoint: string): string {
+  const labelOf = (id: string) => person.endpoints.find((each) => each.id === id)?.label ?? id;
+  const here = statuses.filter(({ places }) => places === endpoint);
+  const elsewhere = [...new Set(statuses.flatMap(({ places }) => (places === null ? [] : [places])))].filter(
+    (id) => id !== endpoint,
+  );
+  if (elsewhere.length === 0) return 'Place your calls from here.';
+  const others = elsewhere.map(labelOf).join(' or ');
+  return here.length === 0
+    ? `It takes calls. Place yours from ${others}.`
+    : `Place your calls from here while your status is ${here.map(({ name }) => `“${name}”`).join(' or ')}, else from ${others}.`;
+}

@@ -32,12 +32,16 @@ export const SOUND_THINGS = ['headset', 'microphone', 'camera'] as const;
 export type SoundThing = (typeof SOUND_THINGS)[number];
 export type SoundNotes = Readonly<Partial<Record<SoundThing, string>>>;
 
-/** The steps by which a person sets up a softphone, in order. */
+/**
+ * The steps by which a person sets up a softphone, in order.
+ * @param placing of `sayPlacing`: from which of their phones they place calls
+ */
 export function handoverSteps(
   kind: EndpointKind,
   account: AccountValues,
   extension: string,
   notes: SoundNotes = {},
+  placing = '',
 ): readonly HandoverStep[] {
   const isMobile = kind === 'mobile-app';
   return [
@@ -61,6 +65,7 @@ export function handoverSteps(
       const note = notes[thing]?.trim() ?? '';
       return note === '' ? [] : [{ says: `Your ${thing}`, value: note }];
     }),
+    ...(placing === '' ? [] : [{ says: placing }]),
     ...(isMobile
       ? [
           {

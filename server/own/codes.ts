@@ -1,15 +1,13 @@
 import type { Person } from '../../core/estate';
 import { sayWish, twinningByCode, type Judged, type Wish } from '../../core/own';
 import type { CodeDialled, CodeReply } from '../../standins/system';
-import { passwordMatches } from '../auth/passwords';
-import { FAILURES_PER_ACCOUNT, forgetFailures, noteFailure, recentFailures } from '../auth/queries';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate/store';
 import type { Services } from '../http/routes';
 import { changeDevice } from '../objects/change-device';
 import { changePerson } from '../people/change';
-import { readPinHash } from '../provision/queries';
 import { addRecord } from '../record/queries';
+import { checkPin } from './pin-check';
 import { addRequest, readLimits } from './queries';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'secrets' | 'phones' | 'tls'>;
@@ -116,15 +114,10 @@ async function signOn(
   if (extension === undefined) return ask('Your extension, then the hash key.');
   if (pin === undefined) return ask('Your PIN, then the hash key.');
   const person = live.estate.people.find(({ lines }) => lines.some((line) => line.extension === extension));
-  const hash = person ? await readPinHash(services.db, person.id) : null;
-  const subject = `pin:${extension}`.slice(0, 100);
-  if ((await recentFailures(services.db, subject)) >= FAILURES_PER_ACCOUNT)
-    return told('Too many wrong tries. Wait a quarter of an hour.');
-  if (!person || hash === null || !(await passwordMatches(hash, pin))) {
-    await noteFailure(services.db, [subject]);
-    return told('This extension and PIN do not go together.');
-  }
-  await forgetFailures(services.db, subject);
+  // An extension that is nobody's is counted and answered like a wrong PIN.
+  const verdict = await checkPin(services, { person: person?.id ?? `extension ${extension}`, typed: pin });
+  if (verdict === 'locked') return told('Too many wrong tries. Wait a quarter of an hour.');
+  if (!person || verdict !== 'right') return told('This extension and PIN do not go together.');
   const since = services.now().toISOString();
   const signedOn = { person: person.id, since };
   await changeDevice(services, device.id, (stored) => ({ ...stored, signedOn }), {

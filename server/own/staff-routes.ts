@@ -1,7 +1,7 @@
 import { DateTime } from 'luxon';
 import { parts, type Person } from '../../core/estate';
 import { judgeWish, sayWish, wishSchema, type Judged, type OwnLimits, type Wish } from '../../core/own';
-import { APP_CHECKS } from '../../core/phones';
+import { APP_CHECKS, sayPlacing } from '../../core/phones';
 import { maskDeep } from '../../core/privacy';
 import { ANY_OUTSIDE_CALLER, judgeReach, tryCall } from '../../core/reach';
 import { isoIn } from '../../core/time';
@@ -10,6 +10,7 @@ import { checkedBody, refusal, STAFF, type Route, type SignedIn } from '../http/
 import { changePerson } from '../people/change';
 import { readAccount } from '../phones/accounts';
 import { readSoundNotes } from '../phones/notes';
+import { statusesOf } from '../phones/routes';
 import { readPinDates } from '../provision/queries';
 import { setPin } from '../provision/pins';
 import { addRecord } from '../record/queries';
@@ -85,6 +86,7 @@ async function ownPage(context: SignedIn) {
       note: await readNote(services.db, person.id, now),
       checks: await readChecks(services.db, person.id),
       pinSetAt: (await readPinDates(services.db)).get(person.id) ?? null,
+      places: statusesOf(live, person, now).find(({ status }) => status === person.status)?.places ?? null,
       reach: judgeReach(index, person, now.getTime()),
       strip: tried.strip,
       requests: requests.map((each) => ({ ...each, says: sayWish(estate, person, each.wish) })),
@@ -235,6 +237,7 @@ export const staffRoutes: readonly Route[] = [
           ports: { udp: place.udp, tcp: place.tcp, tls: place.tls },
           servers: live.estate.settings?.servers ?? {},
           notes: await readSoundNotes(services.db, endpoint.id),
+          placing: sayPlacing(person, statusesOf(live, person, services.now()), endpoint.id),
         },
       };
     },

@@ -1,5 +1,11 @@
 import { isNumberKind, parts, sliceFor, type Endpoint, type Person } from '../../core/estate';
-import { phonesByStatus, placeFrom, type SoundNotes } from '../../core/phones';
+import {
+  phonesByStatus,
+  placeFrom,
+  sayPlacing,
+  type PhonesAtStatus,
+  type SoundNotes,
+} from '../../core/phones';
 import { isoIn } from '../../core/time';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate/store';
@@ -15,6 +21,16 @@ import { putPhoneSetting, readPhoneSettings } from './queries';
 interface Found {
   readonly person: Person;
   readonly endpoint: Endpoint;
+}
+
+/** What a person's phones do, status by status. */
+export function statusesOf(
+  { estate, finder }: LiveEstate,
+  person: Person,
+  now: Date,
+): readonly PhonesAtStatus[] {
+  const slice = sliceFor(estate, finder, { person: person.id });
+  return phonesByStatus(slice, person, isoIn(now.getTime(), estate.timeZone));
 }
 
 /** The endpoint that a path names, with whose it is; refuses where there is none that registers. */
@@ -145,9 +161,9 @@ export const phoneRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/phones/:endpoint/account',
     roles: ['specialist', 'help-desk'],
-    handle: async ({ services: { db, store, phones, secrets }, params }) => {
+    handle: async ({ services: { db, store, phones, secrets, now }, params }) => {
       const live = await store.current();
-      const { endpoint } = registeringEndpoint(live, params.endpoint);
+      const { person, endpoint } = registeringEndpoint(live, params.endpoint);
       const account = await readAccount(db, secrets, endpoint.id);
       if (!account) throw refusal(409, 'This phone has no account yet. It gets one within seconds.');
       return {
@@ -155,6 +171,7 @@ export const phoneRoutes: readonly Route[] = [
           ...accountBody(phones.place(), account.user),
           servers: live.estate.settings?.servers ?? {},
           notes: await readSoundNotes(db, endpoint.id),
+          placing: sayPlacing(person, statusesOf(live, person, now()), endpoint.id),
         },
       };
     },
@@ -190,9 +207,7 @@ export const phoneRoutes: readonly Route[] = [
       const live = await store.current();
       const person = live.finder.person(params.id ?? '');
       if (!person) throw refusal(404, 'There is no such person.');
-      const slice = sliceFor(live.estate, live.finder, { person: person.id });
-      const at = isoIn(now().getTime(), live.estate.timeZone);
-      return { body: { statuses: phonesByStatus(slice, person, at) } };
+      return { body: { statuses: statusesOf(live, person, now()) } };
     },
   },
   {

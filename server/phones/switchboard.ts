@@ -13,7 +13,6 @@ import type {
   ToStandins,
 } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
-import type { CodeDialled, CodeReply } from '../../standins/system';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { SelfSetOrder } from '../../standins/phones/self-setting';
 import type { Db } from '../db';
@@ -21,6 +20,7 @@ import type { EstateStore } from '../estate/store';
 import type { Keyring } from '../secrets/keyring';
 import { matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
+import { answering, type Questions } from './questions';
 
 /** The stand-ins as `npm start` has bundled them; else they run from their TypeScript. */
 const BUNDLED = process.env.HOSTLER_STANDINS;
@@ -94,15 +94,13 @@ const LOOK_EVERY_MS = 2000;
 const MOST_STARTS = 10;
 const START_AGAIN_MS = 1000;
 
-export interface SwitchboardOptions {
+export interface SwitchboardOptions extends Questions {
   readonly db: Db;
   readonly store: EstateStore;
   readonly secrets: Keyring;
   readonly log: Logger;
   /** The phones that have set themselves up before, and what they know. */
   readonly selfSet?: () => Promise<readonly SelfSetOrder[]>;
-  /** Does what a code of the organisation is for. */
-  readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }
@@ -115,6 +113,7 @@ export function openSwitchboard({
   log,
   selfSet,
   onCode,
+  onPin,
   onPlace,
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
@@ -135,6 +134,7 @@ export function openSwitchboard({
   const send = (message: ToStandins) => {
     if (child?.connected) child.send(message);
   };
+  const answers = answering({ onCode, onPin }, log, send);
   const keyOf = (user: string, contact: string) => `${user} ${contact}`;
 
   function hear(message: FromStandins): void {
@@ -205,7 +205,9 @@ export function openSwitchboard({
       case 'set-itself-up':
         return void settled(message.endpoint, message.ok);
       case 'code':
-        return void answerCode(message.id, message.dialled);
+        return void answers.code(message.id, message.dialled);
+      case 'pin':
+        return void answers.pin(message.id, message.asked);
       case 'pressed':
         pressed.get(message.id)?.(message.heard);
         pressed.delete(message.id);
@@ -228,18 +230,6 @@ export function openSwitchboard({
       log.warn({ err: error, endpoint }, 'a phone that has set itself up could not be noted');
     }
     tell({ kind: 'registrations' });
-  }
-
-  /** Does what a code is for, and has said what was done. */
-  async function answerCode(id: string, dialled: CodeDialled): Promise<void> {
-    let reply: CodeReply = { says: 'This code does nothing here.', asks: false };
-    try {
-      if (onCode) reply = await onCode(dialled);
-    } catch (error) {
-      log.warn({ err: error }, 'a code could not be acted on');
-      reply = { says: 'This did not work. Try again later.', asks: false };
-    }
-    send({ kind: 'code-reply', id, reply });
   }
 
   function change(id: string, more: Partial<LiveTry>): void {

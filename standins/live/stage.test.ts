@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { Estate } from '../../core/estate';
 import { isFirm } from '../../core/live';
 import { compileEstate, type Call } from '../../core/reach';
 import { workedEstate } from '../../core/tests/worked';
@@ -37,6 +38,23 @@ test('calls placed over SIP, RTP and stand-in phones go as the model says', asyn
     }),
   );
   expect(results).toEqual(applying.map(({ name }) => ({ name, departures: [], wasAnswered: true })));
+});
+
+test('where the plan asks for a PIN it is typed at the keys, and the call is taken when the model says', async () => {
+  const estate = workedEstate();
+  const withPin = JSON.parse(
+    JSON.stringify(estate).replaceAll('"confirm":"key"', '"confirm":"pin"'),
+  ) as Estate;
+  expect(withPin).not.toEqual(estate);
+  const { call } = golden.find(({ name }) => name.includes('answered at home with a key press'))!;
+  const { seen, departures } = await runLive({
+    index: compileEstate(withPin),
+    call,
+    speed: SPEED,
+    toleranceRealMs: TOLERANCE_MS / SPEED,
+  });
+  expect(departures).toEqual([]);
+  expect(seen.outcome).toMatchObject({ kind: 'answered', endpoint: 'tomasz-home' });
 });
 
 test('a try that is broken off ends at once, and leaves nothing open', async () => {

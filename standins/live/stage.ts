@@ -142,7 +142,10 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
         ...(call.world?.groupLast ? { groupLast: call.world.groupLast } : {}),
         ...(call.world?.idleMs ? { idleMs: call.world.idleMs } : {}),
       },
-      pinOf: () => pin,
+      pins: {
+        isSet: () => Promise.resolve(true),
+        check: (_person, typed) => Promise.resolve(typed === pin ? 'right' : 'wrong'),
+      },
       wake: (pushId) => sleepers.get(pushId)?.(),
       onEvent,
       onCarried: (message) => carried.push(message),

@@ -117,11 +117,9 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
     asksToConfirm = true;
     const press = behaviour.pressAfterMs === undefined ? DEFAULT_CONFIRM_PRESS_MS : behaviour.pressAfterMs;
     const refuse = behaviour.refuseAfterMs ?? null;
-    if (press !== null)
-      at(answeredMs + press, () =>
-        media?.press(text === 'confirm pin' && manner.pin !== undefined ? `${manner.pin}#` : '1'),
-      );
-    if (refuse !== null) at(answeredMs + refuse, () => media?.press('2'));
+    const pin = text === 'confirm pin' ? manner.pin : undefined;
+    if (press !== null) at(answeredMs + press, () => media?.press(pin === undefined ? '1' : `${pin}#`));
+    if (refuse !== null) at(answeredMs + refuse, () => media?.press(text === 'confirm pin' ? '*' : '2'));
   }
 
   let greeted = false;

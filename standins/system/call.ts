@@ -5,11 +5,9 @@ import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
 import { openMedia } from '../media/port';
 import { dialogOfInvite, inDialog } from '../sip/dialog';
 import type { Answer, Asked } from '../sip/node';
+import { confirming } from './confirm';
 import { callOut, contactTargets, type OutLeg } from './leg';
 import type { CallHost, LiveCall } from './types';
-
-/** The keys by which a call is taken, refused, and who calls is heard. */
-export const CONFIRM_KEYS = { accept: '1', refuse: '2', who: '3' } as const;
 
 /** How an outcome is answered to the caller (RFC 3261, section 21). */
 const STATUS: Record<string, number> = {
@@ -72,7 +70,8 @@ export async function takeCall(
   let callOff: () => void = () => undefined;
   const sound = { fromCaller: 0, fromCalled: 0 };
   const counted = new Set<string>();
-  const entered = new Map<number, string>();
+  /** What hears the keys at each leg that was answered and is not accepted yet. */
+  const keysOf = new Map<number, (key: string) => void>();
 
   const media = await openMedia({
     address: options.address,
@@ -142,6 +141,7 @@ export async function takeCall(
         return;
       case 'end':
         freeChannel(each.leg);
+        keysOf.delete(each.leg);
         if (each.why === 'connected') return;
         void legs
           .get(each.leg)
@@ -213,11 +213,6 @@ export async function takeCall(
       as === null
         ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
         : `<sip:${as}@${options.realm ?? options.address}>`;
-    const say = (byMachine: boolean, leg: () => OutLeg | null) => {
-      following.answered(nth, since(), byMachine);
-      if (!byMachine && following.confirms(nth) !== 'none')
-        leg()?.say(`confirm ${following.confirms(nth)}`, SAID_PACKETS);
-    };
     let own: OutLeg | null = null;
     if (targets.length === 0) {
       following.failed(nth, since(), 'unreachable');
@@ -231,14 +226,15 @@ export async function takeCall(
         tick();
       },
       onAnswer: (byMachine) => {
-        say(byMachine, () => own);
+        following.answered(nth, since(), byMachine);
+        if (!byMachine && following.confirms(nth) !== 'none') askToConfirm(nth, endpoint, () => own);
         tick();
       },
       onFail: (how) => {
         following.failed(nth, since(), how);
         tick();
       },
-      onKey: (key) => confirm(nth, endpoint, key, own),
+      onKey: (key) => keysOf.get(nth)?.(key),
       onPacket: (bytes) => {
         if (connected?.nth !== nth) return;
         sound.fromCalled += 1;
@@ -256,31 +252,26 @@ export async function takeCall(
     return own;
   }
 
-  /** A key pressed by the called person, before the call is theirs. */
-  function confirm(nth: number, endpoint: string, key: string, leg: OutLeg | null): void {
-    if (settled) return;
-    const how = following.confirms(nth);
-    if (how === 'none') return;
-    if (how === 'pin' && key !== CONFIRM_KEYS.refuse) {
-      const owner = host.index.endpoints.get(endpoint)?.owner?.id;
-      const pin = (owner !== undefined && options.pinOf?.(owner)) || null;
-      const digits = entered.get(nth) ?? '';
-      if (pin !== null && key !== '#') {
-        entered.set(nth, (digits + key).slice(-12));
-        return;
-      }
-      entered.delete(nth);
-      if (pin !== null && digits !== pin) return;
-    } else if (key === CONFIRM_KEYS.who) {
-      leg?.say(`call from ${call.from ?? 'a withheld number'}`, SAID_PACKETS);
-      return;
-    } else if (key === CONFIRM_KEYS.refuse) {
-      following.refused(nth, since());
+  /** Asks the called person to take the call on purpose, and hears the keys they press. */
+  function askToConfirm(nth: number, endpoint: string, leg: () => OutLeg | null): void {
+    const then = (tell: (leg: number, atMs: number) => void) => () => {
+      keysOf.delete(nth);
+      tell(nth, since());
       tick();
-      return;
-    } else if (key !== CONFIRM_KEYS.accept) return;
-    following.accepted(nth, since());
-    tick();
+    };
+    keysOf.set(
+      nth,
+      confirming({
+        how: following.confirms(nth),
+        person: host.index.endpoints.get(endpoint)?.owner?.id ?? null,
+        pins: options.pins,
+        isOpen: () => !settled && keysOf.has(nth),
+        caller: call.from ?? 'a withheld number',
+        say: (text) => leg()?.say(text, SAID_PACKETS),
+        onAccept: then(following.accepted),
+        onRefuse: then(following.refused),
+      }),
+    );
   }
 
   function settle(outcome: Outcome): void {

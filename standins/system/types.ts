@@ -3,6 +3,7 @@ import type { Call, EstateIndex, Trace } from '../../core/reach';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
+import type { Pins } from './confirm';
 import type { Binding, RegistrarEvent } from './registrar';
 
 /** Who may register or place calls. */
@@ -68,8 +69,8 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly world?: Call['world'];
   /** Wakes the app behind a push id, as a push service would. */
   readonly wake?: (pushId: string) => void;
-  /** The PIN by which a person takes calls; null: none is set, and none is asked. */
-  readonly pinOf?: (person: string) => string | null;
+  /** Who knows the PINs by which people take calls; left out: none is asked for. */
+  readonly pins?: Pins;
   /** Does what one of the organisation's codes is for; left out: codes are numbers like others. */
   readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
   readonly onEvent?: (event: SystemEvent) => void;

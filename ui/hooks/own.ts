@@ -42,6 +42,8 @@ export interface OwnPage {
   } | null;
   readonly pinSetAt: string | null;
   readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
+  /** The phone from which calls are placed with the status as it is. */
+  readonly places: string | null;
   readonly reach: Judgement;
   readonly strip: Strip | null;
   readonly requests: readonly OwnRequest[];

@@ -104,6 +104,8 @@ export interface AccountValues {
   /** Where softphones register by where they are, as the organisation has set it. */
   readonly servers?: NonNullable<Settings['servers']>;
   readonly notes?: SoundNotes;
+  /** From which phones their person places calls, as a sentence. */
+  readonly placing?: string;
 }
 export const useAccount = (endpoint: string, enabled: boolean) => {
   const path = `${PHONES}/${encodeURIComponent(endpoint)}/account`;

@@ -18,6 +18,7 @@ export function StatusPart({ page, act }: { page: OwnPage; act: Do }) {
     if (until === 'long') return null;
     return (until === 'today' ? now.endOf('day') : now.endOf('week')).toISO();
   };
+  const placing = page.person.endpoints.find(({ id }) => id === page.places)?.label;
   return (
     <Section title="How you are today">
       <Choice
@@ -28,6 +29,7 @@ export function StatusPart({ page, act }: { page: OwnPage; act: Do }) {
           .map(({ id, name }) => ({ value: id, label: name }))}
         onChange={(status) => act({ kind: 'status', status })}
       />
+      {placing !== undefined ? <Words tone="soft">{`Place your calls from ${placing}.`}</Words> : null}
       {text === null ? (
         <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(3), flexWrap: 'wrap' }}>
           <Words tone={page.note ? 'ink' : 'soft'} style={{ flexShrink: 1 }}>

@@ -67,7 +67,7 @@ export function HandoverSheet({
   const [transport, setTransport] = useState<Transport>('TLS');
   const values = valuesFor(account, where, transport);
   if (!values) return <Words tone="soft">The phone system is not there yet.</Words>;
-  const steps = handoverSteps(kind, values, extension, account.notes);
+  const steps = handoverSteps(kind, values, extension, account.notes, account.placing);
   const uri = accountUri(values);
   return (
     <View style={{ gap: space(3) }}>

@@ -1,0 +1,21 @@
+import { workedEstate } from '../../core/tests/worked';
+import { testServer, type TestServer } from '../test';
+import { checkPin } from './pin-check';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await testServer(workedEstate());
+});
+afterAll(() => server.stop());
+
+const typed = (person: string, pin: string | null) => checkPin(server, { person, typed: pin });
+
+test('a PIN is told from none, right from wrong, and not looked at any more after a few wrong ones', async () => {
+  expect(await typed('ines', null)).toBe('none');
+  expect(await typed('ines', '480263')).toBe('wrong');
+  await server.ask('POST', '/api/people/ines/pin', { as: 'specialist', body: { pin: '480263' } });
+  expect([await typed('ines', null), await typed('ines', '480263')]).toEqual(['asked', 'right']);
+  for (let n = 0; n < 5; n += 1) expect(await typed('ines', `11${n}`)).toBe('wrong');
+  expect(await typed('ines', '480263')).toBe('locked');
+  expect(await typed('tomasz', '480263')).toBe('wrong');
+});
