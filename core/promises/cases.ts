@@ -2,6 +2,7 @@ import type { EndpointId, Ms } from '../estate';
 import { runInDetail, type Call, type DetailedRun, type EndpointBehaviour, type EstateIndex } from '../reach';
 import { isoIn } from '../time';
 import { knownOf } from './known';
+import { eachInTurn, later, pick, product, sooner, type Chosen, type Fate, type OpenLeg } from './in-turn';
 import { fatesOf, type FateScope, type OtherPlace } from './fates';
 import { alternatives, type Choices, type Doings, type Given } from './circumstances';
 import { choiceKeys, lookBook, type Found, type Look } from './look-book';
@@ -10,19 +11,6 @@ import { isNoBetter, standingAt, type Met } from './standing';
 /** One case that was gone through: the call, and what it does. */
 export type Visit = (call: Call, run: DetailedRun) => void;
 
-/** What one leg can come to by itself; times from dialling. */
-interface Fate {
-  readonly does: EndpointBehaviour;
-  readonly connects: boolean;
-  readonly endMs: Ms;
-  readonly alerts: boolean;
-}
-interface OpenLeg {
-  readonly endpoint: EndpointId;
-  readonly dialMs: Ms;
-  readonly fates: readonly Fate[];
-  readonly isShared: boolean;
-}
 /** A way in which a stage passes without an answer. */
 interface Passing {
   readonly doings: Doings;
@@ -31,7 +19,6 @@ interface Passing {
   /** The other phones of the stage stay quiet as long as they can. */
   readonly isLong: boolean;
 }
-type Chosen = readonly [OpenLeg, Fate | null];
 
 export interface CaseScope extends FateScope {
   /** Goes through the same again and again, for checking that what is left out shows nothing new. */
@@ -67,12 +54,10 @@ export interface CaseRunner {
   readonly goThrough: (epochMs: number, limit: number, visit: Visit) => WentThrough;
 }
 
-const MOST_COMBINATIONS = 3000;
 /** In the place of a stage: a call that is at its end, and one that is only seen as it is. */
 const LEAF = -1;
 const ONCE = -2;
 const QUIET: EndpointBehaviour = { mailboxAfterMs: null };
-const weight = (does: EndpointBehaviour) => Object.keys(does).length;
 
 /**
  * Goes through everything that can happen in calls to one line, choice by choice, as the call comes upon them: what
@@ -94,6 +79,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
   /** Stages that calls have come to while no schedule turned any more, with what lay behind them. */
   const met = new Map<string, Met[]>();
   const keyOf = choiceKeys();
+  const inTurn = eachInTurn(scope.shared);
 
   function goThrough(epochMs: number, limit: number, visit: Visit): WentThrough {
     const at = isoIn(epochMs, index.estate.timeZone);
@@ -191,9 +177,10 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     /** Visits the cases of what is given and done, by all that the call still looks at. */
     const leaf = (given: Given, doings: Doings): void =>
       once(keyOf(given, doings, LEAF), () => leafAnew(given, doings));
-    const leafAnew = (given: Given, doings: Doings): void => {
+    /** @param before how the call goes, where that is known already and what it looked at is noted */
+    const leafAnew = (given: Given, doings: Doings, before?: DetailedRun): void => {
       const call = callOf(given, doings);
-      const ran = run(call);
+      const ran = before ?? run(call);
       if (branches(given, ran, Infinity, (next) => leaf(next, doings))) return;
       see(given, doings, { call, ran });
     };
@@ -244,9 +231,15 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     const exploreAnew = (given: Given, doings: Doings, stage: number): void => {
       const ran = run(callOf(given, doings), QUIET);
       if (branches(given, ran, stage, (next) => explore(next, unregisteredIn(next, doings), stage))) return;
-      if (!ran.details.some((detail) => detail.stage >= stage)) return leaf(given, doings);
+      if (!ran.details.some((detail) => detail.stage >= stage))
+        return leafAnew(given, doings, ran);
       const legs = openLegs(given, doings, ran, stage);
-      if (legs.length === 0) return explore(given, doings, stage + 1);
+      if (legs.length === 0) {
+        // On to the next stage with a phone that has done nothing yet; a queue can have many without.
+        const next = nextOpen(ran, doings, stage);
+        if (next !== null) return explore(given, doings, next);
+        return leafAnew(given, doings, ran);
+      }
       const here = standingAt(given, doings, ran, stage, scope.shared);
       const stand = scope.everything ? null : scope.standFrom(epochMs + here.atMs, epochMs);
       if (stand === null) return goOn(given, doings, stage, legs);
@@ -266,19 +259,13 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     /** Goes through a stage whose open legs are known, and all that comes of each way in which it passes. */
     const goOn = (given: Given, doings: Doings, stage: number, legs: readonly OpenLeg[]): void => {
       const own = legs.filter((leg) => !leg.isShared);
-      const combinations = product(
-        legs.filter((leg) => leg.isShared).map((leg) => leg.fates.map((fate): Chosen => [leg, fate])),
-      );
-      if (combinations === null) {
-        complete = false;
-        return;
-      }
-      for (const together of combinations) {
+      const shared = legs.filter((leg) => leg.isShared);
+      for (const { together, isQuiet } of scope.everything ? product(shared) : inTurn.of(shared, doings)) {
         const passings: Passing[] = [];
         for (const better of own.length > 0 ? [later, sooner] : [later]) {
           const rest = own.map((leg): Chosen => [leg, pick(leg, better)]);
           consider(given, doings, [...together, ...rest], passings, better === later);
-          for (const leg of own)
+          for (const leg of isQuiet ? own : [])
             for (const fate of leg.fates)
               consider(
                 given,
@@ -326,6 +313,14 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
   return { goThrough };
 }
 
+/** The first stage after this one with a phone that has done nothing yet; null: there is none. */
+function nextOpen({ details, trace }: DetailedRun, doings: Doings, stage: number): number | null {
+  const at = details.findIndex(
+    (detail, i) => detail.stage > stage && !Object.hasOwn(doings, trace.legs[i]!.endpoint),
+  );
+  return at < 0 ? null : details[at]!.stage;
+}
+
 /** A phone that others ask for and find unregistered is unregistered throughout. */
 function unregisteredIn(given: Given, doings: Doings): Doings {
   const gone = Object.entries(given.registered).filter(([id, is]) => !is && !Object.hasOwn(doings, id));
@@ -333,16 +328,6 @@ function unregisteredIn(given: Given, doings: Doings): Doings {
     ? doings
     : { ...doings, ...Object.fromEntries(gone.map(([id]) => [id, { state: 'unregistered' as const }])) };
 }
-
-const pick = (leg: OpenLeg, better: (a: Fate, b: Fate) => boolean): Fate | null =>
-  leg.fates.reduce<Fate | null>(
-    (best, fate) => (fate.connects || (best !== null && !better(fate, best)) ? best : fate),
-    null,
-  );
-const later = (a: Fate, b: Fate) =>
-  a.endMs > b.endMs || (a.endMs === b.endMs && weight(a.does) < weight(b.does));
-const sooner = (a: Fate, b: Fate) =>
-  a.endMs < b.endMs || (a.endMs === b.endMs && Number(a.alerts) < Number(b.alerts));
 
 /**
  * The latest, the latest of those in which no phone rang, and the earliest: where no schedule turns, what follows the
@@ -358,14 +343,4 @@ function extremes(passings: readonly Passing[], isSteady: boolean): readonly Pas
       ...(passings.length && !isSteady ? [passings.reduce((a, b) => (b.endMs < a.endMs ? b : a))] : []),
     ]),
   ];
-}
-
-/** Every way to take one of each list; null: too many. */
-function product<T>(lists: readonly (readonly T[])[]): readonly (readonly T[])[] | null {
-  let all: readonly (readonly T[])[] = [[]];
-  for (const list of lists) {
-    if (all.length * list.length > MOST_COMBINATIONS) return null;
-    all = all.flatMap((before) => list.map((each) => [...before, each]));
-  }
-  return all;
 }

@@ -1,5 +1,5 @@
 import type { Arrival, EndpointId } from '../estate';
-import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, type EndpointBehaviour, type Press } from '../reach';
+import { ANY_OUTSIDE_CALLER, type EndpointBehaviour, type Press } from '../reach';
 import type { Reachable } from './reachable';
 
 /** What is given in a case, beside what the phones do; `decided` names the things that are not open any more. */
@@ -33,8 +33,6 @@ export const FIRST: Given = {
   decided: new Set(),
 };
 
-const ARRIVALS: readonly Arrival[] = ['direct', 'menu', 'group', 'forwarded'];
-
 function keysAt(menu: string, { reachable }: Choices): readonly Press[] {
   const keys =
     menu === 'offer' ? reachable.offerKeys : reachable.menuKeys.filter((each) => each.menu === menu);
@@ -55,13 +53,9 @@ export function alternatives(thing: string, given: Given, choices: Choices): rea
   const { reachable } = choices;
   switch (slash < 0 ? thing : thing.slice(0, slash)) {
     case 'caller':
-      return [ANY_OUTSIDE_CALLER, ANY_INSIDE_CALLER, null, ...reachable.callerPrefixes].map((from) => ({
-        ...given,
-        decided,
-        from,
-      }));
+      return reachable.callers.map((from) => ({ ...given, decided, from }));
     case 'arrival':
-      return ARRIVALS.map((arrival) => ({ ...given, decided, arrival }));
+      return reachable.arrivals.map((arrival) => ({ ...given, decided, arrival }));
     case 'offer':
     case 'menu':
       return [

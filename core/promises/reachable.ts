@@ -1,4 +1,6 @@
 import type {
+  Arrival,
+  CallerTest,
   Ending,
   Estate,
   Group,
@@ -11,9 +13,12 @@ import type {
   Treatment,
 } from '../estate';
 import { endpointTimes, settingsOf } from '../estate';
+import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, callerHolds } from '../reach';
 import type { OtherPlace } from './fates';
 import { metTwice } from './met-twice';
 import { endingsOf, openRules, openTreatments } from './plans';
+
+const ARRIVALS: readonly Arrival[] = ['direct', 'menu', 'group', 'forwarded'];
 
 /** What calls for one person can come to, as far as a proof needs it. `slice` is from `sliceFor`. */
 export interface Reachable {
@@ -25,7 +30,9 @@ export interface Reachable {
   readonly menuKeys: readonly { readonly menu: string; readonly key: string; readonly totalMs: Ms }[];
   /** No call for this person looks at a schedule later than this. */
   readonly latestReadMs: Ms;
-  readonly callerPrefixes: readonly string[];
+  /** One caller for each kind that any of the plans and menus tells from the others; and one arrival. */
+  readonly callers: readonly (string | null)[];
+  readonly arrivals: readonly Arrival[];
 }
 
 const inner = (ending: Ending): readonly Ending[] =>
@@ -35,6 +42,24 @@ function longest(stage: Stage, confirmMs: Ms, nameMs: Ms, wakeMs: Ms): Ms {
   if ('ring' in stage) return stage.forMs + confirmMs + nameMs + wakeMs;
   return 'offer' in stage ? stage.offer.greetingMs + stage.offer.waitMs : stage.code.withinMs;
 }
+
+/** How long the last leg of a call rings at most (reach model, section 3, step 12). */
+const LAST_LEG_MS: Ms = 60_000;
+
+/** Every ending that a call of a slice can come to. */
+const allEndings = (slice: Estate): readonly Ending[] =>
+  [
+    ...slice.people.flatMap((person) => [
+      ...openTreatments(person).flatMap(endingsOf),
+      ...person.lines.flatMap(({ forwardAll, forwardAfter }) =>
+        [forwardAll, forwardAfter].filter((ending) => ending !== null && ending !== undefined),
+      ),
+    ]),
+    ...slice.groups.map(({ ending }) => ending),
+    ...slice.menus.flatMap(({ rules }) =>
+      rules.flatMap((rule) => [...rule.choices.map((choice) => choice.then), rule.otherwise]),
+    ),
+  ].flatMap(inner);
 
 /** Every place of a slice at which an endpoint can ring. */
 function placesOf(slice: Estate, endpoint: string): readonly OtherPlace[] {
@@ -49,20 +74,42 @@ function placesOf(slice: Estate, endpoint: string): readonly OtherPlace[] {
       ),
     ),
   );
-  // A group rings for a time of its own, with the targets of its members.
-  const inGroups = slice.groups.flatMap(({ ringMs }) =>
-    [{ endpoint }, ...inPlans.map(({ target }) => target)].map((target) => ({
-      target,
-      ringMs: ringMs - ('delayMs' in target ? (target.delayMs ?? 0) : 0),
-    })),
+  // A group rings for a time of its own, with the first targets of its members.
+  const inGroups = slice.groups.flatMap(({ members, ringMs }) =>
+    members
+      .flatMap((member): readonly RingTarget[] => {
+        if ('endpoint' in member) return member.endpoint === endpoint ? [{ endpoint }] : [];
+        const person = slice.people.find(({ id }) => id === member.person);
+        return (person ? openTreatments(person) : []).flatMap(({ stages }) => {
+          const first = stages.find((stage) => 'ring' in stage);
+          return first && 'ring' in first ? first.ring.filter((each) => each.endpoint === endpoint) : [];
+        });
+      })
+      .map((target) => ({ target, ringMs: ringMs - (target.delayMs ?? 0) })),
   );
-  const distinct = new Map(
-    [...inPlans, ...inGroups, { target: { endpoint }, ringMs: 60_000 }].map((place) => [
-      JSON.stringify(place),
-      place,
-    ]),
+  const isLast = allEndings(slice).some(
+    (ending) =>
+      (ending.kind === 'endpoint' && ending.endpoint === endpoint) ||
+      (ending.kind === 'number' && ending.number === endpoint) ||
+      (ending.kind === 'sip' && ending.uri === endpoint),
   );
+  const last: readonly OtherPlace[] = isLast ? [{ target: { endpoint }, ringMs: LAST_LEG_MS }] : [];
+  const distinct = new Map([...inPlans, ...inGroups, ...last].map((place) => [JSON.stringify(place), place]));
   return [...distinct.values()];
+}
+
+/** The first of each kind that the tests tell apart. */
+function oneOfEach<T, U>(
+  all: readonly T[],
+  tests: readonly U[],
+  holds: (test: U, each: T) => boolean,
+): readonly T[] {
+  const kinds = new Map<string, T>();
+  for (const each of all) {
+    const kind = tests.map((test) => (holds(test, each) ? '1' : '0')).join('');
+    if (!kinds.has(kind)) kinds.set(kind, each);
+  }
+  return [...kinds.values()];
 }
 
 /** Goes once through what calls for a person can come to, and gathers what a proof has to vary. */
@@ -72,7 +119,8 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
   const offerKeys: Reachable['offerKeys'][number][] = [];
   const codes: Reachable['codes'][number][] = [];
   const menuKeys: Reachable['menuKeys'][number][] = [];
-  const prefixes = new Set<string>();
+  const callerTests: CallerTest[] = [];
+  const arrivalTests: (readonly Arrival[])[] = [];
   let latestReadMs = 0;
   const wakeMs = Math.max(
     0,
@@ -81,10 +129,12 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
 
   const seeWhen = (when: Person['plan']['rules'][number]['when']) => {
     if (when.schedule) schedules.add(when.schedule.id);
-    for (const prefix of when.caller?.numbers ?? []) prefixes.add(prefix);
+    if (when.caller) callerTests.push(when.caller);
+    if (when.arrival) arrivalTests.push(when.arrival);
   };
   const seeTarget = (target: RingTarget) => {
     if (target.schedule) schedules.add(target.schedule.id);
+    if (target.arrivals) arrivalTests.push(target.arrivals);
   };
   /** Gathers what a treatment looks at; how long it can take. */
   const seeTreatment = (treatment: Treatment): Ms => {
@@ -167,6 +217,16 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
     codes,
     menuKeys,
     latestReadMs,
-    callerPrefixes: [...prefixes],
+    callers: oneOfEach(
+      [
+        ANY_OUTSIDE_CALLER,
+        ANY_INSIDE_CALLER,
+        null,
+        ...new Set(callerTests.flatMap(({ numbers = [] }) => numbers)),
+      ],
+      callerTests,
+      callerHolds,
+    ),
+    arrivals: oneOfEach(ARRIVALS, arrivalTests, (test, arrival) => test.includes(arrival)),
   };
 }

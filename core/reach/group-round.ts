@@ -23,7 +23,7 @@ function leaveOut(run: Run, person: Person, setting: string, why: string): Plann
 }
 
 /** What a member contributes to the group's ringing now (step 13). */
-function memberTargets(run: Run, group: Group, member: Member, position: number): PlannedTarget[] {
+function memberTargets(run: Run, group: Group, member: Member, position: number): readonly PlannedTarget[] {
   const setting = `groups[${group.id}].members[${position}]`;
   if ('endpoint' in member) {
     const known = run.index.endpoints.get(member.endpoint);
@@ -50,7 +50,7 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   if (!stage || !('ring' in stage))
     return leaveOut(run, person, setting, 'the plan rings nothing for group calls');
   const plan = rule ? `plan.rules[${rule.id}]` : 'plan.otherwise';
-  return plannedTargets(run, stage.ring, payerOf(person), `people[${person.id}].${plan}.stages[${at}]`);
+  return plannedTargets(run, stage.ring, person, `people[${person.id}].${plan}.stages[${at}]`);
 }
 
 /** The members in the order in which this call goes to them, each with where it stands in the group. */

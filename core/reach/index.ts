@@ -8,7 +8,7 @@ export {
 } from './compile';
 export { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, runCall } from './run';
 export { callFaults, callSchema, strangersInWorld } from './call-schema';
-export { chooseTreatment, scheduleHolds, type Circumstances, type Chosen } from './choose';
+export { callerHolds, chooseTreatment, scheduleHolds, type Circumstances, type Chosen } from './choose';
 export {
   endingPhrase,
   endpointName,

@@ -8,8 +8,9 @@ import {
   type Stage,
 } from '../estate';
 import { ringStage } from './ring';
+import type { EstateIndex } from './compile';
 import type { PlannedTarget } from './leg';
-import { ask, band, note, payerOf, seconds, waitUntil, type Payer, type Run, type Stop } from './state';
+import { ask, band, note, payerOf, seconds, waitUntil, type Run, type Stop } from './state';
 import type { Outcome } from './types';
 
 /** How the stages of a treatment, or a group's round, come out. */
@@ -92,14 +93,26 @@ function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
 export function plannedTargets(
   run: Run,
   ring: readonly RingTarget[],
-  payer: Payer,
+  person: Person,
   setting: string,
-): PlannedTarget[] {
-  return ring.flatMap((target, i) => {
+): readonly PlannedTarget[] {
+  let all = planned.get(run.index);
+  if (!all) {
+    all = new Map();
+    planned.set(run.index, all);
+  }
+  const before = all.get(setting);
+  if (before) return before;
+  const payer = payerOf(person);
+  const targets = ring.flatMap((target, i) => {
     const known = run.index.endpoints.get(target.endpoint);
     return known ? [{ target, known, payer, setting: `${setting}.ring[${i}]` }] : [];
   });
+  all.set(setting, targets);
+  return targets;
 }
+/** The targets of each stage, by its setting: the same in every call through an estate. */
+const planned = new WeakMap<EstateIndex, Map<string, readonly PlannedTarget[]>>();
 
 /** Runs the stages of a treatment once, from now. */
 export function runStages(run: Run, stages: readonly Stage[], person: Person, setting: string): StagesResult {
@@ -111,7 +124,7 @@ export function runStages(run: Run, stages: readonly Stage[], person: Person, se
         person: person.id,
         setting: at,
       });
-      const result = ringStage(run, plannedTargets(run, stage.ring, payerOf(person), at), stage.forMs, at);
+      const result = ringStage(run, plannedTargets(run, stage.ring, person, at), stage.forMs, at);
       if (!('through' in result)) return result;
       continue;
     }

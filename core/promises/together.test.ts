@@ -1,0 +1,97 @@
+import fc from 'fast-check';
+import type { Endpoint, Ending, Estate, RingTarget } from '../estate';
+import { compileEstate, runInDetail, type Call, type EndpointBehaviour } from '../reach';
+import { estateWith, prove } from '../tests/promised';
+import type { PromiseKind } from '.';
+import { judgeOf } from './judge';
+
+/** Three phones that a queue rings again and again. */
+const PHONES: readonly Endpoint[] = [
+  { id: 'ada-desk', label: 'Desk', kind: 'desk' },
+  { id: 'ada-mobile', label: 'Mobile', kind: 'mobile', number: '+17785550101', mailboxAfterMs: 15_000 },
+  { id: 'ada-app', label: 'App', kind: 'mobile-app' },
+];
+const IDS = PHONES.map(({ id }) => id);
+
+/** What a phone can do, on a coarse grid. */
+function grid({ number, kind }: Endpoint, confirmed: boolean): readonly EndpointBehaviour[] {
+  const presses: readonly EndpointBehaviour[] = confirmed ? [{}, { pressAfterMs: null }] : [{}];
+  return [
+    {},
+    ...[0, 1000, 3500, 7000, 14_000].flatMap((answerAfterMs) =>
+      presses.map((press) => ({ answerAfterMs, ...press })),
+    ),
+    { rejectAfterMs: 0 },
+    { rejectAfterMs: 4000 },
+    { state: 'busy' },
+    { state: 'do-not-disturb' },
+    ...(kind === 'mobile-app' ? [{ state: 'asleep' as const }] : []),
+    { state: number === undefined ? 'unregistered' : 'off' },
+  ];
+}
+
+const target = fc.record({
+  delayMs: fc.constantFrom(0, 0, 2000),
+  acceptAfterMs: fc.constantFrom(0, 3000, 6000),
+  giveUpAfterMs: fc.constantFrom(null, null, 9000),
+  confirm: fc.constantFrom('none' as const, 'none' as const, 'key' as const),
+});
+const stage = fc.record({
+  ring: fc
+    .tuple(fc.subarray(IDS, { minLength: 2 }), fc.array(target, { minLength: 3, maxLength: 3 }))
+    .map(([ids, targets]): RingTarget[] => ids.map((endpoint, i) => ({ endpoint, ...targets[i] }))),
+  forMs: fc.constantFrom(6000, 12_000, 20_000),
+});
+const ending = fc.record<Extract<Ending, { kind: 'queue' }>>({
+  kind: fc.constant('queue' as const),
+  maxMs: fc.constantFrom(10_000, 25_000, 40_000),
+  then: fc.constantFrom<Extract<Ending, { kind: 'queue' }>['then'][]>(
+    { kind: 'mailbox' },
+    { kind: 'endpoint', endpoint: 'ada-mobile' },
+  ),
+});
+
+/** The promises that some combination of what the phones can do breaks. */
+function brokenIn(estate: Estate): ReadonlySet<PromiseKind> {
+  const index = compileEstate(estate);
+  const ada = index.people.get('ada')!;
+  const left = new Map(
+    prove(estate).proofs.map(({ promise }) => [promise.kind, judgeOf(promise, index, ada)]),
+  );
+  const broken = new Set<PromiseKind>();
+  const confirmed = JSON.stringify(estate).includes('"confirm":"key"');
+  const [desk, mobile, app] = PHONES.map((phone) => grid(phone, confirmed));
+  for (const d of desk!)
+    for (const m of mobile!)
+      for (const a of app!) {
+        const endpoints = { 'ada-desk': d, 'ada-mobile': m, 'ada-app': a };
+        const call: Call = { from: '+0', to: '4100', at: '2026-11-24T10:00:00-08:00', world: { endpoints } };
+        const run = runInDetail(index, call, false);
+        for (const [kind, judge] of left)
+          if (judge(call, run)) {
+            broken.add(kind);
+            left.delete(kind);
+          }
+      }
+  return broken;
+}
+
+test('phones that a queue rings again: what is proved holds whatever all of them do together', () => {
+  let held = 0;
+  let broke = 0;
+  fc.assert(
+    fc.property(fc.array(stage, { minLength: 1, maxLength: 2 }), ending, (stages, then) => {
+      const estate = estateWith({ stages, ending: then }, { endpoints: PHONES });
+      const { proofs, complete } = prove(estate);
+      expect(complete).toBe(true);
+      const broken = brokenIn(estate);
+      for (const { promise, holds } of proofs) {
+        if (holds) held += 1;
+        else broke += 1;
+        expect([promise.kind, holds && broken.has(promise.kind)]).toEqual([promise.kind, false]);
+      }
+    }),
+    { numRuns: Number(process.env.HOSTLER_RUNS ?? 4) },
+  );
+  expect(Math.min(held, broke)).toBeGreaterThan(5);
+});
