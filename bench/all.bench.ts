@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import autocannon from 'autocannon';
 import mysql from 'mysql2/promise';
@@ -16,7 +16,8 @@ import { engineBench } from './engine.bench';
 import { phonesBench } from './phones.bench';
 import { routingBench } from './routing.bench';
 
-const root = resolve(__dirname, '..');
+/** `npm run bench` runs it from the project's root. */
+const root = process.cwd();
 const PASSWORD = 'for the bench only';
 const PEOPLE = 5000;
 const SLATE_PART = 200;

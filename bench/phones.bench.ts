@@ -22,7 +22,7 @@ const CALLS = 200;
 const MESSAGES = 100_000;
 
 /** The scripts that `npm run bench` has bundled, as `npm start` bundles the stand-ins. */
-const scripts = process.env.HOSTLER_BENCH_SCRIPTS ?? '';
+const scripts = process.env.HOSTLER_SCRIPTS ?? '';
 
 const started = (name: string, ...args: string[]): ChildProcess =>
   fork(join(scripts, `bench-${name}.js`), args, {

@@ -1,7 +1,7 @@
 // npm run bench: figures of speed, all measured in one run on this machine, with 5,000 people.
-import { bundle, bundleStandins, ensureBuild, ensureDebian, ensurePackages, root, say } from './steps.mjs';
+import { bundleScripts, ensureBuild, ensureDebian, ensurePackages, root, say } from './steps.mjs';
 import { spawnSync } from 'node:child_process';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 
 ensurePackages();
 ensureDebian('/usr/sbin/mariadbd', 'mariadb-server');
@@ -11,9 +11,9 @@ const { startDatabase } = await import('./database.mjs');
 const database = await startDatabase('test-database');
 const { config } = database;
 say('measuring (a few minutes)');
-const standins = await bundleStandins();
-for (const script of ['wire.server', 'wire.sender']) await bundle(`bench/${script}.ts`);
-const own = { ...process.env, HOSTLER_STANDINS: standins, HOSTLER_BENCH_SCRIPTS: dirname(standins) };
+// Everything is measured as `npm start` runs it.
+const scripts = await bundleScripts(['bench/all.bench.ts', 'bench/wire.server.ts', 'bench/wire.sender.ts']);
+const own = { ...process.env, HOSTLER_SCRIPTS: scripts };
 const env = config
   ? {
       ...own,
@@ -24,7 +24,7 @@ const env = config
       HOSTLER_DB_NAME: config.database,
     }
   : own;
-const { status } = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'bench', 'all.bench.ts')], {
+const { status } = spawnSync(process.execPath, [join(scripts, 'bench-all.bench.js')], {
   cwd: root,
   stdio: 'inherit',
   env,

@@ -4,7 +4,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import {
-  bundleStandins,
+  bundleScripts,
   checkNode,
   ensureBuild,
   ensurePackages,
@@ -54,14 +54,14 @@ process.on('SIGHUP', () => void stop(0));
 say('database: migrations and demo data');
 run(process.execPath, ['--import', 'tsx', join(root, 'server', 'setup.ts')], 'Preparing the database');
 
-const standins = await bundleStandins();
+const scripts = await bundleScripts();
 server = fork(join(root, 'server', 'main.ts'), [], {
   cwd: root,
   execArgv: ['--import', 'tsx'],
   env: {
     NODE_ENV: 'production',
     HOSTLER_LOG: 'warn',
-    HOSTLER_STANDINS: standins,
+    HOSTLER_SCRIPTS: scripts,
     ...process.env,
     HOSTLER_PORT: String(port),
   },

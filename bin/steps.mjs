@@ -107,22 +107,35 @@ export function ensureBuild() {
 
 export const capture = (command, args) => execFileSync(command, args, { cwd: root, encoding: 'utf8' });
 
-/** One TypeScript entry with all that is ours as one plain script: it runs quicker than through the loader. */
-export async function bundle(entry) {
+/** What runs in a process or thread of its own; `server/scripts.ts` has the same. */
+const SCRIPTS = [
+  'standins/main.ts',
+  'server/findings/worker.ts',
+  'server/promises/worker.ts',
+  'server/routing/worker.ts',
+  'server/slates/ripple-worker.ts',
+];
+
+/**
+ * Bundles each script with all that is ours into one plain file: it starts and runs quicker than through the loader.
+ * Done anew each time, which takes a fraction of a second.
+ * @returns their folder, for `HOSTLER_SCRIPTS`
+ */
+export async function bundleScripts(more = []) {
   const { build } = await import('esbuild');
-  const outfile = join(varFolder, 'scripts', entry.replaceAll('/', '-').replace(/ts$/, 'js'));
+  const outdir = join(varFolder, 'scripts');
   await build({
     absWorkingDir: root,
-    entryPoints: [entry],
-    outfile,
+    entryPoints: [...SCRIPTS, ...more].map((path) => ({
+      in: path,
+      out: path.replaceAll('/', '-').replace(/\.ts$/, ''),
+    })),
+    outdir,
     bundle: true,
     platform: 'node',
     target: 'node20',
     packages: 'external',
     logLevel: 'warning',
   });
-  return outfile;
+  return outdir;
 }
-
-/** The stand-ins' script, made anew each time: it takes a fraction of a second. */
-export const bundleStandins = () => bundle('standins/main.ts');

@@ -1,7 +1,7 @@
 // npm test: does all the set-up that is missing, then runs every check: types, lint, unit, server, browser.
 import { spawnSync } from 'node:child_process';
 import {
-  bundleStandins,
+  bundleScripts,
   checkNode,
   ensureBuild,
   ensureDebian,
@@ -67,7 +67,7 @@ step(
 step('unit and server tests', ...tool('jest/bin/jest.js'));
 ensureBuild();
 // The browser tests run what `npm start` runs.
-env.HOSTLER_STANDINS = await bundleStandins();
+env.HOSTLER_SCRIPTS = await bundleScripts();
 step('browser tests', ...tool('@playwright/test/cli.js', 'test'));
 
 await database.stop();

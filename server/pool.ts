@@ -1,5 +1,6 @@
 import { availableParallelism } from 'node:os';
 import Piscina from 'piscina';
+import { scriptAt, type Script } from './scripts';
 
 /** Work in threads beside the server: started when first asked for, and ended by themselves when nothing is to do. */
 export interface Pool<Task, Result> {
@@ -8,19 +9,20 @@ export interface Pool<Task, Result> {
 
 const pools = new Map<string, Piscina>();
 
-/** @param filename the worker's file, a TypeScript module that exports one function of a task */
-export const workerPool = <Task, Result>(filename: string): Pool<Task, Result> => ({
+/** @param script a module that exports one function of a task */
+export const workerPool = <Task, Result>(script: Script): Pool<Task, Result> => ({
   run: (task, signal) => {
-    let pool = pools.get(filename);
+    let pool = pools.get(script);
     if (!pool) {
+      const { file, execArgv } = scriptAt(script);
       pool = new Piscina({
-        filename,
-        execArgv: ['--import', 'tsx'],
+        filename: file,
+        execArgv: [...execArgv],
         minThreads: 0,
         maxThreads: availableParallelism(),
         idleTimeout: 20_000,
       });
-      pools.set(filename, pool);
+      pools.set(script, pool);
     }
     return pool.run(task, signal ? { signal } : {}) as Promise<Result>;
   },

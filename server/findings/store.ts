@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import { auditAgain, checkContext, type Finding } from '../../core/checks';
 import { affectedBy, type Entry } from '../../core/slate';
 import type { EstateStore, LiveEstate } from '../estate/store';
@@ -11,7 +10,7 @@ export interface AuditTask {
   readonly nowMs: number;
 }
 
-const pool = workerPool<AuditTask, readonly Finding[]>(join(__dirname, 'worker.ts'));
+const pool = workerPool<AuditTask, readonly Finding[]>('server/findings/worker.ts');
 
 interface Kept {
   readonly live: LiveEstate;

@@ -1,6 +1,5 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { resolve } from 'node:path';
 import type { Logger } from 'pino';
 import type { Ms } from '../../core/estate';
 import type { Call, Trace } from '../../core/reach';
@@ -17,13 +16,11 @@ import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { SelfSetOrder } from '../../standins/phones/self-setting';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
+import { scriptAt } from '../scripts';
 import type { Keyring } from '../secrets/keyring';
 import { matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { answering, type Questions } from './questions';
-
-/** The stand-ins as `npm start` has bundled them; else they run from their TypeScript. */
-const BUNDLED = process.env.HOSTLER_STANDINS;
 
 /** A phone that was registered and is so no more. Times in ms since 1970. */
 export interface LostPhone {
@@ -243,11 +240,9 @@ export function openSwitchboard({
   function start(): void {
     if (closed || starts >= MOST_STARTS) return;
     starts += 1;
-    child = fork(BUNDLED ?? resolve(__dirname, '../../standins/main.ts'), [], {
-      execArgv: [
-        ...(BUNDLED === undefined ? ['--import', 'tsx'] : []),
-        `--max-semi-space-size=${STANDINS_YOUNG_MIB}`,
-      ],
+    const { file, execArgv } = scriptAt('standins/main.ts');
+    child = fork(file, [], {
+      execArgv: [...execArgv, `--max-semi-space-size=${STANDINS_YOUNG_MIB}`],
       serialization: 'advanced',
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     });

@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import type { Estate, PersonId } from '../../core/estate';
 import type { ProofRun, ProofScope, ReachPromise } from '../../core/promises';
 import { workerPool } from '../pool';
@@ -11,7 +10,7 @@ export interface ProofTask {
   readonly scope: ProofScope;
 }
 
-const pool = workerPool<ProofTask, ProofRun>(join(__dirname, 'worker.ts'));
+const pool = workerPool<ProofTask, ProofRun>('server/promises/worker.ts');
 
 /** Goes through a person's promises in a worker thread. */
 export const proveInPool = (task: ProofTask, signal?: AbortSignal): Promise<ProofRun> =>

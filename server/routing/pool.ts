@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import type { TollReport } from '../../core/checks';
 import type { Dialling, E164, Estate } from '../../core/estate';
 import type { ReadNumberList } from '../../core/formats';
@@ -36,7 +35,7 @@ export interface TablesTask {
 export type RoutingTask = ListTask | AnalysisTask | GuardTask | TablesTask;
 
 const pool = workerPool<RoutingTask, ReadNumberList | Analysis | TollReport | TableRipple>(
-  join(__dirname, 'worker.ts'),
+  'server/routing/worker.ts',
 );
 
 export const readListInPool = (task: ListTask): Promise<ReadNumberList> =>

@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import type { Estate } from '../../core/estate';
 import { groupChanges, rippleNames, type Change, type RippleGroup } from '../../core/ripple';
 import {
@@ -27,7 +26,7 @@ export interface Prepared {
   readonly entries: readonly Entry[];
 }
 
-const pool = workerPool<RippleTask, readonly Change[]>(join(__dirname, 'ripple-worker.ts'));
+const pool = workerPool<RippleTask, readonly Change[]>('server/slates/ripple-worker.ts');
 const AT_ONCE = 40;
 
 /** How far a ripple has come, and what it found. */
