@@ -64,7 +64,7 @@ test('each phone’s sheet says when calls are placed from it, and from where el
   );
   const chosen = placeFrom(ada, 'on', 'ada-app');
   expect(says(chosen, 'ada-app')).toBe('Place your calls from here.');
-  expect(says(chosen, 'ada-desk')).toBe(`It takes calls. Place yours from ${label('ada-app')}.`);
+  expect(says(chosen, 'ada-desk')).toBe(`Place your calls from ${label('ada-app')}, not from here.`);
   const placing = says(ada, 'ada-app');
   const account = { user: 'a', password: null, server: 's', port: 1, transport: 'TLS' as const };
   expect(handoverSteps('mobile-app', account, '4101', {}, placing)).toContainEqual({ says: placing });

@@ -14,7 +14,7 @@ export interface PhonesAtStatus {
 }
 
 /** Phones that place calls as the organisation: those that register with it. */
-const canPlace = ({ kind }: Endpoint): boolean => !isNumberKind(kind) && kind !== 'sip';
+export const canPlace = ({ kind }: Endpoint): boolean => !isNumberKind(kind) && kind !== 'sip';
 
 /**
  * Which of a person's phones ring and which places their calls, by their status: a call from outside that nobody takes
@@ -61,6 +61,6 @@ export function sayPlacing(person: Person, statuses: readonly PhonesAtStatus[], 
   if (elsewhere.length === 0) return 'Place your calls from here.';
   const others = elsewhere.map(labelOf).join(' or ');
   return here.length === 0
-    ? `It takes calls. Place yours from ${others}.`
+    ? `Place your calls from ${others}, not from here.`
     : `Place your calls from here while your status is ${here.map(({ name }) => `“${name}”`).join(' or ')}, else from ${others}.`;
 }

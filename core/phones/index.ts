@@ -8,7 +8,7 @@ export {
   type KeypadSetting,
   type PhoneModel,
 } from './catalogue';
-export { phonesByStatus, placeFrom, sayPlacing, type PhonesAtStatus } from './by-status';
+export { canPlace, phonesByStatus, placeFrom, sayPlacing, type PhonesAtStatus } from './by-status';
 export {
   accountUri,
   APP_CHECKS,

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
+import { canPlace } from '../../../core/phones';
 import { useNote, type OwnPage } from '../../hooks/own';
 import { space } from '../../theme';
 import { Button, Choice, Field, Refused, Section } from '../parts';
@@ -18,7 +19,8 @@ export function StatusPart({ page, act }: { page: OwnPage; act: Do }) {
     if (until === 'long') return null;
     return (until === 'today' ? now.endOf('day') : now.endOf('week')).toISO();
   };
-  const placing = page.person.endpoints.find(({ id }) => id === page.places)?.label;
+  const able = page.person.endpoints.filter(canPlace);
+  const placing = able.length > 1 ? able.find(({ id }) => id === page.places)?.label : undefined;
   return (
     <Section title="How you are today">
       <Choice
