@@ -231,8 +231,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     const exploreAnew = (given: Given, doings: Doings, stage: number): void => {
       const ran = run(callOf(given, doings), QUIET);
       if (branches(given, ran, stage, (next) => explore(next, unregisteredIn(next, doings), stage))) return;
-      if (!ran.details.some((detail) => detail.stage >= stage))
-        return leafAnew(given, doings, ran);
+      if (!ran.details.some((detail) => detail.stage >= stage)) return leafAnew(given, doings, ran);
       const legs = openLegs(given, doings, ran, stage);
       if (legs.length === 0) {
         // On to the next stage with a phone that has done nothing yet; a queue can have many without.

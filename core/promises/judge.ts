@@ -21,13 +21,10 @@ const LOST = ['foreign-mailbox', 'loop', 'failed', 'unanswered'];
 
 /** The stretches of a call in which the caller hears something: a phone ringing, a greeting, a prompt, a queue. */
 function sounds({ trace, bands }: DetailedRun): readonly (readonly [Ms, Ms])[] {
-  const ringing = trace.legs.flatMap((leg): [Ms, Ms][] =>
-    leg.alertMs === null ? [] : [[leg.alertMs, leg.endMs]],
-  );
-  const played = bands
-    .filter((band) => band.kind !== 'ring')
-    .map((band): [Ms, Ms] => [band.fromMs, band.toMs]);
-  return [...ringing, ...played].sort((a, b) => a[0] - b[0]);
+  const all: (readonly [Ms, Ms])[] = [];
+  for (const { alertMs, endMs } of trace.legs) if (alertMs !== null) all.push([alertMs, endMs]);
+  for (const { kind, fromMs, toMs } of bands) if (kind !== 'ring') all.push([fromMs, toMs]);
+  return all.sort((a, b) => a[0] - b[0]);
 }
 
 /** The longest stretch of a call in which the caller hears nothing: its beginning and end, in ms. */
@@ -132,6 +129,7 @@ export function judgeOf(promise: ReachPromise, index: EstateIndex, person: Perso
       };
     case 'no-silence':
       return (_call, run) => {
+        if (run.trace.outcome.atMs <= promise.longestMs) return null;
         const [from, to] = longestSilence(run);
         return to - from > promise.longestMs
           ? () => `The caller hears nothing from ${seconds(from)} to ${seconds(to)}.`

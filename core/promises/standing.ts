@@ -46,10 +46,11 @@ export function standingAt(
     decided.has(thing) ? [] : [`${thing} ${askedAt - stage}`],
   );
   const done = Object.entries(doings);
-  // A single phone gone is a case of its own, and phones that ring again later do what they have done.
+  // That nothing is wrong yet, or a single phone gone, are cases of their own: another phone may be lost behind them.
+  // And phones that ring again later do what they have done.
   const [only] = done;
-  const lone =
-    done.length === 1 && only && ['off', 'unregistered'].includes(only[1].state ?? '') ? only[0] : '';
+  const isLone = done.length === 1 && only && ['off', 'unregistered'].includes(only[1].state ?? '');
+  const lone = done.length === 0 ? 'none' : isLone ? only[0] : '';
   const again = done.filter(([endpoint]) => shared.has(endpoint));
   let heardMs = 0;
   let hasRung = false;
@@ -77,7 +78,8 @@ export function standingAt(
       open,
       outcome,
       endMs - atMs,
-      trace.path,
+      // Whom the call has asked already, which it must not ask again; by which rules it came there is past.
+      trace.path.map((step) => ('person' in step ? step.person : 'group' in step ? step.group : step.menu)),
       [from, arrival, presses, code, registered],
       lone,
       again,

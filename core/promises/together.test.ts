@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Endpoint, Ending, Estate, RingTarget } from '../estate';
+import type { Endpoint, Ending, Estate, Group, Person, RingTarget } from '../estate';
 import { compileEstate, runInDetail, type Call, type EndpointBehaviour } from '../reach';
 import { estateWith, prove } from '../tests/promised';
 import type { PromiseKind } from '.';
@@ -94,4 +94,42 @@ test('phones that a queue rings again: what is proved holds whatever all of them
     { numRuns: Number(process.env.HOSTLER_RUNS ?? 4) },
   );
   expect(Math.min(held, broke)).toBeGreaterThan(5);
+});
+
+test('one phone lost while a colleague is engaged is a case of its own, whatever else can happen to the colleague’s phone', () => {
+  const base = estateWith({ stages: [], ending: { kind: 'group', group: 'pair' } });
+  const colleague = (id: string): Person => {
+    const endpoint = `${id}-desk`;
+    return {
+      ...base.people[1]!,
+      id,
+      name: id,
+      lines: [{ id: `${id}-1`, extension: id === 'ben' ? '4101' : '4102', numbers: [] }],
+      endpoints: [{ id: endpoint, label: 'Desk', kind: 'desk' }],
+      plan: {
+        rules: [],
+        otherwise: { stages: [{ ring: [{ endpoint }], forMs: 10_000 }], ending: { kind: 'mailbox' } },
+      },
+    };
+  };
+  const pair: Group = {
+    id: 'pair',
+    name: 'Pair',
+    extension: '4200',
+    permission: 'all',
+    mode: 'in-order',
+    ringMs: 10_000,
+    members: [{ person: 'ben' }, { person: 'cleo' }],
+    ending: { kind: 'mailbox', person: 'ada' },
+  };
+  const estate = {
+    ...base,
+    groups: [pair],
+    people: [base.people[0]!, colleague('ben'), colleague('cleo')],
+  };
+  const lost = prove(estate, [{ kind: 'one-lost' }]).proofs[0]!;
+  expect(lost.broken?.call.world).toEqual({
+    activeCalls: { ben: 1 },
+    endpoints: { 'cleo-desk': { state: 'unregistered' } },
+  });
 });
