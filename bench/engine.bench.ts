@@ -123,21 +123,23 @@ function proofs(line: Line): void {
   const finder = finderOf(estate);
   const fromMs = instantOf(AT)!;
   const scope = { spread: 0, fromMs, everyStatus: false };
-  const took = estate.people.map((person) => {
-    const slice = sliceFor(estate, finder, person.id);
-    const began = performance.now();
-    const { cases, complete } = provePromises(slice, person.id, PROMISES, scope);
-    return { ms: performance.now() - began, cases, complete };
-  });
-  const sorted = took.map((each) => each.ms).sort((a, b) => a - b);
-  const under = took.filter((each) => each.ms < 200).length;
-  line('all eleven promises of one person, median of 120', ms(sorted[60]!), 'aim: under 200 ms');
-  line('  people under 200 ms', `${under} of 120`);
-  line(
-    '  the slowest',
-    ms(sorted.at(-1)!),
-    `${took.filter((each) => !each.complete).length} people have more cases than are gone through`,
-  );
+  // Once before the engine is compiled, and once after.
+  for (const turn of ['the first time', 'from then on']) {
+    const took = estate.people.map((person) => {
+      const slice = sliceFor(estate, finder, person.id);
+      const began = performance.now();
+      const { complete } = provePromises(slice, person.id, PROMISES, scope);
+      return { ms: performance.now() - began, complete };
+    });
+    const sorted = took.map((each) => each.ms).sort((a, b) => a - b);
+    const under = took.filter((each) => each.ms < 200).length;
+    line(`all eleven promises of one person, ${turn}: median of 120`, ms(sorted[60]!), 'aim: under 200 ms');
+    line(
+      '  under 200 ms, and the slowest',
+      `${under} of 120`,
+      `${ms(sorted.at(-1)!)}; ${took.filter((each) => !each.complete).length} have more cases than are gone through`,
+    );
+  }
   const slice = sliceFor(estate, finder, 'ines');
   const index = compileEstate(slice);
   const runner = quickRunner(index);

@@ -36,9 +36,10 @@ export const FIRST: Given = {
 function keysAt(menu: string, { reachable }: Choices): readonly Press[] {
   const keys =
     menu === 'offer' ? reachable.offerKeys : reachable.menuKeys.filter((each) => each.menu === menu);
+  // The latest first: what follows an earlier one is often the same, only sooner, and then need not be gone through.
   return keys.flatMap(({ key, totalMs }) => [
-    { key, afterMs: 0 },
     { key, afterMs: totalMs },
+    { key, afterMs: 0 },
   ]);
 }
 
@@ -71,8 +72,8 @@ export function alternatives(thing: string, given: Given, choices: Choices): rea
         { ...given, decided },
         ...reachable.codes.flatMap(({ digits, withinMs }) =>
           [
-            { digits, afterMs: 0 },
             { digits, afterMs: withinMs },
+            { digits, afterMs: 0 },
             { digits: `${digits}0`, afterMs: 0 },
           ].map((code) => ({ ...given, decided, code })),
         ),

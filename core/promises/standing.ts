@@ -26,7 +26,7 @@ export const isNoBetter = (a: Standing, b: Standing): boolean =>
 
 /** How a call stands when it comes to a stage. @param shared endpoints that it can meet again */
 export function standingAt(
-  { from, arrival, presses, code, registered, decided }: Given,
+  { presses, code, registered, decided }: Given,
   doings: Doings,
   { trace, details, bands, asked }: DetailedRun,
   stage: number,
@@ -80,7 +80,8 @@ export function standingAt(
       endMs - atMs,
       // Whom the call has asked already, which it must not ask again; by which rules it came there is past.
       trace.path.map((step) => ('person' in step ? step.person : 'group' in step ? step.group : step.menu)),
-      [from, arrival, presses, code, registered],
+      // What a caller, an arrival or a key leads to is what lies ahead; a phone that must be registered is not seen there.
+      registered,
       lone,
       again,
     ]),
