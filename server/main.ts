@@ -5,6 +5,7 @@ import { createApp } from './app';
 import { closePools } from './pool';
 import { dbConfig, migrate, openDb } from './db';
 import { estateStore } from './estate/store';
+import { HTTP_LIMITS, limitServer } from './http/limits';
 import { actOnCode } from './own/codes';
 import { checkPin } from './own/pin-check';
 import { openSwitchboard } from './phones/switchboard';
@@ -37,8 +38,9 @@ async function main(): Promise<void> {
     selfSet: () => knownPhones({ db, store, secrets }, `http://${ADDRESS}:${PORT}`),
     onPlace: (place) => process.send?.({ phones: place }),
   });
-  tls = await openTls(services(), TLS_PORT);
-  const server = createServer(createApp(services(), log, resolve(__dirname, '../dist')));
+  tls = await openTls(services(), TLS_PORT, log);
+  const server = createServer(HTTP_LIMITS, createApp(services(), log, resolve(__dirname, '../dist')));
+  limitServer(server, log);
   let stopWatching: () => void = () => undefined;
   server.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE')

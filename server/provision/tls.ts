@@ -1,7 +1,9 @@
 import { createServer, type Server } from 'node:https';
 import type { AddressInfo } from 'node:net';
 import express from 'express';
+import type { Logger } from 'pino';
 import { selfSigned } from '../../standins/certificate';
+import { HTTP_LIMITS, limitServer } from '../http/limits';
 import type { Services } from '../http/routes';
 import { provisioning } from './service';
 
@@ -16,7 +18,7 @@ export interface TlsService {
  * Listens over TLS with a certificate that signs itself; phones may show theirs, which is looked at with each question.
  * @param port one that is taken gives way to any that is free
  */
-export async function openTls(services: Services, port: number): Promise<TlsService> {
+export async function openTls(services: Services, port: number, log: Logger): Promise<TlsService> {
   const { key, cert } = await selfSigned(services.now());
   const app = express();
   app.disable('x-powered-by');
@@ -24,7 +26,11 @@ export async function openTls(services: Services, port: number): Promise<TlsServ
   app.use((_request, response) => {
     response.status(404).type('text/plain').send('There is nothing here.\n');
   });
-  const server = createServer({ key, cert, requestCert: true, rejectUnauthorized: false }, app);
+  const server = createServer(
+    { ...HTTP_LIMITS, key, cert, requestCert: true, rejectUnauthorized: false },
+    app,
+  );
+  limitServer(server, log);
   await listen(server, port).catch((error: NodeJS.ErrnoException) => {
     if (error.code !== 'EADDRINUSE') throw error;
     return listen(server, 0);

@@ -101,9 +101,10 @@ export async function testServer(
     secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-keys-')), 'keys.json')),
     tls: () => tls,
   };
+  const silent = pino({ level: 'silent' });
   const phones = open?.(services, () => url) ?? noSwitchboard;
-  const tls = await openTls({ ...services, phones }, 0);
-  const app = createApp({ ...services, phones }, pino({ level: 'silent' }));
+  const tls = await openTls({ ...services, phones }, 0, silent);
+  const app = createApp({ ...services, phones }, silent);
   const server: Server = createServer(app);
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
