@@ -12,7 +12,8 @@ import {
 import { FAMILY, GIVEN } from './names';
 import { ferryRoutes } from './routing';
 import { withTemplates } from './templates';
-import { GROUPS, MENUS, PROMISES, SPECIAL_PEOPLE } from './special';
+import { GROUPS, MENUS, PROMISES } from './organisation';
+import { SPECIAL_PEOPLE } from './special';
 
 /** The same seed gives the same ferry line, to the last digit. */
 const SEED = 20261124;

@@ -20,6 +20,7 @@ export {
   theEndpoint,
   whose,
 } from './explain';
+export { LAST_LEG_MS } from './endings';
 export { DEFAULT_CONFIRM_PRESS_MS } from './leg';
 export { runInDetail, type DetailedRun } from './run';
 export { quickRunner, type QuickResult, type QuickRunner } from './quick';

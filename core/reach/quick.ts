@@ -1,4 +1,5 @@
 import { callerHolds } from './choose';
+import { LAST_LEG_MS } from './endings';
 import type { EstateIndex } from './compile';
 import {
   arrivalBit,
@@ -18,7 +19,6 @@ import { instantOf } from '../time';
 import type { Call, FailureWord, Outcome, OutcomeKind, Press } from './types';
 
 const NEVER = Infinity;
-const LAST_LEG_MS = 60_000;
 const QUEUE_PAUSE_MS = 1000;
 const FORWARDED = arrivalBit('forwarded');
 const BY_MENU = arrivalBit('menu');

@@ -1,0 +1,74 @@
+import type { Group, KeptPromise, Menu } from '../core/estate';
+import { OFFICE } from './special';
+
+/** What belongs to nobody alone: groups, the menu, and what is promised of everybody's calls. */
+export const GROUPS: readonly Group[] = [
+  {
+    id: 'bookings',
+    name: 'Bookings',
+    extension: '4300',
+    numbers: ['+12505550190'],
+    mode: 'in-order',
+    permission: 'coast',
+    members: [{ person: 'ruth' }, { person: 'ines' }, { person: 'noor' }],
+    ringMs: 12_000,
+    ending: { kind: 'mailbox', person: 'ruth' },
+  },
+  {
+    id: 'duty-engineers',
+    name: 'Duty engineers',
+    extension: '4301',
+    mode: 'together',
+    permission: 'coast',
+    members: [{ person: 'tomasz' }, { person: 'owen' }, { endpoint: 'jonah-mobile' }],
+    ringMs: 20_000,
+    ending: { kind: 'queue', maxMs: 30_000, then: { kind: 'hang-up', message: 'try later' } },
+  },
+];
+
+export const MENUS: readonly Menu[] = [
+  {
+    id: 'main',
+    name: 'Terminal main menu',
+    extension: '4000',
+    numbers: ['+12505550100'],
+    permission: 'coast',
+    rules: [
+      {
+        id: 'm-open',
+        when: { schedule: OFFICE },
+        greetingMs: 8000,
+        waitMs: 4000,
+        choices: [
+          { key: '1', then: { kind: 'group', group: 'bookings' } },
+          { key: '2', then: { kind: 'person', person: 'ines' } },
+          { key: '3', then: { kind: 'group', group: 'duty-engineers' } },
+        ],
+        otherwise: { kind: 'group', group: 'bookings' },
+      },
+      {
+        id: 'm-closed',
+        when: {},
+        greetingMs: 6000,
+        waitMs: 0,
+        choices: [{ key: '9', then: { kind: 'person', person: 'tomasz' } }],
+        otherwise: { kind: 'mailbox', person: 'ruth' },
+      },
+    ],
+  },
+];
+
+export const PROMISES: readonly KeptPromise[] = [
+  { id: 'pr-mailbox', promise: { kind: 'own-mailbox', withinMs: 70_000 } },
+  { id: 'pr-carrier', promise: { kind: 'no-foreign-mailbox' } },
+  { id: 'pr-quick', promise: { kind: 'no-cut-off', withinMs: 1000 } },
+  { id: 'pr-wait', promise: { kind: 'wait-at-most', longestMs: 90_000 } },
+  { id: 'pr-dial', promise: { kind: 'may-dial' } },
+  { id: 'pr-loop', promise: { kind: 'no-loop' } },
+  { id: 'pr-left', promise: { kind: 'no-leaver', status: 'left' } },
+  {
+    id: 'pr-hours',
+    promise: { kind: 'only-inside', schedule: 'office' },
+    people: ['ines', 'ruth', 'mateo'],
+  },
+];
