@@ -259,7 +259,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     const goOn = (given: Given, doings: Doings, stage: number, legs: readonly OpenLeg[]): void => {
       const own = legs.filter((leg) => !leg.isShared);
       const shared = legs.filter((leg) => leg.isShared);
-      for (const { together, isQuiet } of scope.everything ? product(shared) : inTurn.of(shared, doings)) {
+      for (const { together, isQuiet } of scope.everything ? product(shared) : inTurn(shared, doings)) {
         const passings: Passing[] = [];
         for (const better of own.length > 0 ? [later, sooner] : [later]) {
           const rest = own.map((leg): Chosen => [leg, pick(leg, better)]);

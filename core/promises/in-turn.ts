@@ -69,49 +69,47 @@ const ONLY_LENGTH = 2;
  * The fates of phones that a call can ring more than once and that do the same each time: each in turn does everything
  * that it can, while all the others are quiet, all in the same way, throughout the call. As with the legs of one stage
  * they touch each other only by who is first, and what another does beside that is at its most in one of these ways.
+ * @returns for the open legs of a stage, and what phones have done before it, the ways in which they go on
  */
 export function eachInTurn(shared: { readonly has: (endpoint: EndpointId) => boolean }) {
   /** The ways, as bits, in which what a phone does is quiet. */
   const waysOf = new WeakMap<EndpointBehaviour, number>();
   const ALL = (1 << QUIET_WAYS.length) - 1;
 
-  return {
-    /** @param doings what phones have done before this stage */
-    of: (legs: readonly OpenLeg[], doings: Doings): readonly Together[] => {
-      if (legs.length === 0) return [{ together: [], isQuiet: true }];
-      let ways = ALL;
-      let isTaken = false;
-      for (const endpoint in doings) {
-        if (!shared.has(endpoint)) continue;
-        const quiet = waysOf.get(doings[endpoint]!);
-        if (quiet === undefined) isTaken = true;
-        else ways &= quiet;
-      }
-      const open = ways === 0 ? ALL : ways;
-      const found = new Map<string, Together>();
-      const keep = (together: readonly Chosen[], isQuiet: boolean) => {
-        const key = together.map(([leg, fate]) => (fate ? leg.fates.indexOf(fate) : -1)).join(' ');
-        if (!found.has(key)) found.set(key, { together, isQuiet });
-      };
-      const quietly = QUIET_WAYS.map((way) => legs.map((leg): Chosen => [leg, way(leg) ?? pick(leg, later)]));
-      quietly.forEach((together, nth) => {
-        for (const [, fate] of together)
-          if (fate) waysOf.set(fate.does, (waysOf.get(fate.does) ?? 0) | (1 << nth));
-        if (open & (1 << nth)) keep(together, !isTaken);
-      });
-      if (isTaken) return [...found.values()];
-      quietly.forEach((rest, nth) => {
-        if ((open & (1 << nth)) === 0) return;
-        // A call that is taken here ends here: of the others only counts how long they go on.
-        const alsoTaken = nth < ONLY_LENGTH || (open & ((1 << ONLY_LENGTH) - 1)) === 0;
-        for (const leg of legs)
-          for (const fate of alsoTaken ? leg.fates : leg.fates.filter(({ connects }) => !connects))
-            keep(
-              rest.map((each): Chosen => (each[0] === leg ? [leg, fate] : each)),
-              false,
-            );
-      });
-      return [...found.values()];
-    },
+  return (legs: readonly OpenLeg[], doings: Doings): readonly Together[] => {
+    if (legs.length === 0) return [{ together: [], isQuiet: true }];
+    let ways = ALL;
+    let isTaken = false;
+    for (const endpoint in doings) {
+      if (!shared.has(endpoint)) continue;
+      const quiet = waysOf.get(doings[endpoint]!);
+      if (quiet === undefined) isTaken = true;
+      else ways &= quiet;
+    }
+    const open = ways === 0 ? ALL : ways;
+    const found = new Map<string, Together>();
+    const keep = (together: readonly Chosen[], isQuiet: boolean) => {
+      const key = together.map(([leg, fate]) => (fate ? leg.fates.indexOf(fate) : -1)).join(' ');
+      if (!found.has(key)) found.set(key, { together, isQuiet });
+    };
+    const quietly = QUIET_WAYS.map((way) => legs.map((leg): Chosen => [leg, way(leg) ?? pick(leg, later)]));
+    quietly.forEach((together, nth) => {
+      for (const [, fate] of together)
+        if (fate) waysOf.set(fate.does, (waysOf.get(fate.does) ?? 0) | (1 << nth));
+      if (open & (1 << nth)) keep(together, !isTaken);
+    });
+    if (isTaken) return [...found.values()];
+    quietly.forEach((rest, nth) => {
+      if ((open & (1 << nth)) === 0) return;
+      // A call that is taken here ends here: of the others only counts how long they go on.
+      const alsoTaken = nth < ONLY_LENGTH || (open & ((1 << ONLY_LENGTH) - 1)) === 0;
+      for (const leg of legs)
+        for (const fate of alsoTaken ? leg.fates : leg.fates.filter(({ connects }) => !connects))
+          keep(
+            rest.map((each): Chosen => (each[0] === leg ? [leg, fate] : each)),
+            false,
+          );
+    });
+    return [...found.values()];
   };
 }

@@ -3,3 +3,4 @@ export { provePromises } from './prove';
 export { findMend, type Mend } from './mend';
 export { momentsOf } from './moments';
 export { sayPromise, type PromiseNames } from './words';
+export { judgeOf, type Judge } from './judge';

@@ -44,16 +44,11 @@ export function choiceKeys(): (given: Given, doings: Doings, stage: number) => s
     return number;
   };
   return (given, doings, stage) => {
-    let key = `${stage} ${
-      objects.get(given) ??
-      numberOf(given, () => {
-        const { decided, ...rest } = given;
-        return JSON.stringify([rest, [...decided].sort()]);
-      })
-    }`;
+    const { decided, ...rest } = given;
+    let key = `${stage} ${numberOf(given, () => JSON.stringify([rest, [...decided].sort()]))}`;
     for (const endpoint in doings) {
       const does = doings[endpoint]!;
-      key += ` ${endpoint} ${objects.get(does) ?? numberOf(does, () => JSON.stringify(does))}`;
+      key += ` ${endpoint} ${numberOf(does, () => JSON.stringify(does))}`;
     }
     return key;
   };

@@ -1,5 +1,15 @@
-import type { EndpointId, Ending, Estate, Group, Menu, Person, PersonId, Treatment } from '../estate';
-import { endingsOf, openRules, openTreatments } from './plans';
+import type {
+  EndpointId,
+  Ending,
+  Estate,
+  Group,
+  Menu,
+  Person,
+  PersonId,
+  RingTarget,
+  Treatment,
+} from '../estate';
+import { endingsOf, firstRing, forwardsOf, openTreatments } from './plans';
 
 /** How often one call can ring each endpoint. */
 type Times = ReadonlyMap<EndpointId, number>;
@@ -20,6 +30,10 @@ const times = (ids: readonly EndpointId[]): Times => {
   for (const id of ids) counted.set(id, (counted.get(id) ?? 0) + 1);
   return counted;
 };
+
+const rungOf = (ring: readonly RingTarget[]): Times =>
+  times(ring.filter((target) => target.enabled !== false).map((target) => target.endpoint));
+const rungFirst = (treatment: Treatment): Times => rungOf(firstRing(treatment));
 
 /** The endpoints that one call for a person can ring more than once, by any way through plans, groups and menus. */
 export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<EndpointId> {
@@ -56,22 +70,14 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
     }
   };
   const byTreatment = (treatment: Treatment): Times => {
-    const rung = times(
-      treatment.stages.flatMap((stage) =>
-        'ring' in stage
-          ? stage.ring.filter((target) => target.enabled !== false).map((target) => target.endpoint)
-          : [],
-      ),
-    );
+    const rung = rungOf(treatment.stages.flatMap((stage) => ('ring' in stage ? stage.ring : [])));
     return both(rung, either(endingsOf(treatment).map((ending) => byEnding(ending, rung))));
   };
   const byPerson = (person: Person | undefined): Times =>
     once(person, () =>
       either([
         ...openTreatments(person!).map(byTreatment),
-        ...person!.lines
-          .flatMap(({ forwardAll, forwardAfter }) => [forwardAll, forwardAfter])
-          .flatMap((ending) => (ending ? [byEnding(ending, NONE)] : [])),
+        ...forwardsOf(person!).map((ending) => byEnding(ending, NONE)),
       ]),
     );
   const byGroup = (group: Group | undefined): Times =>
@@ -80,7 +86,7 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
         .map((member) => {
           if ('endpoint' in member) return times([member.endpoint]);
           const person = slice.people.find((each) => each.id === member.person);
-          return either((person ? openTreatments(person) : []).map(firstRing));
+          return either((person ? openTreatments(person) : []).map(rungFirst));
         })
         .reduce(both, NONE);
       return both(rung, byEnding(group!.ending, rung));
@@ -96,12 +102,3 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
   const all = byPerson(slice.people.find((each) => each.id === personId));
   return new Set([...all].filter(([, n]) => n > 1).map(([id]) => id));
 }
-
-function firstRing(treatment: Treatment): Times {
-  const first = treatment.stages.find((stage) => 'ring' in stage);
-  return first && 'ring' in first
-    ? times(first.ring.filter((target) => target.enabled !== false).map((target) => target.endpoint))
-    : NONE;
-}
-
-export { openRules };

@@ -1,4 +1,4 @@
-import type { Ending, Person, Treatment } from '../estate';
+import type { Ending, Person, RingTarget, SimpleEnding, Treatment } from '../estate';
 
 /** Every ending that a treatment can come to. */
 export const endingsOf = (treatment: Treatment): readonly Ending[] => [
@@ -20,3 +20,15 @@ export const openTreatments = (person: Person): readonly Treatment[] => [
   ...openRules(person),
   person.plan.otherwise,
 ];
+
+/** Where a person's lines send calls on without their plan being asked, or after a while. */
+export const forwardsOf = ({ lines }: Person): readonly SimpleEnding[] =>
+  lines.flatMap(({ forwardAll, forwardAfter }) =>
+    [forwardAll, forwardAfter].filter((ending) => ending !== null && ending !== undefined),
+  );
+
+/** What a treatment rings first: all that a group rings of it. */
+export function firstRing({ stages }: Treatment): readonly RingTarget[] {
+  const first = stages.find((stage) => 'ring' in stage);
+  return first && 'ring' in first ? first.ring : [];
+}

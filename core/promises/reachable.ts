@@ -12,13 +12,11 @@ import type {
   Stage,
   Treatment,
 } from '../estate';
-import { endpointTimes, settingsOf } from '../estate';
-import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, callerHolds } from '../reach';
+import { ARRIVALS, endpointTimes, settingsOf } from '../estate';
+import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, callerHolds, LAST_LEG_MS } from '../reach';
 import type { OtherPlace } from './fates';
 import { metTwice } from './met-twice';
-import { endingsOf, openRules, openTreatments } from './plans';
-
-const ARRIVALS: readonly Arrival[] = ['direct', 'menu', 'group', 'forwarded'];
+import { endingsOf, firstRing, forwardsOf, openRules, openTreatments } from './plans';
 
 /** What calls for one person can come to, as far as a proof needs it. `slice` is from `sliceFor`. */
 export interface Reachable {
@@ -43,17 +41,12 @@ function longest(stage: Stage, confirmMs: Ms, nameMs: Ms, wakeMs: Ms): Ms {
   return 'offer' in stage ? stage.offer.greetingMs + stage.offer.waitMs : stage.code.withinMs;
 }
 
-/** How long the last leg of a call rings at most (reach model, section 3, step 12). */
-const LAST_LEG_MS: Ms = 60_000;
-
 /** Every ending that a call of a slice can come to. */
 const allEndings = (slice: Estate): readonly Ending[] =>
   [
     ...slice.people.flatMap((person) => [
       ...openTreatments(person).flatMap(endingsOf),
-      ...person.lines.flatMap(({ forwardAll, forwardAfter }) =>
-        [forwardAll, forwardAfter].filter((ending) => ending !== null && ending !== undefined),
-      ),
+      ...forwardsOf(person),
     ]),
     ...slice.groups.map(({ ending }) => ending),
     ...slice.menus.flatMap(({ rules }) =>
@@ -80,10 +73,8 @@ function placesOf(slice: Estate, endpoint: string): readonly OtherPlace[] {
       .flatMap((member): readonly RingTarget[] => {
         if ('endpoint' in member) return member.endpoint === endpoint ? [{ endpoint }] : [];
         const person = slice.people.find(({ id }) => id === member.person);
-        return (person ? openTreatments(person) : []).flatMap(({ stages }) => {
-          const first = stages.find((stage) => 'ring' in stage);
-          return first && 'ring' in first ? first.ring.filter((each) => each.endpoint === endpoint) : [];
-        });
+        const rung = (person ? openTreatments(person) : []).flatMap(firstRing);
+        return rung.filter((each) => each.endpoint === endpoint);
       })
       .map((target) => ({ target, ringMs: ringMs - (target.delayMs ?? 0) })),
   );
@@ -165,8 +156,7 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
       longestMs = Math.max(longestMs, seeTreatment(treatment));
       follow(endingsOf(treatment));
     }
-    for (const { forwardAll, forwardAfter } of person.lines)
-      follow([forwardAll, forwardAfter].filter((ending) => ending !== null && ending !== undefined));
+    follow(forwardsOf(person));
     latestReadMs += longestMs;
   };
   const seeGroup = (group: Group) => {
@@ -174,11 +164,7 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
       const person = 'person' in member ? people.get(member.person) : undefined;
       if (!person) continue;
       for (const rule of openRules(person)) seeWhen(rule.when);
-      for (const treatment of openTreatments(person)) {
-        const first = treatment.stages.find((stage) => 'ring' in stage);
-        if (!first || !('ring' in first)) continue;
-        first.ring.forEach(seeTarget);
-      }
+      openTreatments(person).flatMap(firstRing).forEach(seeTarget);
     }
     latestReadMs += group.members.length * (group.ringMs + confirmWithinMs + recordNameMs + wakeMs);
     follow([group.ending]);

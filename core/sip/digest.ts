@@ -71,8 +71,9 @@ function keep(said: Said, name: string, text: string): boolean {
       said[name] = text;
       return true;
     default: {
+      if (!NAME.test(name)) return false;
       const small = name.toLowerCase();
-      return small === name ? NAME.test(name) : NAME.test(name) && keep(said, small, text);
+      return small === name || keep(said, small, text);
     }
   }
 }

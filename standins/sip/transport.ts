@@ -86,9 +86,9 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
   if (!isLoopback(address)) throw new Error(`Stand-ins listen on loopback only, not on ${address}.`);
   const streams = new Map<string, Socket>();
   let closed = false;
-  /** Datagrams of this turn: they go out together at its end, which wakes their receivers once instead of each time. */
   /** Datagrams that came in this turn: read one after the other, then looked at, which is quicker than in turn. */
   let inbox: { readonly data: Buffer; readonly from: RemoteInfo }[] = [];
+  /** Datagrams of this turn: they go out together at its end, which wakes their receivers once instead of each time. */
   let outbox: { readonly data: Buffer; readonly to: Peer }[] = [];
 
   /** Reads messages from a stream, whichever way it was opened. */

@@ -4,8 +4,8 @@ import type { Confirm } from '../../core/estate';
  * The keys by which a call is taken, refused, and who calls is heard; where a PIN is asked for, whose digits may be
  * any, `*` refuses and `#` ends it.
  */
-export const CONFIRM_KEYS = { accept: '1', refuse: '2', who: '3' } as const;
-export const PIN_KEYS = { refuse: '*', end: '#' } as const;
+const CONFIRM_KEYS = { accept: '1', refuse: '2', who: '3' } as const;
+const PIN_KEYS = { refuse: '*', end: '#' } as const;
 const MOST_DIGITS = 12;
 
 export type PinVerdict = 'right' | 'wrong' | 'locked';

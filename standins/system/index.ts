@@ -1,5 +1,5 @@
 export { openSystem } from './system';
-export { CONFIRM_KEYS, PIN_KEYS, type Pins, type PinVerdict } from './confirm';
+export { type Pins, type PinVerdict } from './confirm';
 export type { Binding, RegistrarEvent } from './registrar';
 export type {
   CodeDialled,
