@@ -8,7 +8,7 @@ import { chromium, type Browser, type Page } from '@playwright/test';
 import autocannon from 'autocannon';
 import mysql from 'mysql2/promise';
 import type { Estate } from '../core/estate';
-import { dbConfig } from '../server/db';
+import { asOwner, dbConfig, dbEnv } from '../server/db';
 import { skerrowSoundFerries } from '../demo/skerrow';
 import { changesBench } from './changes.bench';
 import { diallingBench } from './dialling.bench';
@@ -267,7 +267,8 @@ async function main(): Promise<void> {
   routingBench(line);
   await phonesBench(line);
   await changesBench(line);
-  const { database: _own, ...server } = dbConfig();
+  const config = dbConfig();
+  const { database: _own, owner: _owner, ...server } = asOwner(config);
   const database = `hostler_bench_${randomBytes(6).toString('hex')}`;
   const admin = await mysql.createConnection(server);
   await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
@@ -277,11 +278,7 @@ async function main(): Promise<void> {
   const env = {
     ...process.env,
     NODE_ENV: 'production' as const,
-    HOSTLER_DB_HOST: server.host ?? '127.0.0.1',
-    HOSTLER_DB_PORT: String(server.port),
-    HOSTLER_DB_USER: server.user,
-    HOSTLER_DB_PASSWORD: server.password,
-    HOSTLER_DB_NAME: database,
+    ...dbEnv({ ...config, database }),
     HOSTLER_PORT: String(port),
     HOSTLER_LOG: 'warn',
     HOSTLER_DEMO_PASSWORD: PASSWORD,

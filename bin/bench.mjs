@@ -7,23 +7,14 @@ ensurePackages();
 ensureDebian('/usr/sbin/mariadbd', 'mariadb-server');
 ensureDebian('/usr/bin/chromium', 'chromium');
 ensureBuild();
-const { startDatabase } = await import('./database.mjs');
+const { databaseEnv, startDatabase } = await import('./database.mjs');
 const database = await startDatabase('test-database');
 const { config } = database;
 say('measuring (a few minutes)');
 // Everything is measured as `npm start` runs it.
 const scripts = await bundleScripts(['bench/all.bench.ts', 'bench/wire.server.ts', 'bench/wire.sender.ts']);
 const own = { ...process.env, HOSTLER_SCRIPTS: scripts };
-const env = config
-  ? {
-      ...own,
-      HOSTLER_DB_HOST: config.host,
-      HOSTLER_DB_PORT: String(config.port),
-      HOSTLER_DB_USER: config.user,
-      HOSTLER_DB_PASSWORD: config.password,
-      HOSTLER_DB_NAME: config.database,
-    }
-  : own;
+const env = { ...own, ...databaseEnv(config) };
 const { status } = spawnSync(process.execPath, [join(scripts, 'bench-all.bench.js')], {
   cwd: root,
   stdio: 'inherit',

@@ -1,25 +1,28 @@
-// The project's own MariaDB: Debian's package, a data folder below var/, on loopback, as a user that is not root.
+// The project's own MariaDB: Debian's package, a data folder below var/, reached by a socket in a folder that only its
+// owner can enter, run as a user that is not root.
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
+import {
+  chmodSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensureDebian, say, stopWith, varFolder } from './steps.mjs';
+import { ensureDebian, say, varFolder } from './steps.mjs';
 
 const SERVER = '/usr/sbin/mariadbd';
 const INSTALL = '/usr/bin/mariadb-install-db';
 const READY_WITHIN_MS = 60_000;
-
-const freePort = () =>
-  new Promise((resolve, reject) => {
-    const probe = createServer();
-    probe.on('error', reject);
-    probe.listen(0, '127.0.0.1', () => {
-      const { port } = probe.address();
-      probe.close(() => resolve(port));
-    });
-  });
+const STOP_WITHIN_MS = 30_000;
+/** The longest path of a socket that the system takes. */
+const SOCKET_PATH = 100;
 
 const isAlive = (pid) => {
   try {
@@ -32,6 +35,13 @@ const isAlive = (pid) => {
 
 const numberIn = (file) => (existsSync(file) ? Number(readFileSync(file, 'utf8').trim()) || null : null);
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+const newSecret = () => randomBytes(18).toString('base64url');
+
+/** Writes a file whole or not at all, for its owner only. */
+function writeWhole(file, text) {
+  writeFileSync(`${file}.new`, text, { mode: 0o600 });
+  renameSync(`${file}.new`, file);
+}
 
 /** The user to run the server as: not root, if root started us and that user can reach the folder. */
 function serverUser(folder) {
@@ -43,27 +53,103 @@ function serverUser(folder) {
   return reaches ? 'mysql' : 'root';
 }
 
-async function connect(mysql, options) {
+/**
+ * What the server does before it takes anybody in: whatever accounts there were are gone, and those that are needed
+ * are made. `root` comes in over the socket only, as the system's own root; the owner makes tables; the application
+ * reads and writes what it is granted of them. What accounts there are then is kept for a look.
+ */
+const accountsSql = ({ owner, user, password, database }) =>
+  [
+    `CREATE DATABASE IF NOT EXISTS ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`,
+    'DROP DATABASE IF EXISTS test',
+    "DELETE FROM mysql.global_priv WHERE User <> 'mariadb.sys'",
+    ...['db', 'tables_priv', 'columns_priv', 'procs_priv', 'proxies_priv', 'roles_mapping'].map(
+      (table) => `DELETE FROM mysql.${table} WHERE User <> 'mariadb.sys'`,
+    ),
+    'FLUSH PRIVILEGES',
+    'CREATE USER root@localhost IDENTIFIED VIA unix_socket',
+    'GRANT ALL ON *.* TO root@localhost WITH GRANT OPTION',
+    `CREATE USER ${owner.user}@localhost IDENTIFIED BY '${owner.password}'`,
+    `GRANT ALL ON \`${database}%\`.* TO ${owner.user}@localhost WITH GRANT OPTION`,
+    `CREATE USER ${user}@localhost IDENTIFIED BY '${password}'`,
+    'CREATE DATABASE IF NOT EXISTS account_check',
+    'DROP TABLE IF EXISTS account_check.account',
+    `CREATE TABLE account_check.account ENGINE=InnoDB AS SELECT User AS user, Host AS host, ` +
+      `JSON_VALUE(Priv, '$.plugin') AS plugin, COALESCE(JSON_VALUE(Priv, '$.authentication_string'), '') <> '' AS has_secret, ` +
+      `COALESCE(JSON_VALUE(Priv, '$.account_locked'), '') IN ('1', 'true') AS is_locked FROM mysql.global_priv`,
+    `GRANT SELECT ON account_check.* TO ${owner.user}@localhost`,
+  ]
+    .map((statement) => `${statement};\n`)
+    .join('');
+
+/** Whoever could come in without a secret; each as `user@host`. */
+export const openAccounts = (rows) =>
+  rows
+    .filter(({ plugin, has_secret, is_locked }) => plugin !== 'unix_socket' && !has_secret && !is_locked)
+    .map(({ user, host }) => `${user || '(anybody)'}@${host}`);
+
+async function checkAccounts(mysql, config) {
+  const { owner, socketPath } = config;
+  const connection = await mysql.createConnection({ socketPath, user: owner.user, password: owner.password });
+  try {
+    const [rows] = await connection.query('SELECT * FROM account_check.account');
+    const open = openAccounts(rows);
+    if (rows.length === 0 || open.length > 0)
+      throw new Error(`accounts of the database need no password: ${open.join(', ') || 'none were listed'}`);
+    const [[own]] = await connection.query("SHOW VARIABLES LIKE 'skip_networking'");
+    if (own.Value !== 'ON') throw new Error('the database listens on the network');
+  } finally {
+    await connection.end();
+  }
+}
+
+async function connected(mysql, options, failed) {
   const until = Date.now() + READY_WITHIN_MS;
   for (;;) {
     try {
-      return await mysql.createConnection(options);
+      const connection = await Promise.race([mysql.createConnection(options), failed]);
+      await connection.end();
+      return;
     } catch (error) {
-      if (error.code === 'ER_ACCESS_DENIED_ERROR' || Date.now() > until) throw error;
-      await pause(150);
+      if (error.isEnd || error.code === 'ER_ACCESS_DENIED_ERROR' || Date.now() > until) throw error;
+      await pause(100);
     }
   }
+}
+
+/** Makes the data folder beside its place and moves it there whole: one that is half made is never taken for one. */
+function makeData(folder, data, asUser) {
+  const beside = `${data}.new`;
+  rmSync(beside, { recursive: true, force: true });
+  const made = spawnSync(
+    INSTALL,
+    [
+      '--no-defaults',
+      `--datadir=${beside}`,
+      '--auth-root-authentication-method=socket',
+      '--skip-test-db',
+      ...asUser,
+    ],
+    { encoding: 'utf8' },
+  );
+  if (made.status !== 0) throw new Error(`the database could not be made: ${made.stderr || made.stdout}`);
+  // A folder from a set-up that was ended half way has no system tables.
+  rmSync(data, { recursive: true, force: true });
+  renameSync(beside, data);
 }
 
 /**
  * Starts the database, or joins the one that a start before left running.
  * @param name of the folder below var/ that holds it
- * @returns how to connect to it, and how to stop it; an outside one named by HOSTLER_DB_HOST is never stopped
+ * @returns how to connect to it; `ended` says when it ends without being asked (an outside one, named by
+ *   HOSTLER_DB_HOST or HOSTLER_DB_SOCKET, never does); `stop` asks it to end
+ * @throws where it does not come up
  */
 export async function startDatabase(name = 'database') {
-  if (process.env.HOSTLER_DB_HOST) {
-    say(`database: the MariaDB at ${process.env.HOSTLER_DB_HOST}`);
-    return { config: null, stop: async () => {} };
+  const outside = process.env.HOSTLER_DB_HOST ?? process.env.HOSTLER_DB_SOCKET;
+  if (outside) {
+    say(`database: the MariaDB at ${outside}`);
+    return { config: null, ended: new Promise(() => {}), stop: async () => {} };
   }
   ensureDebian(SERVER, 'mariadb-server');
   const { default: mysql } = await import('mysql2/promise');
@@ -73,63 +159,76 @@ export async function startDatabase(name = 'database') {
   const ownerFile = join(varFolder, `${name}.owner`);
   const pidFile = join(folder, 'mariadbd.pid');
 
-  const owner = numberIn(ownerFile);
-  const isShared = owner !== null && owner !== process.pid && isAlive(owner);
+  const starter = numberIn(ownerFile);
+  const isShared = starter !== null && starter !== process.pid && isAlive(starter);
   const running = numberIn(pidFile);
-  if (running && isAlive(running) && existsSync(configFile)) {
-    const config = JSON.parse(readFileSync(configFile, 'utf8'));
-    const joined = await mysql.createConnection(config).then(
-      async (connection) => (await connection.end(), true),
-      () => false,
-    );
+  const before = existsSync(configFile) ? JSON.parse(readFileSync(configFile, 'utf8')) : null;
+  if (running && isAlive(running)) {
+    const joined =
+      before?.socketPath !== undefined &&
+      (await checkAccounts(mysql, before).then(
+        () => true,
+        () => false,
+      ));
     if (joined) {
-      say(`database: running already on 127.0.0.1:${config.port}`);
+      say(`database: running already at ${before.socketPath}`);
       if (!isShared) writeFileSync(ownerFile, String(process.pid));
-      return { config, stop: isShared ? async () => {} : () => stopDatabase(running, ownerFile) };
+      return {
+        config: before,
+        ended: gone(running),
+        stop: isShared ? async () => {} : () => stopDatabase(running, ownerFile),
+      };
     }
+    // One of an older version, which listened on the network, or one that does not answer.
+    await stopDatabase(running, ownerFile);
+    if (isAlive(running)) throw new Error(`process ${running} holds var/${name} and does not end`);
   }
 
   mkdirSync(folder, { recursive: true });
+  chmodSync(folder, 0o700);
   const user = serverUser(folder);
   const asUser = user ? [`--user=${user}`] : [];
-  if (!existsSync(join(data, 'mysql'))) {
+  if (!existsSync(join(data, 'mysql', 'global_priv.frm'))) {
     say(`database: making a new one in var/${name}`);
-    rmSync(data, { recursive: true, force: true });
-    const made = spawnSync(
-      INSTALL,
-      [
-        '--no-defaults',
-        `--datadir=${data}`,
-        '--auth-root-authentication-method=normal',
-        '--skip-test-db',
-        ...asUser,
-      ],
-      { encoding: 'utf8' },
-    );
-    if (made.status !== 0) stopWith(`The database could not be made: ${made.stderr || made.stdout}`);
-    if (user) spawnSync('chown', ['-R', `${user}:`, folder]);
+    makeData(folder, data, asUser);
   }
-  const port = Number(process.env.HOSTLER_OWN_DB_PORT ?? 0) || (await freePort());
-  const socket =
-    join(folder, 'd.sock').length < 100
+  const temporary = join(folder, 'tmp');
+  rmSync(temporary, { recursive: true, force: true });
+  mkdirSync(temporary);
+  const socketPath =
+    join(folder, 'd.sock').length < SOCKET_PATH
       ? join(folder, 'd.sock')
-      : join(tmpdir(), `hostler-${randomBytes(6).toString('hex')}.sock`);
-  say(`database: starting MariaDB on 127.0.0.1:${port}${user && user !== 'root' ? ` as ${user}` : ''}`);
+      : join(mkdtempSync(join(tmpdir(), 'hostler-')), 'd.sock');
+  const config = {
+    socketPath,
+    user: 'hostler',
+    password: before?.password ?? newSecret(),
+    database: 'hostler',
+    owner: before?.owner ?? { user: 'hostler_owner', password: newSecret() },
+  };
+  writeWhole(configFile, JSON.stringify(config));
+  const initFile = join(folder, 'accounts.sql');
+  writeFileSync(initFile, accountsSql(config), { mode: 0o600 });
+  if (user) {
+    spawnSync('chown', ['-R', `${user}:`, folder]);
+    if (!socketPath.startsWith(folder)) spawnSync('chown', [`${user}:`, join(socketPath, '..')]);
+  }
+  say(`database: starting MariaDB at ${socketPath}${user && user !== 'root' ? ` as ${user}` : ''}`);
   const log = openSync(join(folder, 'mariadbd.log'), 'a');
   const server = spawn(
     SERVER,
     [
       '--no-defaults',
       `--datadir=${data}`,
-      `--socket=${socket}`,
-      `--port=${port}`,
-      '--bind-address=127.0.0.1',
+      `--tmpdir=${temporary}`,
+      `--socket=${socketPath}`,
+      '--skip-networking',
+      `--init-file=${initFile}`,
       `--pid-file=${pidFile}`,
       '--character-set-server=utf8mb4',
       '--collation-server=utf8mb4_bin',
       '--default-time-zone=+00:00',
       '--max-allowed-packet=64M',
-      '--skip-name-resolve',
       '--skip-log-bin',
       '--innodb-buffer-pool-size=256M',
       ...asUser,
@@ -137,47 +236,37 @@ export async function startDatabase(name = 'database') {
     { stdio: ['ignore', log, log], detached: true },
   );
   server.unref();
-  const failed = new Promise((_resolve, reject) => {
-    server.once('exit', (code) =>
-      reject(new Error(`MariaDB ended with code ${code}; see var/${name}/mariadbd.log`)),
-    );
+  const ended = new Promise((resolve) => server.once('exit', (code, signal) => resolve(signal ?? code)));
+  const failed = ended.then((code) => {
+    throw Object.assign(new Error(`MariaDB ended with ${code}; see var/${name}/mariadbd.log`), {
+      isEnd: true,
+    });
   });
   failed.catch(() => {});
   writeFileSync(ownerFile, String(process.pid));
+  const stop = () => stopDatabase(server.pid, ownerFile);
   try {
-    const known = existsSync(configFile) ? JSON.parse(readFileSync(configFile, 'utf8')) : null;
-    const config = {
-      host: '127.0.0.1',
-      port,
-      user: 'hostler',
-      password: known?.password ?? randomBytes(18).toString('base64url'),
-      database: 'hostler',
-    };
-    if (!known) {
-      const rootPassword = randomBytes(18).toString('base64url');
-      const admin = await Promise.race([
-        connect(mysql, { socketPath: socket, user: 'root', multipleStatements: true }),
-        failed,
-      ]);
-      await admin.query(
-        `CREATE DATABASE IF NOT EXISTS hostler CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;
-         CREATE OR REPLACE USER hostler@'127.0.0.1' IDENTIFIED BY ?;
-         GRANT ALL ON \`hostler%\`.* TO hostler@'127.0.0.1';`,
-        [config.password],
-      );
-      writeFileSync(configFile, JSON.stringify(config), { mode: 0o600 });
-      await admin.query('SET PASSWORD FOR root@localhost = PASSWORD(?)', [rootPassword]);
-      await admin.end();
-    } else {
-      const probe = await Promise.race([connect(mysql, config), failed]);
-      await probe.end();
-      writeFileSync(configFile, JSON.stringify(config), { mode: 0o600 });
-    }
-    return { config, stop: () => stopDatabase(server.pid, ownerFile) };
+    const { owner } = config;
+    await connected(mysql, { socketPath, user: owner.user, password: owner.password }, failed);
+    await checkAccounts(mysql, config);
+    rmSync(initFile, { force: true });
+    return { config, ended, stop };
   } catch (error) {
-    return stopWith(`The database did not start: ${error.message}`);
+    await stop();
+    throw new Error(`the database did not start: ${error.message}`);
   }
 }
+
+/** Resolves once a process that is not ours has ended. */
+const gone = (pid) =>
+  new Promise((resolve) => {
+    const timer = setInterval(() => {
+      if (isAlive(pid)) return;
+      clearInterval(timer);
+      resolve('its end');
+    }, 500);
+    timer.unref();
+  });
 
 /** Asks MariaDB to end and waits until it has, at most 30 s. */
 async function stopDatabase(pid, ownerFile) {
@@ -186,6 +275,19 @@ async function stopDatabase(pid, ownerFile) {
   } catch {
     return;
   }
-  for (let waited = 0; waited < 30_000 && isAlive(pid); waited += 100) await pause(100);
+  for (let waited = 0; waited < STOP_WITHIN_MS && isAlive(pid); waited += 100) await pause(100);
   rmSync(ownerFile, { force: true });
 }
+
+/** The environment that tells a process of ours which database to use. */
+export const databaseEnv = (config) =>
+  config === null
+    ? {}
+    : {
+        HOSTLER_DB_SOCKET: config.socketPath,
+        HOSTLER_DB_USER: config.user,
+        HOSTLER_DB_PASSWORD: config.password,
+        HOSTLER_DB_NAME: config.database,
+        HOSTLER_DB_OWNER: config.owner.user,
+        HOSTLER_DB_OWNER_PASSWORD: config.owner.password,
+      };

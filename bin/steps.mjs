@@ -37,7 +37,12 @@ export function ensurePackages() {
   const wanted = sha(readFileSync(join(root, 'package-lock.json')));
   if (existsSync(join(root, 'node_modules', 'tsx')) && isStamped('packages', wanted)) return;
   say('packages: npm ci (a minute or two the first time)');
-  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], 'Installing the packages');
+  // Packages come without running scripts of theirs; none of those that are used needs one.
+  run(
+    'npm',
+    ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'],
+    'Installing the packages',
+  );
   setStamp('packages', wanted);
 }
 

@@ -16,20 +16,12 @@ ensurePackages();
 ensureDebian('/usr/sbin/mariadbd', 'mariadb-server');
 ensureDebian('/usr/bin/chromium', 'chromium');
 
-const { startDatabase } = await import('./database.mjs');
-const database = await startDatabase('test-database');
+const { databaseEnv, startDatabase } = await import('./database.mjs');
+const database = await startDatabase('test-database').catch((error) => stopWith(error.message));
 const { config } = database;
 const env = {
   ...process.env,
-  ...(config
-    ? {
-        HOSTLER_DB_HOST: config.host,
-        HOSTLER_DB_PORT: String(config.port),
-        HOSTLER_DB_USER: config.user,
-        HOSTLER_DB_PASSWORD: config.password,
-        HOSTLER_DB_NAME: config.database,
-      }
-    : {}),
+  ...databaseEnv(config),
 };
 
 const failed = [];

@@ -5,6 +5,7 @@ import { dial } from './dial';
 import { drill } from './drill';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
+import { letSomebodyIn } from './let-in';
 import { rotate } from './rotate-key';
 import { route } from './route';
 import { tryCalls } from './try';
@@ -20,7 +21,11 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   audit: { usage: 'audit --estate FILE [--at TIME] [--json | --sarif]', run: audit },
   drill: { usage: 'drill --estate FILE --drills FILE [--json | --junit]', run: drill },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
-  'rotate-key': { usage: 'rotate-key', run: rotate },
+  'rotate-key': { usage: 'rotate-key [--forget-old] [--forget-lost]', run: rotate },
+  'let-in': {
+    usage: 'let-in --account NAME [--from ADDRESS] [--new-password] [--without-second-factor]',
+    run: letSomebodyIn,
+  },
   export: { usage: 'export [--estate FILE]', run: exportEstate },
 };
 

@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { test as base, expect, type Page } from '@playwright/test';
 import mysql from 'mysql2/promise';
-import { dbConfig } from '../server/db';
+import { asOwner, dbConfig, dbEnv } from '../server/db';
 
 /** A real server with a database of its own, for the tests of one file; it can be ended hard and started again. */
 export interface LiveServer {
@@ -43,7 +43,8 @@ export const test = base.extend<
 >({
   live: [
     async ({}, provide) => {
-      const { database: _own, ...server } = dbConfig();
+      const config = dbConfig();
+      const { database: _own, owner: _owner, ...server } = asOwner(config);
       const database = `hostler_e2e_${randomBytes(6).toString('hex')}`;
       const admin = await mysql.createConnection(server);
       await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
@@ -51,11 +52,7 @@ export const test = base.extend<
       const port = await freePort();
       const env: NodeJS.ProcessEnv = {
         ...process.env,
-        HOSTLER_DB_HOST: server.host ?? '127.0.0.1',
-        HOSTLER_DB_PORT: String(server.port),
-        HOSTLER_DB_USER: server.user,
-        HOSTLER_DB_PASSWORD: server.password,
-        HOSTLER_DB_NAME: database,
+        ...dbEnv({ ...config, database }),
         HOSTLER_PORT: String(port),
         HOSTLER_LOG: 'warn',
         // Any free port: several servers run side by side.

@@ -7,13 +7,19 @@ import type { Logger } from 'pino';
 import { maskDeep } from '../core/privacy';
 import { authRoutes, openRoutes, sessionToken } from './auth/routes';
 import { accountOfSession } from './auth/queries';
+import { isLost, notingOutcome, OutcomeUnknown, type Outcome } from './db';
+import { readBody } from './http/body';
+import { isOwnHost } from './http/host';
+import { aboutError, onceAMinute } from './http/log';
 import { comparisonRoutes } from './comparison/routes';
 import { drillRoutes } from './drills/routes';
 import { estateRoutes } from './estate/routes';
 import { findingRoutes } from './findings/routes';
 import {
+  busy,
   isRefusal,
   refusal,
+  type Account,
   type OpenRoute,
   STAFF,
   type Reply,
@@ -66,21 +72,24 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...stockRoutes,
 ];
 
-const MEBI = 1 << 20;
-
-/** The names under which this server may be called, so that no foreign name can be pointed at it. */
-const isOwnHost = (host: string | undefined): boolean => {
-  const name = (host ?? '').replace(/:\d+$/, '');
-  return ['127.0.0.1', 'localhost', '[::1]', process.env.HOSTLER_HOSTNAME].includes(name);
-};
-
 /** Writes must come from a page of our own: a browser sends the origin with each. */
 const fromOwnPage = (request: Request): boolean => {
   const { origin, host } = request.headers;
   return origin === `http://${host}` || origin === `https://${host}`;
 };
 
-async function run(route: Route | OpenRoute, services: Services, request: Request): Promise<Reply> {
+/** Requests that are worked on at once; beyond it more are refused early rather than answered late. */
+const MOST_AT_ONCE = 300;
+
+/**
+ * Answers one request: first who asks is looked at, and whether they may, and only then is read what they send.
+ */
+async function run(
+  route: Route | OpenRoute,
+  services: Services,
+  request: Request,
+  response: Response,
+): Promise<Reply & { readonly who?: { readonly account: Account; readonly token: string } }> {
   if (!isOwnHost(request.headers.host)) throw refusal(421, 'This server is not called by that name.');
   if (route.method !== 'GET' && !fromOwnPage(request))
     throw refusal(403, 'This did not come from a page of Hostler.');
@@ -89,21 +98,28 @@ async function run(route: Route | OpenRoute, services: Services, request: Reques
     request,
     params: request.params as Record<string, string>,
     query: request.query as Record<string, string | undefined>,
-    body: request.body as unknown,
   };
-  if (route.roles === 'everybody') return route.handle(context);
+  if (route.roles === 'everybody')
+    return route.handle({ ...context, body: await readBody(route, request, response) });
   const token = sessionToken(request);
   const account = token ? await accountOfSession(services.db, token) : null;
-  if (!account) throw refusal(401, 'Sign in first.');
+  if (!token || !account) throw refusal(401, 'Sign in first.');
   if (!route.roles.includes(account.role)) throw refusal(403, `This is not for the role ${account.role}.`);
-  const reply = await route.handle({ ...context, account });
+  const body = await readBody(route, request, response);
+  const reply = await route.handle({ ...context, body, account });
   const open = reply.stream;
-  if (account.role === 'specialist' || route.unmasked || (reply.body === undefined && !open)) return reply;
+  const who = { account, token };
+  if (account.role === 'specialist' || route.unmasked || (reply.body === undefined && !open))
+    return { ...reply, who };
   const { index } = await services.store.current();
   const mask = <T>(value: T): T => maskDeep(value, (number) => index.destinations.has(number));
   if (open)
-    return { ...reply, stream: (send, onClosed) => open((name, data) => send(name, mask(data)), onClosed) };
-  return { ...reply, body: mask(reply.body) };
+    return {
+      ...reply,
+      who,
+      stream: (send, onClosed) => open((name, data) => send(name, mask(data)), onClosed),
+    };
+  return { ...reply, who, body: mask(reply.body) };
 }
 
 /**
@@ -112,7 +128,10 @@ async function run(route: Route | OpenRoute, services: Services, request: Reques
  */
 export function createApp(services: Services, log: Logger, webFolder?: string): express.Express {
   const app = express();
+  const say = onceAMinute(log);
   app.disable('x-powered-by');
+  // Behind a proxy of one's own on this machine the far end is who the proxy says it is.
+  if (process.env.HOSTLER_BEHIND_PROXY === '1') app.set('trust proxy', 'loopback');
   app.set('etag', 'strong');
   app.use(
     helmet({
@@ -137,28 +156,57 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
       crossOriginEmbedderPolicy: true,
     }),
   );
+  // Answered from what is known already, so that it is answered whatever else goes on.
   app.get('/api/health', (_request, response) => {
-    response.json({ ok: true });
+    const { ok, sinceMs } = services.db.health();
+    response.setHeader('Cache-Control', 'no-store');
+    response
+      .status(ok ? 200 : 503)
+      .json({
+        ok,
+        database: ok ? 'answers' : `does not answer since ${new Date(sinceMs ?? 0).toISOString()}`,
+      });
   });
+  app.use((request, _response, next) => {
+    // Which of two would count is nowhere said: parts of a system that read them differently could be played off.
+    for (const [name, value] of Object.entries(request.query))
+      if (typeof value !== 'string') throw refusal(400, `“${name.slice(0, 40)}” is given more than once.`);
+    next();
+  });
+  let working = 0;
   app.use('/api', compression(), (_request, response, next) => {
     response.setHeader('Cache-Control', 'no-store');
+    if (working >= MOST_AT_ONCE) throw busy('Too much is asked of the server at this moment. Try again.', 2);
+    working += 1;
+    let over = false;
+    const done = () => {
+      if (!over) working -= 1;
+      over = true;
+    };
+    // A stream of events stays open for hours, and is counted by itself.
+    response.on('close', done);
+    response.locals.done = done;
     next();
   });
   app.use('/provisioning', provisioning(services));
   for (const route of ROUTES) {
     const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
-    const body = route.rawBody
-      ? express.raw({ type: () => true, limit: 16 * MEBI })
-      : express.json({ limit: route.isLong ? 16 * MEBI : MEBI, strict: true });
-    app[method](route.path, body, async (request: Request, response: Response) => {
-      const reply = await run(route, services, request);
-      if (reply.stream) return streamTo(response, reply.stream);
-      response.status(reply.status ?? 200);
-      for (const [name, value] of Object.entries(reply.headers ?? {})) response.setHeader(name, value);
-      if (reply.bytes) response.send(reply.bytes);
-      else if (reply.text !== undefined) response.send(reply.text);
-      else if (reply.body === undefined) response.end();
-      else response.json(reply.body);
+    app[method](route.path, (request: Request, response: Response) => {
+      const outcome: Outcome = { kept: false, unknown: false };
+      response.locals.outcome = outcome;
+      return notingOutcome(outcome, async () => {
+        const { who, ...reply } = await run(route, services, request, response);
+        if (reply.stream && who) {
+          (response.locals.done as () => void)();
+          return services.streams.open(response, services.db, who, reply.stream);
+        }
+        response.status(reply.status ?? 200);
+        for (const [name, value] of Object.entries(reply.headers ?? {})) response.setHeader(name, value);
+        if (reply.bytes) response.send(reply.bytes);
+        else if (reply.text !== undefined) response.send(reply.text);
+        else if (reply.body === undefined) response.end();
+        else response.json(reply.body);
+      });
     });
   }
   app.use('/api', () => {
@@ -168,6 +216,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
   app.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
     if (response.headersSent) return next(error);
     if (isRefusal(error)) {
+      for (const [name, value] of Object.entries(error.headers ?? {})) response.setHeader(name, value);
       response.status(error.status).json({ message: error.message, faults: error.faults, ...error.extra });
       return;
     }
@@ -178,29 +227,28 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
       response.status(status).json({ message });
       return;
     }
-    log.error({ err: error, method: request.method, path: request.path }, 'a request failed');
-    response.status(500).json({ message: 'Something went wrong on the server. Nothing was written.' });
+    const isAway = isLost(error) || error instanceof OutcomeUnknown;
+    say(isAway ? 'the database does not answer' : 'a request failed', {
+      err: aboutError(error),
+      method: request.method,
+      path: request.path,
+    });
+    if (isAway) response.setHeader('Retry-After', '2');
+    const outcome = response.locals.outcome as Outcome | undefined;
+    response.status(isAway ? 503 : 500).json({
+      message: `${isAway ? 'The database does not answer at this moment.' : 'Something went wrong on the server.'}${sayOutcome(request.method, outcome)}`,
+      outcome: outcome?.unknown ? 'unknown' : outcome?.kept ? 'written' : 'not-written',
+    });
   });
   return app;
 }
 
-const KEEP_OPEN_MS = 20_000;
-
-/** Sends events as they come, as the WHATWG's server-sent events have them, until the browser goes. */
-function streamTo(response: Response, stream: NonNullable<Reply['stream']>): void {
-  // Told not to transform, compression leaves events alone, which it would hold back.
-  response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store, no-transform' });
-  const keeping = setInterval(() => response.write(': still here\n\n'), KEEP_OPEN_MS);
-  const closing: (() => void)[] = [() => clearInterval(keeping)];
-  response.on('close', () => {
-    for (const close of closing) close();
-  });
-  stream(
-    (name, data) => {
-      if (!response.writableEnded) response.write(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`);
-    },
-    (then) => closing.push(then),
-  );
+/** What is known of whether a request that failed has written something. */
+function sayOutcome(method: string, outcome: Outcome | undefined): string {
+  if (method === 'GET') return ' Try again.';
+  if (outcome?.unknown) return ' Whether this was written is not known: look again before you repeat it.';
+  if (outcome?.kept) return ' What you did was written before that: look again.';
+  return ' Nothing was written.';
 }
 
 /** What a page asks for as soon as its code runs: named with the page, it is on its way while the code still comes. */

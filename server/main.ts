@@ -1,11 +1,15 @@
 import { createServer } from 'node:http';
 import { resolve } from 'node:path';
-import pino from 'pino';
 import { createApp } from './app';
 import { closePools } from './pool';
-import { dbConfig, migrate, openDb } from './db';
+import { dbConfig, migrate, openDb, rightsTooWide } from './db';
 import { estateStore } from './estate/store';
 import { HTTP_LIMITS, limitServer } from './http/limits';
+import { openLog } from './http/log';
+import type { Services } from './http/routes';
+import { openStreams } from './http/streams';
+import { takeUpImports } from './imports/jobs';
+import { mustOpenSecrets } from './secrets/store';
 import { actOnCode } from './own/codes';
 import { checkPin } from './own/pin-check';
 import { openSwitchboard } from './phones/switchboard';
@@ -14,20 +18,38 @@ import { openTls, type TlsService } from './provision/tls';
 import { openKeyring } from './secrets/keyring';
 import { watchDue } from './slates/due';
 
-const log = pino({ level: process.env.HOSTLER_LOG ?? 'info' });
+const log = openLog(process.env.HOSTLER_LOG ?? 'info');
 const PORT = Number(process.env.HOSTLER_PORT ?? 4680);
 const ADDRESS = '127.0.0.1';
 const TLS_PORT = Number(process.env.HOSTLER_TLS_PORT ?? PORT + 1);
 
+/** How often the database is asked whether it answers, in ms. */
+const ASK_DATABASE_MS = 1000;
+
 async function main(): Promise<void> {
+  let stop: () => void = () => process.exit(0);
+  // Before anything else: a start may take a while, and whoever started it may be gone by then.
+  process.on('SIGTERM', () => stop());
+  process.on('SIGINT', () => stop());
+  process.on('disconnect', () => stop());
   const config = dbConfig();
   await migrate(config);
+  // From here on the account that owns the tables is not needed.
+  delete process.env.HOSTLER_DB_OWNER_PASSWORD;
   const db = openDb(config);
+  const wide = await rightsTooWide(db, config.database);
+  if (wide.length > 0) {
+    const what = `the application's own account of the database may more than it needs: ${wide.join('; ')}`;
+    if (config.owner) throw new Error(what);
+    log.warn(`${what}. Name another account as HOSTLER_DB_OWNER for the tables.`);
+  }
   const store = estateStore(db);
   const now = () => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : new Date());
   const secrets = openKeyring();
+  await mustOpenSecrets(db, secrets);
+  const streams = openStreams();
   let tls: TlsService | null = null;
-  const services = () => ({ db, store, now, secrets, phones, tls: () => tls });
+  const services = (): Services => ({ db, store, now, secrets, phones, streams, tls: () => tls });
   const phones = openSwitchboard({
     db,
     store,
@@ -36,7 +58,9 @@ async function main(): Promise<void> {
     onCode: (dialled) => actOnCode(services(), dialled),
     onPin: (asked) => checkPin(services(), asked),
     selfSet: () => knownPhones({ db, store, secrets }, `http://${ADDRESS}:${PORT}`),
-    onPlace: (place) => process.send?.({ phones: place }),
+    onPlace: (place) => {
+      if (process.connected) process.send?.({ phones: place });
+    },
   });
   tls = await openTls(services(), TLS_PORT, log);
   const server = createServer(HTTP_LIMITS, createApp(services(), log, resolve(__dirname, '../dist')));
@@ -48,28 +72,31 @@ async function main(): Promise<void> {
     else process.stderr.write(`${error.message}\n`);
     process.exit(1);
   });
+  const asking = setInterval(() => void db.query('SELECT 1').catch(() => undefined), ASK_DATABASE_MS);
   server.listen(PORT, ADDRESS, () => {
     log.info({ port: PORT }, 'listening');
     stopWatching = watchDue(services(), log);
-    process.send?.('listening');
+    if (process.connected) process.send?.('listening');
+    void takeUpImports(services(), log);
     store
       .judgements(now().getTime())
       .catch((error: unknown) => log.warn({ err: error }, 'nothing to judge yet'));
   });
-  const stop = () => {
+  let stopping = false;
+  stop = () => {
+    if (stopping) return;
+    stopping = true;
     stopWatching();
+    clearInterval(asking);
     tls?.close();
+    // The stand-ins end with the server, whatever else keeps it.
+    const rest = Promise.all([phones.close(), closePools()]);
     server.close(() => {
-      void Promise.all([phones.close(), closePools()])
-        .then(() => db.end())
-        .finally(() => process.exit(0));
+      void rest.then(() => db.end()).finally(() => process.exit(0));
     });
     server.closeAllConnections();
     setTimeout(() => process.exit(0), 5000);
   };
-  process.on('SIGTERM', stop);
-  process.on('SIGINT', stop);
-  process.on('disconnect', stop);
 }
 
 main().catch((error: unknown) => {

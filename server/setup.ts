@@ -1,17 +1,17 @@
 import { randomInt } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import type { RowDataPacket } from 'mysql2/promise';
+import mysql, { type RowDataPacket } from 'mysql2/promise';
 import { faultLine } from '../core/estate';
 import { readEstateFile } from '../core/routing';
 import { hashPassword } from './auth/passwords';
 import { putAccount } from './auth/queries';
-import { dbConfig, inTransaction, migrate, openDb, type Db } from './db';
+import { asOwner, dbConfig, inTransaction, locked, migrate, openDb, type Db } from './db';
 import type { Drill } from '../core/drills';
 import type { Behind } from '../core/restarts';
 import type { Entry } from '../core/slate';
 import { putDrill } from './drills/queries';
-import { readRevision, replaceEstate } from './estate/queries';
+import { readRevision, writeEstate } from './estate/queries';
 import { MODELS } from '../core/phones';
 import { putImage } from './provision/queries';
 import { sha256 } from './provision/settings';
@@ -48,10 +48,10 @@ async function demoEstate(db: Db): Promise<void> {
   if (await readRevision(db)) return;
   const read = readEstateFile(JSON.parse(readFileSync(ESTATE, 'utf8')));
   if (!read.ok) throw new Error(`demo estate: ${read.faults.map(faultLine).join('; ')}`);
-  await replaceEstate(db, read.estate, 'set-up');
   const work = JSON.parse(readFileSync(WORK, 'utf8')) as DemoWork;
   const at = new Date();
   await inTransaction(db, async (connection) => {
+    await writeEstate(connection, read.estate, 'set-up');
     for (const drill of work.drills) await putDrill(connection, drill, 'specialist', at);
     const slate = await addSlate(connection, work.slate.name, 'specialist', at);
     await patchSlate(connection, slate, { note: work.slate.note, shared: true }, at);
@@ -70,28 +70,56 @@ async function demoEstate(db: Db): Promise<void> {
   });
 }
 
+/**
+ * The demo's accounts. Their passwords are written to a file before they count, and told this once: a set-up that is
+ * ended between the two takes them from the file.
+ */
 async function demoAccounts(db: Db): Promise<void> {
   const [[row]] = await db.query<RowDataPacket[]>('SELECT COUNT(*) AS n FROM account');
   if (Number(row?.n) > 0) return;
-  const accounts = DEMO.map((account) => ({
-    ...account,
-    password: process.env.HOSTLER_DEMO_PASSWORD ?? newPassword(),
-  }));
-  for (const { name, role, person, password } of accounts)
-    await putAccount(db, name, role, await hashPassword(password), person ?? null);
   const file = process.env.HOSTLER_ACCOUNTS_FILE ?? ACCOUNTS;
+  const given = process.env.HOSTLER_DEMO_PASSWORD;
+  const accounts = accountsIn(file) ?? DEMO.map((each) => ({ ...each, password: given ?? newPassword() }));
   mkdirSync(dirname(file), { recursive: true });
-  writeFileSync(file, JSON.stringify(accounts), { mode: 0o600 });
+  writeFileSync(`${file}.new`, JSON.stringify(accounts), { mode: 0o600 });
+  renameSync(`${file}.new`, file);
+  const hashed = await Promise.all(
+    accounts.map(async (each) => ({ ...each, hash: await hashPassword(each.password) })),
+  );
+  await inTransaction(db, async (tx) => {
+    for (const { name, role, person, hash } of hashed) await putAccount(tx, name, role, hash, person ?? null);
+  });
+  if (given !== undefined) return;
+  process.stdout.write(
+    `Demo accounts (name, password, what it may do); they are told this once, and stand in ${file}:\n`,
+  );
+  for (const { name, password, role } of accounts)
+    process.stdout.write(`  ${name.padEnd(12)} ${password.padEnd(16)} ${role}\n`);
+}
+
+/** The accounts that a set-up before has written down; null: none, or not whole. */
+function accountsIn(file: string): readonly ((typeof DEMO)[number] & { password: string })[] | null {
+  try {
+    const found = JSON.parse(readFileSync(file, 'utf8')) as ((typeof DEMO)[number] & { password: string })[];
+    return found.every(({ name, role, password }) => name && role && password) ? found : null;
+  } catch {
+    return null;
+  }
 }
 
 async function main(): Promise<void> {
   const config = dbConfig();
   await migrate(config);
   const db = openDb(config);
+  const lock = await mysql.createConnection(asOwner(config));
   try {
-    await demoEstate(db);
-    await demoAccounts(db);
+    // Two set-ups at once, on two servers say, do it once between them.
+    await locked(lock, config, 'set-up', async () => {
+      await demoEstate(db);
+      await demoAccounts(db);
+    });
   } finally {
+    await lock.end();
     await db.end();
   }
 }

@@ -9,8 +9,11 @@ import type { FromStandins, LiveOrder, PinAnswer, PinAsked, ToStandins } from '.
 import { openTown, type Town } from './town';
 
 const tell = (message: FromStandins): void => {
-  if (process.connected) process.send?.(message);
+  // The server may be gone between the question and the sending: that is no fault of this process.
+  if (process.connected) process.send?.(message, undefined, {}, () => undefined);
 };
+/** A port that is in use may be let go of in a moment, by stand-ins that are ending. */
+const WAIT_FOR_PORT = { tries: 12, everyMs: 250 } as const;
 /** Tries in progress at once. */
 const MOST_LIVE = 20;
 
@@ -35,8 +38,8 @@ const codes = questions<CodeDialled, CodeReply>((id, dialled) => tell({ kind: 'c
 const pinAnswers = questions<PinAsked, PinAnswer>((id, asked) => tell({ kind: 'pin', id, asked }));
 const pins: Pins = {
   isSet: async (person) => (await pinAnswers.ask({ person, typed: null })) !== 'none',
-  check: async (person, typed) => {
-    const answer = await pinAnswers.ask({ person, typed });
+  check: async (person, typed, at) => {
+    const answer = await pinAnswers.ask({ person, typed, at });
     return answer === 'right' || answer === 'locked' ? answer : 'wrong';
   },
 };
@@ -74,46 +77,54 @@ async function tryLive(town: Town, order: LiveOrder): Promise<void> {
 }
 
 async function main(): Promise<void> {
-  const tls = await selfSigned();
-  const wanted = Number(process.env.HOSTLER_SIP_PORT ?? 5060);
-  const open = (port: number) => openTown({ port, tls, tell, onCode: codes.ask, pins });
-  const town = await open(wanted).catch((error: NodeJS.ErrnoException) => {
-    if (error.code !== 'EADDRINUSE') throw error;
-    tell({ kind: 'log', line: `SIP port ${wanted} is in use: another one is taken` });
-    return open(0);
-  });
+  let town: Town | null = null;
   const stop = () => {
     for (const each of live.values()) each.abort();
+    if (!town) process.exit(0);
     setTimeout(() => process.exit(0), 2000);
     void town.close().finally(() => process.exit(0));
   };
+  // Before anything else: whoever started this may be gone before it is up.
   process.on('disconnect', stop);
   process.on('SIGTERM', stop);
   process.on('SIGINT', () => undefined);
+  if (!process.connected) return stop();
+  const tls = await selfSigned();
+  const wanted = Number(process.env.HOSTLER_SIP_PORT ?? 5060);
+  const open = (port: number) => openTown({ port, wanted, tls, tell, onCode: codes.ask, pins });
+  const openSoon = async (tries: number): Promise<Town> =>
+    open(tries > 0 ? wanted : 0).catch(async (error: NodeJS.ErrnoException) => {
+      if (error.code !== 'EADDRINUSE' || tries === 0) throw error;
+      await new Promise((resolve) => setTimeout(resolve, WAIT_FOR_PORT.everyMs));
+      if (tries === 1) tell({ kind: 'log', line: `SIP port ${wanted} is in use: another one is taken` });
+      return openSoon(tries - 1);
+    });
+  const opened = await openSoon(WAIT_FOR_PORT.tries);
+  town = opened;
   process.on('message', (message: ToStandins) => {
     switch (message.kind) {
       case 'estate':
-        return void town.setEstate(message.estate);
+        return void opened.setEstate(message.estate);
       case 'accounts':
-        return void town.setAccounts(message.accounts);
+        return void opened.setAccounts(message.accounts);
       case 'phones':
-        return void town.setPhones(message.settings);
+        return void opened.setPhones(message.settings);
       case 'live':
-        return void tryLive(town, message.order);
+        return void tryLive(opened, message.order);
       case 'restart':
-        return void town.restart(message.endpoints);
+        return void opened.restart(message.endpoints);
       case 'plug-in':
-        return void town.plugIn(message.order);
+        return void opened.plugIn(message.order);
       case 'self-set':
-        return town.setSelfSet(message.orders);
+        return opened.setSelfSet(message.orders);
       case 'notify':
-        return town.notify(message.endpoints);
+        return opened.notify(message.endpoints);
       case 'code-reply':
         return codes.answered(message.id, message.reply);
       case 'pin-reply':
         return pinAnswers.answered(message.id, message.answer);
       case 'press':
-        return void town
+        return void opened
           .press(message)
           .then((heard) => tell({ kind: 'pressed', id: message.id, heard }))
           .catch(() => tell({ kind: 'pressed', id: message.id, heard: null }));

@@ -59,6 +59,8 @@ export interface LiveOrder {
 /** A person's PIN as it was typed at a phone; null: whether one is set at all. */
 export interface PinAsked {
   readonly person: string;
+  /** The phone where it was typed. */
+  readonly at?: string;
   readonly typed: string | null;
 }
 /** `none`: no PIN is set; `asked`: one is. */
@@ -91,7 +93,13 @@ export type ToStandins =
 
 /** What the stand-ins tell the server. */
 export type FromStandins =
-  | { readonly kind: 'ready'; readonly local: Readonly<Record<TransportName, Peer>>; readonly realm: string }
+  | {
+      readonly kind: 'ready';
+      readonly local: Readonly<Record<TransportName, Peer>>;
+      readonly realm: string;
+      /** The port that was to be used. */
+      readonly wanted: number;
+    }
   | { readonly kind: 'registered'; readonly registration: Registration }
   | {
       readonly kind: 'unregistered';

@@ -34,6 +34,8 @@ export interface Town {
 
 export interface TownOptions {
   readonly port: number;
+  /** The port that was to be used, where `port` is another. */
+  readonly wanted?: number;
   readonly tls?: { readonly key: string; readonly cert: string };
   /** How many phones stand in at most: each has sockets of its own. */
   readonly mostPhones?: number;
@@ -167,7 +169,12 @@ export async function openTown(options: TownOptions): Promise<Town> {
     onEvent,
     log: (line) => tell({ kind: 'log', line }),
   });
-  tell({ kind: 'ready', local: system.node.transport.local, realm: REALM });
+  tell({
+    kind: 'ready',
+    local: system.node.transport.local,
+    realm: REALM,
+    wanted: options.wanted ?? options.port,
+  });
 
   function onEvent(event: SystemEvent): void {
     switch (event.kind) {

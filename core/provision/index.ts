@@ -21,7 +21,7 @@ export {
 } from './policy';
 export {
   afterStep,
-  isLocked,
+  lockedUntil,
   isNewEnough,
   nextStep,
   NOT_BEGUN,

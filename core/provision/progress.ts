@@ -20,7 +20,6 @@ export interface Progress {
   readonly state: SelfSetState;
   /** Wrong credentials since the last right one. */
   readonly tries: number;
-  readonly lockedUntilMs: number | null;
   /** Why it was refused, or what stands in its way. */
   readonly why: string | null;
   /** When each was last so. */
@@ -36,7 +35,6 @@ export interface Progress {
 export const NOT_BEGUN: Progress = {
   state: 'waiting',
   tries: 0,
-  lockedUntilMs: null,
   why: null,
   askedMs: null,
   fetchedMs: null,
@@ -70,12 +68,22 @@ export type Step =
   | { readonly kind: 'registered' }
   | { readonly kind: 'unlocked' };
 
-/** Whether a phone gets no answer at this moment, for it was wrong too often. */
-export const isLocked = ({ lockedUntilMs }: Progress, atMs: number): boolean =>
-  lockedUntilMs !== null && lockedUntilMs > atMs;
+/**
+ * Until when whoever was wrong too often gets no answer, ms since 1970; null: nobody is held up. It holds for the
+ * source that was wrong, not for the phone: one that asks from elsewhere is heard.
+ */
+export const lockedUntil = (
+  { tries, askedMs, fetchedMs }: Progress,
+  policy: SelfSetPolicy,
+  atMs: number,
+): number | null => {
+  if (tries < policy.tries || askedMs === null || fetchedMs !== null) return null;
+  const until = askedMs + policy.lockMinutes * 60_000;
+  return until > atMs ? until : null;
+};
 
 /** How far a phone has come after a step. */
-export function afterStep(before: Progress, step: Step, policy: SelfSetPolicy, atMs: number): Progress {
+export function afterStep(before: Progress, step: Step, atMs: number): Progress {
   switch (step.kind) {
     case 'asked':
       return {
@@ -84,18 +92,15 @@ export function afterStep(before: Progress, step: Step, policy: SelfSetPolicy, a
         askedMs: atMs,
         firmware: step.firmware ?? before.firmware,
       };
-    case 'wrong': {
-      const tries = before.tries + 1;
-      const locks = tries >= policy.tries;
+    case 'wrong':
+      // Whoever it was has not shown to be this phone: how far it has come stays as it is.
       return {
         ...before,
-        state: locks ? 'locked' : 'refused',
-        tries,
-        why: step.why,
+        state: before.state === 'waiting' ? 'asked' : before.state,
+        tries: before.tries + 1,
+        why: before.fetchedMs === null ? step.why : before.why,
         askedMs: atMs,
-        lockedUntilMs: locks ? atMs + policy.lockMinutes * 60_000 : null,
       };
-    }
     case 'refused':
       return { ...before, state: 'refused', why: step.why, askedMs: atMs };
     case 'too-old':
@@ -117,7 +122,6 @@ export function afterStep(before: Progress, step: Step, policy: SelfSetPolicy, a
         ...before,
         state: step.restarts ? 'restarting' : 'fetched',
         tries: 0,
-        lockedUntilMs: null,
         why: null,
         fetchedMs: atMs,
         registeredMs: null,
@@ -129,7 +133,7 @@ export function afterStep(before: Progress, step: Step, policy: SelfSetPolicy, a
     case 'registered':
       return before.fetchedMs === null ? before : { ...before, state: 'registered', registeredMs: atMs };
     case 'unlocked':
-      return { ...before, state: 'waiting', tries: 0, lockedUntilMs: null, why: null };
+      return { ...before, state: 'waiting', tries: 0, why: null };
   }
 }
 

@@ -19,6 +19,7 @@ export {
   type BroughtFault,
   type Stale,
 } from './apply';
+export { carryDaily, onlyDaily, sameButDaily } from './daily';
 export { mergeThree, type Merged } from './merge';
 export { affectedBy, extensionOwners, sliceAt, startsOf, type Start } from './affected';
 export { sayPath, sayValue, sayWhere } from './say-change';

@@ -1,28 +1,41 @@
 import { parse as parseCookies, serialize } from 'cookie';
 import type { Request } from 'express';
 import { parts } from '../../core/estate';
-import { checkedBody, refusal, EVERY_ROLE, type OpenRoute, type Route } from '../http/routes';
+import { inTransaction, type Queryable } from '../db';
+import { checkedBody, refusal, EVERY_ROLE, type OpenRoute, type Route, type Services } from '../http/routes';
 import { addRecord } from '../record/queries';
+import { forgetAttempts, mayTry, type Bound } from './attempts';
 import { hashPassword, passwordMatches } from './passwords';
 import {
   beginSession,
+  DEVICE_SECONDS,
+  dropSecondFactor,
   endSession,
-  FAILURES_PER_ACCOUNT,
-  FAILURES_PER_ADDRESS,
+  endSessionById,
+  endSessions,
   findAccount,
-  forgetFailures,
+  isKnownDevice,
   LONGEST_SECONDS,
-  noteFailure,
-  recentFailures,
+  noteDevice,
+  sessionsOf,
+  setPassword,
+  type StoredAccount,
 } from './queries';
+import { proposeSecondFactor, secondFactorMatches, secondFactorOf, takeSecondFactor } from './second-factor';
 
 const COOKIE = 'hostler_session';
+const DEVICE = 'hostler_device';
 
-export const sessionToken = (request: Request): string | null =>
-  parseCookies(request.headers.cookie ?? '')[COOKIE] ?? null;
+/** Tries within a quarter of an hour: from one source, at one name from one source, at one name from everywhere. */
+const MOST = { source: 30, pair: 5, name: 100, device: 10, own: 5 } as const;
+const LEAST_PASSWORD = 12;
 
-const cookie = (value: string, maxAge: number) =>
-  serialize(COOKIE, value, {
+const cookieOf = (request: Request, name: string): string | null =>
+  parseCookies(request.headers.cookie ?? '')[name] ?? null;
+export const sessionToken = (request: Request): string | null => cookieOf(request, COOKIE);
+
+const cookie = (name: string, value: string, maxAge: number) =>
+  serialize(name, value, {
     httpOnly: true,
     sameSite: 'strict',
     path: '/',
@@ -30,47 +43,120 @@ const cookie = (value: string, maxAge: number) =>
     secure: process.env.HOSTLER_SECURE_COOKIE === '1',
   });
 
-const signInSchema = parts.closed({ name: parts.requiredText(80), password: parts.requiredText(200) });
+const signInSchema = parts.closed({
+  name: parts.requiredText(80),
+  password: parts.requiredText(200),
+  code: parts.text(40),
+});
 
 /** Stands in for the hash of an account that is not there, so that its absence cannot be told by the time taken. */
 let nobodysHash: Promise<string> | null = null;
+
+/**
+ * What a try at signing in counts against. A browser that the account was signed in from before has a count of its
+ * own: strangers who guess at the name do not lock its owner out.
+ */
+async function boundsOf(db: Queryable, request: Request, account: StoredAccount | null, name: string) {
+  const from = request.ip ?? '';
+  const device = cookieOf(request, DEVICE);
+  const known = account && device && (await isKnownDevice(db, account.id, device)) ? device : null;
+  const bounds: readonly Bound[] = known
+    ? [{ subject: `sign-in with ${known}`, most: MOST.device }]
+    : [
+        { subject: `sign-in from ${from}`, most: MOST.source },
+        { subject: `sign-in as ${name} from ${from}`, most: MOST.pair },
+        { subject: `sign-in as ${name}`, most: MOST.name },
+      ];
+  return { known: known !== null, bounds };
+}
+
+/** What is forgotten of an account's counts where somebody who may says so. */
+export const letIn = (
+  db: Queryable,
+  name: string,
+  from: readonly string[] = ['127.0.0.1', '::1'],
+): Promise<void> =>
+  forgetAttempts(db, [
+    `sign-in as ${name}`,
+    ...from.flatMap((each) => [`sign-in as ${name} from ${each}`, `sign-in from ${each}`]),
+  ]);
+
+async function signIn({ db, secrets, now }: Services, request: Request, body: unknown) {
+  const given = checkedBody<{ name: string; password: string; code?: string }>(body, signInSchema);
+  const account = await findAccount(db, given.name);
+  const { known, bounds } = await boundsOf(db, request, account, given.name);
+  if (!(await mayTry(db, bounds)))
+    throw refusal(
+      429,
+      'Too many failed sign-ins from here. Wait a quarter of an hour, or sign in from a browser that you have used before.',
+      { headers: { 'Retry-After': '900' } },
+    );
+  nobodysHash ??= hashPassword('nobody');
+  const right = await passwordMatches(account?.hash ?? (await nobodysHash), given.password);
+  if (!account || !right) throw refusal(401, 'This name and password do not go together.');
+  if (account.hasSecondFactor) {
+    if (!given.code)
+      throw refusal(401, 'Type the code that your authenticator app shows.', { extra: { needsCode: true } });
+    if (!(await secondFactorMatches(db, secrets, account.id, given.code, now())))
+      throw refusal(401, 'This code is not right, or was used before.', { extra: { needsCode: true } });
+  }
+  await forgetAttempts(
+    db,
+    // What was counted for the source stays: one right password does not clear guesses at other names.
+    bounds.map(({ subject }) => subject).filter((subject) => subject !== `sign-in from ${request.ip ?? ''}`),
+  );
+  const before = sessionToken(request);
+  return inTransaction(db, async (tx) => {
+    if (before) await endSession(tx, before);
+    // A password that was changed since it was looked at opens nothing.
+    const still = await findAccount(tx, account.name, true);
+    if (still?.epoch !== account.epoch) throw refusal(401, 'This name and password do not go together.');
+    const token = await beginSession(tx, account, request.ip ?? '', request.headers['user-agent'] ?? '');
+    const device = known ? null : await noteDevice(tx, account.id);
+    await addRecord(tx, {
+      who: account.name,
+      kind: 'signed-in',
+      subject: account.name,
+      detail: account.role,
+    });
+    return {
+      body: { name: account.name, role: account.role },
+      headers: {
+        'Set-Cookie': [
+          cookie(COOKIE, token, LONGEST_SECONDS),
+          ...(device === null ? [] : [cookie(DEVICE, device, DEVICE_SECONDS)]),
+        ],
+      },
+    };
+  });
+}
 
 export const openRoutes: readonly OpenRoute[] = [
   {
     method: 'POST',
     path: '/api/session',
     roles: 'everybody',
-    handle: async ({ services: { db }, request, body }) => {
-      const { name, password } = checkedBody<{ name: string; password: string }>(body, signInSchema);
-      const subjects = [`name:${name}`, `address:${request.ip ?? ''}`] as const;
-      const tooMany =
-        (await recentFailures(db, subjects[0])) >= FAILURES_PER_ACCOUNT ||
-        (await recentFailures(db, subjects[1])) >= FAILURES_PER_ADDRESS;
-      if (tooMany) throw refusal(429, 'Too many failed sign-ins. Wait a quarter of an hour and try again.');
-      const account = await findAccount(db, name);
-      nobodysHash ??= hashPassword('nobody');
-      const right = await passwordMatches(account?.hash ?? (await nobodysHash), password);
-      if (!account || !right) {
-        await noteFailure(db, subjects);
-        throw refusal(401, 'This name and password do not go together.');
-      }
-      await forgetFailures(db, subjects[0]);
-      const before = sessionToken(request);
-      if (before) await endSession(db, before);
-      const token = await beginSession(db, account.id);
-      await addRecord(db, {
-        who: account.name,
-        kind: 'signed-in',
-        subject: account.name,
-        detail: account.role,
-      });
-      return {
-        body: { name: account.name, role: account.role },
-        headers: { 'Set-Cookie': cookie(token, LONGEST_SECONDS) },
-      };
-    },
+    handle: ({ services, request, body }) => signIn(services, request, body),
   },
 ];
+
+/** Refuses who does not know the account's own password; each try is counted first. */
+async function mustKnowPassword({ db }: Services, name: string, password: string): Promise<StoredAccount> {
+  const subject = `own password of ${name}`;
+  if (!(await mayTry(db, [{ subject, most: MOST.own }])))
+    throw refusal(429, 'Too many wrong passwords. Wait a quarter of an hour.');
+  const account = await findAccount(db, name);
+  if (!account || !(await passwordMatches(account.hash, password)))
+    throw refusal(400, 'Some of this is not right.', {
+      faults: [{ path: 'password', message: 'is not your password' }],
+    });
+  await forgetAttempts(db, [subject]);
+  return account;
+}
+
+const passwordBody = parts.closed({ password: parts.requiredText(200), next: parts.requiredText(200) });
+const codeBody = parts.closed({ code: parts.requiredText(40) });
+const proofBody = parts.closed({ password: parts.requiredText(200) });
 
 export const authRoutes: readonly Route[] = [
   {
@@ -83,10 +169,116 @@ export const authRoutes: readonly Route[] = [
     method: 'DELETE',
     path: '/api/session',
     roles: EVERY_ROLE,
-    handle: async ({ services: { db }, request }) => {
+    handle: async ({ services: { db, streams }, account, request }) => {
       const token = sessionToken(request);
       if (token) await endSession(db, token);
-      return { status: 204, headers: { 'Set-Cookie': cookie('', 0) } };
+      streams.end({ session: account.session });
+      return { status: 204, headers: { 'Set-Cookie': cookie(COOKIE, '', 0) } };
+    },
+  },
+  {
+    /** One's own account: where it is signed in, and whether it has a second factor. */
+    method: 'GET',
+    path: '/api/account',
+    roles: EVERY_ROLE,
+    handle: async ({ services: { db }, account }) => ({
+      body: {
+        name: account.name,
+        role: account.role,
+        sessions: (await sessionsOf(db, account.id)).map((each) => ({
+          ...each,
+          isThis: each.id === account.session,
+        })),
+        secondFactor: await secondFactorOf(db, account.id),
+      },
+    }),
+  },
+  {
+    method: 'DELETE',
+    path: '/api/account/sessions/:id',
+    roles: EVERY_ROLE,
+    handle: async ({ services: { db, streams }, account, params }) => {
+      if (!(await endSessionById(db, account.id, Number(params.id))))
+        throw refusal(404, 'This session has ended already.');
+      streams.end({ session: Number(params.id) });
+      return { status: 204 };
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/account/sessions',
+    roles: EVERY_ROLE,
+    handle: async ({ services: { db, streams }, account }) => {
+      await endSessions(db, account.id);
+      streams.end({ account: account.id });
+      return { status: 204, headers: { 'Set-Cookie': cookie(COOKIE, '', 0) } };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/account/password',
+    roles: EVERY_ROLE,
+    handle: async ({ services, account, request, body }) => {
+      const { password, next } = checkedBody<{ password: string; next: string }>(body, passwordBody);
+      const wrong = (message: string) =>
+        refusal(400, 'Some of this is not right.', { faults: [{ path: 'next', message }] });
+      if (next.length < LEAST_PASSWORD) throw wrong(`must have ${LEAST_PASSWORD} characters or more`);
+      if (next === password) throw wrong('must be another one');
+      await mustKnowPassword(services, account.name, password);
+      const hash = await hashPassword(next);
+      const token = await inTransaction(services.db, async (tx) => {
+        await setPassword(tx, account.id, hash);
+        await addRecord(tx, { who: account.name, kind: 'password-changed', subject: account.name });
+        return beginSession(tx, account, request.ip ?? '', request.headers['user-agent'] ?? '');
+      });
+      services.streams.end({ account: account.id });
+      return { status: 204, headers: { 'Set-Cookie': cookie(COOKIE, token, LONGEST_SECONDS) } };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/account/second-factor',
+    roles: EVERY_ROLE,
+    handle: async ({ services, account, body }) => {
+      const { password } = checkedBody<{ password: string }>(body, proofBody);
+      await mustKnowPassword(services, account.name, password);
+      return { body: await proposeSecondFactor(services.db, services.secrets, account) };
+    },
+  },
+  {
+    method: 'PUT',
+    path: '/api/account/second-factor',
+    roles: EVERY_ROLE,
+    handle: async ({ services: { db, secrets, now }, account, body }) => {
+      const { code } = checkedBody<{ code: string }>(body, codeBody);
+      if (!(await mayTry(db, [{ subject: `second factor of ${account.name}`, most: MOST.own }])))
+        throw refusal(429, 'Too many wrong codes. Wait a quarter of an hour.');
+      const codes = await inTransaction(db, async (tx) => {
+        const taken = await takeSecondFactor(tx, secrets, account.id, code.replace(/\s/g, ''), now());
+        if (taken)
+          await addRecord(tx, { who: account.name, kind: 'second-factor-set', subject: account.name });
+        return taken;
+      });
+      if (!codes)
+        throw refusal(400, 'Some of this is not right.', {
+          faults: [{ path: 'code', message: 'is not what the app shows now: check its clock' }],
+        });
+      await forgetAttempts(db, [`second factor of ${account.name}`]);
+      return { body: { codes } };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/api/account/second-factor/remove',
+    roles: EVERY_ROLE,
+    handle: async ({ services, account, body }) => {
+      const { password } = checkedBody<{ password: string }>(body, proofBody);
+      await mustKnowPassword(services, account.name, password);
+      await inTransaction(services.db, async (tx) => {
+        await dropSecondFactor(tx, account.id);
+        await addRecord(tx, { who: account.name, kind: 'second-factor-removed', subject: account.name });
+      });
+      return { status: 204 };
     },
   },
 ];

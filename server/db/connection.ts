@@ -1,68 +1,347 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { existsSync, readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import mysql, { type Pool, type PoolConnection, type PoolOptions } from 'mysql2/promise';
 
-export type Db = Pool;
-/** A pool or one connection of it: whatever queries run on. */
+/** Whatever queries run on: the pool, or the one connection of a transaction. */
 export type Queryable = Pick<Pool, 'query' | 'execute'>;
+/** The one connection of a transaction: all that may be asked while it is open. */
+export type Tx = Queryable & {
+  readonly inTransaction: true;
+  /** From here on all that is written bears one instant: what was, is as it was before or after all of it. */
+  readonly fixTime: () => Promise<void>;
+};
 
-export interface DbConfig {
+/** How the database is, as far as is known without asking it. */
+export interface DbHealth {
+  readonly ok: boolean;
+  /** Since when it does not answer, ms since 1970; null: it does. */
+  readonly sinceMs: number | null;
+}
+
+export interface Db extends Queryable {
+  /** For `inTransaction` alone. */
+  readonly connection: () => Promise<PoolConnection>;
+  readonly health: () => DbHealth;
+  readonly end: () => Promise<void>;
+}
+
+export interface DbAccount {
+  readonly user: string;
+  readonly password: string;
+}
+export interface DbConfig extends DbAccount {
   readonly host?: string;
   readonly port?: number;
   readonly socketPath?: string;
-  readonly user: string;
-  readonly password: string;
   readonly database: string;
+  /** Who makes tables and grants them to the application's own account; left out: that account does it itself. */
+  readonly owner?: DbAccount;
 }
 
 /** Written by bin/database.mjs when the project's own MariaDB has been started. */
 const OWN_DATABASE = resolve(__dirname, '../../var/database.json');
 
 /**
- * Which database to use: the one the environment names (HOSTLER_DB_HOST, _PORT, _USER, _PASSWORD, _NAME), else the
- * project's own as the start script left word of it.
+ * Which database to use: the one the environment names (HOSTLER_DB_SOCKET, or _HOST and _PORT; _USER, _PASSWORD,
+ * _NAME; _OWNER, _OWNER_PASSWORD), else the project's own as the start script left word of it.
  * @throws if neither is there
  */
 export function dbConfig(env: NodeJS.ProcessEnv = process.env): DbConfig {
-  if (env.HOSTLER_DB_HOST)
+  if (env.HOSTLER_DB_HOST ?? env.HOSTLER_DB_SOCKET)
     return {
-      host: env.HOSTLER_DB_HOST,
-      port: Number(env.HOSTLER_DB_PORT ?? 3306),
+      ...(env.HOSTLER_DB_SOCKET
+        ? { socketPath: env.HOSTLER_DB_SOCKET }
+        : { host: env.HOSTLER_DB_HOST ?? '127.0.0.1', port: Number(env.HOSTLER_DB_PORT ?? 3306) }),
       user: env.HOSTLER_DB_USER ?? 'hostler',
       password: env.HOSTLER_DB_PASSWORD ?? '',
       database: env.HOSTLER_DB_NAME ?? 'hostler',
+      ...(env.HOSTLER_DB_OWNER
+        ? { owner: { user: env.HOSTLER_DB_OWNER, password: env.HOSTLER_DB_OWNER_PASSWORD ?? '' } }
+        : {}),
     };
   if (existsSync(OWN_DATABASE)) return JSON.parse(readFileSync(OWN_DATABASE, 'utf8')) as DbConfig;
   throw new Error('no database: start the application with npm start, or name a MariaDB by HOSTLER_DB_HOST');
 }
 
-/** Opens a pool. JSON columns come as text; times are UTC. */
-export function openDb(config: DbConfig, options: PoolOptions = {}): Db {
-  return mysql.createPool({
+/** The environment by which another process uses the same database. */
+export const dbEnv = (config: DbConfig): Readonly<Record<string, string>> => ({
+  ...(config.socketPath === undefined
+    ? { HOSTLER_DB_HOST: config.host ?? '127.0.0.1', HOSTLER_DB_PORT: String(config.port ?? 3306) }
+    : { HOSTLER_DB_SOCKET: config.socketPath }),
+  HOSTLER_DB_USER: config.user,
+  HOSTLER_DB_PASSWORD: config.password,
+  HOSTLER_DB_NAME: config.database,
+  ...(config.owner
+    ? { HOSTLER_DB_OWNER: config.owner.user, HOSTLER_DB_OWNER_PASSWORD: config.owner.password }
+    : {}),
+});
+
+/** The same database as the account that makes its tables. */
+export const asOwner = ({ owner, ...config }: DbConfig): DbConfig => ({ ...config, ...owner });
+
+/** The database could not be asked now: too many wait for it, or it does not answer. Nothing was written. */
+export class DatabaseBusy extends Error {
+  override readonly name = 'DatabaseBusy';
+}
+/** The connection was lost while a transaction was being kept: whether it was kept is not known. */
+export class OutcomeUnknown extends Error {
+  override readonly name = 'OutcomeUnknown';
+}
+
+/** How long a connection is waited for, and a statement's answer, in ms. */
+const WAIT_MS = 5000;
+const ANSWER_MS = 10_000;
+/** Once it does not answer, how often it is asked whether it does again; all others are refused at once meanwhile. */
+const ASK_AGAIN_MS = 1000;
+const CONNECTIONS = 8;
+const MOST_WAITING = 400;
+
+export interface DbLimits {
+  readonly connections?: number;
+  readonly waitMs?: number;
+  readonly answerMs?: number;
+}
+
+/** Set while a transaction is open: whatever asks for another connection then would wait for itself. */
+const open = new AsyncLocalStorage<{ over: boolean }>();
+
+/** @throws inside a transaction: whoever needs another connection there could wait for itself for ever */
+export function mustBeOutside(): void {
+  if (open.getStore()?.over === false)
+    throw new Error('inside a transaction only its own connection can be asked');
+}
+
+/** What is known of a piece of work's writing: whether something was kept, and whether that cannot be told. */
+export interface Outcome {
+  kept: boolean;
+  unknown: boolean;
+}
+const outcomes = new AsyncLocalStorage<Outcome>();
+/** Runs work, noting what it writes; the note is there even where the work fails. */
+export const notingOutcome = <T>(outcome: Outcome, work: () => Promise<T>): Promise<T> =>
+  outcomes.run(outcome, work);
+function note(of: keyof Outcome): void {
+  const outcome = outcomes.getStore();
+  if (outcome) outcome[of] = true;
+}
+
+const LOST: readonly unknown[] = [
+  'PROTOCOL_CONNECTION_LOST',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'ENOENT',
+  'EPIPE',
+  'ETIMEDOUT',
+  'PROTOCOL_SEQUENCE_TIMEOUT',
+  'ER_SERVER_SHUTDOWN',
+  'ER_CON_COUNT_ERROR',
+];
+export const isLost = (error: unknown): boolean =>
+  error instanceof DatabaseBusy || LOST.includes((error as { code?: unknown } | null)?.code);
+
+/** Opens a pool. JSON columns come as text; times are UTC. No wait is without an end. */
+export function openDb({ owner: _owner, ...config }: DbConfig, limits: DbLimits = {}): Db {
+  const { waitMs = WAIT_MS, answerMs = ANSWER_MS, connections = CONNECTIONS } = limits;
+  const pool = mysql.createPool({
     ...config,
-    connectionLimit: 8,
-    timezone: 'Z',
-    charset: 'utf8mb4',
-    supportBigNumbers: true,
-    jsonStrings: true,
-    ...options,
+    ...POOL,
+    connectTimeout: waitMs,
+    connectionLimit: connections,
+    queueLimit: MOST_WAITING,
+  });
+  let sinceMs: number | null = null;
+  let askedMs = 0;
+
+  const failed = (error: unknown): never => {
+    if (!isLost(error)) throw error;
+    sinceMs ??= Date.now();
+    throw error instanceof DatabaseBusy ? error : new DatabaseBusy('the database does not answer');
+  };
+
+  /** A connection within the time, or a refusal; one that comes later is given back. */
+  async function acquire(): Promise<PoolConnection> {
+    mustBeOutside();
+    if (sinceMs !== null) {
+      if (Date.now() - askedMs < ASK_AGAIN_MS) throw new DatabaseBusy('the database does not answer');
+      askedMs = Date.now();
+    }
+    const coming = pool.getConnection();
+    let over = false;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const late = new Promise<never>((_resolve, reject) => {
+      timer = setTimeout(() => {
+        over = true;
+        reject(new DatabaseBusy('too many wait for the database'));
+      }, waitMs);
+    });
+    coming.then(
+      (connection) => {
+        if (over) connection.release();
+      },
+      () => undefined,
+    );
+    try {
+      return await Promise.race([coming, late]);
+    } catch (error) {
+      // Waiting for others is no sign that the database does not answer.
+      if (over) throw error;
+      if (error instanceof Error && error.message === 'Queue limit reached.')
+        throw new DatabaseBusy('too many wait for the database');
+      return failed(error);
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
+  const bounded = (connection: PoolConnection): PoolConnection =>
+    withLimit(connection, answerMs, (error) => {
+      if (isLost(error)) sinceMs ??= Date.now();
+      else sinceMs = null;
+    });
+
+  const once =
+    (name: 'query' | 'execute') =>
+    async (...args: readonly unknown[]): Promise<unknown> => {
+      const connection = bounded(await acquire());
+      try {
+        const result = await (connection[name] as (...all: readonly unknown[]) => Promise<unknown>)(...args);
+        connection.release();
+        if (!isRead(args[0])) note('kept');
+        return result;
+      } catch (error) {
+        giveBack(connection, error);
+        if (isLost(error) && !isRead(args[0])) note('unknown');
+        return failed(error);
+      }
+    };
+
+  return {
+    query: once('query') as Queryable['query'],
+    execute: once('execute') as Queryable['execute'],
+    connection: async () => bounded(await acquire()),
+    health: () => ({ ok: sinceMs === null, sinceMs }),
+    end: () => pool.end(),
+  };
+}
+
+const isRead = (statement: unknown): boolean => /^\s*(?:SELECT|SHOW)\b/i.test(String(statement));
+
+const POOL: PoolOptions = {
+  timezone: 'Z',
+  charset: 'utf8mb4',
+  supportBigNumbers: true,
+  jsonStrings: true,
+  waitForConnections: true,
+};
+
+/** A connection that was lost or kept somebody waiting is not used again: an answer may still be under way on it. */
+function giveBack(connection: PoolConnection, error: unknown): void {
+  if (isLost(error)) connection.destroy();
+  else connection.release();
+}
+
+/** The connection, each statement of which is answered within the time or given up. */
+function withLimit(
+  connection: PoolConnection,
+  answerMs: number,
+  seen: (error: unknown) => void,
+): PoolConnection {
+  const LIMITED: readonly string[] = ['query', 'execute', 'beginTransaction', 'commit', 'rollback'];
+  return new Proxy(connection, {
+    get: (target, name) => {
+      const value: unknown = Reflect.get(target, name);
+      if (typeof value !== 'function') return value;
+      const call = (value as (...args: unknown[]) => unknown).bind(target);
+      if (!LIMITED.includes(String(name))) return call;
+      return async (...args: unknown[]) => {
+        let timer: ReturnType<typeof setTimeout> | undefined;
+        const late = new Promise<never>((_resolve, reject) => {
+          timer = setTimeout(() => reject(new DatabaseBusy('the database does not answer')), answerMs);
+        });
+        try {
+          const result = await Promise.race([call(...args) as Promise<unknown>, late]);
+          seen(null);
+          return result;
+        } catch (error) {
+          seen(error);
+          throw error;
+        } finally {
+          clearTimeout(timer);
+        }
+      };
+    },
   });
 }
 
-/** Runs work in one transaction: all of it is kept, or, if it throws, nothing. */
-export async function inTransaction<T>(db: Db, work: (connection: PoolConnection) => Promise<T>): Promise<T> {
-  const connection = await db.getConnection();
-  try {
-    await connection.beginTransaction();
-    const result = await work(connection);
-    await connection.commit();
-    return result;
-  } catch (error) {
-    await connection.rollback().catch(() => undefined);
-    throw error;
-  } finally {
+/**
+ * Runs work in one transaction: all of it is kept, or, if it throws, nothing. Inside it only its own connection can
+ * be asked: whatever needs another is refused at once, as it could wait for ever.
+ * @throws OutcomeUnknown where the connection is lost while the transaction is being kept
+ */
+export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Promise<T> {
+  const result = await within(db, (connection) => connection.beginTransaction(), work);
+  note('kept');
+  return result;
+}
+
+/** Reads in one consistent snapshot, so that no change that is put in force meanwhile is seen in part. */
+export async function inSnapshot<T>(db: Db, read: (tx: Tx) => Promise<T>): Promise<T> {
+  return within(
+    db,
+    async (connection) => {
+      await connection.query('START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY');
+    },
+    read,
+  );
+}
+
+async function within<T>(
+  db: Db,
+  begin: (connection: PoolConnection) => Promise<void>,
+  work: (tx: Tx) => Promise<T>,
+): Promise<T> {
+  const connection = await db.connection();
+  const state = { over: false, timeFixed: false };
+  const letGo = async () => {
+    if (state.timeFixed) await connection.query('SET @@timestamp = DEFAULT');
     connection.release();
+  };
+  let result: T;
+  try {
+    await begin(connection);
+    const tx: Tx = {
+      inTransaction: true,
+      fixTime: async () => {
+        state.timeFixed = true;
+        await connection.query('SET @@timestamp = UNIX_TIMESTAMP(NOW(6))');
+      },
+      query: connection.query.bind(connection),
+      execute: connection.execute.bind(connection),
+    };
+    result = await open.run(state, () => work(tx));
+    state.over = true;
+  } catch (error) {
+    state.over = true;
+    if (isLost(error)) {
+      connection.destroy();
+      throw error instanceof DatabaseBusy ? error : new DatabaseBusy('the database does not answer');
+    }
+    await connection
+      .rollback()
+      .then(letGo)
+      .catch(() => connection.destroy());
+    throw error;
   }
+  try {
+    await connection.commit();
+  } catch (error) {
+    connection.destroy();
+    if (isLost(error)) note('unknown');
+    throw isLost(error) ? new OutcomeUnknown('the connection was lost while this was being kept') : error;
+  }
+  await letGo().catch(() => connection.destroy());
+  return result;
 }
 
 /** A JSON column's value. */

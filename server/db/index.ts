@@ -1,2 +1,3 @@
 export * from './connection';
-export { migrate, readMigrations, type Migration } from './migrate';
+export { rightsTooWide } from './grants';
+export { locked, migrate, readMigrations, statementsOf, type Migration } from './migrate';

@@ -1,8 +1,10 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import mysql, { type RowDataPacket } from 'mysql2/promise';
-import type { DbConfig } from './connection';
+import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
+import { asOwner, type DbConfig } from './connection';
+import { grantTables } from './grants';
+import { OLDER } from './older';
 
 export interface Migration {
   readonly number: number;
@@ -13,7 +15,6 @@ export interface Migration {
 }
 
 const FOLDER = resolve(__dirname, 'migrations');
-const LOCK = 'hostler-migrations';
 const LOCK_SECONDS = 60;
 
 /** The migrations of a folder, `NNN_name.sql`, in order. */
@@ -38,54 +39,140 @@ interface Applied extends RowDataPacket {
   checksum: string;
 }
 
+/** The statements of a file: each ends with a semicolon at the end of a line. */
+export const statementsOf = (sql: string): readonly string[] =>
+  sql
+    .replace(/^\s*--.*$/gm, '')
+    .split(/;[ \t]*(?:\n|$)/)
+    .map((each) => each.trim())
+    .filter((each) => each !== '');
+
 /**
- * Applies what has not been applied yet, in order, each once, under a lock of the database so that two servers never
- * do it at the same time.
+ * What the database says where a statement was done before, by a set-up that was ended between doing and noting it:
+ * the table, column, key, trigger or constraint is there, or what it takes away is gone.
+ */
+const DONE_BEFORE = [
+  'ER_TABLE_EXISTS_ERROR',
+  'ER_DUP_FIELDNAME',
+  'ER_DUP_KEYNAME',
+  'ER_TRG_ALREADY_EXISTS',
+  'ER_DUP_CONSTRAINT_NAME',
+  'ER_FK_DUP_NAME',
+  'ER_VERS_ALREADY_VERSIONED',
+  'ER_TRG_DOES_NOT_EXIST',
+];
+function wasDoneBefore(error: unknown): boolean {
+  const { code, errno, sqlMessage = '' } = error as { code?: string; errno?: number; sqlMessage?: string };
+  // A foreign key that is there by that name: InnoDB says no more than errno 121.
+  return DONE_BEFORE.includes(code ?? '') || (errno === 1005 && /errno: 121\b/.test(sqlMessage));
+}
+
+/** Runs work under a lock of the database that only one process has at a time. @throws if it cannot be had */
+export async function locked<T>(
+  connection: Connection,
+  { database }: DbConfig,
+  what: string,
+  work: () => Promise<T>,
+): Promise<T> {
+  const name = `hostler-${what}-${database}`.slice(0, 64);
+  const [[lock]] = await connection.query<RowDataPacket[]>('SELECT GET_LOCK(?, ?) AS got', [
+    name,
+    LOCK_SECONDS,
+  ]);
+  if (lock?.got !== 1) throw new Error(`another process has been at the ${what} for over ${LOCK_SECONDS} s`);
+  try {
+    return await work();
+  } finally {
+    await connection.query('SELECT RELEASE_LOCK(?)', [name]).catch(() => undefined);
+  }
+}
+
+/**
+ * Applies what has not been applied yet, in order, under a lock of the database so that two servers never do it at
+ * the same time. Each statement is noted by itself: where a set-up is ended half way, the next one goes on from there.
+ * At the end the application's own account is granted what it needs of each table.
  * @returns the names of the migrations applied now
  * @throws if an applied migration's file has changed or is gone, or the lock cannot be had
  */
 export async function migrate(config: DbConfig, migrations = readMigrations()): Promise<string[]> {
-  const connection = await mysql.createConnection({
-    ...config,
-    multipleStatements: true,
-    timezone: 'Z',
-    charset: 'utf8mb4',
-  });
+  const connection = await mysql.createConnection({ ...asOwner(config), timezone: 'Z', charset: 'utf8mb4' });
   try {
-    const [[lock]] = await connection.query<RowDataPacket[]>('SELECT GET_LOCK(?, ?) AS got', [
-      LOCK,
-      LOCK_SECONDS,
-    ]);
-    if (lock?.got !== 1) throw new Error(`another server has been migrating for over ${LOCK_SECONDS} s`);
-    await connection.query(
-      `CREATE TABLE IF NOT EXISTS migration (
-         number INT UNSIGNED NOT NULL PRIMARY KEY,
-         name VARCHAR(200) NOT NULL,
-         checksum CHAR(64) NOT NULL,
-         applied_at DATETIME(3) NOT NULL
-       ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_bin`,
-    );
-    const [applied] = await connection.query<Applied[]>('SELECT number, name, checksum FROM migration');
-    for (const before of applied) {
-      const file = migrations.find((each) => each.number === before.number);
-      if (!file)
-        throw new Error(`the database has migration ${before.name}, which this version does not know`);
-      if (file.checksum !== before.checksum)
-        throw new Error(`migration ${before.name} was changed after it had been applied`);
-    }
-    const done = new Set(applied.map((each) => each.number));
-    const now: string[] = [];
-    for (const migration of migrations) {
-      if (done.has(migration.number)) continue;
-      await connection.query(migration.sql);
-      await connection.execute(
-        'INSERT INTO migration (number, name, checksum, applied_at) VALUES (?, ?, ?, UTC_TIMESTAMP(3))',
-        [migration.number, migration.name, migration.checksum],
-      );
-      now.push(migration.name);
-    }
-    return now;
+    return await locked(connection, config, 'migrations', async () => {
+      const now = await applyAll(connection, migrations);
+      await grantTables(connection, config);
+      return now;
+    });
   } finally {
     await connection.end();
+  }
+}
+
+async function applyAll(connection: Connection, migrations: readonly Migration[]): Promise<string[]> {
+  await connection.query(
+    `CREATE TABLE IF NOT EXISTS migration (
+       number INT UNSIGNED NOT NULL PRIMARY KEY,
+       name VARCHAR(200) NOT NULL,
+       checksum CHAR(64) NOT NULL,
+       applied_at DATETIME(3) NOT NULL
+     ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_bin`,
+  );
+  await connection.query(
+    `CREATE TABLE IF NOT EXISTS migration_step (
+       step CHAR(64) NOT NULL PRIMARY KEY,
+       number INT UNSIGNED NOT NULL,
+       done_at DATETIME(3) NOT NULL
+     ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_bin`,
+  );
+  const [applied] = await connection.query<Applied[]>('SELECT number, name, checksum FROM migration');
+  for (const before of applied) {
+    const file = migrations.find((each) => each.number === before.number);
+    if (!file) throw new Error(`the database has migration ${before.name}, which this version does not know`);
+    if (file.checksum === before.checksum) continue;
+    const older = OLDER.find((each) => each.number === before.number && each.checksum === before.checksum);
+    if (!older) throw new Error(`migration ${before.name} was changed after it had been applied`);
+    await runSteps(connection, file.number, older.mend);
+    await connection.execute('UPDATE migration SET checksum = ? WHERE number = ?', [
+      file.checksum,
+      file.number,
+    ]);
+  }
+  const done = new Set(applied.map((each) => each.number));
+  const now: string[] = [];
+  for (const migration of migrations) {
+    if (done.has(migration.number)) continue;
+    await runSteps(connection, migration.number, statementsOf(migration.sql));
+    await connection.execute(
+      'INSERT INTO migration (number, name, checksum, applied_at) VALUES (?, ?, ?, UTC_TIMESTAMP(3))',
+      [migration.number, migration.name, migration.checksum],
+    );
+    now.push(migration.name);
+  }
+  return now;
+}
+
+/** Does the statements that have not been noted as done; settings of the session are made each time. */
+async function runSteps(
+  connection: Connection,
+  number: number,
+  statements: readonly string[],
+): Promise<void> {
+  const [rows] = await connection.query<RowDataPacket[]>('SELECT step FROM migration_step WHERE number = ?', [
+    number,
+  ]);
+  const noted = new Set(rows.map(({ step }) => String(step)));
+  for (const [at, statement] of statements.entries()) {
+    if (/^SET /i.test(statement)) {
+      await connection.query(statement);
+      continue;
+    }
+    const step = createHash('sha256').update(`${number}/${at}/${statement}`).digest('hex');
+    if (noted.has(step)) continue;
+    await connection.query(statement).catch((error: unknown) => {
+      if (!wasDoneBefore(error)) throw error;
+    });
+    await connection.execute(
+      'INSERT INTO migration_step (step, number, done_at) VALUES (?, ?, UTC_TIMESTAMP(3))',
+      [step, number],
+    );
   }
 }

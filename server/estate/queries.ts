@@ -1,6 +1,6 @@
 import type { RowDataPacket } from 'mysql2/promise';
 import { ESTATE_FORMAT, type Estate } from '../../core/estate';
-import { fromJson, inTransaction, toJson, type Db, type Queryable } from '../db';
+import { fromJson, inSnapshot, inTransaction, toJson, type Db, type Queryable, type Tx } from '../db';
 import { insertPeople, loadPeople, type StoredPerson } from '../people/queries';
 import { addRecord } from '../record/queries';
 import { loadRouting, replaceRouting } from '../routing/queries';
@@ -64,19 +64,28 @@ export async function readRevision(db: Queryable): Promise<Revision | null> {
 }
 
 /**
- * Takes the lock under which the estate is changed (to the end of the transaction) and counts the revision up.
- * @param structure whether more than people that were there before is changed
- * @returns the new revision
+ * Takes the lock under which the estate is changed, to the end of the transaction; whatever is read on its connection
+ * from then on is what stands. All that the transaction writes bears one instant.
  */
-export async function nextRevision(db: Queryable, structure: boolean): Promise<number> {
-  const [[row]] = await db.query<OrganisationRow[]>(
+export async function lockEstate(tx: Tx): Promise<Revision> {
+  const [[row]] = await tx.query<OrganisationRow[]>(
     'SELECT revision, structure_revision FROM organisation FOR UPDATE',
   );
   if (!row) throw new Error('the database holds no estate');
-  const revision = row.revision + 1;
-  await db.execute('UPDATE organisation SET revision = ?, structure_revision = ?', [
+  await tx.fixTime();
+  return { revision: row.revision, structure: row.structure_revision };
+}
+
+/**
+ * Counts the revision up, once the lock is held.
+ * @param structure whether more than people that were there before is changed
+ * @returns the new revision
+ */
+export async function countUp(tx: Tx, before: Revision, structure: boolean): Promise<number> {
+  const revision = before.revision + 1;
+  await tx.execute('UPDATE organisation SET revision = ?, structure_revision = ?', [
     revision,
-    structure ? revision : row.structure_revision,
+    structure ? revision : before.structure,
   ]);
   return revision;
 }
@@ -140,13 +149,14 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
   };
 }
 
-/** The estate with its route table, as a file takes it with it. */
-export async function estateFile(db: Queryable): Promise<Estate | null> {
-  const stored = await loadEstate(db);
-  if (!stored) return null;
-  const routing = await loadRouting(db);
-  return { ...estateOf(stored), ...(routing ? { routing } : {}) };
-}
+/** The estate with its route table, as a file takes it with it; all as at one instant. */
+export const estateFile = (db: Db): Promise<Estate | null> =>
+  inSnapshot(db, async (tx) => {
+    const stored = await loadEstate(tx);
+    if (!stored) return null;
+    const routing = await loadRouting(tx);
+    return { ...estateOf(stored), ...(routing ? { routing } : {}) };
+  });
 
 /** The estate as it is computed with; its route table is kept apart. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
@@ -164,40 +174,39 @@ export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people
 };
 
 /** Puts a valid estate in the place of whatever the database holds, all or nothing. */
-export async function replaceEstate(db: Db, estate: Estate, who: string): Promise<void> {
-  await inTransaction(db, async (connection) => {
-    const [[before]] = await connection.query<OrganisationRow[]>(
-      'SELECT revision FROM organisation FOR UPDATE',
-    );
-    const revision = (before?.revision ?? 0) + 1;
-    // What phones run is known of the old estate alone.
-    for (const table of ['device_running', 'person', 'estate_object', 'organisation'])
-      await connection.query(`DELETE FROM ${table}`);
-    await connection.execute(
-      `INSERT INTO organisation (id, name, time_zone, settings, dialling, promises, revision, structure_revision)
+export const replaceEstate = (db: Db, estate: Estate, who: string): Promise<void> =>
+  inTransaction(db, (tx) => writeEstate(tx, estate, who));
+
+export async function writeEstate(tx: Tx, estate: Estate, who: string): Promise<void> {
+  const [[before]] = await tx.query<OrganisationRow[]>('SELECT revision FROM organisation FOR UPDATE');
+  const revision = (before?.revision ?? 0) + 1;
+  // What phones run is known of the old estate alone.
+  for (const table of ['device_running', 'person', 'estate_object', 'organisation'])
+    await tx.query(`DELETE FROM ${table}`);
+  await tx.execute(
+    `INSERT INTO organisation (id, name, time_zone, settings, dialling, promises, revision, structure_revision)
        VALUES (1, ?, ?, ?, ?, ?, ?, ?)`,
-      [
-        estate.name,
-        estate.timeZone,
-        toJson(estate.settings),
-        JSON.stringify(estate.dialling),
-        toJson(estate.promises),
-        revision,
-        revision,
-      ],
-    );
-    const rows = OBJECT_KINDS.flatMap((kind) =>
-      objectsOf(estate, kind).map((object, i) => [kind, object.id, i, JSON.stringify(object)]),
-    );
-    if (rows.length > 0)
-      await connection.query('INSERT INTO estate_object (kind, id, position, body) VALUES ?', [rows]);
-    await insertPeople(connection, estate.people, revision, 0);
-    await replaceRouting(connection, estate.routing, revision);
-    await addRecord(connection, {
-      who,
-      kind: 'estate-imported',
-      subject: estate.name,
-      detail: `${estate.people.length} people`,
-    });
+    [
+      estate.name,
+      estate.timeZone,
+      toJson(estate.settings),
+      JSON.stringify(estate.dialling),
+      toJson(estate.promises),
+      revision,
+      revision,
+    ],
+  );
+  const rows = OBJECT_KINDS.flatMap((kind) =>
+    objectsOf(estate, kind).map((object, i) => [kind, object.id, i, JSON.stringify(object)]),
+  );
+  if (rows.length > 0)
+    await tx.query('INSERT INTO estate_object (kind, id, position, body) VALUES ?', [rows]);
+  await insertPeople(tx, estate.people, revision, 0);
+  await replaceRouting(tx, estate.routing, revision);
+  await addRecord(tx, {
+    who,
+    kind: 'estate-imported',
+    subject: estate.name,
+    detail: `${estate.people.length} people`,
   });
 }

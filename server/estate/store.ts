@@ -1,8 +1,8 @@
 import { finderOf, knownIds, type Estate, type Finder, type KnownIds } from '../../core/estate';
 import { compileEstate, judgeReach, type EstateIndex, type Judgement } from '../../core/reach';
-import type { Db } from '../db';
+import { inSnapshot, mustBeOutside, type Db, type Queryable, type Tx } from '../db';
 import { loadPeopleSince } from '../people/queries';
-import { estateOf, loadEstate, readRevision, type StoredEstate } from './queries';
+import { estateOf, loadEstate, readRevision, type Revision, type StoredEstate } from './queries';
 
 /** The estate as the database has it now, ready for computing. */
 export interface LiveEstate {
@@ -17,10 +17,15 @@ export interface LiveEstate {
 }
 
 export interface EstateStore {
-  /** The estate of now. What is kept in memory is only a copy: its revision is asked of the database each time. */
+  /**
+   * The estate of now. What is kept in memory is only a copy: its revision is asked of the database each time, so that
+   * whoever asks sees all that was written before they asked.
+   */
   readonly current: () => Promise<LiveEstate>;
+  /** The estate at a revision that a transaction has locked, before it writes anything. */
+  readonly at: (tx: Tx, locked: Revision) => Promise<LiveEstate>;
   /** How each person can be reached at the half hour of a moment, worked out once for each revision. */
-  readonly judgements: (epochMs: number) => Promise<ReadonlyMap<string, Judgement>>;
+  readonly judgements: (epochMs: number, of?: LiveEstate) => Promise<ReadonlyMap<string, Judgement>>;
 }
 
 const HALF_HOUR_MS = 1_800_000;
@@ -44,35 +49,70 @@ const live = (stored: StoredEstate): LiveEstate => {
 export function estateStore(db: Db): EstateStore {
   let stored: StoredEstate | null = null;
   let copy: LiveEstate | null = null;
-  let refreshing: Promise<LiveEstate> | null = null;
+  let running: Promise<LiveEstate> | null = null;
+  let next: Promise<LiveEstate> | null = null;
   let judged: { key: string; result: Promise<ReadonlyMap<string, Judgement>> } | null = null;
+
+  /** Brings what was read before up to a revision, reading no more than has changed. */
+  async function read(from: Queryable, now: Revision): Promise<LiveEstate> {
+    if (copy && stored && stored.revision.revision === now.revision) return copy;
+    let fresh: StoredEstate | null;
+    if (stored && stored.revision.structure === now.structure && stored.revision.revision < now.revision) {
+      const before = stored;
+      const changed = new Map(
+        (await loadPeopleSince(from, before.revision.revision)).map((each) => [each.person.id, each]),
+      );
+      fresh = {
+        ...before,
+        revision: now,
+        people: before.people.map((each) => changed.get(each.person.id) ?? each),
+      };
+    } else fresh = await loadEstate(from);
+    if (!fresh) throw new Error('the database holds no estate');
+    const made = live(fresh);
+    // Another reading may have come further meanwhile.
+    if (
+      !stored ||
+      !copy ||
+      made.revision >= copy.revision ||
+      fresh.revision.structure !== stored.revision.structure
+    ) {
+      stored = fresh;
+      copy = made;
+    }
+    return made;
+  }
 
   async function refresh(): Promise<LiveEstate> {
     const now = await readRevision(db);
     if (!now) throw new Error('the database holds no estate');
-    if (copy && stored && stored.revision.revision === now.revision) return copy;
-    if (stored && stored.revision.structure === now.structure && stored.revision.revision < now.revision) {
-      const changed = new Map(
-        (await loadPeopleSince(db, stored.revision.revision)).map((each) => [each.person.id, each]),
-      );
-      stored = {
-        ...stored,
-        revision: now,
-        people: stored.people.map((each) => changed.get(each.person.id) ?? each),
-      };
-    } else {
-      stored = await loadEstate(db);
-      if (!stored) throw new Error('the database holds no estate');
-    }
-    copy = live(stored);
-    return copy;
+    if (copy?.revision === now.revision) return copy;
+    return inSnapshot(db, async (tx) => {
+      const then = await readRevision(tx);
+      if (!then) throw new Error('the database holds no estate');
+      return read(tx, then);
+    });
   }
 
-  function current(): Promise<LiveEstate> {
-    refreshing ??= refresh().finally(() => {
-      refreshing = null;
+  function begin(): Promise<LiveEstate> {
+    const begun = refresh().finally(() => {
+      if (running === begun) running = null;
     });
-    return refreshing;
+    running = begun;
+    return begun;
+  }
+
+  /** A reading that is under way may have begun before what is asked for was written: the next one is waited for. */
+  function current(): Promise<LiveEstate> {
+    mustBeOutside();
+    if (!running) return begin();
+    next ??= running
+      .catch(() => undefined)
+      .then(() => {
+        next = null;
+        return begin();
+      });
+    return next;
   }
 
   async function judgeAll(now: LiveEstate, epochMs: number): Promise<ReadonlyMap<string, Judgement>> {
@@ -86,8 +126,9 @@ export function estateStore(db: Db): EstateStore {
 
   return {
     current,
-    judgements: async (epochMs) => {
-      const now = await current();
+    at: read,
+    judgements: async (epochMs, of) => {
+      const now = of ?? (await current());
       const slot = Math.floor(epochMs / HALF_HOUR_MS) * HALF_HOUR_MS;
       const key = `${now.revision}/${slot}`;
       if (judged?.key !== key) judged = { key, result: judgeAll(now, slot) };

@@ -9,8 +9,12 @@ export const HTTP_LIMITS = {
   headersTimeout: 10_000,
   requestTimeout: 120_000,
   connectionsCheckingInterval: 1000,
+  maxHeaderSize: 16_384,
 } as const;
-const MOST_CONNECTIONS = 1000;
+/** Connections at once, of all and of one source: none can take all the places. */
+export const MOST_CONNECTIONS = { altogether: 1000, perSource: 250 } as const;
+/** How long a connection that is told to end may take to do so, in ms. */
+const END_WITHIN_MS = 500;
 /** Lines about it in the log within a minute; what comes beyond is counted only. */
 const MOST_LINES = 20;
 const MINUTE_MS = 60_000;
@@ -19,7 +23,11 @@ const MINUTE_MS = 60_000;
  * Cuts off what comes a byte at a time, is no request at all or is one connection too many, and says so in the log,
  * which itself does not grow with what is sent.
  */
-export function limitServer(server: Server | TlsServer, log: Logger): void {
+export function limitServer(
+  server: Server | TlsServer,
+  log: Pick<Logger, 'warn'>,
+  most: { readonly altogether: number; readonly perSource: number } = MOST_CONNECTIONS,
+): void {
   let sinceMs = 0;
   let lines = 0;
   let unsaid = 0;
@@ -33,7 +41,21 @@ export function limitServer(server: Server | TlsServer, log: Logger): void {
     if (lines > MOST_LINES) unsaid += 1;
     else log.warn(about, what);
   };
-  server.maxConnections = MOST_CONNECTIONS;
+  const sources = new Map<string, number>();
+  server.maxConnections = most.altogether;
+  server.on('connection', (socket: Socket) => {
+    const from = socket.remoteAddress ?? '';
+    const count = (sources.get(from) ?? 0) + 1;
+    sources.set(from, count);
+    socket.once('close', () => {
+      const left = (sources.get(from) ?? 1) - 1;
+      if (left <= 0) sources.delete(from);
+      else sources.set(from, left);
+    });
+    if (count <= most.perSource) return;
+    tell('a connection too many of one source was dropped', { from });
+    socket.destroy();
+  });
   server.on('drop', (from) => tell('a connection too many was dropped', { from: from?.remoteAddress }));
   server.on('clientError', (error: NodeJS.ErrnoException, stream: Duplex) => {
     const { remoteAddress, bytesRead } = stream as Socket;
@@ -47,5 +69,8 @@ export function limitServer(server: Server | TlsServer, log: Logger): void {
       });
     const status = isSlow ? '408 Request Timeout' : '400 Bad Request';
     stream.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
+    // A far end that does not close its side would keep the place for ever.
+    const late = setTimeout(() => stream.destroy(), END_WITHIN_MS);
+    stream.once('close', () => clearTimeout(late));
   });
 }

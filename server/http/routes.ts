@@ -5,6 +5,7 @@ import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
 import type { Switchboard } from '../phones/switchboard';
 import type { Keyring } from '../secrets/keyring';
+import type { Streams } from './streams';
 
 export const ROLES = ['specialist', 'help-desk', 'manager'] as const;
 /** Those who sign in to look after themselves only. */
@@ -18,6 +19,8 @@ export interface Account {
   readonly role: Role;
   /** Of staff: whose own page it is. */
   readonly person: string | null;
+  /** The session that is used. */
+  readonly session: number;
 }
 
 /** What the server's parts work with. */
@@ -29,6 +32,7 @@ export interface Services {
   readonly phones: Switchboard;
   /** Where the service of phones that set themselves up listens over TLS, with its certificate; null: nowhere. */
   readonly tls: () => { readonly port: number; readonly cert: string } | null;
+  readonly streams: Streams;
 }
 
 export interface RouteContext {
@@ -46,7 +50,7 @@ export type SendEvent = (name: string, data: unknown) => void;
 export interface Reply {
   readonly status?: number;
   readonly body?: unknown;
-  readonly headers?: Readonly<Record<string, string>>;
+  readonly headers?: Readonly<Record<string, string | readonly string[]>>;
   /** Sent as it is, with the type that the headers give. */
   readonly text?: string;
   /** Sent as they are, likewise. */
@@ -60,8 +64,10 @@ interface RouteBase {
   readonly path: string;
   /** Takes its body as raw bytes rather than JSON. */
   readonly rawBody?: boolean;
-  /** A JSON body of more than a mebibyte is taken. */
+  /** A JSON body of some mebibytes is taken. */
   readonly isLong?: boolean;
+  /** The most bytes of a body, where it is not what is usual (`BODY_LIMITS`). */
+  readonly limit?: number;
   /** Sends private numbers to those for whom they are masked elsewhere; such a route keeps a record. */
   readonly unmasked?: boolean;
 }
@@ -84,18 +90,27 @@ export interface Refusal {
   readonly message: string;
   readonly faults?: readonly Fault[];
   readonly extra?: object;
+  readonly headers?: Readonly<Record<string, string>>;
 }
 
 export const refusal = (
   status: number,
   message: string,
-  more: { faults?: readonly Fault[]; extra?: object } = {},
+  more: {
+    faults?: readonly Fault[];
+    extra?: object;
+    headers?: Readonly<Record<string, string>>;
+  } = {},
 ): Refusal => ({
   refusal: true,
   status,
   message,
   ...more,
 });
+
+/** Refuses for now. @param seconds after how long it is worth another try */
+export const busy = (message: string, seconds: number): Refusal =>
+  refusal(503, message, { headers: { 'Retry-After': String(seconds) } });
 
 export const isRefusal = (error: unknown): error is Refusal =>
   typeof error === 'object' && error !== null && 'refusal' in error && error.refusal === true;

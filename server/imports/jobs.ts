@@ -8,8 +8,9 @@ import {
   type PlannedRow,
 } from '../../core/formats';
 import { faultLine } from '../../core/estate';
-import { inTransaction } from '../db';
-import { nextRevision } from '../estate/queries';
+import type { Logger } from 'pino';
+import { inTransaction, type Db } from '../db';
+import { changeEstate } from '../estate/change';
 import type { Services } from '../http/routes';
 import { insertPeople, nextPosition, updatePeople } from '../people/queries';
 import { noteRunning } from '../restarts/queries';
@@ -19,14 +20,17 @@ import {
   findImport,
   importRows,
   importSource,
+  leftImports,
   moveImport,
   saveReading,
   setProgress,
+  touchImport,
   type ImportSummary,
   type StaffImport,
 } from './queries';
 
 const AT_A_TIME = 100;
+const ALIVE_MS = 5000;
 const pause = () => new Promise<void>((resolve) => setImmediate(resolve));
 
 async function readList(
@@ -51,7 +55,7 @@ async function readList(
   const rows: PlannedRow[] = [];
   for (const row of table.rows) {
     if (rows.length % AT_A_TIME === 0) {
-      await setProgress(db, job.id, rows.length, table.rows.length);
+      progress.set(job.id, { done: rows.length, total: table.rows.length });
       await pause();
     }
     rows.push(planner.planRow(row));
@@ -61,60 +65,106 @@ async function readList(
   return { summary: { ...told, faults: [], counts }, rows, revision: live.revision };
 }
 
-/** Reads the list of an import and works out what would become of each row. Writes nothing of the estate. */
-export async function readImport(services: Services, id: number): Promise<void> {
-  const { db } = services;
-  const job = await findImport(db, id);
-  if (!job) return;
-  const { summary, rows, revision } = await readList(services, job);
-  await inTransaction(db, (connection) => saveReading(connection, id, summary, revision, rows));
-  await setProgress(db, id, rows.length, rows.length);
-  await moveImport(db, id, ['reading'], 'read');
+/**
+ * How far imports of this server have come: not in the database, where whoever writes one would wait for its own
+ * transaction. Another server says no more than that it is at work.
+ */
+const progress = new Map<number, { readonly done: number; readonly total: number }>();
+export const progressOf = (id: number): { readonly done: number; readonly total: number } | undefined =>
+  progress.get(id);
+
+/** Runs a job of an import, telling the database every few seconds that it is still worked on. */
+async function alive<T>(db: Db, id: number, work: () => Promise<T>): Promise<T> {
+  await touchImport(db, id);
+  const timer = setInterval(() => void touchImport(db, id).catch(() => undefined), ALIVE_MS);
+  try {
+    return await work();
+  } finally {
+    clearInterval(timer);
+    progress.delete(id);
+  }
 }
+
+/** Reads the list of an import and works out what would become of each row. Writes nothing of the estate. */
+export const readImport = (services: Services, id: number): Promise<void> =>
+  alive(services.db, id, async () => {
+    const { db } = services;
+    const job = await findImport(db, id);
+    if (!job) return;
+    const { summary, rows, revision } = await readList(services, job);
+    await inTransaction(db, async (tx) => {
+      await saveReading(tx, id, summary, revision, rows);
+      await setProgress(tx, id, rows.length, rows.length);
+      await moveImport(tx, id, ['reading'], 'read', false);
+    });
+  });
 
 /** Thrown when the estate has changed since the rows were held against it. */
 export const CHANGED_SINCE = 'the staff have been changed since the list was read';
 
-/** Writes all rows that create or change, in one transaction: all of them or none. */
-export async function writeImport(services: Services, id: number, who: string): Promise<void> {
-  const { db, store } = services;
-  const job = await findImport(db, id);
-  if (!job) return;
-  const rows = await importRows(db, id, { limit: TABLE_LIMITS.rows });
-  const created = rows.flatMap((row) => (row.action === 'create' ? [row.person] : []));
-  const changed = rows.flatMap((row) => (row.action === 'change' ? [row.person] : []));
-  const total = created.length + changed.length;
-  const live = await store.current();
-  await inTransaction(db, async (connection) => {
-    const revision = await nextRevision(connection, true);
-    if (revision !== job.revision + 1) throw new Error(CHANGED_SINCE);
-    for (const [i, person] of [...created, ...changed].entries()) {
-      if (i % AT_A_TIME === 0) {
-        await setProgress(db, id, Math.floor(i / 2), total);
-        await pause();
+/**
+ * Writes all rows that create or change, in one transaction: all of them or none, and that the import is written is
+ * part of it.
+ */
+export const writeImport = (services: Services, id: number, who: string): Promise<void> =>
+  alive(services.db, id, async () => {
+    const { db } = services;
+    const job = await findImport(db, id);
+    if (!job) return;
+    const rows = await importRows(db, id, { limit: TABLE_LIMITS.rows });
+    const created = rows.flatMap((row) => (row.action === 'create' ? [row.person] : []));
+    const changed = rows.flatMap((row) => (row.action === 'change' ? [row.person] : []));
+    const total = created.length + changed.length;
+    await changeEstate(services, async (tx, { live, countUp }) => {
+      if (live.revision !== job.revision) throw new Error(CHANGED_SINCE);
+      if (!(await moveImport(tx, id, ['writing'], 'written', false)))
+        throw new Error('it was given back meanwhile');
+      for (const [i, person] of [...created, ...changed].entries()) {
+        if (i % AT_A_TIME === 0) {
+          progress.set(id, { done: Math.floor(i / 2), total });
+          await pause();
+        }
+        const [fault] = personFaults(live, person, person.id);
+        if (fault) throw new Error(`${person.name}: ${faultLine(fault)}`);
       }
-      const [fault] = personFaults(live, person, person.id);
-      if (fault) throw new Error(`${person.name}: ${faultLine(fault)}`);
-    }
-    const first = await nextPosition(connection);
-    const CHUNK = 500;
-    for (let at = 0; at < created.length; at += CHUNK) {
-      await insertPeople(connection, created.slice(at, at + CHUNK), revision, first + at);
-      await setProgress(db, id, Math.floor((total + at) / 2), total);
-    }
-    await updatePeople(connection, changed, revision);
-    // Phones of people who are new here have been in use before; those of others are behind where they change.
-    await noteRunning(
-      connection,
-      changed.map((person) => [live.finder.person(person.id) ?? null, person]),
-      services.now(),
-    );
-    await addRecord(connection, {
-      who,
-      kind: 'staff-imported',
-      subject: `${created.length} created, ${changed.length} changed`,
+      const revision = await countUp(true);
+      const first = await nextPosition(tx);
+      const CHUNK = 500;
+      for (let at = 0; at < created.length; at += CHUNK) {
+        await insertPeople(tx, created.slice(at, at + CHUNK), revision, first + at);
+        progress.set(id, { done: Math.floor((total + at) / 2), total });
+      }
+      await updatePeople(tx, changed, revision);
+      // Phones of people who are new here have been in use before; those of others are behind where they change.
+      await noteRunning(
+        tx,
+        changed.map((person) => [live.finder.person(person.id) ?? null, person]),
+        services.now(),
+      );
+      await setProgress(tx, id, total, total);
+      await addRecord(tx, {
+        who,
+        kind: 'staff-imported',
+        subject: `${created.length} created, ${changed.length} changed`,
+      });
     });
   });
-  await setProgress(db, id, total, total);
-  await moveImport(db, id, ['writing'], 'written');
+
+/**
+ * Takes up what a server that has ended left: a list that was being read is read again; one that was being written is
+ * not written, for its state is part of what is written, and can be written again.
+ */
+export async function takeUpImports(
+  services: Services,
+  log: Pick<Logger, 'warn'>,
+  only: number | null = null,
+): Promise<void> {
+  try {
+    for (const { id, state } of await leftImports(services.db, only)) {
+      if (state === 'writing') await moveImport(services.db, id, ['writing'], 'read');
+      else await readImport(services, id);
+    }
+  } catch (error) {
+    log.warn({ err: error }, 'imports that were left could not be taken up');
+  }
 }

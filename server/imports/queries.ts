@@ -42,7 +42,8 @@ interface Row extends RowDataPacket {
 export async function createImport(db: Queryable, accountId: number, source: Buffer): Promise<number> {
   await db.query('DELETE FROM staff_import WHERE created_at < UTC_TIMESTAMP(3) - INTERVAL 1 DAY');
   const [result] = await db.execute<ResultSetHeader>(
-    "INSERT INTO staff_import (account_id, created_at, state, source) VALUES (?, UTC_TIMESTAMP(3), 'reading', ?)",
+    `INSERT INTO staff_import (account_id, created_at, seen_at, state, source)
+     VALUES (?, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3), 'reading', ?)`,
     [accountId, source],
   );
   return result.insertId;
@@ -81,13 +82,43 @@ export async function moveImport(
   id: number,
   from: readonly ImportState[],
   to: ImportState,
+  begins = to === 'reading' || to === 'writing',
 ): Promise<boolean> {
-  const begins = to === 'reading' || to === 'writing';
   const [result] = await db.query<ResultSetHeader>(
-    `UPDATE staff_import SET state = ?${begins ? ', done = 0, total = 0' : ''} WHERE id = ? AND state IN (?)`,
+    `UPDATE staff_import SET state = ?, seen_at = UTC_TIMESTAMP(3)${begins ? ', done = 0, total = 0' : ''} WHERE id = ? AND state IN (?)`,
     [to, id, from],
   );
   return result.affectedRows === 1;
+}
+
+/** An import that no server has moved on for so long was ended with its server. */
+const DEAD_AFTER_S = 30;
+
+/** Says that an import is still worked on. */
+export async function touchImport(db: Queryable, id: number): Promise<void> {
+  await db.execute('UPDATE staff_import SET seen_at = UTC_TIMESTAMP(3) WHERE id = ?', [id]);
+}
+
+/** Imports that were being read or written when their server ended. */
+export async function leftImports(
+  db: Queryable,
+  id: number | null = null,
+): Promise<readonly { readonly id: number; readonly state: ImportState }[]> {
+  const [rows] = await db.execute<Row[]>(
+    `SELECT id, state FROM staff_import WHERE state IN ('reading', 'writing') AND (? IS NULL OR id = ?)
+       AND (seen_at IS NULL OR seen_at < UTC_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_S} SECOND)`,
+    [id, id],
+  );
+  return rows;
+}
+
+/** Imports that an account has of late. */
+export async function importsOf(db: Queryable, accountId: number): Promise<number> {
+  const [[row]] = await db.execute<RowDataPacket[]>(
+    'SELECT COUNT(*) AS n FROM staff_import WHERE account_id = ?',
+    [accountId],
+  );
+  return Number(row?.n ?? 0);
 }
 
 export async function setProgress(db: Queryable, id: number, done: number, total: number): Promise<void> {

@@ -8,10 +8,21 @@ import {
 } from '../../core/formats';
 import { parts } from '../../core/estate';
 import { checkedBody, refusal, type Route, type Services, type SignedIn } from '../http/routes';
-import { CHANGED_SINCE, readImport, writeImport } from './jobs';
-import { createImport, findImport, importRows, moveImport, setChoices, type StaffImport } from './queries';
+import { CHANGED_SINCE, progressOf, readImport, takeUpImports, writeImport } from './jobs';
+import {
+  createImport,
+  findImport,
+  importRows,
+  importsOf,
+  leftImports,
+  moveImport,
+  setChoices,
+  type StaffImport,
+} from './queries';
 
 const PAGE = 200;
+/** Lists that one account may have kept within a day. */
+const MOST_KEPT = 100;
 const ACTIONS: readonly PlannedRow['action'][] = ['create', 'change', 'same', 'refuse'];
 
 const choiceSchema = parts.closed({
@@ -21,10 +32,14 @@ const choiceSchema = parts.closed({
     .nullable(),
 });
 
-async function ownImport({ services: { db }, params, account }: SignedIn): Promise<StaffImport> {
+async function ownImport({ services, params, account }: SignedIn): Promise<StaffImport> {
+  const { db } = services;
   const found = await findImport(db, Number(params.id));
   if (!found || found.accountId !== account.id) throw refusal(404, 'There is no such import.');
-  return found;
+  if (!(await leftImports(db, found.id)).length) return found;
+  // Its server has ended: what it left is taken up by whoever looks.
+  await takeUpImports(services, { warn: () => undefined }, found.id);
+  return (await findImport(db, found.id)) ?? found;
 }
 
 const told = ({ id, state, done, total, summary, readAs }: StaffImport) => ({
@@ -32,6 +47,7 @@ const told = ({ id, state, done, total, summary, readAs }: StaffImport) => ({
   state,
   done,
   total,
+  ...progressOf(id),
   summary,
   readAs,
 });
@@ -58,6 +74,8 @@ export const importRoutes: readonly Route[] = [
     rawBody: true,
     handle: async ({ services, account, body }) => {
       if (!Buffer.isBuffer(body) || body.length === 0) throw refusal(400, 'The list is empty.');
+      if ((await importsOf(services.db, account.id)) >= MOST_KEPT)
+        throw refusal(429, `You have read ${MOST_KEPT} lists within a day. Write or leave those first.`);
       const id = await createImport(services.db, account.id, body);
       beside(services, id, readImport(services, id));
       return { status: 201, body: { id } };

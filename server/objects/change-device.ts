@@ -1,24 +1,23 @@
 import { differences, type Device } from '../../core/estate';
-import { inTransaction } from '../db';
-import { nextRevision } from '../estate/queries';
+import { changeEstate } from '../estate/change';
 import type { Services } from '../http/routes';
 import { addRecord, type RecordKind } from '../record/queries';
 import { putObject, readObject } from './queries';
 
 /** Changes a phone by what was done or said at it, as it is stored once nobody else can write, with a record of it. */
 export async function changeDevice(
-  { db }: Pick<Services, 'db'>,
+  services: Pick<Services, 'db' | 'store'>,
   id: string,
   change: (device: Device) => Device,
   { kind = 'object-changed', why = '' }: { readonly kind?: RecordKind; readonly why?: string } = {},
 ): Promise<void> {
-  await inTransaction(db, async (connection) => {
-    await nextRevision(connection, true);
-    const before = (await readObject(connection, 'device', id))?.object as Device | undefined;
+  await changeEstate(services, async (tx, { countUp }) => {
+    const before = (await readObject(tx, 'device', id))?.object as Device | undefined;
     const after = before && change(before);
     if (!before || differences(before, after).length === 0) return;
-    await putObject(connection, 'device', id, after);
-    await addRecord(connection, {
+    await countUp(true);
+    await putObject(tx, 'device', id, after);
+    await addRecord(tx, {
       who: 'the phone itself',
       kind,
       subject: before.name,

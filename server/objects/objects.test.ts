@@ -137,20 +137,87 @@ describe('cover', () => {
 
 describe('times and codes of the organisation', () => {
   test('are set as a whole, and stay', async () => {
+    const { settings: before } = (await get('/api/settings')).body;
     const settings = { hopLimit: 5, move: { heldMs: 30_000 } };
-    expect(await put('/api/settings', { settings })).toMatchObject({ status: 200, body: { settings } });
+    expect(await put('/api/settings', { settings, before })).toMatchObject({
+      status: 200,
+      body: { settings },
+    });
     expect((await get('/api/settings')).body).toEqual({ settings });
     expect((await get('/api/people/ines')).body.slice.settings).toEqual(settings);
   });
   test.each([
-    [{ settings: { hopLimit: -1 } }, 'settings.hopLimit'],
-    [{ settings: { move: { toDesk: '*2' } } }, 'settings.move'],
-    [{ settings: { colour: 'red' } }, 'settings.colour'],
-    [{}, 'settings'],
+    [{ settings: { hopLimit: -1 }, before: {} }, 'settings.hopLimit'],
+    [{ settings: { move: { toDesk: '*2' } }, before: {} }, 'settings.move'],
+    [{ settings: { colour: 'red' }, before: {} }, 'settings.colour'],
+    [{ before: {} }, 'settings'],
+    [{ settings: {} }, 'before'],
   ])('%j is refused at its field', async (body, path) => {
     const before = (await get('/api/settings')).body;
     const answer = await put('/api/settings', body);
     expect(answer).toMatchObject({ status: 400, body: { faults: [{ path }] } });
     expect((await get('/api/settings')).body).toEqual(before);
+  });
+  test('of two who set them, and the promises, the later one sees the other side; nothing is lost', async () => {
+    const { settings: before } = (await get('/api/settings')).body;
+    const { promises = [] } = (await get('/api/people/ines')).body.slice;
+    const more = [...promises, { id: 'two', promise: { kind: 'may-dial' } }];
+    for (const [path, one, other, read] of [
+      ['/api/settings', { settings: { hopLimit: 6 } }, { settings: { hopLimit: 7 } }, before],
+      ['/api/promises', { promises: more }, { promises: [] }, promises],
+    ] as const) {
+      const answers = await Promise.all([
+        put(path, { ...one, before: read }),
+        put(path, { ...other, before: read }),
+      ]);
+      expect(answers.map(({ status }) => status).sort()).toEqual([200, 409]);
+      const [won, lost] = answers[0].status === 200 ? [0, 1] : [1, 0];
+      expect(answers[lost]!.body.theirs).toEqual(Object.values([one, other][won]!)[0]);
+    }
+  });
+});
+
+describe('at the same moment', () => {
+  const revision = async () =>
+    (
+      (await server.db.query('SELECT revision FROM organisation')) as unknown as [[{ revision: number }]]
+    )[0][0].revision;
+  test('a group and a menu are both written, and each answer holds what it wrote', async () => {
+    for (let n = 0; n < 5; n += 1) {
+      const kinds = [
+        ['group', 'bookings'],
+        ['menu', (await get('/api/objects/menu')).body.objects[0].id],
+      ] as const;
+      const reading = Promise.all(Array.from({ length: 8 }, () => get('/api/people')));
+      const answers = await Promise.all(
+        kinds.map(async ([kind, id]) => {
+          const { object, version } = (await get(`/api/objects/${kind}/${id}`)).body;
+          const name = `${object.name.split(' #')[0]} #${n}`;
+          const answer = await put(`/api/objects/${kind}/${id}`, { version, object: { ...object, name } });
+          expect(answer.body.object).toMatchObject({ name });
+          return answer.status;
+        }),
+      );
+      await reading;
+      expect(answers).toEqual([200, 200]);
+    }
+  });
+  test('what changes nothing counts nothing and keeps no history', async () => {
+    const rows = async () =>
+      (
+        (await server.db.query(
+          'SELECT (SELECT COUNT(*) FROM organisation FOR SYSTEM_TIME ALL) + (SELECT COUNT(*) FROM estate_object FOR SYSTEM_TIME ALL) AS n',
+        )) as unknown as [[{ n: number }]]
+      )[0][0].n;
+    const before = [await revision(), await rows()];
+    const { object, version } = (await get('/api/objects/group/bookings')).body;
+    const { settings } = (await get('/api/settings')).body;
+    expect((await put('/api/objects/group/bookings', { version, object })).status).toBe(200);
+    expect((await put('/api/settings', { settings, before: settings })).status).toBe(200);
+    expect([await revision(), await rows()]).toEqual(before);
+    // Counting is no history either: a person's change leaves the organisation's row alone.
+    await put('/api/people/ines/status', { status: 'away' });
+    await put('/api/people/ines/status', { status: 'on-shift' });
+    expect([await revision(), await rows()]).toEqual([before[0]! + 2, before[1]]);
   });
 });

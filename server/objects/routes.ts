@@ -16,8 +16,8 @@ import {
 } from '../../core/estate';
 import { ambiguities, extensionsOf, readNumber, showNumber } from '../../core/dialling';
 import { flowOf } from '../../core/reach';
-import { inTransaction, type Queryable } from '../db';
-import { LISTS, nextRevision, OBJECT_KINDS, objectsOf, type ObjectKind } from '../estate/queries';
+import { changeEstate } from '../estate/change';
+import { LISTS, OBJECT_KINDS, objectsOf, type ObjectKind } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
@@ -45,12 +45,6 @@ const EDITABLE: readonly EditableKind[] = [
   'device',
 ];
 const isKind = (kind: string | undefined): kind is EditableKind => EDITABLE.some((each) => each === kind);
-
-/** Takes the estate's lock and counts it up; refuses where it is no longer what was looked at. */
-async function nextAfter(connection: Queryable, live: LiveEstate): Promise<void> {
-  if ((await nextRevision(connection, true)) !== live.revision + 1)
-    throw refusal(409, 'Something else was changed at the same moment. Try again.');
-}
 
 interface Named {
   readonly id: string;
@@ -125,19 +119,18 @@ async function writeObject(services: Services, who: string, kind: EditableKind, 
   );
   const form = objectFaults(kind, id, object);
   if (form.length > 0) throw refusal(400, 'Some of this is not right.', { faults: form });
-  const live = await services.store.current();
-  const after = estateWith(live.estate, kind, id, object);
-  const faults = faultsBrought(live.estate, after, kind, id);
-  if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
-  await inTransaction(services.db, async (connection) => {
-    await nextAfter(connection, live);
-    const stored = await readObject(connection, kind, id);
+  await changeEstate(services, async (tx, { live, countUp }) => {
+    const stored = await readObject(tx, kind, id);
     if ((stored?.version ?? null) !== (version || null))
       throw refusal(409, 'Somebody else has changed this since you opened it.', {
         extra: { theirs: stored },
       });
-    await putObject(connection, kind, id, object);
-    await addRecord(connection, {
+    const faults = faultsBrought(live.estate, estateWith(live.estate, kind, id, object), kind, id);
+    if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+    if (stored && differences(stored.object, object).length === 0) return;
+    await countUp(true);
+    await putObject(tx, kind, id, object);
+    await addRecord(tx, {
       who,
       kind: stored ? 'object-changed' : 'object-added',
       subject: object.name,
@@ -150,22 +143,23 @@ async function writeObject(services: Services, who: string, kind: EditableKind, 
 }
 
 async function dropObject(services: Services, who: string, kind: EditableKind, id: string) {
-  const live = await services.store.current();
-  const { object } = objectBody(live, kind, id);
-  const faults = faultsBrought(live.estate, estateWith(live.estate, kind, id, null), kind, id);
-  if (faults.length > 0) throw refusal(409, `${object.name} is still used.`, { faults });
-  await inTransaction(services.db, async (connection) => {
-    await nextAfter(connection, live);
-    await removeObject(connection, kind, id);
-    await addRecord(connection, {
-      who,
-      kind: 'object-removed',
-      subject: object.name,
-      detail: kind,
-      before: object,
-    });
+  await changeEstate(services, async (tx, { live, countUp }) => {
+    const { object } = objectBody(live, kind, id);
+    const faults = faultsBrought(live.estate, estateWith(live.estate, kind, id, null), kind, id);
+    if (faults.length > 0) throw refusal(409, `${object.name} is still used.`, { faults });
+    await countUp(true);
+    await removeObject(tx, kind, id);
+    await addRecord(tx, { who, kind: 'object-removed', subject: object.name, detail: kind, before: object });
   });
   return { status: 204 };
+}
+
+/** @throws a refusal with the other side where somebody else has changed it since it was read */
+function mustBeAsRead(stored: unknown, read: unknown, what: string): void {
+  if (differences(stored, read).length > 0)
+    throw refusal(409, `Somebody else has changed ${what} since you opened this.`, {
+      extra: { theirs: stored },
+    });
 }
 
 const idOf = (context: SignedIn) => context.params.id ?? '';
@@ -201,16 +195,18 @@ export const objectRoutes: readonly Route[] = [
         body,
         parts.closed({ ids: parts.requiredList(parts.requiredId()) }),
       );
-      const live = await services.store.current();
-      const known: readonly Named[] = objectsOf(live.estate, kind);
-      if (ids.length !== known.length || !known.every(({ id }) => ids.includes(id)))
-        throw refusal(409, 'Something was added or removed meanwhile. Try again.');
-      await inTransaction(services.db, async (connection) => {
-        await nextAfter(connection, live);
-        await orderObjects(connection, kind, ids);
+      await changeEstate(services, async (tx, { live, countUp }) => {
+        const known: readonly Named[] = objectsOf(live.estate, kind);
+        if (ids.length !== known.length || !known.every(({ id }) => ids.includes(id)))
+          throw refusal(409, 'Something was added or removed meanwhile. Look again.', {
+            extra: { theirs: known.map(({ id }) => id) },
+          });
+        if (known.every(({ id }, at) => id === ids[at])) return;
+        await countUp(true);
+        await orderObjects(tx, kind, ids);
         const named = (order: readonly string[]) =>
           order.map((id) => known.find((each) => each.id === id)?.name ?? id);
-        await addRecord(connection, {
+        await addRecord(tx, {
           who: account.name,
           kind: 'order-set',
           subject: kind,
@@ -256,28 +252,31 @@ export const objectRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/settings',
     roles: ROLES,
-    handle: async ({ services }) => ({
-      body: { settings: (await services.store.current()).estate.settings ?? {} },
-    }),
+    handle: async ({ services }) => {
+      const settings = (await services.store.current()).estate.settings ?? {};
+      return { body: { settings } };
+    },
   },
   {
     method: 'PUT',
     path: '/api/settings',
     roles: ['specialist'],
     handle: async ({ services, account, body }) => {
-      const { settings } = checkedBody<{ settings: Settings }>(
+      const { settings, before: read } = checkedBody<{ settings: Settings; before: Settings }>(
         body,
-        parts.closed({ settings: settingsSchema }),
+        parts.closed({ settings: settingsSchema, before: settingsSchema }),
       );
-      const live = await services.store.current();
-      await inTransaction(services.db, async (connection) => {
-        await nextRevision(connection, true);
-        await setSettings(connection, settings);
-        await addRecord(connection, {
+      await changeEstate(services, async (tx, { live, countUp }) => {
+        const before = live.estate.settings ?? {};
+        mustBeAsRead(before, read, 'the organisation’s times and codes');
+        if (differences(before, settings).length === 0) return;
+        await countUp(true);
+        await setSettings(tx, settings);
+        await addRecord(tx, {
           who: account.name,
           kind: 'settings-set',
           subject: 'the organisation’s times and codes',
-          before: live.estate.settings ?? {},
+          before,
           after: settings,
         });
       });
@@ -317,15 +316,12 @@ export const objectRoutes: readonly Route[] = [
         body,
         parts.closed({ dialling: diallingSchema, before: diallingSchema }),
       );
-      const live = await services.store.current();
-      if (differences(live.estate.dialling, before).length > 0)
-        throw refusal(409, 'Somebody else has changed the dial plan since you opened it.', {
-          extra: { theirs: live.estate.dialling },
-        });
-      await inTransaction(services.db, async (connection) => {
-        await nextAfter(connection, live);
-        await setDialling(connection, dialling);
-        await addRecord(connection, {
+      await changeEstate(services, async (tx, { live, countUp }) => {
+        mustBeAsRead(live.estate.dialling, before, 'the dial plan');
+        if (differences(before, dialling).length === 0) return;
+        await countUp(true);
+        await setDialling(tx, dialling);
+        await addRecord(tx, {
           who: account.name,
           kind: 'dialling-set',
           subject: 'the dial plan',
@@ -341,22 +337,24 @@ export const objectRoutes: readonly Route[] = [
     path: '/api/promises',
     roles: ['specialist'],
     handle: async ({ services, account, body }) => {
-      const { promises } = checkedBody<{ promises: readonly KeptPromise[] }>(
-        body,
-        parts.closed({ promises: promisesSchema }),
-      );
-      const live = await services.store.current();
-      const after: Estate = { ...live.estate, promises };
-      const faults = referenceFaults(after).filter((fault) => fault.path.startsWith('promises'));
-      if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
-      await inTransaction(services.db, async (connection) => {
-        await nextRevision(connection, true);
-        await setPromises(connection, promises);
-        await addRecord(connection, {
+      const { promises, before: read } = checkedBody<{
+        promises: readonly KeptPromise[];
+        before: readonly KeptPromise[];
+      }>(body, parts.closed({ promises: promisesSchema, before: promisesSchema }));
+      await changeEstate(services, async (tx, { live, countUp }) => {
+        const before = live.estate.promises ?? [];
+        mustBeAsRead(before, read, 'the promises');
+        const after: Estate = { ...live.estate, promises };
+        const faults = referenceFaults(after).filter((fault) => fault.path.startsWith('promises'));
+        if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+        if (differences(before, promises).length === 0) return;
+        await countUp(true);
+        await setPromises(tx, promises);
+        await addRecord(tx, {
           who: account.name,
           kind: 'promises-set',
           subject: `${promises.length} promises`,
-          before: live.estate.promises ?? [],
+          before,
           after: promises,
         });
       });

@@ -40,7 +40,7 @@ beforeAll(async () => {
     openSwitchboard({
       ...services,
       log: pino({ level: 'silent' }),
-      onCode: (dialled) => actOnCode({ ...services, phones: null as never }, dialled),
+      onCode: (dialled) => actOnCode(services, dialled),
     }),
   );
 });

@@ -10,7 +10,7 @@ import { addRecord } from '../record/queries';
 import { checkPin } from './pin-check';
 import { addRequest, readLimits } from './queries';
 
-type Needs = Pick<Services, 'db' | 'store' | 'now' | 'secrets' | 'phones' | 'tls'>;
+type Needs = Pick<Services, 'db' | 'store' | 'now'>;
 const told = (says: string): CodeReply => ({ says, asks: false });
 const ask = (says: string): CodeReply => ({ says, asks: true });
 
@@ -115,7 +115,11 @@ async function signOn(
   if (pin === undefined) return ask('Your PIN, then the hash key.');
   const person = live.estate.people.find(({ lines }) => lines.some((line) => line.extension === extension));
   // An extension that is nobody's is counted and answered like a wrong PIN.
-  const verdict = await checkPin(services, { person: person?.id ?? `extension ${extension}`, typed: pin });
+  const verdict = await checkPin(services, {
+    person: person?.id ?? `extension ${extension}`,
+    typed: pin,
+    at: endpoint,
+  });
   if (verdict === 'locked') return told('Too many wrong tries. Wait a quarter of an hour.');
   if (!person || verdict !== 'right') return told('This extension and PIN do not go together.');
   const since = services.now().toISOString();

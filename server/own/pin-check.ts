@@ -1,24 +1,32 @@
 import type { PinAnswer, PinAsked } from '../../standins/messages';
-import { passwordMatches } from '../auth/passwords';
-import { FAILURES_PER_ACCOUNT, forgetFailures, noteFailure, recentFailures } from '../auth/queries';
-import type { Services } from '../http/routes';
+import { forgetAttempts, mayTry } from '../auth/attempts';
+import { phoneSecretMatches } from '../auth/passwords';
+import type { Queryable } from '../db';
 import { readPinHash } from '../provision/queries';
 
-type Needs = Pick<Services, 'db'>;
+/** Tries at a PIN within a quarter of an hour: at one phone, and wherever it is typed. */
+const MOST = { atOne: 5, everywhere: 15 } as const;
 
 /**
- * Whether a PIN that was typed is this person's. Wrong ones are counted, wherever they are typed: after a few no
- * more are looked at for a while, so that a PIN cannot be tried out.
+ * Whether a PIN that was typed is this person's. Each try is counted before it is looked at, wherever it is typed (at
+ * a shared desk, at a mobile, by a phone that asks for its settings): a PIN cannot be tried out, and who guesses at
+ * one phone does not lock its owner out of another.
  */
-export async function checkPin({ db }: Needs, { person, typed }: PinAsked): Promise<PinAnswer> {
+export async function checkPin(
+  { db }: { readonly db: Queryable },
+  { person, typed, at = '' }: PinAsked,
+): Promise<PinAnswer> {
   const hash = await readPinHash(db, person);
   if (typed === null) return hash === null ? 'none' : 'asked';
-  const subject = `pin:${person}`.slice(0, 100);
-  if ((await recentFailures(db, subject)) >= FAILURES_PER_ACCOUNT) return 'locked';
-  if (hash === null || !(await passwordMatches(hash, typed))) {
-    await noteFailure(db, [subject]);
-    return 'wrong';
-  }
-  await forgetFailures(db, subject);
+  const bounds = [
+    { subject: `PIN of ${person} at ${at}`, most: MOST.atOne },
+    { subject: `PIN of ${person}`, most: MOST.everywhere },
+  ];
+  if (!(await mayTry(db, bounds))) return 'locked';
+  if (hash === null || !(await phoneSecretMatches(hash, typed))) return 'wrong';
+  await forgetAttempts(
+    db,
+    bounds.map(({ subject }) => subject),
+  );
   return 'right';
 }

@@ -1,6 +1,5 @@
 import { differences, type Person } from '../../core/estate';
-import { inTransaction } from '../db';
-import { nextRevision } from '../estate/queries';
+import { changeEstate } from '../estate/change';
 import { refusal, type Services } from '../http/routes';
 import { addRecord, type RecordKind } from '../record/queries';
 import { noteRunning } from '../restarts/queries';
@@ -17,15 +16,13 @@ export interface Change {
 
 /** Writes one change of one person and the record of it in one transaction. */
 export async function changePerson(
-  services: Services,
+  services: Pick<Services, 'db' | 'store' | 'now'>,
   who: string,
   id: string,
   { kind, detail, change, version }: Change,
 ): Promise<void> {
-  const live = await services.store.current();
-  await inTransaction(services.db, async (connection) => {
-    const revision = await nextRevision(connection, false);
-    const stored = await loadPerson(connection, id);
+  await changeEstate(services, async (tx, { live, countUp }) => {
+    const stored = await loadPerson(tx, id);
     if (!stored) throw refusal(404, 'There is no such person.');
     if (version !== undefined && version !== stored.version)
       throw refusal(409, 'Somebody else has changed this person since you opened the page.', {
@@ -35,9 +32,9 @@ export async function changePerson(
     const faults = personFaults(live, after, id);
     if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
     if (differences(stored.person, after).length === 0) return;
-    await updatePeople(connection, [after], revision);
-    await noteRunning(connection, [[stored.person, after]], services.now());
-    await addRecord(connection, {
+    await updatePeople(tx, [after], await countUp(false));
+    await noteRunning(tx, [[stored.person, after]], services.now());
+    await addRecord(tx, {
       who,
       kind,
       personId: id,

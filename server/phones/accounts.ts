@@ -43,16 +43,32 @@ async function put(db: Queryable, keyring: Keyring, account: SipAccount, at: Dat
   );
 }
 
-/** All accounts, with their passwords. */
-export async function readAccounts(db: Queryable, keyring: Keyring): Promise<readonly SipAccount[]> {
+/** All accounts, with their passwords; one that is sealed with a key that is not here concerns that phone alone. */
+export async function readAccounts(
+  db: Queryable,
+  keyring: Keyring,
+  onLost: (user: string) => void = () => undefined,
+): Promise<readonly SipAccount[]> {
   const [rows] = await db.query<AccountRow[]>(
     'SELECT user, endpoint, key_id, nonce, cipher FROM sip_account',
   );
-  return rows.map((row) => ({
+  const own = rows.filter(({ key_id: id, user }) => {
+    if (!keyring.has(id)) onLost(user);
+    return keyring.has(id);
+  });
+  return own.map((row) => ({
     user: row.user,
     endpoint: row.endpoint,
     password: keyring.open(sealedOf(row), about(row.user)),
   }));
+}
+
+/** Changes whenever an account or its password does, on whichever server. */
+export async function accountsStamp(db: Queryable): Promise<string> {
+  const [[row]] = await db.query<RowDataPacket[]>(
+    'SELECT COUNT(*) AS n, MAX(made_at) AS newest, SUM(CRC32(HEX(nonce))) AS mark FROM sip_account',
+  );
+  return `${String(row?.n)} ${String(row?.newest)} ${String(row?.mark)}`;
 }
 
 /** The account of an endpoint; null if it has none. */
@@ -65,7 +81,7 @@ export async function readAccount(
     'SELECT user, endpoint, key_id, nonce, cipher FROM sip_account WHERE endpoint = ?',
     [endpoint],
   );
-  return row
+  return row && keyring.has(row.key_id)
     ? { user: row.user, endpoint: row.endpoint, password: keyring.open(sealedOf(row), about(row.user)) }
     : null;
 }
@@ -112,26 +128,33 @@ export async function matchAccounts(db: Db, keyring: Keyring, estate: Estate, at
   });
 }
 
-/** Seals every secret with a new key, in one transaction, and forgets the old keys. @returns how many there were */
-export async function rotateKey(db: Db, keyring: Keyring): Promise<number> {
+/**
+ * Seals every secret with a new key, in one transaction. The old keys stay, so that a backup of before can still be
+ * opened, unless they are to be forgotten.
+ * @returns how many secrets there were
+ */
+export async function rotateKey(db: Db, keyring: Keyring, forgetOld = false): Promise<number> {
   keyring.addKey();
-  const count = await inTransaction(db, async (connection) => {
-    const [rows] = await connection.query<AccountRow[]>(
+  const count = await inTransaction(db, async (tx) => {
+    const [rows] = await tx.query<AccountRow[]>(
       'SELECT user, endpoint, key_id, nonce, cipher FROM sip_account FOR UPDATE',
     );
-    for (const row of rows) {
+    const own = rows.filter((row) => keyring.has(row.key_id));
+    for (const row of own) {
       const password = keyring.open(sealedOf(row), about(row.user));
       const { keyId, nonce, cipher } = keyring.seal(password, about(row.user));
-      await connection.execute('UPDATE sip_account SET key_id = ?, nonce = ?, cipher = ? WHERE user = ?', [
+      await tx.execute('UPDATE sip_account SET key_id = ?, nonce = ?, cipher = ? WHERE user = ?', [
         keyId,
         nonce,
         cipher,
         row.user,
       ]);
     }
-    return rows.length + (await sealAgain(connection, keyring));
+    return own.length + (await sealAgain(tx, keyring));
   });
-  const [used] = await db.query<AccountRow[]>('SELECT DISTINCT key_id FROM sip_account');
-  keyring.keepOnly([...used.map((row) => row.key_id), ...(await keysInUse(db))]);
+  if (forgetOld) {
+    const [used] = await db.query<AccountRow[]>('SELECT DISTINCT key_id FROM sip_account');
+    keyring.keepOnly([...used.map((row) => row.key_id), ...(await keysInUse(db))]);
+  }
   return count;
 }

@@ -16,9 +16,11 @@ import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { SelfSetOrder } from '../../standins/phones/self-setting';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
+import { onceAMinute } from '../http/log';
 import { scriptAt } from '../scripts';
+import { refusal } from '../http/routes';
 import type { Keyring } from '../secrets/keyring';
-import { matchAccounts, readAccounts } from './accounts';
+import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { answering, type Questions } from './questions';
 
@@ -33,6 +35,8 @@ export interface LostPhone {
 
 export interface SystemPlace {
   readonly realm: string;
+  /** The port that was to be used; another one was taken where it was in use. 0: any. */
+  readonly wanted: number;
   readonly address: string;
   readonly udp: number;
   readonly tcp: number;
@@ -87,9 +91,13 @@ export interface Switchboard {
 
 const KEPT_TRIES = 30;
 const LOOK_EVERY_MS = 2000;
-/** A process that falls is started again, this many times at most within the life of the server. */
-const MOST_STARTS = 10;
-const START_AGAIN_MS = 1000;
+/** A process that falls is started again, after pauses that grow while it does not stay up. */
+const START_AGAIN_MS = [1000, 2000, 4000, 8000, 15_000, 30_000] as const;
+const STEADY_MS = 60_000;
+/** Phones kept as lost, and sources of strangers told of. */
+const MOST_LOST = 2000;
+/** Tries of one account, and all together, at the same moment. */
+const MOST_TRIES = { own: 4, altogether: 20 } as const;
 
 export interface SwitchboardOptions extends Questions {
   readonly db: Db;
@@ -121,8 +129,10 @@ export function openSwitchboard({
   let child: ChildProcess | null = null;
   let place: SystemPlace | null = null;
   let closed = false;
-  let starts = 0;
+  let falls = 0;
   let sentRevision = -1;
+  let sentStamp = '';
+  const say = onceAMinute(log);
   let looking: Promise<void> | null = null;
 
   const tell = (event: PhonesEvent) => {
@@ -140,6 +150,7 @@ export function openSwitchboard({
         const { local, realm } = message;
         place = {
           realm,
+          wanted: message.wanted,
           address: local.udp.host,
           udp: local.udp.port,
           tcp: local.tcp.port,
@@ -175,8 +186,13 @@ export function openSwitchboard({
         return tell({ kind: 'registrations' });
       }
       case 'refused': {
+        // Of a name that no account has nothing is kept: anybody can make up names.
+        if (!accounts.has(message.user)) {
+          say('somebody tried to register with a name that no account has', { from: message.from.host });
+          return;
+        }
         const known = [...registrations.values()].some(({ user }) => user === message.user);
-        if (!known)
+        if (!known && (lost.has(message.user) || lost.size < MOST_LOST))
           lost.set(message.user, {
             user: message.user,
             endpoint: accounts.get(message.user) ?? null,
@@ -238,8 +254,8 @@ export function openSwitchboard({
   }
 
   function start(): void {
-    if (closed || starts >= MOST_STARTS) return;
-    starts += 1;
+    if (closed) return;
+    const beganMs = Date.now();
     const { file, execArgv } = scriptAt('standins/main.ts');
     child = fork(file, [], {
       execArgv: [...execArgv, `--max-semi-space-size=${STANDINS_YOUNG_MIB}`],
@@ -257,8 +273,10 @@ export function openSwitchboard({
         if (each.state === 'running') change(id, { state: 'failed', why: 'The stand-ins stopped.' });
       tell({ kind: 'registrations' });
       if (closed) return;
-      log.warn({ code }, 'the stand-ins ended, and are started again');
-      setTimeout(start, START_AGAIN_MS);
+      falls = Date.now() - beganMs > STEADY_MS ? 0 : falls + 1;
+      const pauseMs = START_AGAIN_MS[Math.min(falls, START_AGAIN_MS.length) - 1] ?? START_AGAIN_MS[0];
+      log.warn({ code, afterMs: pauseMs }, 'the stand-ins ended, and are started again');
+      setTimeout(start, pauseMs);
     });
   }
 
@@ -268,11 +286,16 @@ export function openSwitchboard({
   async function look(force: boolean): Promise<void> {
     if (!place || closed) return;
     const { estate, revision } = await store.current();
-    if (revision === sentRevision && !force) return;
+    // A password may have been renewed on another server.
+    const stamp = await accountsStamp(db);
+    if (revision === sentRevision && stamp === sentStamp && !force) return;
     const changed = await matchAccounts(db, secrets, estate, new Date());
     if (revision !== sentRevision) send({ kind: 'estate', estate });
-    if (revision !== sentRevision || changed || force) {
-      const all: readonly AccountOf[] = await readAccounts(db, secrets);
+    if (revision !== sentRevision || stamp !== sentStamp || changed || force) {
+      const unopened: string[] = [];
+      const all: readonly AccountOf[] = await readAccounts(db, secrets, (user) => unopened.push(user));
+      if (unopened.length > 0)
+        say('passwords of phones are sealed with a key that is not here', { users: unopened.slice(0, 20) });
       accounts.clear();
       for (const { user, endpoint } of all) accounts.set(user, endpoint);
       const settings: readonly PhoneSetting[] = await readPhoneSettings(db);
@@ -280,6 +303,7 @@ export function openSwitchboard({
       send({ kind: 'accounts', accounts: all });
     }
     sentRevision = revision;
+    sentStamp = changed ? await accountsStamp(db) : stamp;
   }
 
   async function refresh(force = true): Promise<void> {
@@ -322,6 +346,12 @@ export function openSwitchboard({
     },
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
+      const running = [...tries.values()].filter(({ state }) => state === 'running');
+      if (
+        running.length >= MOST_TRIES.altogether ||
+        running.filter((each) => each.who === who).length >= MOST_TRIES.own
+      )
+        throw refusal(429, 'Other calls are being tried. Wait until they have ended.');
       const id = randomUUID();
       const live: LiveTry = {
         id,

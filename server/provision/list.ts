@@ -1,7 +1,7 @@
 import type { Device } from '../../core/estate';
 import type { ListedPhone } from '../../core/provision';
-import { inTransaction, type Queryable } from '../db';
-import { nextRevision } from '../estate/queries';
+import type { Queryable } from '../db';
+import { changeEstate } from '../estate/change';
 import { refusal, type SignedIn } from '../http/routes';
 import { objectFaults } from '../objects/check';
 import { putObject } from '../objects/queries';
@@ -44,8 +44,8 @@ export async function takeList(context: SignedIn, rows: readonly ListedPhone[]):
     const faults = objectFaults('device', device.id, device);
     if (faults.length > 0) throw refusal(400, `${device.name} is not right.`, { faults });
   }
-  await inTransaction(services.db, async (db) => {
-    if (taken.some(({ action }) => action !== 'same')) await nextRevision(db, true);
+  await changeEstate(services, async (db, { countUp }) => {
+    if (taken.some(({ action }) => action !== 'same')) await countUp(true);
     const listed = new Set((await readSelfSet(db)).map(({ address }) => address));
     for (const row of taken) {
       // Read in again, a list leaves those alone that are on it already.

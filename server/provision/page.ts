@@ -1,4 +1,4 @@
-import { nextStep, afterStep, type Progress, type SelfSetPolicy } from '../../core/provision';
+import { afterStep, lockedUntil, nextStep, type Progress, type SelfSetPolicy } from '../../core/provision';
 import type { LiveEstate } from '../estate/store';
 import type { SignedIn } from '../http/routes';
 import { readAuthorities } from './authority';
@@ -24,10 +24,11 @@ function progressNow(
     .registrations()
     .find((each) => each.endpoint === endpoint && fetchedMs !== null && each.refreshedMs >= fetchedMs);
   const isSet = ['fetched', 'restarting'].includes(progress.state);
-  if (isSet && registration)
-    return afterStep(progress, { kind: 'registered' }, policy, registration.refreshedMs);
-  const isFree = progress.state === 'locked' && (progress.lockedUntilMs ?? 0) <= services.now().getTime();
-  return isFree ? { ...progress, state: 'refused' } : progress;
+  if (isSet && registration) return afterStep(progress, { kind: 'registered' }, registration.refreshedMs);
+  if (lockedUntil(progress, policy, services.now().getTime()) !== null)
+    return { ...progress, state: 'locked' };
+  // As it was kept before the source was held up instead of the phone.
+  return progress.state === 'locked' ? { ...progress, state: 'asked' } : progress;
 }
 
 const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
@@ -61,7 +62,7 @@ function shown(
     why: isKnown ? progress.why : subject.why,
     next: nextStep(progress, policy),
     tries: progress.tries,
-    lockedUntil: iso(progress.lockedUntilMs),
+    lockedUntil: iso(lockedUntil(progress, policy, context.services.now().getTime())),
     askedAt: iso(progress.askedMs),
     fetchedAt: iso(progress.fetchedMs),
     registeredAt: iso(progress.registeredMs),

@@ -6,11 +6,18 @@ import { readSettings } from '../../core/provision';
 import { issueFor, newAuthority } from '../../standins/certificate';
 import { noSwitchboard, openSwitchboard, type SystemPlace } from '../phones/switchboard';
 import { demoEstate, testServer, type TestServer } from '../test';
-import { isPrivate } from './service';
+import { isPrivate } from '../http/host';
 import { knownPhones } from './settings';
 
 const as = 'specialist' as const;
-const PLACE: SystemPlace = { realm: 'hostler', address: '127.0.0.1', udp: 5060, tcp: 5060, tls: 5061 };
+const PLACE: SystemPlace = {
+  realm: 'hostler',
+  wanted: 0,
+  address: '127.0.0.1',
+  udp: 5060,
+  tcp: 5060,
+  tls: 5061,
+};
 const ADDRESS = '02F0AA000001';
 const LIST = (model = 'Gannet 20') => `hardware address,model,extension\n02:F0:AA:00:00:01,${model},4101\n`;
 const estate = { ...demoEstate(), devices: [], sites: [] };
@@ -71,7 +78,8 @@ describe('the service', () => {
       ['POST', '/api/people/ines/pin'],
     ] as const)
       expect((await server.ask(method, path, { as: 'help-desk', body: {} })).status).toBe(403);
-    expect((await fetchAs(null)).status).toBe(404);
+    // On no list: told no more than one that is on it.
+    expect((await fetchAs(null)).status).toBe(401);
     expect((await ask('GET', '/api/self-set')).body.strangers).toMatchObject([{ address: ADDRESS }]);
   });
 
@@ -83,7 +91,7 @@ describe('the service', () => {
       401,
       expect.stringContaining('Basic'),
     ]);
-    expect(await phone()).toMatchObject({ state: 'asked', firmware: '3.4.0', hasCode: true });
+    expect(await phone()).toMatchObject({ state: 'asked', firmware: null, hasCode: true });
     for (let n = 0; n < 5; n += 1) expect((await fetchAs('AAAAA-AAAAA')).status).toBe(401);
     expect(await phone()).toMatchObject({ state: 'locked', tries: 5 });
     const locked = await fetchAs(code);
@@ -112,15 +120,19 @@ describe('the service', () => {
       'It says it is a Gannet 20; the list has a Gannet 60',
     );
     expect(await phone()).toMatchObject({ state: 'refused', tries: 0 });
+    const said = async () => (await ask('GET', `/api/self-set/${ADDRESS}/events`)).body.events[0].says;
     const other = await fetch(`${server.url}/provisioning/${ADDRESS}`, {
       headers: { Authorization: `Basic ${Buffer.from(`02F0AA000002:${code}`).toString('base64')}` },
     });
-    expect(await other.text()).toContain('given for another phone');
+    // Whoever asks is told nothing; the specialist reads why.
+    expect(await other.text()).toBe('Prove who you are for.\n');
+    expect(await said()).toContain('given for another phone');
     await server.db.query("UPDATE self_set_phone SET code_until = '2026-01-01'");
     const late = await fetch(`${server.url}/provisioning/${ADDRESS}`, {
       headers: { Authorization: `Basic ${Buffer.from(`${ADDRESS}:${code}`).toString('base64')}` },
     });
-    expect(await late.text()).toContain('run out');
+    expect(await late.text()).toBe('Prove who you are for.\n');
+    expect(await said()).toContain('run out');
   });
 
   test('a source that asks too often is told so', async () => {
@@ -131,10 +143,12 @@ describe('the service', () => {
   });
 
   test('settings go where nobody listens in', () => {
-    expect(isPrivate({ remoteAddress: '127.0.51.3' })).toBe(true);
-    expect(isPrivate({ remoteAddress: '::ffff:127.0.0.1' })).toBe(true);
-    expect(isPrivate({ remoteAddress: '192.0.2.7' })).toBe(false);
-    expect(isPrivate({ remoteAddress: '192.0.2.7', encrypted: true })).toBe(true);
+    expect(isPrivate({ remoteAddress: '127.0.51.3' }, {})).toBe(true);
+    expect(isPrivate({ remoteAddress: '::ffff:127.0.0.1' }, {})).toBe(true);
+    expect(isPrivate({ remoteAddress: '192.0.2.7' }, {})).toBe(false);
+    expect(isPrivate({ remoteAddress: '192.0.2.7', encrypted: true }, {})).toBe(true);
+    // What a proxy on this machine passes on comes from elsewhere.
+    expect(isPrivate({ remoteAddress: '127.0.0.1' }, { 'x-forwarded-for': '192.0.2.7' })).toBe(false);
   });
 
   test('weak PINs are refused beside the field; a good one is made and told once, and kept as a hash', async () => {

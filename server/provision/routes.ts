@@ -1,3 +1,4 @@
+import { forgetTries } from './service';
 import { parts } from '../../core/estate';
 import { decodeText } from '../../core/formats';
 import { modelOf, MODELS, readHardwareAddress } from '../../core/phones';
@@ -229,15 +230,11 @@ export const selfSetRoutes: readonly Route[] = [
     handle: async (context) => {
       const { services, account } = context;
       const phone = await phoneOf(context);
-      const policy = await readPolicy(services.db);
       const at = services.now();
       await inTransaction(services.db, async (db) => {
+        await forgetTries(db, phone.address);
         const now = (await readSelfSetPhone(db, phone.address, true)) ?? phone;
-        await putProgress(
-          db,
-          phone.address,
-          afterStep(now.progress, { kind: 'unlocked' }, policy, at.getTime()),
-        );
+        await putProgress(db, phone.address, afterStep(now.progress, { kind: 'unlocked' }, at.getTime()));
         const says = `Unlocked by ${account.name}`;
         await addEvent(db, { address: phone.address, from: '', says, isKnown: true, at });
       });

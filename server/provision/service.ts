@@ -4,15 +4,17 @@ import { rateLimit } from 'express-rate-limit';
 import { modelOf, readHardwareAddress } from '../../core/phones';
 import {
   afterStep,
-  isLocked,
   isNewEnough,
   writeSettingsJson,
   writeSettingsXml,
   type SelfSetPolicy,
   type Step,
 } from '../../core/provision';
-import { passwordMatches } from '../auth/passwords';
-import { inTransaction, type Queryable } from '../db';
+import { forgetAttempts, mayTry, type Bound } from '../auth/attempts';
+import { hashPassword, phoneSecretMatches } from '../auth/passwords';
+import { inTransaction, type Queryable, type Tx } from '../db';
+import type { LiveEstate } from '../estate/store';
+import { isOwnHost, isPrivate } from '../http/host';
 import type { Services } from '../http/routes';
 import { changeDevice } from '../objects/change-device';
 import { addRecord } from '../record/queries';
@@ -22,6 +24,7 @@ import {
   putCode,
   putProgress,
   readImageBody,
+  readEvents,
   readPinHash,
   readPolicy,
   readSelfSetPhone,
@@ -30,31 +33,24 @@ import {
 import { readCode } from './codes';
 import { gather, isToken, keepSettings, settingsWith, subjectOf, tokenOf, type Subject } from './settings';
 
-/** Requests that one source, and all together, may make in a minute. */
+/** Requests that one source may make in a minute. */
 export interface ServiceLimits {
   readonly perSource: number;
-  readonly altogether: number;
 }
-const LIMITS: ServiceLimits = { perSource: 60, altogether: 3000 };
+const LIMITS: ServiceLimits = { perSource: 60 };
 const MINUTE_MS = 60_000;
+/** Wrong proofs for one phone from everywhere, as a multiple of those from one source. */
+const EVERYWHERE = 10;
 const REALM = 'Basic realm="Hostler phones", charset="UTF-8"';
-
-/** Whether nobody can listen in: over TLS, or within this machine. */
-export function isPrivate(socket: {
-  readonly encrypted?: boolean;
-  readonly remoteAddress?: string | undefined;
-}): boolean {
-  const from = (socket.remoteAddress ?? '').replace(/^::ffff:/, '');
-  return socket.encrypted === true || from === '::1' || /^127(\.\d{1,3}){3}$/.test(from);
-}
 
 /** How a phone has proved who it is for. */
 type Proof =
   | { readonly kind: 'right' }
   /** It has not tried yet. */
   | { readonly kind: 'none' }
-  /** `counts`: as a try at a secret. */
-  | { readonly kind: 'wrong'; readonly why: string; readonly counts: boolean };
+  /** Why, for the specialist alone: whoever asks is told nothing. */
+  | { readonly kind: 'wrong'; readonly why: string }
+  | { readonly kind: 'locked'; readonly seconds: number };
 
 const basicOf = (authorization: string): { readonly user: string; readonly secret: string } | null => {
   const [, encoded = ''] = /^Basic +([A-Za-z0-9+/=]+)$/i.exec(authorization) ?? [];
@@ -63,56 +59,102 @@ const basicOf = (authorization: string): { readonly user: string; readonly secre
   return at < 0 ? null : { user: text.slice(0, at), secret: text.slice(at + 1) };
 };
 
-async function prove(
-  db: Queryable,
-  services: Services,
-  phone: SelfSetPhone,
-  subject: Subject,
-  policy: SelfSetPolicy,
-  request: Request,
-): Promise<Proof> {
+/** A phone that is asked for, with all that its proof is held to; `phone` null: it is on no list. */
+interface Claimed {
+  readonly phone: SelfSetPhone | null;
+  readonly person: string | null;
+  readonly address: string;
+  readonly from: string;
+  readonly policy: SelfSetPolicy;
+}
+
+/** Stands in for the secret of a phone that is on no list: looking at it takes as long. */
+let nobodysHash: Promise<string> | null = null;
+
+/**
+ * Looks at the proof that comes with a question, outside any transaction. A try at a code or PIN is counted before it
+ * is judged: for the source and the phone together, and for the phone from everywhere. A phone that asks again with
+ * its token is not held up by what strangers try.
+ */
+async function prove(services: Services, claimed: Claimed, request: Request): Promise<Proof> {
+  const { db } = services;
+  const { phone, person, address, from, policy } = claimed;
   const { authorization = '' } = request.headers;
-  const [, token] = /^Bearer +(\S+)$/i.exec(authorization) ?? [];
+  const [, token] = /^Bearer +(\S{1,200})$/i.exec(authorization) ?? [];
   if (token !== undefined)
-    return (await isToken(db, services, phone.address, token))
+    return phone && (await isToken(db, services, address, token))
       ? { kind: 'right' }
-      : { kind: 'wrong', why: 'What it asked again with is not known', counts: true };
+      : { kind: 'wrong', why: 'What was asked with again is not known' };
   if (policy.credential === 'certificate') return proveByCertificate(db, services, phone, request);
   const given = basicOf(authorization);
   if (!given) return { kind: 'none' };
   const what = policy.credential === 'code' ? 'code' : 'PIN';
-  if (readHardwareAddress(given.user) !== phone.address)
-    return { kind: 'wrong', why: `The ${what} was given for another phone`, counts: true };
-  if (policy.credential === 'pin') {
-    const hash = await readPinHash(db, subject.person.id);
-    if (hash === null) return { kind: 'wrong', why: `${subject.person.name} has no PIN yet`, counts: false };
-    return (await passwordMatches(hash, given.secret))
-      ? { kind: 'right' }
-      : { kind: 'wrong', why: 'The PIN is wrong', counts: true };
-  }
-  if (phone.codeHash === null)
-    return { kind: 'wrong', why: 'It has no code, or has used it already', counts: false };
-  if (phone.codeUntil !== null && new Date(phone.codeUntil) < services.now())
-    return { kind: 'wrong', why: 'Its code has run out', counts: false };
-  return (await passwordMatches(phone.codeHash, readCode(given.secret)))
-    ? { kind: 'right' }
-    : { kind: 'wrong', why: 'The code is wrong', counts: true };
+  const bounds = provingBounds(address, from, policy);
+  if (!(await mayTry(db, bounds, policy.lockMinutes * 60)))
+    return { kind: 'locked', seconds: policy.lockMinutes * 60 };
+  const hash =
+    policy.credential === 'code'
+      ? (phone?.codeHash ?? null)
+      : person === null
+        ? null
+        : await readPinHash(db, person);
+  nobodysHash ??= hashPassword('nobody');
+  const matches = await phoneSecretMatches(
+    hash ?? (await nobodysHash),
+    policy.credential === 'code' ? readCode(given.secret) : given.secret,
+  );
+  const right = await (async (): Promise<Proof> => {
+    if (readHardwareAddress(given.user) !== address)
+      return { kind: 'wrong', why: `The ${what} was given for another phone` };
+    if (policy.credential === 'pin') {
+      if (hash === null) return { kind: 'wrong', why: 'Its person has no PIN yet' };
+      // Counted together with what is typed at phones.
+      const pin = { subject: `PIN of ${person ?? ''}`, most: MOST_PINS };
+      if (!(await mayTry(db, [pin]))) return { kind: 'locked', seconds: 900 };
+      if (!matches) return { kind: 'wrong', why: 'The PIN is wrong' };
+      await forgetAttempts(db, [pin.subject]);
+      return { kind: 'right' };
+    }
+    if (hash === null) return { kind: 'wrong', why: 'It has no code, or has used it already' };
+    if (phone?.codeUntil && new Date(phone.codeUntil) < services.now())
+      return { kind: 'wrong', why: 'Its code has run out' };
+    return matches ? { kind: 'right' } : { kind: 'wrong', why: 'The code is wrong' };
+  })();
+  if (right.kind === 'right')
+    await forgetAttempts(
+      db,
+      bounds.map(({ subject }) => subject),
+    );
+  return right;
 }
+/** Tries at a PIN from everywhere, as at phones. */
+const MOST_PINS = 15;
+
+const provingBounds = (address: string, from: string, { tries }: SelfSetPolicy): readonly Bound[] => [
+  { subject: `provisioning of ${address} from ${from}`, most: tries },
+  { subject: `provisioning of ${address}`, most: tries * EVERYWHERE },
+];
+/** Lets a phone try again, from the sources that were seen. */
+export const forgetTries = async (db: Queryable, address: string): Promise<void> =>
+  forgetAttempts(db, [
+    `provisioning of ${address}`,
+    ...(await readEvents(db, address)).map(({ from }) => `provisioning of ${address} from ${from}`),
+  ]);
 
 async function proveByCertificate(
   db: Queryable,
   services: Services,
-  phone: SelfSetPhone,
+  phone: SelfSetPhone | null,
   request: Request,
 ): Promise<Proof> {
-  const wrong = (why: string): Proof => ({ kind: 'wrong', why, counts: false });
+  const wrong = (why: string): Proof => ({ kind: 'wrong', why });
   const { socket } = request;
   if (!(socket instanceof TLSSocket)) return wrong('It must ask over TLS, and show its certificate');
   const { raw } = socket.getPeerCertificate();
   if (!raw) return wrong('It shows no certificate');
   const shown = await addressOfCertificate(db, raw, services.now());
   if ('why' in shown) return wrong(shown.why);
-  return shown.address === phone.address
+  return shown.address === phone?.address
     ? { kind: 'right' }
     : wrong('Its certificate is of another hardware address');
 }
@@ -140,40 +182,71 @@ const answer = (status: number, text: string, headers: Answered['headers'] = {})
 
 /** What an answer of the service is made of, once a phone is known, free and private. */
 type Handle = (
-  db: Queryable,
-  known: { readonly phone: SelfSetPhone; readonly subject: Subject; readonly policy: SelfSetPolicy },
+  db: Tx,
+  known: {
+    readonly phone: SelfSetPhone;
+    readonly subject: Subject;
+    readonly policy: SelfSetPolicy;
+    readonly live: LiveEstate;
+  },
   step: (step: Step, says: string) => Promise<void>,
 ) => Promise<Answered>;
 
-/** Goes through what every question of a phone has to pass, and notes what came of it. */
+/**
+ * Goes through what every question of a phone has to pass, and notes what came of it. Before a phone has proved itself
+ * nothing of what is noted about it changes but that something asked, and the answer is the same whatever is not right.
+ */
 async function asPhone(
   services: Services,
   request: Request,
   address: string,
   handle: Handle,
 ): Promise<Answered> {
-  const from = (request.socket.remoteAddress ?? '').replace(/^::ffff:/, '');
+  const from = (request.ip ?? '').replace(/^::ffff:/, '');
   const at = services.now();
-  if (!isPrivate(request.socket as TLSSocket)) return answer(403, 'Settings are given over TLS only.');
+  if (!isOwnHost(request.headers.host)) return answer(421, 'This server is not called by that name.');
+  if (!isPrivate(request.socket as TLSSocket, request.headers))
+    return answer(403, 'Settings are given over TLS only.');
+  const { db } = services;
   const live = await services.store.current();
-  return inTransaction(services.db, async (db) => {
-    const phone = await readSelfSetPhone(db, address, true);
-    if (!phone) {
-      await addEvent(db, { address, from, says: 'It asked, and is on no list', isKnown: false, at });
-      return answer(404, 'This phone is on no list.');
-    }
-    const policy = await readPolicy(db);
-    let { progress } = phone;
+  const policy = await readPolicy(db);
+  const phone = await readSelfSetPhone(db, address);
+  const subject = phone ? subjectOf(live, phone.device) : { why: 'It is on no list' };
+  const claimed: Claimed = {
+    phone,
+    person: 'why' in subject ? null : subject.person.id,
+    address,
+    from,
+    policy,
+  };
+  const proof = await prove(services, claimed, request);
+  const challenge: Answered['headers'] =
+    policy.credential === 'certificate' ? {} : { 'WWW-Authenticate': REALM };
+  const unproven = answer(401, 'Prove who you are for.', challenge);
+  if (!phone) {
+    await addEvent(db, { address, from, says: 'It asked, and is on no list', isKnown: false, at });
+    return proof.kind === 'locked' ? tooMany(proof.seconds) : unproven;
+  }
+  if (proof.kind === 'locked') return tooMany(proof.seconds);
+  return inTransaction(db, async (tx) => {
+    const now = await readSelfSetPhone(tx, address, true);
+    if (!now) return unproven;
+    let { progress } = now;
     const step = async (each: Step, says: string) => {
-      progress = afterStep(progress, each, policy, at.getTime());
-      await putProgress(db, address, progress);
-      await addEvent(db, { address, from, says, isKnown: true, at });
+      progress = afterStep(progress, each, at.getTime());
+      await putProgress(tx, address, progress);
+      await addEvent(tx, { address, from, says, isKnown: true, at });
     };
-    if (isLocked(progress, at.getTime())) {
-      const seconds = Math.ceil(((progress.lockedUntilMs ?? 0) - at.getTime()) / 1000);
-      return answer(429, 'Too many wrong tries.', { 'Retry-After': String(seconds) });
+    if (proof.kind === 'none') {
+      await step({ kind: 'asked', firmware: null }, 'It asked for its settings');
+      return unproven;
     }
-    const subject = subjectOf(live, phone.device);
+    if (proof.kind === 'wrong') {
+      await step({ kind: 'wrong', why: proof.why }, proof.why);
+      return unproven;
+    }
+    // A code serves once: of two who come with it at the same moment one is too late.
+    if (now.codeHash !== phone.codeHash) return unproven;
     if ('why' in subject) {
       await step({ kind: 'refused', why: subject.why }, subject.why);
       return answer(409, `${subject.why}.`);
@@ -184,18 +257,11 @@ async function asPhone(
       await step({ kind: 'refused', why }, why);
       return answer(409, `${why}.`);
     }
-    const proof = await prove(db, services, phone, subject, policy, request);
-    if (proof.kind === 'right') return handle(db, { phone, subject, policy }, step);
-    const challenge: Answered['headers'] =
-      policy.credential === 'certificate' ? {} : { 'WWW-Authenticate': REALM };
-    if (proof.kind === 'none') {
-      await step({ kind: 'asked', firmware: saidOf(request).firmware }, 'It asked for its settings');
-      return answer(401, 'Prove who you are for.', challenge);
-    }
-    await step({ kind: proof.counts ? 'wrong' : 'refused', why: proof.why }, proof.why);
-    return answer(401, `${proof.why}.`, challenge);
+    return handle(tx, { phone: now, subject, policy, live }, step);
   });
 }
+const tooMany = (seconds: number): Answered =>
+  answer(429, 'Too many wrong tries.', { 'Retry-After': String(seconds) });
 
 /** Notes the firmware that a phone says it runs, where the estate has another. */
 async function noteFirmware(services: Services, id: string, firmware: string): Promise<void> {
@@ -211,10 +277,9 @@ async function giveSettings(
   isXml: boolean,
 ): Promise<Answered> {
   let seen: { readonly id: string; readonly firmware: string } | null = null;
-  const answered = await asPhone(services, request, address, async (db, { phone, subject }, step) => {
+  const answered = await asPhone(services, request, address, async (db, { phone, subject, live }, step) => {
     const { firmware } = saidOf(request);
     if (firmware !== null) seen = { id: subject.device.id, firmware };
-    const live = await services.store.current();
     await tokenOf(db, services, address);
     const gathered = await gather(db, services, { address, endpoint: subject.endpoint });
     const settings = settingsWith(gathered, live, address, subject, firmware);
@@ -273,23 +338,19 @@ const send = (response: Response, { status, headers = {}, text }: Answered): voi
 /** The service that phones ask for their settings: over loopback, or TLS. */
 export function provisioning(services: Services, limits: ServiceLimits = LIMITS): Router {
   const router = express.Router();
-  const tooMany = 'Too many questions.\n';
-  const limit = (most: number, keyOf?: () => string) =>
-    rateLimit({
-      windowMs: MINUTE_MS,
-      limit: most,
-      standardHeaders: 'draft-7',
-      legacyHeaders: false,
-      message: tooMany,
-      ...(keyOf ? { keyGenerator: keyOf } : {}),
-    });
   router.use((_request, response, next) => {
     response.setHeader('Cache-Control', 'no-store');
     next();
   });
+  // By source alone: what strangers ask stops nobody else.
   router.use(
-    limit(limits.altogether, () => 'all'),
-    limit(limits.perSource),
+    rateLimit({
+      windowMs: MINUTE_MS,
+      limit: limits.perSource,
+      standardHeaders: 'draft-7',
+      legacyHeaders: false,
+      message: 'Too many questions.\n',
+    }),
   );
   router.get('/firmware/:model/:version', async (request, response) => {
     const { model, version } = request.params;
@@ -305,7 +366,7 @@ export function provisioning(services: Services, limits: ServiceLimits = LIMITS)
     const isXml = ending === 'xml' || (ending === undefined && request.accepts(['json', 'xml']) === 'xml');
     send(response, await giveSettings(services, request, address, isXml));
   });
-  router.post('/:address/did', express.json({ limit: 2000 }), async (request, response) => {
+  router.post('/:address/did', express.json({ limit: 2000, inflate: false }), async (request, response) => {
     const address = readHardwareAddress(request.params.address);
     if (address === null) return send(response, answer(404, 'This is no hardware address.'));
     const { what, version } = (request.body ?? {}) as { readonly what?: unknown; readonly version?: unknown };

@@ -52,6 +52,11 @@ export type RecordKind =
   | 'sound-noted'
   | 'limits-set'
   | 'sign-in-given'
+  | 'password-changed'
+  | 'second-factor-set'
+  | 'second-factor-removed'
+  | 'let-in'
+  | 'probe-range-allowed'
   | 'signed-in';
 
 export interface NewRecord {

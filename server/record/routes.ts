@@ -9,9 +9,10 @@ import {
   type EntryKind,
 } from '../../core/slate';
 import type { Drill } from '../../core/drills';
-import { inTransaction } from '../db';
+import { inSnapshot, inTransaction } from '../db';
 import { putDrill } from '../drills/queries';
-import { asOf, estateOf, loadEstate, nextRevision } from '../estate/queries';
+import { changeEstate } from '../estate/change';
+import { asOf, estateOf, loadEstate } from '../estate/queries';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { personFaults } from '../people/check';
 import { loadPerson, updatePeople } from '../people/queries';
@@ -38,22 +39,20 @@ async function takeBack({ services, account, body }: SignedIn): Promise<{ body: 
   const entries = await readRecord(services.db, ids);
   if (entries.length < new Set(ids).size || !entries.every(canBeTakenBack))
     throw refusal(400, 'This is nothing that can be taken back.');
-  const live = await services.store.current();
-  const changed: Person[] = [];
-  await inTransaction(services.db, async (connection) => {
-    const revision = await nextRevision(connection, false);
+  const changed = await changeEstate(services, async (tx, { live, countUp }) => {
+    const back: Person[] = [];
     const since: string[] = [];
     for (const entry of entries) {
       const before = entry.before as Person;
-      const stored = await loadPerson(connection, before.id);
+      const stored = await loadPerson(tx, before.id);
       if (!stored || differences(stored.person, entry.after).length > 0) {
         since.push(entry.subject);
         continue;
       }
       const faults = personFaults(live, before, before.id);
       if (faults.length > 0) throw refusal(400, `${entry.subject} cannot be as before.`, { faults });
-      changed.push(before);
-      await addRecord(connection, {
+      back.push(before);
+      await addRecord(tx, {
         who: account.name,
         kind: 'taken-back',
         personId: before.id,
@@ -65,12 +64,13 @@ async function takeBack({ services, account, body }: SignedIn): Promise<{ body: 
     }
     if (since.length > 0)
       throw refusal(409, `${since.join(', ')} was changed again since. Nothing was taken back.`);
-    await updatePeople(connection, changed, revision);
+    await updatePeople(tx, back, await countUp(false));
     await noteRunning(
-      connection,
-      changed.map((person) => [live.finder.person(person.id) ?? null, person]),
+      tx,
+      back.map((person) => [live.finder.person(person.id) ?? null, person]),
       services.now(),
     );
+    return back;
   });
   return { body: { people: changed.length } };
 }
@@ -262,13 +262,15 @@ export const recordRoutes: readonly Route[] = [
         return epochMs;
       };
       const [from, to] = [given('from'), given('to')];
-      // The database keeps the time of each version by its own clock.
-      const at = async (moment: number): Promise<Estate | null> => {
-        const then = moment < Date.now() ? asOf(moment) : '';
-        const [stored, routing] = await Promise.all([loadEstate(db, then), loadRouting(db, then)]);
-        return stored && { ...estateOf(stored), ...(routing ? { routing } : {}) };
-      };
-      const [was, is] = [await at(from), await at(to)];
+      const [was, is] = await inSnapshot(db, async (tx) => {
+        // The database keeps the time of each version by its own clock.
+        const at = async (moment: number): Promise<Estate | null> => {
+          const then = moment < Date.now() ? asOf(moment) : '';
+          const [stored, routing] = [await loadEstate(tx, then), await loadRouting(tx, then)];
+          return stored && { ...estateOf(stored), ...(routing ? { routing } : {}) };
+        };
+        return [await at(from), await at(to)];
+      });
       if (!was || !is)
         throw refusal(404, `The estate was not here yet at the ${was ? 'second' : 'first'} moment.`);
       const entries = entriesBetween(was, is);

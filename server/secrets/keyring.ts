@@ -16,6 +16,10 @@ export interface Keyring {
   /** @throws where the key is not there, or the secret was not sealed for this */
   readonly open: (sealed: Sealed, about: string) => string;
   readonly currentId: () => string;
+  /** Whether the key of this name is there. */
+  readonly has: (id: string) => boolean;
+  /** Where the keys lie. */
+  readonly file: string;
   /** Makes a new key, which seals from now on; the old ones still open. */
   readonly addKey: () => void;
   /** Forgets the keys that nothing is sealed by any more. */
@@ -86,6 +90,11 @@ export function openKeyring(file = keyFile()): Keyring {
         decipher.update(cipher.subarray(0, cipher.length - TAG_BYTES), undefined, 'utf8') +
         decipher.final('utf8')
       );
+    },
+    file,
+    has: (id) => {
+      if (keys.keys[id] === undefined) keys = read(file);
+      return keys.keys[id] !== undefined;
     },
     currentId: () => keys.current,
     addKey: () => {

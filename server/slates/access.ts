@@ -1,6 +1,7 @@
 import { differences, type Estate, type Fault } from '../../core/estate';
 import {
   applyEntries,
+  carryDaily,
   entryKey,
   faultsBrought,
   staleEntries,
@@ -91,9 +92,10 @@ export async function slateBody(context: SignedIn, id: number) {
   const { db, store } = context.services;
   const slate = await readSlate(db, id);
   if (!slate) throw refusal(404, 'There is no such slate.');
-  const entries = await readEntries(db, id);
+  const stored = await readEntries(db, id);
   const isInWork = isOpen(slate);
   const live = await slateEstate({ db, store });
+  const entries = isInWork ? (carryDaily(live.estate, stored) as readonly StoredEntry[]) : stored;
   const stale = isInWork ? staleEntries(live.estate, entries) : [];
   const faults = isInWork && stale.length === 0 ? slateFaults(live, entries) : [];
   const staleBy = new Map(stale.map(({ entry, theirs }) => [entryKey(entry), theirs]));

@@ -5,15 +5,16 @@ import { runDrills, type DrillResult } from '../../core/drills';
 import { compileEstate } from '../../core/reach';
 import {
   applyEntries,
+  carryDaily,
   faultsBrought,
+  sameButDaily,
   staleEntries,
   isListKind,
   type Entry,
   type Identified,
 } from '../../core/slate';
-import { inTransaction } from '../db';
 import { readDrills } from '../drills/queries';
-import { nextRevision } from '../estate/queries';
+import { changeEstate } from '../estate/change';
 import type { EstateStore, LiveEstate } from '../estate/store';
 import { checkTable } from '../routing/check';
 import {
@@ -43,6 +44,8 @@ import { patchSlate, readEntries, readSlate, type StoredEntry } from './queries'
 /** Why a slate could not be put in force. Nothing was written. */
 export type Refused =
   | { readonly kind: 'gone' }
+  /** Others changed what it rests on again and again while it was looked through. */
+  | { readonly kind: 'busy' }
   | {
       readonly kind: 'stale';
       readonly stale: readonly {
@@ -64,15 +67,19 @@ export interface Applying {
   readonly now: () => Date;
 }
 
-const TRIES = 3;
+const TRIES = 8;
 /** Thrown, so that nothing of the transaction stays: something else was put in force since the estate was read. */
 const CHANGED = new Error('changed meanwhile');
 
-/** What stands in the way of putting changes in force, as far as it can be told beforehand; null: nothing. */
-export function standsInTheWay(
+/**
+ * What stands in the way of putting changes in force, as far as it can be told beforehand; else the estate after them
+ * and the changes, with what was switched day by day meanwhile taken in.
+ */
+export function standsInTheWay<E extends Entry>(
   live: LiveEstate,
-  entries: readonly Entry[],
-): { refused: Refused } | { after: Estate } {
+  given: readonly E[],
+): { refused: Refused } | { after: Estate; entries: readonly E[] } {
+  const entries = carryDaily(live.estate, given) as readonly E[];
   const stale = staleEntries(live.estate, entries);
   if (stale.length > 0)
     return {
@@ -83,7 +90,7 @@ export function standsInTheWay(
     };
   const after = applyEntries(live.estate, entries);
   const faults: Fault[] = [...faultsBrought(live.estate, after, entries), ...tableFaults(after, entries)];
-  return faults.length > 0 ? { refused: { kind: 'faults', faults } } : { after };
+  return faults.length > 0 ? { refused: { kind: 'faults', faults } } : { after, entries };
 }
 
 /** What is wrong with the route table that a slate brings, or leaves behind without what it needs. */
@@ -119,18 +126,21 @@ export async function applySlate(
     if ('refused' in way) return { ok: false, refused: way.refused };
     const failed = failedDrills(way.after, await readDrills(db));
     if (failed.length > 0 && overrule === null) return { ok: false, refused: { kind: 'drills', failed } };
-    const written = await inTransaction(db, async (connection): Promise<'done' | 'gone'> => {
-      const structure = entries.some(
+    const written = await changeEstate({ db, store }, async (tx, held): Promise<'done' | 'gone'> => {
+      const again = await readSlate(tx, id, true);
+      if (!again || !mayStart.includes(again.state) || again.version !== slate.version) return 'gone';
+      // What was looked through must be what stands, but for what people switch day by day.
+      if (held.live.revision !== live.revision && !sameButDaily(estateAlone(live.estate), held.live.estate))
+        throw CHANGED;
+      if (!(await tableHolds(tx, way.entries))) throw CHANGED;
+      const carried = carryDaily(held.live.estate, way.entries) as typeof way.entries;
+      const structure = carried.some(
         ({ kind, base, after }) => kind !== 'person' || base === null || after === null,
       );
-      if ((await nextRevision(connection, structure)) !== live.revision + 1) throw CHANGED;
-      const again = await readSlate(connection, id, true);
-      if (!again || !mayStart.includes(again.state) || again.version !== slate.version) return 'gone';
-      if (!(await tableHolds(connection, entries))) throw CHANGED;
-      await writeEntries(connection, live, entries, live.revision + 1, now());
-      await addRecords(connection, recordOf(entries, who, id));
+      await writeEntries(tx, held.live, carried, await held.countUp(structure), now());
+      await addRecords(tx, recordOf(carried, who, id));
       if (failed.length > 0)
-        await addRecords(connection, [
+        await addRecords(tx, [
           {
             who,
             kind: 'drills-overruled',
@@ -141,7 +151,7 @@ export async function applySlate(
           },
         ]);
       await patchSlate(
-        connection,
+        tx,
         id,
         {
           state: 'applied',
@@ -158,9 +168,12 @@ export async function applySlate(
       return 'changed' as const;
     });
     if (written === 'done') return { ok: true, changed: entries.length };
-    if (written === 'gone' || tries >= TRIES) return { ok: false, refused: { kind: 'gone' } };
+    if (written === 'gone') return { ok: false, refused: { kind: 'gone' } };
+    if (tries >= TRIES) return { ok: false, refused: { kind: 'busy' } };
   }
 }
+
+const estateAlone = ({ routing: _routing, ...estate }: Estate): Estate => estate;
 
 /** Whether what a slate changes of the route table and its lists, which are not counted with the estate, is as it was. */
 async function tableHolds(db: Queryable, entries: readonly Entry[]): Promise<boolean> {
@@ -267,6 +280,8 @@ export function sayRefused(refused: Refused): string {
   switch (refused.kind) {
     case 'gone':
       return 'This slate was put in force, changed or dropped at the same moment.';
+    case 'busy':
+      return 'Others kept changing what this slate rests on. It is not in force; try again.';
     case 'empty':
       return 'There is nothing on this slate.';
     case 'stale':

@@ -1,5 +1,6 @@
 import { fork } from 'node:child_process';
 import { join } from 'node:path';
+import { dbEnv } from '../db';
 import { readSlate } from './queries';
 import { NOW, testServer, type TestServer } from '../test';
 import { slateTools } from '../test/slates';
@@ -21,16 +22,11 @@ describe('the server killed while it puts a slate in force', () => {
     };
     const people = ['amara', 'saskia', 'callum'];
     const run = async (slate: number, diesAt: number) => {
-      const { host, port, user, password, database } = server.config;
       const child = fork(join(__dirname, '../test/killed-apply.ts'), [String(slate)], {
         execArgv: ['--import', 'tsx'],
         env: {
           ...process.env,
-          HOSTLER_DB_HOST: host,
-          HOSTLER_DB_PORT: String(port),
-          HOSTLER_DB_USER: user,
-          HOSTLER_DB_PASSWORD: password,
-          HOSTLER_DB_NAME: database,
+          ...dbEnv(server.config),
           HOSTLER_NOW: NOW,
         },
       });

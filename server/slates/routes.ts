@@ -1,14 +1,15 @@
 import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
 import { findAccount } from '../auth/queries';
-import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
+import { OutcomeUnknown } from '../db';
+import { busy, checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { change, mustBeOwn, ownSlate, slateBody, slateId, slateOf, SPECIALIST } from './access';
-import { applySlate, sayRefused } from './apply';
+import { applySlate, sayRefused, type Applied } from './apply';
 import { effectRoutes } from './effect-routes';
 import { entryRoutes } from './entry-routes';
 import { listRoutes } from './list-routes';
 import { orderRoutes } from './order-routes';
-import { addSlate, listSlates, patchSlate } from './queries';
+import { addSlate, listSlates, patchSlate, readSlate } from './queries';
 
 const DONE_SHOWN = 20;
 
@@ -137,7 +138,12 @@ const ownRoutes: readonly Route[] = [
         throw refusal(400, 'Some of this is not right.', {
           faults: [{ path: 'overrule', message: 'say why it may be put in force all the same' }],
         });
-      const applied = await applySlate(context.services, slate.id, context.account.name, overrule ?? null);
+      const applied = await applySlate(
+        context.services,
+        slate.id,
+        context.account.name,
+        overrule ?? null,
+      ).catch((error: unknown) => lookAgain(context, slate.id, error));
       if (!applied.ok)
         throw refusal(applied.refused.kind === 'faults' ? 400 : 409, sayRefused(applied.refused), {
           ...(applied.refused.kind === 'faults' ? { faults: applied.refused.faults } : {}),
@@ -147,6 +153,18 @@ const ownRoutes: readonly Route[] = [
     },
   },
 ];
+
+/**
+ * The connection was lost while a slate was being put in force: whether it is in force is looked up, and said.
+ * @throws the error where it cannot be looked up either, or is of another kind
+ */
+async function lookAgain({ services }: SignedIn, id: number, error: unknown): Promise<Applied> {
+  if (!(error instanceof OutcomeUnknown)) throw error;
+  const slate = await readSlate(services.db, id).catch(() => null);
+  if (!slate) throw error;
+  if (slate.state === 'applied') return { ok: true, changed: slate.size };
+  throw busy('The connection to the database was lost. The slate is not in force: nothing was written.', 2);
+}
 
 /** The instant of a wall clock's reading in a zone; refuses one that is no time of that day. */
 function instantAt(local: string, zone: string): string {

@@ -12,12 +12,12 @@ import {
   type Template,
 } from '../../core/estate';
 import { compileEstate, judgeReach, type ReachState } from '../../core/reach';
-import { inTransaction } from '../db';
-import { nextRevision } from '../estate/queries';
+import { changeEstate } from '../estate/change';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { loadPerson, updatePeople } from '../people/queries';
 import { addRecord } from '../record/queries';
+import { noteRunning } from '../restarts/queries';
 
 /** A template in the list, with how many follow it and how many of them have departed from it. */
 export interface TemplateSummary {
@@ -174,20 +174,18 @@ export const templateRoutes: readonly Route[] = [
         context.body,
         applySchema,
       );
-      const { db, store } = context.services;
-      const live = await store.current();
-      const template = templateOf(live, context);
-      chosen(
-        live,
-        people.map(({ id }) => id),
-      );
       const entries: number[] = [];
-      await inTransaction(db, async (connection) => {
-        const revision = await nextRevision(connection, false);
+      await changeEstate(context.services, async (tx, { live, countUp }) => {
+        const template = templateOf(live, context);
+        chosen(
+          live,
+          people.map(({ id }) => id),
+        );
         const changed: Person[] = [];
+        const pairs: [Person, Person][] = [];
         const others: string[] = [];
         for (const { id, version } of people) {
-          const stored = await loadPerson(connection, id);
+          const stored = await loadPerson(tx, id);
           if (stored?.version !== version) {
             others.push(stored?.person.name ?? id);
             continue;
@@ -196,8 +194,9 @@ export const templateRoutes: readonly Route[] = [
           const after = startFrom(before, template);
           if (differences(before, after).length === 0) continue;
           changed.push(after);
+          pairs.push([before, after]);
           entries.push(
-            await addRecord(connection, {
+            await addRecord(tx, {
               who: context.account.name,
               kind: 'template-applied',
               personId: id,
@@ -213,7 +212,9 @@ export const templateRoutes: readonly Route[] = [
             409,
             `Somebody else has changed ${others.join(', ')} since the preview. Nothing was written; look again.`,
           );
-        await updatePeople(connection, changed, revision);
+        if (changed.length === 0) return;
+        await updatePeople(tx, changed, await countUp(false));
+        await noteRunning(tx, pairs, context.services.now());
       });
       return { body: { changed: entries.length, entries } };
     },

@@ -4,16 +4,17 @@ import { tmpdir } from 'node:os';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
+import { hash as argon2 } from '@node-rs/argon2';
 import mysql from 'mysql2/promise';
 import pino from 'pino';
 import type { Estate } from '../../core/estate';
 import { createApp } from '../app';
-import { hashPassword } from '../auth/passwords';
 import { putAccount } from '../auth/queries';
-import { dbConfig, migrate, openDb, type Db, type DbConfig } from '../db';
+import { asOwner, dbConfig, migrate, openDb, type Db, type DbConfig } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
 import { EVERY_ROLE, STAFF, type Role, type Services } from '../http/routes';
+import { openStreams } from '../http/streams';
 import { closePools } from '../pool';
 import { noSwitchboard, type Switchboard } from '../phones/switchboard';
 import { openTls } from '../provision/tls';
@@ -30,7 +31,7 @@ export interface TestDb {
 export async function freshDatabase(migrated = true): Promise<TestDb> {
   const base = dbConfig();
   const database = `hostler_test_${randomBytes(6).toString('hex')}`;
-  const { database: _unused, ...server } = base;
+  const { database: _unused, owner: _owner, ...server } = asOwner(base);
   const admin = await mysql.createConnection(server);
   await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
   const config = { ...base, database };
@@ -90,7 +91,8 @@ export async function testServer(
 ): Promise<TestServer> {
   const test = await freshDatabase();
   await replaceEstate(test.db, estate, 'test');
-  const hash = await hashPassword(PASSWORD);
+  // A hash that is quick to make and to check: how dear it is stands in the hash itself.
+  const hash = await argon2(PASSWORD, { memoryCost: 1024, timeCost: 1, parallelism: 1 });
   // Staff are somebody: the first of the estate.
   for (const role of EVERY_ROLE)
     await putAccount(test.db, role, role, hash, role === STAFF ? (estate.people[0]?.id ?? null) : null);
@@ -100,6 +102,7 @@ export async function testServer(
     now,
     secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-keys-')), 'keys.json')),
     tls: () => tls,
+    streams: openStreams(),
   };
   const silent = pino({ level: 'silent' });
   const phones = open?.(services, () => url) ?? noSwitchboard;

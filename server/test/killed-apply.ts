@@ -35,7 +35,7 @@ async function main(): Promise<void> {
   const db = openDb(dbConfig());
   const slow: Db = new Proxy(db, {
     get: (target, name) => {
-      if (name === 'getConnection') return async () => watched(await target.getConnection());
+      if (name === 'connection') return async () => watched(await target.connection());
       const value: unknown = Reflect.get(target, name);
       return typeof value === 'function' ? (value as (...args: unknown[]) => unknown).bind(target) : value;
     },

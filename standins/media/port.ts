@@ -67,7 +67,14 @@ export async function openMedia(options: MediaOptions): Promise<MediaPort> {
   const timers = new Set<Timer>();
   const readKey = keyReader();
 
-  socket.on('message', (bytes) => {
+  /** The port that the far end is heard from, once it was. */
+  let latched: number | null = null;
+  socket.on('message', (bytes, from) => {
+    // Sound and keys are the far end's only: from the address agreed on, and from one port of it.
+    if (!to || from.address !== to.address) return;
+    if (from.port === to.port) latched = from.port;
+    latched ??= from.port;
+    if (from.port !== latched) return;
     taken += 1;
     if (taken > MOST_PACKETS) return;
     onPacket?.(bytes);

@@ -1,10 +1,11 @@
 import { DEFAULT_CONFIRM_PRESS_MS, type EndpointBehaviour } from '../../core/reach';
 import type { EndpointTimes, Ms } from '../../core/estate';
-import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
+import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipRequest } from '../../core/sip';
 import { openMedia, type MediaPort } from '../media/port';
 import type { Clock } from '../sip/clock';
-import { dialogOfInvite, inDialog } from '../sip/dialog';
+import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Asked, SipNode } from '../sip/node';
+import type { Peer } from '../sip/transport';
 
 /** How a stand-in phone takes a call. */
 export interface Manner {
@@ -24,8 +25,8 @@ export interface Manner {
 /** A call that a stand-in phone has. */
 export interface TakenCall {
   readonly callId: string;
-  /** The far end has hung up. */
-  readonly bye: () => void;
+  /** The far end hangs up. @returns false: the request is not of this call */
+  readonly bye: (request: SipRequest, from: Peer) => boolean;
   readonly close: () => void;
 }
 
@@ -166,7 +167,11 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
   }
   return {
     callId: asked.request.callId,
-    bye: over,
+    bye: (request, from) => {
+      if (!isWithin(dialogOfInvite(asked.request, asked.tag, asked.from), request, from)) return false;
+      over();
+      return true;
+    },
     close: () => {
       if (gone) return;
       if (media) {

@@ -1,7 +1,7 @@
 import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipResponse } from '../../core/sip';
 import type { World } from '../../core/reach';
 import { openMedia } from '../media/port';
-import { dialogOfAnswer, inDialog, outsideDialog, type Dialog } from '../sip/dialog';
+import { dialogOfAnswer, inDialog, isWithin, outsideDialog, type Dialog } from '../sip/dialog';
 import type { Sent } from '../sip/node';
 import { newToken } from '../sip/token';
 import type { Clock } from '../sip/clock';
@@ -140,7 +140,15 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
     node.request(inDialog(dialog, 'BYE'), dialog.to, () => end(200));
   }
 
-  letGo = phone.own(callId, { callId, bye: () => end(200), close: () => hangUp() });
+  letGo = phone.own(callId, {
+    callId,
+    bye: (request, from) => {
+      if (!dialog || !isWithin(dialog, request, from)) return false;
+      end(200);
+      return true;
+    },
+    close: () => hangUp(),
+  });
   current = node.request(invite(1, []), server, onAnswer);
   return { callId, over, hangUp };
 }

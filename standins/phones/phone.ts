@@ -113,10 +113,8 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
           return;
         }
         case 'BYE': {
-          const call = calls.get(request.callId);
-          asked.respond(call ? 200 : 481);
-          call?.bye();
-          return;
+          const taken = calls.get(request.callId)?.bye(request, asked.from) ?? false;
+          return asked.respond(taken ? 200 : 481);
         }
         case 'OPTIONS':
           return asked.respond(200, { headers: [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']] });
@@ -182,6 +180,19 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
     let answer = await send(account, server, expiresS, pushId, []);
     const credentials = signed(answer, account, request);
     if (credentials) answer = await send(account, server, expiresS, pushId, credentials);
+    if (answer.status === 503 && expiresS > 0 && !closed) {
+      // It is asked to come again later (RFC 3261, section 20.33).
+      const seconds = Number(header(answer, 'Retry-After') ?? '10') || 10;
+      refresh = setTimeout(
+        () =>
+          void register(account, server, {
+            expiresS,
+            pushId,
+            ...(lateByMs === undefined ? {} : { lateByMs }),
+          }),
+        Math.min(seconds, 60) * 1000,
+      );
+    }
     if (answer.status !== 200) return { ok: false, status: answer.status };
     if (expiresS > 0 && !closed)
       refresh = setTimeout(

@@ -21,6 +21,8 @@ export interface Dialog {
   readonly routes: readonly string[];
   /** The way there: where the far end's messages come from. */
   readonly to: Peer;
+  /** Where its first message of the far end came from. */
+  readonly from: Peer;
   seq: number;
 }
 
@@ -48,6 +50,7 @@ export function dialogOfInvite(request: SipRequest, tag: string, from: Peer): Di
     target,
     routes: headersOf(request, 'Record-Route'),
     to: peerOf(target, from),
+    from,
     seq: 1,
   };
 }
@@ -62,9 +65,23 @@ export function dialogOfAnswer(invite: SipRequest, answer: SipResponse, to: Peer
     target,
     routes: headersOf(answer, 'Record-Route').reverse(),
     to: peerOf(target, to),
+    from: to,
     seq: invite.cseq.seq,
   };
 }
+
+const tagIn = (value: string): string | undefined => parseNameAddr(value)?.params.tag;
+
+/**
+ * Whether a request belongs to a dialog (RFC 3261, section 12.2.2): its Call-ID and both tags, and that it comes from
+ * the far end. The Call-ID alone is in every message of the call, and anybody who has seen one could end it.
+ */
+export const isWithin = (dialog: Dialog, request: SipRequest, from: Peer): boolean =>
+  request.callId === dialog.callId &&
+  request.from.params.tag !== undefined &&
+  request.from.params.tag === tagIn(dialog.remote) &&
+  request.to.params.tag === tagIn(dialog.local) &&
+  (from.host === dialog.to.host || from.host === dialog.from.host);
 
 /** A request within a dialog. @param seq of an ACK, the number of its INVITE; else left out */
 export function inDialog(dialog: Dialog, method: string, more: Headers = [], seq?: number) {

@@ -135,6 +135,7 @@ test('requests in a dialog count up, an ACK keeps the number of its INVITE, and 
     target: 'sip:you@127.0.0.9:5070',
     routes: ['<sip:proxy@127.0.0.8;lr>'],
     to: { transport: 'udp', host: '127.0.0.9', port: 5070 } as const,
+    from: { transport: 'udp', host: '127.0.0.9', port: 5070 } as const,
     seq: 4,
   };
   expect(inDialog(dialog, 'ACK', [], 4).headers).toContainEqual(['CSeq', '4 ACK']);

@@ -20,6 +20,10 @@ const T2 = 4000;
 const GIVE_UP_MS = 64 * T1;
 /** Transactions that one node keeps at most; beyond it the oldest are forgotten. */
 const MOST_TRANSACTIONS = 20_000;
+/** After how long one that was put off may come again, spread so that not all do at once, in s. */
+const RETRY_LEAST_S = 5;
+const RETRY_SPREAD_S = 20;
+const TELL_SHED_MS = 2000;
 
 /** One message as it went over the wire. */
 export interface Carried {
@@ -41,6 +45,8 @@ export interface Asked {
   readonly from: Peer;
   /** The tag that answers to it put on To. */
   readonly tag: string;
+  /** Whether whoever asks has shown to be where they say: only to them is an answer sent more than once. */
+  proven: boolean;
   readonly respond: (status: number, answer?: Answer) => void;
   /** Sends an answer that is written already; for methods without a transaction. */
   readonly send: (bytes: string) => void;
@@ -68,6 +74,10 @@ export interface NodeOptions extends Omit<TransportOptions, 'onMessage' | 'onRef
   readonly now: () => number;
   /** Methods answered without a transaction: their handler tells repetitions itself. */
   readonly stateless?: readonly string[];
+  /** Answers to an INVITE are sent again only to who is `proven`: others must ask again themselves. */
+  readonly onlyProven?: boolean;
+  /** Told how many requests were put off (503) since the last time, for more came than could be answered in time. */
+  readonly onShed?: (times: number) => void;
   /** Requests in progress and kept answers, at most. */
   readonly mostTransactions?: number;
 }
@@ -146,6 +156,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
 
   const transport = await openTransport({
     ...options,
+    tellsLate: options.onShed !== undefined,
     onMessage: receive,
     onRefused: (why, from) => log(`${from.transport} ${from.host}:${from.port}: ${why}`),
   });
@@ -154,7 +165,26 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     transport.send(bytes, to);
   };
 
-  function receive(bytes: string, from: Peer): void {
+  let shed = 0;
+  /** Puts a request off, at the least cost there is: an answer that comes too late is worth nothing. */
+  function putOff(request: SipRequest, from: Peer): void {
+    if (shed === 0)
+      later(TELL_SHED_MS, () => {
+        options.onShed?.(shed);
+        shed = 0;
+      });
+    shed += 1;
+    const seconds = RETRY_LEAST_S + (shed % RETRY_SPREAD_S);
+    send(
+      buildSip({
+        status: 503,
+        headers: answerHeaders(request, newToken(6), [['Retry-After', String(seconds)]]),
+      }),
+      answerPeer(request, from),
+    );
+  }
+
+  function receive(bytes: string, from: Peer, late = false): void {
     onCarried?.({ atMs: now(), from, to: transport.local[from.transport], bytes });
     const parsed = parseSip(bytes);
     if (!parsed.ok) {
@@ -163,6 +193,8 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     }
     const { message } = parsed;
     if (message.kind === 'response') receiveAnswer(message);
+    else if (late && (message.method === 'REGISTER' || message.method === 'INVITE'))
+      putOff(withSource(message, from), from);
     else receiveRequest(withSource(message, from), from);
   }
 
@@ -173,6 +205,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
         request,
         from,
         tag,
+        proven: options.onlyProven !== true,
         respond: (status, answer = {}) => respond(transaction, status, answer),
         send: (bytes) => send(bytes, answerPeer(request, from)),
         onCancel: () => undefined,
@@ -244,6 +277,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     const to = answerPeer(request, from);
     send(bytes, to);
     if (!transaction.final || request.method !== 'INVITE') return;
+    if (!transaction.asked.proven) return;
     const ok = status < 300;
     const key = dialogKey(request, request.to.params.tag ?? tag);
     if (ok) unacknowledged.set(key, transaction);

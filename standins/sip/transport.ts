@@ -26,9 +26,12 @@ export interface TransportOptions {
   /** 0: any free one. UDP and TCP share it, TLS has the next. */
   readonly port: number;
   readonly transports: readonly TransportName[];
+  /** Whether it is told where datagrams wait too long to be read, for more come than can be answered. */
+  readonly tellsLate?: boolean;
   /** PEM texts, for TLS. */
   readonly tls?: { readonly key: string; readonly cert: string };
-  readonly onMessage: (bytes: string, from: Peer) => void;
+  /** @param late whether more has come than can be answered in time */
+  readonly onMessage: (bytes: string, from: Peer, late: boolean) => void;
   /** Something that was not taken, in one line for the log. */
   readonly onRefused: (why: string, from: Peer) => void;
 }
@@ -44,11 +47,27 @@ export interface Transport {
 
 /** Streams that one node keeps open at most, and how long one may take over a message before it is closed, in ms. */
 const MOST_STREAMS = 500;
+/** Of one source, of those that have come from outside. */
+const MOST_OF_SOURCE = 100;
 const STREAM_IDLE_MS = 120_000;
+/** How long one may stay silent at first. */
+const FIRST_WITHIN_MS = 10_000;
+/** How often a datagram is sent to oneself, to see how long one waits to be read, and how long is too long, in ms. */
+const PROBE_EACH_MS = 100;
+const LATE_MS = 500;
 const MESSAGE_WITHIN_MS = 10_000;
 const CONNECT_WITHIN_MS = 3000;
 /** How many turns of the event loop a closing socket waits for what it still has to send. */
 const MOST_TURNS = 1000;
+
+/** TLS 1.2 at least, without the suites of CBC mode (RFC 9325, section 4.2). */
+export const SAFE_TLS = {
+  minVersion: 'TLSv1.2',
+  ciphers:
+    'TLS_AES_256_GCM_SHA384:TLS_CHACHA20_POLY1305_SHA256:TLS_AES_128_GCM_SHA256:ECDHE-ECDSA-AES256-GCM-SHA384:' +
+    'ECDHE-RSA-AES256-GCM-SHA384:ECDHE-ECDSA-CHACHA20-POLY1305:ECDHE-RSA-CHACHA20-POLY1305:' +
+    'ECDHE-ECDSA-AES128-GCM-SHA256:ECDHE-RSA-AES128-GCM-SHA256',
+} as const;
 
 /** Stand-ins speak only over loopback, so that nothing of a test ever leaves the machine. */
 export const isLoopback = (host: string): boolean => /^127(?:\.\d{1,3}){3}$/.test(host);
@@ -91,8 +110,16 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
   /** Datagrams of this turn: they go out together at its end, which wakes their receivers once instead of each time. */
   let outbox: { readonly data: Buffer; readonly to: Peer }[] = [];
 
-  /** Reads messages from a stream, whichever way it was opened. */
-  function serve(socket: Socket, peer: Peer): void {
+  const sources = new Map<string, number>();
+
+  /** Reads messages from a stream, whichever way it was opened. @param cameIn opened by the far end */
+  function serve(socket: Socket, peer: Peer, cameIn = false): void {
+    const own = sources.get(peer.host) ?? 0;
+    if (cameIn && own >= MOST_OF_SOURCE) {
+      onRefused(`more than ${MOST_OF_SOURCE} streams of one source`, peer);
+      socket.destroy();
+      return;
+    }
     if (streams.size >= MOST_STREAMS) {
       onRefused(`more than ${MOST_STREAMS} streams`, peer);
       socket.destroy();
@@ -100,6 +127,7 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
     }
     const key = keyOf(peer);
     streams.set(key, socket);
+    if (cameIn) sources.set(peer.host, own + 1);
     let buffered = '';
     let slow: Timer | null = null;
     const giveUp = (why: string) => {
@@ -107,13 +135,14 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
       socket.destroy();
     };
     socket.setNoDelay(true);
-    socket.setTimeout(STREAM_IDLE_MS, () => socket.destroy());
+    socket.setTimeout(cameIn ? FIRST_WITHIN_MS : STREAM_IDLE_MS, () => socket.destroy());
     socket.on('data', (data: Buffer) => {
       buffered += data.toString('latin1');
       const cut = cutStream(buffered);
       buffered = cut.rest;
       if (cut.pings > 0 && !socket.destroyed) socket.write('\r\n');
-      for (const each of cut.messages) onMessage(each, peer);
+      if (cut.messages.length > 0) socket.setTimeout(STREAM_IDLE_MS);
+      for (const each of cut.messages) onMessage(each, peer, false);
       if (cut.fault) return giveUp(cut.fault.text);
       if (cut.messages.length > 0 && slow) {
         clearTimeout(slow);
@@ -126,6 +155,10 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
     socket.on('close', () => {
       if (slow) clearTimeout(slow);
       if (streams.get(key) === socket) streams.delete(key);
+      if (!cameIn) return;
+      const left = (sources.get(peer.host) ?? 1) - 1;
+      if (left > 0) sources.set(peer.host, left);
+      else sources.delete(peer.host);
     });
   }
 
@@ -138,12 +171,12 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
     ? createSocket({ type: 'udp4', recvBufferSize: 1 << 21, lookup: asItIs })
     : null;
   const tcp = options.transports.includes('tcp')
-    ? createTcpServer((socket) => serve(socket, peerOf(socket, 'tcp')))
+    ? createTcpServer((socket) => serve(socket, peerOf(socket, 'tcp'), true))
     : null;
   const tls =
     options.transports.includes('tls') && options.tls
-      ? createTlsServer({ ...options.tls, handshakeTimeout: 5000 }, (socket) =>
-          serve(socket, peerOf(socket, 'tls')),
+      ? createTlsServer({ ...options.tls, ...SAFE_TLS, handshakeTimeout: 5000 }, (socket) =>
+          serve(socket, peerOf(socket, 'tls'), true),
         )
       : null;
   tls?.on('tlsClientError', (error, socket) => onRefused(`TLS: ${error.message}`, peerOf(socket, 'tls')));
@@ -153,6 +186,7 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
     udp.on('message', (data, from) => {
       // Empty lines keep a way through a router open, and ask for nothing (RFC 5626, section 3.5.1).
       if (data.length <= 4) return;
+      if (from.port === port && from.address === address) return probeCame(data);
       if (data.length > LIMITS.messageBytes) return;
       if (inbox.push({ data, from }) === 1) setImmediate(drain);
     });
@@ -166,12 +200,35 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
     tls: { transport: 'tls', host: address, port: tlsPort },
   } as const;
 
+  let probe: { readonly text: string; readonly sentMs: number } | null = null;
+  let waitedMs = 0;
+  const probing =
+    udp && options.tellsLate
+      ? setInterval(() => {
+          const now = performance.now();
+          // One that was dropped, for there was no room, says as much as one that waits.
+          if (probe && now - probe.sentMs < 4 * LATE_MS) return;
+          probe = { text: `probe ${now}`, sentMs: now };
+          udp.send(probe.text, port, address, () => undefined);
+        }, PROBE_EACH_MS)
+      : null;
+  function probeCame(data: Buffer): void {
+    if (probe?.text !== data.toString('latin1')) return;
+    waitedMs = performance.now() - probe.sentMs;
+    probe = null;
+  }
+  /** Whether what comes waits too long to be read. */
+  const waits = (): boolean =>
+    probing !== null &&
+    (waitedMs > LATE_MS || (probe !== null && performance.now() - probe.sentMs > LATE_MS));
+
   function drain(): void {
     const come = inbox;
     inbox = [];
+    const late = waits();
     for (const { data, from } of come) {
       if (closed) return;
-      onMessage(data.toString('latin1'), { transport: 'udp', host: from.address, port: from.port });
+      onMessage(data.toString('latin1'), { transport: 'udp', host: from.address, port: from.port }, late);
     }
     post();
   }
@@ -213,6 +270,7 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
     close: async () => {
       if (closed) return;
       closed = true;
+      if (probing) clearInterval(probing);
       // What was sent last, a BYE for instance, still goes out.
       post();
       for (let turns = 0; udp && udp.getSendQueueCount() > 0 && turns < MOST_TURNS; turns += 1)

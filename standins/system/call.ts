@@ -3,7 +3,7 @@ import { shortName, type Call, type Outcome } from '../../core/reach';
 import { trunksFor } from '../../core/dialling';
 import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
 import { openMedia } from '../media/port';
-import { dialogOfInvite, inDialog } from '../sip/dialog';
+import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Answer, Asked } from '../sip/node';
 import { confirming } from './confirm';
 import { callOut, contactTargets, type OutLeg } from './leg';
@@ -264,6 +264,7 @@ export async function takeCall(
       confirming({
         how: following.confirms(nth),
         person: host.index.endpoints.get(endpoint)?.owner?.id ?? null,
+        at: endpoint,
         pins: options.pins,
         isOpen: () => !settled && keysOf.has(nth),
         caller: call.from ?? 'a withheld number',
@@ -354,12 +355,12 @@ export async function takeCall(
   tick();
   return {
     id,
-    takesBye: (callId) => {
-      if (callId === id) {
+    takesBye: (bye, from) => {
+      if (isWithin(dialogOfInvite(asked.request, asked.tag, asked.from), bye, from)) {
         hangUp('caller');
         return true;
       }
-      return [...open.values()].some((leg) => leg.isBye(callId));
+      return [...open.values()].some((leg) => leg.isBye(bye, from));
     },
     close: () => {
       if (!settled) following.callerGone(since());

@@ -1,6 +1,6 @@
 import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
 import { openMedia } from '../media/port';
-import { dialogOfInvite, inDialog } from '../sip/dialog';
+import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Asked, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { CodeReply, LiveCall } from './types';
@@ -83,8 +83,8 @@ export async function takeCode({ node, address, clock, asked, act, onGone }: Cod
   });
   return {
     id,
-    takesBye: (callId) => {
-      if (callId !== id || over) return false;
+    takesBye: (bye, from) => {
+      if (over || !isWithin(dialog, bye, from)) return false;
       end(false);
       return true;
     },

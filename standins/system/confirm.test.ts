@@ -11,6 +11,7 @@ function phone(
   const press = confirming({
     how: 'pin',
     person: 'ines',
+    at: 'ines-mobile',
     pins: {
       isSet: () => Promise.resolve(pin !== null),
       check: (person, typed) => {

@@ -13,13 +13,16 @@ export type PinVerdict = 'right' | 'wrong' | 'locked';
 /** What a phone system asks of whoever knows the PINs, of which it has none itself. */
 export interface Pins {
   readonly isSet: (person: string) => Promise<boolean>;
-  readonly check: (person: string, typed: string) => Promise<PinVerdict>;
+  /** @param at the phone where it was typed */
+  readonly check: (person: string, typed: string, at: string) => Promise<PinVerdict>;
 }
 
 export interface Confirming {
   readonly how: Confirm;
   /** Whose phone it is; null: nobody's. */
   readonly person: string | null;
+  /** The phone that was answered. */
+  readonly at: string;
   /** Left out: nobody has a PIN, and the key alone takes the call. */
   readonly pins: Pins | undefined;
   readonly isOpen: () => boolean;
@@ -60,7 +63,7 @@ export function confirming(options: Confirming): (key: string) => void {
     const typed = digits;
     digits = '';
     if (typed === '' || person === null || !pins) return;
-    const verdict = await pins.check(person, typed).catch(() => 'wrong' as const);
+    const verdict = await pins.check(person, typed, options.at).catch(() => 'wrong' as const);
     if (!isOpen()) return;
     if (verdict === 'right') onAccept();
     else say(SAID[verdict]);

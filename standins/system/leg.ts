@@ -1,7 +1,15 @@
-import { header, parseNameAddr, parseSdp, TELEPHONE_EVENT, writeSdp, type SipResponse } from '../../core/sip';
+import {
+  header,
+  parseNameAddr,
+  parseSdp,
+  TELEPHONE_EVENT,
+  writeSdp,
+  type SipRequest,
+  type SipResponse,
+} from '../../core/sip';
 import type { FarEnd } from '../../core/live';
 import { openMedia, type MediaPort } from '../media/port';
-import { dialogOfAnswer, inDialog, outsideDialog, type Dialog } from '../sip/dialog';
+import { dialogOfAnswer, inDialog, isWithin, outsideDialog, type Dialog } from '../sip/dialog';
 import type { Sent } from '../sip/node';
 import { newToken } from '../sip/token';
 import type { Peer } from '../sip/transport';
@@ -26,7 +34,7 @@ export interface OutLeg {
   readonly say: (text: string, packets: number) => void;
   readonly relay: (bytes: Uint8Array) => void;
   /** Whether a request within a dialog belongs to this leg; if so it has been dealt with. */
-  readonly isBye: (callId: string) => boolean;
+  readonly isBye: (bye: SipRequest, from: Peer) => boolean;
 }
 
 interface Target {
@@ -139,8 +147,8 @@ export async function callOut(
     },
     say: media.say,
     relay: media.relay,
-    isBye: (callId) => {
-      if (dialog?.callId !== callId) return false;
+    isBye: (bye, peer) => {
+      if (!dialog || !isWithin(dialog, bye, peer)) return false;
       if (!ended) {
         ended = true;
         media.close();

@@ -43,6 +43,9 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     ...options,
     now: () => options.clock.now(),
     stateless: ['REGISTER'],
+    onlyProven: true,
+    onShed: (times) =>
+      options.log?.(`${times} requests were put off: more come than can be answered in time`),
     onRequest,
   });
 
@@ -81,7 +84,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       case 'INVITE':
         return onInvite(asked, hops);
       case 'BYE': {
-        const taken = [...calls.values()].some((call) => call?.takesBye(request.callId));
+        const taken = [...calls.values()].some((call) => call?.takesBye(request, asked.from));
         return asked.respond(taken ? 200 : 481);
       }
       default:
@@ -102,6 +105,8 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       options.log?.(`a call from ${asked.from.host}:${asked.from.port} was refused: ${verdict.why}`);
       return asked.respond(403);
     }
+    // From here on answers are sent again until they are acknowledged: it has shown that it is there.
+    asked.proven = true;
     const account = options.account(verdict.user);
     const to = parseUri(request.uri);
     if (!account || !to) return asked.respond(404);

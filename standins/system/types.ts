@@ -1,5 +1,6 @@
 import type { CodeAct, Ms } from '../../core/estate';
 import type { Call, EstateIndex, Trace } from '../../core/reach';
+import type { SipRequest } from '../../core/sip';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
@@ -32,7 +33,7 @@ export interface SoundHeard {
 export interface LiveCall {
   readonly id: string;
   /** Whether a BYE belongs to this call; if so it has been dealt with. */
-  readonly takesBye: (callId: string) => boolean;
+  readonly takesBye: (bye: SipRequest, from: Peer) => boolean;
   readonly close: () => void;
 }
 
