@@ -117,6 +117,7 @@ const SCRIPTS = [
   'standins/main.ts',
   'server/findings/worker.ts',
   'server/promises/worker.ts',
+  'server/reading/worker.ts',
   'server/routing/worker.ts',
   'server/slates/ripple-worker.ts',
 ];

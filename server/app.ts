@@ -160,12 +160,10 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
   app.get('/api/health', (_request, response) => {
     const { ok, sinceMs } = services.db.health();
     response.setHeader('Cache-Control', 'no-store');
-    response
-      .status(ok ? 200 : 503)
-      .json({
-        ok,
-        database: ok ? 'answers' : `does not answer since ${new Date(sinceMs ?? 0).toISOString()}`,
-      });
+    response.status(ok ? 200 : 503).json({
+      ok,
+      database: ok ? 'answers' : `does not answer since ${new Date(sinceMs ?? 0).toISOString()}`,
+    });
   });
   app.use((request, _response, next) => {
     // Which of two would count is nowhere said: parts of a system that read them differently could be played off.

@@ -5,6 +5,7 @@ export type Script =
   | 'standins/main.ts'
   | 'server/findings/worker.ts'
   | 'server/promises/worker.ts'
+  | 'server/reading/worker.ts'
   | 'server/routing/worker.ts'
   | 'server/slates/ripple-worker.ts';
 

@@ -2,6 +2,8 @@ import 'reflect-metadata';
 import { webcrypto } from 'node:crypto';
 import {
   BasicConstraintsExtension,
+  ExtendedKeyUsage,
+  ExtendedKeyUsageExtension,
   KeyUsageFlags,
   KeyUsagesExtension,
   PemConverter,
@@ -71,6 +73,7 @@ export async function issueFor(
   authority: KeyAndCertificate,
   hardwareAddress: string,
   at = new Date(),
+  use: 'client' | 'server' = 'client',
 ): Promise<KeyAndCertificate> {
   const keys = await newKeys();
   const issuer = new X509Certificate(authority.cert);
@@ -89,7 +92,13 @@ export async function issueFor(
     signingAlgorithm: ALGORITHM,
     notBefore: new Date(at.getTime() - EARLIER_MS),
     notAfter: new Date(at.getTime() + VALID_MS),
-    extensions: [new BasicConstraintsExtension(false)],
+    extensions: [
+      new BasicConstraintsExtension(false),
+      new KeyUsagesExtension(KeyUsageFlags.digitalSignature, true),
+      new ExtendedKeyUsageExtension([
+        use === 'client' ? ExtendedKeyUsage.clientAuth : ExtendedKeyUsage.serverAuth,
+      ]),
+    ],
   });
   return { key: await pemOf(keys), cert: certificate.toString('pem') };
 }

@@ -23,6 +23,8 @@ export interface TableLimits {
 }
 
 export const TABLE_LIMITS: TableLimits = { columns: 100, rows: 20_000 };
+/** Lines looked at for each row that may be read: some are empty. */
+const LINES_PER_ROW = 2;
 const DELIMITERS = [',', ';', '\t', '|'];
 
 const newlines = (text: string) => {
@@ -44,7 +46,13 @@ export function readCsv(text: string, limits: TableLimits = TABLE_LIMITS): ReadT
   // Line ends may differ within one file.
   const body = text.replace(/^\uFEFF/, '').replace(/\r\n?/g, '\n');
   if (body.trim() === '') return fault(0, 0, 'there is nothing in it');
-  const parsed = Papa.parse<string[]>(body, { delimitersToGuess: DELIMITERS, skipEmptyLines: false });
+  // More than so many lines are not looked at: how many cells they hold is bounded by how long the text may be.
+  const parsed = Papa.parse<string[]>(body, {
+    delimitersToGuess: DELIMITERS,
+    skipEmptyLines: false,
+    preview: limits.rows * LINES_PER_ROW + 2,
+  });
+  const widest = parsed.data.find((row) => row.length > limits.columns);
   const lines: number[] = [];
   let line = 1;
   for (const row of parsed.data) {
@@ -66,6 +74,7 @@ export function readCsv(text: string, limits: TableLimits = TABLE_LIMITS): ReadT
     };
   const [headings = [], ...data] = parsed.data;
   const delimiter = parsed.meta.delimiter;
+  const hasMore = parsed.meta.truncated;
   if (headings.length > limits.columns)
     return fault(
       1,
@@ -75,11 +84,17 @@ export function readCsv(text: string, limits: TableLimits = TABLE_LIMITS): ReadT
   const rows = data
     .map((cells, i) => ({ line: lines[i + 1] ?? i + 2, cells }))
     .filter(({ cells }) => cells.some((cell) => cell.trim() !== ''));
-  if (rows.length > limits.rows)
+  if (widest)
+    return fault(
+      lines[parsed.data.indexOf(widest)] ?? 0,
+      limits.columns + 1,
+      `there are ${widest.length} columns; ${limits.columns} is the most that is read`,
+    );
+  if (rows.length > limits.rows || hasMore)
     return fault(
       rows[limits.rows]?.line ?? 0,
       0,
-      `there are ${rows.length} rows; ${limits.rows} is the most that is read at once`,
+      `there are ${hasMore ? `more than ${limits.rows}` : rows.length} rows; ${limits.rows} is the most that is read at once`,
     );
   const twice = headings.findIndex(
     (h, i) => h.trim() !== '' && headings.findIndex((g) => sameHeading(g, h)) < i,

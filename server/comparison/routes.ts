@@ -1,14 +1,8 @@
 import type { RowDataPacket } from 'mysql2/promise';
-import {
-  COMPARED_FIELD_NAMES,
-  compareTable,
-  decodeText,
-  matchCompared,
-  readCsv,
-  type ComparedField,
-} from '../../core/formats';
+import { COMPARED_FIELD_NAMES, compareTable, matchCompared, type ComparedField } from '../../core/formats';
 import type { Queryable } from '../db';
 import { refusal, type Route } from '../http/routes';
+import { readTableInPool } from '../reading/pool';
 
 const NAME = 'comparison-headings';
 
@@ -36,9 +30,9 @@ export const comparisonRoutes: readonly Route[] = [
     roles: ['specialist'],
     rawBody: true,
     handle: async ({ services: { db, store }, body, query }) => {
-      const decoded = decodeText(body instanceof Uint8Array ? body : new Uint8Array());
-      if (!decoded.ok) throw refusal(400, `This is no text: ${decoded.fault.message}.`);
-      const read = readCsv(decoded.text);
+      const read = await readTableInPool(body instanceof Uint8Array ? body : new Uint8Array());
+      if (!read.ok && read.encoding === undefined)
+        throw refusal(400, `This is no text: ${read.faults[0]?.message ?? ''}.`);
       if (!read.ok)
         throw refusal(400, 'This table cannot be read.', {
           faults: read.faults.map(({ line, message }) => ({ path: `line ${line}`, message })),

@@ -1,7 +1,7 @@
 import { auditAgain, checkContext, type Finding } from '../../core/checks';
 import { affectedBy, type Entry } from '../../core/slate';
 import type { EstateStore, LiveEstate } from '../estate/store';
-import { workerPool } from '../pool';
+import { LONG_WORK, workerPool } from '../pool';
 import { sharedJson } from '../shared-json';
 
 /** A whole estate to be gone through by a worker thread; its bytes lie in memory that threads share. */
@@ -10,7 +10,7 @@ export interface AuditTask {
   readonly nowMs: number;
 }
 
-const pool = workerPool<AuditTask, readonly Finding[]>('server/findings/worker.ts');
+const pool = workerPool<AuditTask, readonly Finding[]>('server/findings/worker.ts', LONG_WORK);
 
 interface Kept {
   readonly live: LiveEstate;

@@ -1,12 +1,4 @@
-import {
-  columnsFault,
-  decodeText,
-  matchColumns,
-  readCsv,
-  staffPlanner,
-  TABLE_LIMITS,
-  type PlannedRow,
-} from '../../core/formats';
+import { columnsFault, matchColumns, staffPlanner, TABLE_LIMITS, type PlannedRow } from '../../core/formats';
 import { faultLine } from '../../core/estate';
 import type { Logger } from 'pino';
 import { inTransaction, type Db } from '../db';
@@ -14,6 +6,7 @@ import { changeEstate } from '../estate/change';
 import type { Services } from '../http/routes';
 import { insertPeople, nextPosition, updatePeople } from '../people/queries';
 import { noteRunning } from '../restarts/queries';
+import { readTableInPool } from '../reading/pool';
 import { personFaults } from '../people/check';
 import { addRecord } from '../record/queries';
 import {
@@ -40,13 +33,13 @@ async function readList(
   const { db, store } = services;
   const live = await store.current();
   const nothing = { rows: [], revision: live.revision };
-  const decoded = decodeText(await importSource(db, job.id), job.readAs ?? undefined);
-  if (!decoded.ok) return { ...nothing, summary: { faults: [decoded.fault] } };
-  const read = readCsv(decoded.text);
-  if (!read.ok) return { ...nothing, summary: { encoding: decoded.encoding, faults: read.faults } };
-  const { table } = read;
+  const read = await readTableInPool(await importSource(db, job.id), job.readAs ?? undefined);
+  if (!read.ok) {
+    const { encoding: told, faults } = read;
+    return { ...nothing, summary: { ...(told === undefined ? {} : { encoding: told }), faults } };
+  }
+  const { table, encoding } = read;
   const columns = job.chosen ?? matchColumns(table.headings);
-  const { encoding } = decoded;
   const told = { encoding, delimiter: table.delimiter, headings: table.headings, columns };
   const unmatched = columnsFault(columns, table);
   if (unmatched)

@@ -8,11 +8,12 @@ import {
   type Person,
   type SimpleEnding,
 } from '../../core/estate';
-import { readCpl, writeVCard } from '../../core/formats';
+import { writeVCard } from '../../core/formats';
 import type { Behind } from '../../core/restarts';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { changePerson, type Change } from './change';
+import { readScriptInPool } from '../reading/pool';
 import { readRunning } from '../restarts/queries';
 
 /** Of a person, what a list shows and searches. */
@@ -202,12 +203,13 @@ export const peopleRoutes: readonly Route[] = [
     method: 'POST',
     path: '/api/people/:id/script',
     roles: ['specialist'],
+    limit: 2 << 20,
     handle: async (context) => {
       const { script } = checkedBody<{ script: string }>(context.body, scriptSchema);
       const { estate, finder } = await context.services.store.current();
       const person = finder.person(personId(context));
       if (!person) throw refusal(404, 'There is no such person.');
-      const read = readCpl(script, person, estate);
+      const read = await readScriptInPool(script, person, estate);
       if (!read.ok) throw refusal(400, 'This script cannot be read.', { faults: read.faults });
       const { plan, notes, schedules } = read;
       const after = { ...person, plan };

@@ -55,6 +55,7 @@ test('servers by where people are come with the account; a name that is none is 
   const { settings } = (await ask('GET', '/api/settings')).body;
   const put = (host: string) =>
     ask('PUT', '/api/settings', {
+      before: settings,
       settings: { ...settings, servers: { outside: { host, port: 5061, transport: 'tls' } } },
     });
   expect((await put('no name!')).body.faults).toMatchObject([{ path: 'settings.servers.outside.host' }]);

@@ -1,6 +1,6 @@
 import type { Estate, PersonId } from '../../core/estate';
 import type { ProofRun, ProofScope, ReachPromise } from '../../core/promises';
-import { workerPool } from '../pool';
+import { LONG_WORK, workerPool } from '../pool';
 
 /** One person's promises to be gone through by a worker thread. */
 export interface ProofTask {
@@ -10,7 +10,7 @@ export interface ProofTask {
   readonly scope: ProofScope;
 }
 
-const pool = workerPool<ProofTask, ProofRun>('server/promises/worker.ts');
+const pool = workerPool<ProofTask, ProofRun>('server/promises/worker.ts', LONG_WORK);
 
 /** Goes through a person's promises in a worker thread. */
 export const proveInPool = (task: ProofTask, signal?: AbortSignal): Promise<ProofRun> =>

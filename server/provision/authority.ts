@@ -16,6 +16,8 @@ export interface Authority {
 }
 const OURS = 'Hostler’s stand-ins';
 const KEY = 'phone-authority/ours';
+/** The extended key usage of those who prove themselves as clients, id-kp-clientAuth. */
+const CLIENT_AUTH = '1.3.6.1.5.5.7.3.2';
 
 interface Kept extends Authority {
   readonly certificate: X509Certificate;
@@ -112,8 +114,12 @@ export async function addressOfCertificate(
     ({ certificate }) => shown.checkIssued(certificate) && shown.verify(certificate.publicKey),
   );
   if (!issuer) return { why: 'Its certificate is from a maker that is not believed' };
-  if (new Date(shown.validFrom) > at || new Date(shown.validTo) < at)
-    return { why: 'Its certificate has run out' };
+  for (const each of [shown, issuer.certificate])
+    if (new Date(each.validFrom) > at || new Date(each.validTo) <= at)
+      return { why: 'Its certificate has run out, or is not good yet' };
+  // One that says what it is for must be for those who ask (RFC 5280, section 4.2.1.12).
+  if (shown.ca || (shown.keyUsage !== undefined && !shown.keyUsage.includes(CLIENT_AUTH)))
+    return { why: 'Its certificate is for servers, not for phones' };
   const name = /(?:^|\n)CN=([0-9A-F:]+)(?:\n|$)/.exec(shown.subject)?.[1]?.replaceAll(':', '');
   return name === undefined ? { why: 'Its certificate names no hardware address' } : { address: name };
 }

@@ -3,7 +3,7 @@ import { parts } from '../../core/estate';
 import { decodeText } from '../../core/formats';
 import { modelOf, MODELS, readHardwareAddress } from '../../core/phones';
 import { afterStep, phoneReader, readPhoneList, type ListedPhone } from '../../core/provision';
-import { hashPassword } from '../auth/passwords';
+import { hashCode } from '../auth/passwords';
 import { inTransaction } from '../db';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { putPhoneSetting } from '../phones/queries';
@@ -72,12 +72,15 @@ async function giveCodes(context: SignedIn) {
   const live = await services.store.current();
   const policy = await readPolicy(db);
   const until = new Date(services.now().getTime() + policy.codeHours * 3_600_000);
-  const wanted = await Promise.all(
-    addresses.map(async (each) => {
-      const code = newCode();
-      return { address: readHardwareAddress(each) ?? '', code, hash: await hashPassword(readCode(code)) };
-    }),
-  );
+  const wanted: { readonly address: string; readonly code: string; readonly hash: string }[] = [];
+  for (const each of addresses) {
+    const code = newCode();
+    wanted.push({
+      address: readHardwareAddress(each) ?? '',
+      code,
+      hash: await hashCode(readCode(code)),
+    });
+  }
   const codes = await inTransaction(db, async (connection) => {
     const given: { address: string; name: string; person: string; code: string }[] = [];
     for (const { address, code, hash } of wanted) {
@@ -147,6 +150,7 @@ export const selfSetRoutes: readonly Route[] = [
     path: '/api/self-set/list/read',
     roles: SPECIALIST,
     rawBody: true,
+    limit: 1 << 20,
     handle: async (context) => ({ body: { rows: (await sentList(context)).map(listRow) } }),
   },
   {
@@ -154,6 +158,7 @@ export const selfSetRoutes: readonly Route[] = [
     path: '/api/self-set/list',
     roles: SPECIALIST,
     rawBody: true,
+    limit: 1 << 20,
     handle: async (context) => {
       const devices = await takeList(context, await sentList(context));
       return { status: 201, body: { phones: devices.map(({ hardwareAddress }) => hardwareAddress) } };

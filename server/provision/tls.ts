@@ -2,6 +2,7 @@ import { createServer, type Server } from 'node:https';
 import type { AddressInfo } from 'node:net';
 import express from 'express';
 import type { Logger } from 'pino';
+import { SAFE_TLS } from '../../standins/sip/transport';
 import { selfSigned } from '../../standins/certificate';
 import { HTTP_LIMITS, limitServer } from '../http/limits';
 import type { Services } from '../http/routes';
@@ -27,7 +28,7 @@ export async function openTls(services: Services, port: number, log: Logger): Pr
     response.status(404).type('text/plain').send('There is nothing here.\n');
   });
   const server = createServer(
-    { ...HTTP_LIMITS, key, cert, requestCert: true, rejectUnauthorized: false },
+    { ...HTTP_LIMITS, ...SAFE_TLS, key, cert, requestCert: true, rejectUnauthorized: false },
     app,
   );
   limitServer(server, log);

@@ -1,24 +1,22 @@
-import { inTransaction } from '../db';
-import type { EstateStore } from '../estate/store';
+import { inTransaction, type Db, type Tx } from '../db';
+import type { EstateStore, LiveEstate } from '../estate/store';
 import { addRecords } from '../record/queries';
-import type { Db, Queryable } from '../db';
 import type { Switchboard } from '../phones/switchboard';
 import { readRunning, settle, type OwedRow } from './queries';
 
 /** Notes that phones were restarted, with a record for each. */
 export async function restarted(
-  db: Queryable,
-  store: EstateStore,
+  tx: Tx,
+  { finder, index }: Pick<LiveEstate, 'finder' | 'index'>,
   rows: readonly OwedRow[],
   who: string,
 ): Promise<void> {
-  const { finder, index } = await store.current();
   await settle(
-    db,
+    tx,
     rows.map(({ endpoint }) => endpoint),
   );
   await addRecords(
-    db,
+    tx,
     rows.map(({ endpoint }) => {
       const owner = finder.ownerOf(endpoint);
       return {
@@ -48,10 +46,12 @@ export async function restartDue({
   const at = now().toISOString();
   const isDue = ({ restartAt }: OwedRow) => restartAt !== null && restartAt <= at;
   if (!(await readRunning(db)).some(isDue)) return 0;
-  return inTransaction(db, async (connection) => {
-    const due = (await readRunning(connection)).filter(isDue);
-    await restarted(connection, store, due, 'the clock');
-    phones?.restart(due.map(({ endpoint }) => endpoint));
-    return due.length;
+  const live = await store.current();
+  const done = await inTransaction(db, async (tx) => {
+    const due = (await readRunning(tx, true)).filter(isDue);
+    await restarted(tx, live, due, 'the clock');
+    return due;
   });
+  phones?.restart(done.map(({ endpoint }) => endpoint));
+  return done.length;
 }

@@ -8,9 +8,10 @@ export interface OwedRow extends Behind {
   readonly restartAt: string | null;
 }
 
-export async function readRunning(db: Queryable): Promise<OwedRow[]> {
+/** @param lock holds the rows to the end of the transaction, so that nobody else does the same restarts */
+export async function readRunning(db: Queryable, lock = false): Promise<OwedRow[]> {
   const [rows] = await db.query<RowDataPacket[]>(
-    'SELECT endpoint_id, running, since, restart_at FROM device_running ORDER BY since, endpoint_id',
+    `SELECT endpoint_id, running, since, restart_at FROM device_running ORDER BY since, endpoint_id${lock ? ' FOR UPDATE' : ''}`,
   );
   return rows.map((row) => ({
     endpoint: String(row.endpoint_id),

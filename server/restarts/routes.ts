@@ -64,13 +64,16 @@ export const restartRoutes: readonly Route[] = [
         endpoints: readonly string[];
         when: 'now' | 'tonight' | 'not';
       }>(body, schema);
-      const { estate } = await store.current();
+      const live = await store.current();
+      const { estate } = live;
       const at = DateTime.fromJSDate(now(), { zone: estate.timeZone });
       const tonight = at.set({ hour: NIGHT_HOUR, minute: 0, second: 0, millisecond: 0 });
       await inTransaction(db, async (connection) => {
-        const rows = (await readRunning(connection)).filter(({ endpoint }) => endpoints.includes(endpoint));
+        const rows = (await readRunning(connection, true)).filter(({ endpoint }) =>
+          endpoints.includes(endpoint),
+        );
         if (rows.length === 0) throw refusal(409, 'These phones owe no restart any more.');
-        if (when === 'now') await restarted(connection, store, rows, account.name);
+        if (when === 'now') await restarted(connection, live, rows, account.name);
         else
           await planRestarts(
             connection,

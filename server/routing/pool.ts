@@ -44,11 +44,15 @@ export const compareInPool = (task: TablesTask, signal?: AbortSignal): Promise<T
   pool.run(task, signal) as Promise<TableRipple>;
 /** Tables up to this size are analysed at once: to start a thread for them would take longer. */
 const SMALL = { routes: 60, numbers: 5000 };
+/** Whether a digit map goes on after a position that repeats: what it can tell apart may then grow without measure. */
+const tangles = (map: string): boolean => /\.[^|)]/.test(map);
 
 export const analyseInPool = async (task: AnalysisTask): Promise<Analysis> => {
   const { routes, lists } = task.table;
   const numbers = lists.reduce((sum, list) => sum + list.numbers.length, 0);
-  return routes.length <= SMALL.routes && numbers <= SMALL.numbers
+  return routes.length <= SMALL.routes &&
+    numbers <= SMALL.numbers &&
+    !task.table.routes.some(({ when }) => tangles(when.dialled?.map ?? ''))
     ? analyseTable(task.table, task.options)
     : ((await pool.run(task)) as Analysis);
 };

@@ -9,7 +9,7 @@ import {
 } from '../../core/routing';
 import { affectedBy, applyEntries, type Entry, type EntryKind, type Start } from '../../core/slate';
 import type { EstateStore, LiveEstate } from '../estate/store';
-import { workerPool } from '../pool';
+import { LONG_WORK, workerPool } from '../pool';
 import { compareInPool } from '../routing/pool';
 import { sharedJson } from '../shared-json';
 
@@ -26,7 +26,7 @@ export interface Prepared {
   readonly entries: readonly Entry[];
 }
 
-const pool = workerPool<RippleTask, readonly Change[]>('server/slates/ripple-worker.ts');
+const pool = workerPool<RippleTask, readonly Change[]>('server/slates/ripple-worker.ts', LONG_WORK);
 const AT_ONCE = 40;
 
 /** How far a ripple has come, and what it found. */

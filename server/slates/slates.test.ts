@@ -199,11 +199,42 @@ describe('two at once, and the clock', () => {
     expect(rows).toHaveLength(1);
   });
 
+  test('a stream of status changes of its people does not hold a slate up, and is kept', async () => {
+    const people = ['owen', 'amara', 'saskia'];
+    const id = await newSlate('Under way');
+    for (const who of people) await put(id, who, (p) => ({ ...p, maxCalls: 9 }));
+    let going = true;
+    let changes = 0;
+    const stream = (async () => {
+      for (let n = 0; going; n += 1) {
+        const status = n % 2 === 0 ? 'on-leave' : 'on-shift';
+        const { status: done } = await ask('PUT', `/api/people/${people[n % 3]!}/status`, { status });
+        expect(done).toBe(200);
+        changes += 1;
+      }
+    })();
+    const applied = await ask('POST', `/api/slates/${id}/apply`, {});
+    going = false;
+    await stream;
+    expect(applied.status).toBe(200);
+    expect(changes).toBeGreaterThan(0);
+    for (const who of people) expect((await current(who)).maxCalls).toBe(9);
+    // What a slate sets itself has the last word; what was switched meanwhile stays.
+    const again = await newSlate('Status too');
+    await put(again, 'owen', (p) => ({ ...p, maxCalls: 4 }));
+    await ask('PUT', '/api/people/owen/status', { status: 'away' });
+    expect((await ask('GET', `/api/slates/${again}`)).body.stale).toBe(0);
+    expect((await ask('POST', `/api/slates/${again}/apply`, {})).status).toBe(200);
+    expect(await current('owen')).toMatchObject({ maxCalls: 4, status: 'away' });
+    await ask('PUT', '/api/people/owen/status', { status: 'on-shift' });
+  });
+
   test('a timed slate that cannot be put in force is held, with the reason', async () => {
     const id = await newSlate('Held');
     await put(id, 'owen', (p) => ({ ...p, maxCalls: 8 }));
     await ask('PUT', `/api/slates/${id}`, { dueAt: '2026-12-01T06:00:00-08:00' });
-    await ask('PUT', '/api/people/owen/status', { status: 'on-leave' });
+    const { person, version } = (await ask('GET', '/api/people/owen')).body;
+    await ask('PUT', '/api/people/owen', { version, person: { ...person, maxCalls: 3 } });
     await applyDue({
       db: server.db,
       store: estateStore(server.db),

@@ -1,0 +1,34 @@
+import type { Estate, Person } from '../../core/estate';
+import type { PlacedFault, ReadCpl, Table, TextEncoding } from '../../core/formats';
+import { workerPool } from '../pool';
+
+export type ReadText =
+  | { readonly ok: true; readonly encoding: TextEncoding; readonly table: Table }
+  | { readonly ok: false; readonly encoding?: TextEncoding; readonly faults: readonly PlacedFault[] };
+
+export interface TableTask {
+  readonly bytes: Uint8Array;
+  readonly readAs: TextEncoding | undefined;
+}
+export interface ScriptTask {
+  readonly script: string;
+  readonly person: Person;
+  readonly estate: Estate;
+}
+export type ReadingTask = TableTask | ScriptTask;
+
+const pool = workerPool<ReadingTask, ReadText | ReadCpl>('server/reading/worker.ts');
+
+/** A table with its headings, from the bytes of a file. */
+export const readTableInPool = (bytes: Uint8Array, readAs?: TextEncoding): Promise<ReadText> =>
+  pool.run({ bytes, readAs }) as Promise<ReadText>;
+
+/** What a script looks up of an organisation: who and what is called how, without their plans. */
+const directoryOf = (estate: Estate, person: Person): Estate => ({
+  ...estate,
+  people: estate.people.map((each) => (each.id === person.id ? each : { ...each, plan: NO_PLAN })),
+});
+const NO_PLAN: Person['plan'] = { rules: [], otherwise: { stages: [], ending: { kind: 'mailbox' } } };
+
+export const readScriptInPool = (script: string, person: Person, estate: Estate): Promise<ReadCpl> =>
+  pool.run({ script, person, estate: directoryOf(estate, person) }) as Promise<ReadCpl>;
