@@ -301,7 +301,7 @@ const clean = (path: string) => path.replace(/\["([^"]+)"\]/g, '.$1').replace(/^
 
 /**
  * Checks a value against a schema.
- * @returns every fault with the path of its field, in the order of the file; empty if there is none.
+ * @returns the faults with the paths of their fields, in the order of the file, 20 at most; empty if there is none.
  */
 export function faultsOf(
   schema: { validateSync: AnySchema['validateSync'] },
@@ -309,14 +309,14 @@ export function faultsOf(
   base = '',
 ): Fault[] {
   try {
-    schema.validateSync(value, { abortEarly: false, strict: true });
+    schema.validateSync(value, { abortEarly: false, strict: true, disableStackTrace: true });
     return [];
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
-    const flat = (e: ValidationError): ValidationError[] => (e.inner.length ? e.inner.flatMap(flat) : [e]);
     const seen = new Set<string>();
     const faults: Fault[] = [];
-    for (const e of flat(error)) {
+    for (const e of leaves(error)) {
+      if (faults.length === MOST_FAULTS) break;
       const inner = clean(e.path ?? '');
       const path =
         base && inner ? (inner.startsWith('[') ? base + inner : `${base}.${inner}`) : base || inner;
@@ -326,6 +326,13 @@ export function faultsOf(
     }
     return faults;
   }
+}
+
+/** Who has twenty faults to see to needs no more of them at once; somebody who sends thousands gets no long answer. */
+export const MOST_FAULTS = 20;
+function* leaves(error: ValidationError): Generator<ValidationError> {
+  if (error.inner.length === 0) yield error;
+  for (const each of error.inner) yield* leaves(each);
 }
 
 /** Faults of form only; references between objects are `referenceFaults`'s. */

@@ -5,6 +5,9 @@ import { DateTime, IANAZone } from 'luxon';
 
 const join = (path: string, key: string) => (path ? `${path}.${key}` : key);
 
+/** Fields told as unknown at most. */
+const MOST_UNKNOWN = 20;
+
 type Fields = Record<string, AnySchema>;
 
 /** An object with exactly these fields; each field that is none of them is a fault at its own path. */
@@ -18,9 +21,9 @@ export const closed = (fields: Fields) =>
       if (unknown.length === 0) return true;
       const known = Object.keys(fields).join(', ');
       return new ValidationError(
-        unknown.map((key) =>
+        unknown.slice(0, MOST_UNKNOWN).map((key) =>
           this.createError({
-            path: join(this.path, key),
+            path: join(this.path, key.slice(0, 80)),
             message: `is not a known field here (known: ${known})`,
           }),
         ),

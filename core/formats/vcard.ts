@@ -4,7 +4,13 @@ import type { Fault, Person } from '../estate';
 import { writeCsv } from './csv';
 
 /** People's numbers as vCards (RFC 6350), and vCards as a staff list. */
-const escape = (text: string) => text.replace(/[\\;,]/g, '\\$&').replace(/\r?\n/g, '\\n');
+const escape = (text: string) =>
+  text
+    .replace(/[\\;,]/g, '\\$&')
+    .replace(/\r\n?|\n/g, '\\n')
+    // Other signs that steer cannot stand in a card (RFC 6350, section 3.3).
+    // eslint-disable-next-line no-control-regex
+    .replace(/[\u0000-\u0008\u000b-\u001f\u007f]/g, '');
 
 /** Given and family name of a name written the usual way round. */
 function nameParts(name: string): string {

@@ -166,13 +166,11 @@ function judgeNumber(
   if (!read.ok) return not('number', 'is no number that can be called: give it with its area or country');
   const way = mayDial(person, read.e164, estate);
   if (!way.ok) return not('number', 'may not be dialled for you: your calls would never reach it');
-  const isTaken = estate.people.some(
-    (each) =>
-      each.id !== person.id &&
-      (each.lines.some(({ numbers }) => numbers.includes(read.e164)) ||
-        each.endpoints.some(({ number }) => number === read.e164)),
+  // Only what stands in the directory is told: whose private number it may be is nobody's business here.
+  const isListed = estate.people.some(
+    (each) => each.id !== person.id && each.lines.some(({ numbers }) => numbers.includes(read.e164)),
   );
-  if (isTaken) return not('number', 'is somebody else’s');
+  if (isListed) return not('number', 'is a number of the organisation: give one of your own');
   return {
     ...(limits.numbers.some((each) => each === way.class)
       ? { may: 'now' as const }

@@ -3,8 +3,20 @@
  * other E.164 number in what the server sends is private and masked for those who may not see it.
  */
 
-/** Whole, or in groups as numbers are shown. */
-const E164_IN_TEXT = /\+[1-9]\d{6,17}|\+[1-9]\d{0,2}(?:[ \u00a0]\d{2,5}){2,5}/g;
+/**
+ * What a person reads as a number: seven digits or more, with or without a `+` or `00` before them, in groups parted
+ * by spaces, dots, hyphens, slashes or brackets, as `+1 (778) 555-0199`, `778.555.0199` or `001 778 555 0199`.
+ */
+const NUMBER_IN_TEXT =
+  /(?<![\w.:/-])(?:\+|00)?[ (]{0,2}\d(?:[ \u00a0().\/\u2010-\u2015-]{0,3}\d){6,17}(?![\w-]|[.:]\d)/g;
+const LEAST_DIGITS = 7;
+/** Texts that are no numbers though they are made of digits: dates, times, addresses of the network, versions. */
+const NO_NUMBER = [
+  /^\d{4}-\d{2}-\d{2}(?:[T ]\d{2}.*)?$/,
+  /^\d{1,3}(?:\.\d{1,3}){3}$/,
+  /^\d{1,2}\.\d{1,2}\.\d{4}$/,
+  /^\d{4}\/\d{2}\/\d{2}$/,
+];
 
 /** `+17785550101` is `+1778••••01`: country and area stay, so that one sees what kind of number it is. */
 export function maskNumber(e164: string): string {
@@ -14,10 +26,17 @@ export function maskNumber(e164: string): string {
 
 /** Masks every private number in a text. */
 export const maskText = (text: string, isOwn: (e164: string) => boolean): string =>
-  text.replace(E164_IN_TEXT, (shown) => {
-    const number = shown.replace(/[ \u00a0]/g, '');
-    return isOwn(number) ? shown : maskNumber(number);
-  });
+  text.length < LEAST_DIGITS
+    ? text
+    : text.replace(NUMBER_IN_TEXT, (shown) => {
+        if (NO_NUMBER.some((each) => each.test(shown))) return shown;
+        const digits = shown.replace(/\D/g, '');
+        if (shown.startsWith('+')) return isOwn(`+${digits}`) ? shown : maskNumber(`+${digits}`);
+        // Written without its country, it may be the organisation's own all the same.
+        const own = [digits, digits.replace(/^00?/, ''), digits.replace(/^011/, ''), `1${digits}`];
+        if (own.some((each) => isOwn(`+${each}`)) || isOwn(digits)) return shown;
+        return `${digits.slice(0, Math.max(0, digits.length - LEAST_DIGITS))}••••${digits.slice(-2)}`;
+      });
 
 /**
  * Masks every private number in a SIP message without changing its length, so that it stays a message that can be

@@ -35,3 +35,48 @@ test('numbers shown in groups are masked like whole ones; what follows them stay
     '+1 672 555 0105: after 20 s',
   );
 });
+
+test.each([
+  ['+1 (778) 555-0199', '+1778••••99'],
+  ['778-555-0199', '778••••99'],
+  ['+1.778.555.0199', '+1778••••99'],
+  ['001 778 555 0199', '001778••••99'],
+  ['Wife (778) 555 0199, after six', 'Wife 778••••99, after six'],
+  ['17785550199', '1778••••99'],
+  ['call 5550199 now', 'call ••••99 now'],
+  ['+1–778–555–0199', '+1778••••99'],
+])('a number is masked however a person writes it: %s', (text, masked) => {
+  expect(maskText(text, () => false)).toContain(masked);
+});
+
+test.each([
+  '2026-11-24T18:00:00.000Z',
+  '2026-11-25T10:00:00-08:00',
+  '24.11.2026',
+  '127.0.45.1',
+  '127.0.0.1:5060',
+  '02F0AA000001',
+  'v3.4.10',
+  'extension 4101, code *21',
+  'a1b2c3d4-1234-5678-9012-123456789012',
+  'after 20000 ms',
+])('what only looks like one stays: %s', (text) => {
+  expect(maskText(text, () => false)).toBe(text);
+});
+
+test('numbers of the organisation stay, however they are written', () => {
+  for (const text of [
+    '+1 250 555 0101',
+    '(250) 555-0101',
+    '1 250 555 0101',
+    '001 250 555 0101',
+    '011 1 250 555 0101',
+  ])
+    expect(maskText(text, own)).toBe(text);
+});
+
+test('long texts of digits and signs are gone through once', () => {
+  // Neither doubles the work with each sign more: a text of this length would never end.
+  for (const text of ['1 ('.repeat(20_000), `${'(1.'.repeat(20_000)}x`, ' '.repeat(60_000)])
+    expect(maskText(text, () => true)).toBe(text);
+});

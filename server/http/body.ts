@@ -10,8 +10,7 @@ export const BODY_LIMITS = {
   file: 16 << 20,
 } as const;
 /** Values and names in a JSON body, at most: each is looked at, and checking costs more than reading. */
-const MOST_PARTS = 20_000;
-const MOST_PARTS_LONG = 400_000;
+const MOST_PARTS = { everybody: 4000, specialist: 20_000, long: 400_000 } as const;
 const DEEPEST = 100;
 
 const limitOf = (route: Route | OpenRoute): number => {
@@ -21,6 +20,13 @@ const limitOf = (route: Route | OpenRoute): number => {
   if (route.isLong) return BODY_LIMITS.long;
   return route.roles.every((role) => role === 'staff') ? BODY_LIMITS.own : BODY_LIMITS.usual;
 };
+
+const mostPartsOf = ({ roles, isLong }: Route | OpenRoute): number =>
+  isLong
+    ? MOST_PARTS.long
+    : roles !== 'everybody' && roles.every((role) => role === 'specialist')
+      ? MOST_PARTS.specialist
+      : MOST_PARTS.everybody;
 
 /**
  * Reads a request's body, once it is known who asks: as bytes, or as JSON of a bounded size, depth and number of parts.
@@ -56,7 +62,7 @@ export async function readBody(
     if (bytes.length === 0) return undefined;
     throw refusal(415, 'This must be sent as application/json.');
   }
-  return readJson(bytes.toString('utf8'), route.isLong ? MOST_PARTS_LONG : MOST_PARTS);
+  return readJson(bytes.toString('utf8'), mostPartsOf(route));
 }
 
 /** @throws a refusal where the text is no JSON, has too many parts, or text in it is no well-formed Unicode */

@@ -8,7 +8,7 @@ import { changeDevice } from '../objects/change-device';
 import { changePerson } from '../people/change';
 import { addRecord } from '../record/queries';
 import { checkPin } from './pin-check';
-import { addRequest, readLimits } from './queries';
+import { addRequest, mayAskMore, readLimits } from './queries';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now'>;
 const told = (says: string): CodeReply => ({ says, asks: false });
@@ -78,8 +78,9 @@ async function carryOut(
   }
   if (how.wishes.length === 0) return told(judged.why);
   const { estate } = await services.store.current();
-  await inTransaction(services.db, async (db) => {
+  const isAsked = await inTransaction(services.db, async (db) => {
     for (const wish of how.wishes) {
+      if (!(await mayAskMore(db, person.id))) return false;
       await addRequest(db, person.id, wish, 'by its code', services.now());
       await addRecord(db, {
         who: person.name,
@@ -89,8 +90,13 @@ async function carryOut(
         detail: sayWish(estate, person, wish),
       });
     }
+    return true;
   });
-  return told(`${judged.why} It has been asked for.`);
+  return told(
+    isAsked
+      ? `${judged.why} It has been asked for.`
+      : 'You have many requests open. Wait until some are answered.',
+  );
 }
 
 /** Signs somebody on at a shared desk, by their extension and PIN; whoever is on is signed off first. */

@@ -127,6 +127,22 @@ export async function lockRequest(db: Queryable, id: number): Promise<OwnRequest
   return row ? requestOf(row) : null;
 }
 
+/** Requests that one person may have open. */
+export const MOST_OPEN = 10;
+
+/**
+ * Whether somebody may ask for more. Held to the end of the transaction, so that questions at the same moment are
+ * counted one after the other.
+ */
+export async function mayAskMore(db: Queryable, person: string): Promise<boolean> {
+  await db.execute('SELECT id FROM person WHERE id = ? FOR UPDATE', [person]);
+  const [rows] = await db.execute<RowDataPacket[]>(
+    "SELECT id FROM own_request WHERE person_id = ? AND state = 'open' LIMIT ? FOR UPDATE",
+    [person, String(MOST_OPEN)],
+  );
+  return rows.length < MOST_OPEN;
+}
+
 export async function addRequest(
   db: Queryable,
   person: string,

@@ -18,6 +18,8 @@ import {
   addRequest,
   answerRequest,
   lockRequest,
+  mayAskMore,
+  MOST_OPEN,
   putCheck,
   putNote,
   readChecks,
@@ -27,8 +29,6 @@ import {
 } from './queries';
 
 const ONLY_STAFF = [STAFF] as const;
-/** Requests that one person may have open. */
-const MOST_OPEN = 10;
 const NOTE_DAYS = 14;
 
 async function me({ services, account }: SignedIn) {
@@ -254,8 +254,7 @@ export const staffRoutes: readonly Route[] = [
       const { live } = await me(context);
       const { db, now } = context.services;
       await inTransaction(db, async (connection) => {
-        const open = await readRequests(connection, person.id, true);
-        if (open.length >= MOST_OPEN)
+        if (!(await mayAskMore(connection, person.id)))
           throw refusal(409, `You have ${MOST_OPEN} requests open. Wait until some are answered.`);
         await addRequest(connection, person.id, wish, note ?? '', now());
         await addRecord(connection, {

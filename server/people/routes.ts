@@ -8,6 +8,7 @@ import {
   type Person,
   type SimpleEnding,
 } from '../../core/estate';
+import { mayDial, watchedAs } from '../../core/dialling';
 import { writeVCard } from '../../core/formats';
 import type { Behind } from '../../core/restarts';
 import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
@@ -52,6 +53,27 @@ async function pageOf(services: Services, id: string): Promise<PersonPage> {
 async function changed(services: Services, who: string, id: string, change: Change) {
   await changePerson(services, who, id, change);
   return { body: await pageOf(services, id) };
+}
+
+/**
+ * Cover by an outside number costs money and may be what a fraud is after: where the help desk sets it, the line must
+ * be allowed to call there, and the number must not be one that is watched.
+ */
+async function mustBeAllowed(context: SignedIn, ending: SimpleEnding): Promise<void> {
+  if (context.account.role === 'specialist' || (ending.kind !== 'number' && ending.kind !== 'sip')) return;
+  const { estate, finder } = await context.services.store.current();
+  const person = finder.person(personId(context));
+  if (!person) return;
+  const wrong = (path: string, message: string) =>
+    refusal(400, 'This cover is set by a mobility specialist.', {
+      faults: [{ path: `ending.${path}`, message }],
+    });
+  if (ending.kind === 'sip') throw wrong('uri', 'leads out of the organisation: ask a mobility specialist');
+  const way = mayDial(person, ending.number, estate);
+  if (!way.ok) throw wrong('number', `may not be called by this line. ${way.heard ?? ''}`.trim());
+  const watched = watchedAs(ending.number, estate);
+  if (watched !== null)
+    throw wrong('number', 'is one that the fraud guard watches: ask a mobility specialist');
 }
 
 const personId = (context: SignedIn) => context.params.id ?? '';
@@ -167,6 +189,7 @@ export const peopleRoutes: readonly Route[] = [
         coverSchema,
       );
       const nowMs = context.services.now().getTime();
+      if (ending) await mustBeAllowed(context, ending);
       if (ending && until !== undefined && Date.parse(until) <= nowMs)
         throw refusal(400, 'Some of this is not right.', {
           faults: [{ path: 'until', message: 'must be a time to come' }],

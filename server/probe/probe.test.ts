@@ -6,7 +6,7 @@ import { clockAt } from '../../standins/sip/clock';
 import { openSystem, type PhoneSystem } from '../../standins/system';
 import { testServer, type TestServer } from '../test';
 import { advised, probe } from './probe';
-import { rateLimitOf } from './rate';
+import { addressFault, addressOf, readRange } from './address';
 
 let server: TestServer;
 let system: PhoneSystem;
@@ -73,6 +73,9 @@ test('where nothing listens, something else listens, or it hangs up, it is said 
 
 test('only addresses on the list are asked, only a specialist puts one on it, and that is recorded', async () => {
   const body = { name: 'Test system', ...place() };
+  const range = { name: 'Stand-ins', range: '127.0.45.0/24' };
+  expect((await server.ask('POST', '/api/probe-ranges', { as: 'help-desk', body: range })).status).toBe(403);
+  expect((await server.ask('POST', '/api/probe-ranges', { as: 'specialist', body: range })).status).toBe(201);
   expect((await server.ask('POST', '/api/probe', { as: 'help-desk', body })).status).toBe(403);
   expect((await server.ask('POST', '/api/probe/1', { as: 'specialist', body: {} })).status).toBe(404);
   const added = await server.ask('POST', '/api/probe', { as: 'specialist', body });
@@ -99,8 +102,36 @@ test.each([
   expect([status, answer.faults[0].path]).toEqual([400, path]);
 });
 
-test('so many within a minute, each subject by itself', () => {
-  const may = rateLimitOf(2, 60_000);
-  expect([may('a', 0), may('a', 1), may('a', 2), may('b', 2)]).toEqual([true, true, false, true]);
-  expect(may('a', 60_000)).toBe(true);
+test('inside addresses are refused until their range is allowed by name; some never are', async () => {
+  const at = (address: string, ...allowed: string[]) => addressFault(address, allowed);
+  for (const address of [
+    '127.0.0.1',
+    '10.1.2.3',
+    '172.20.0.1',
+    '192.168.1.1',
+    '100.64.0.1',
+    '169.254.169.254',
+  ])
+    expect([address, at(address)]).toEqual([address, expect.stringContaining('once its range is allowed')]);
+  for (const address of ['224.0.0.1', '0.0.0.0', '255.255.255.255', '198.18.0.1'])
+    expect(at(address, '127.0.0.0/16')).toContain('it is not asked');
+  expect(at('203.0.113.7')).toBeNull();
+  expect([at('10.1.2.3', '10.1.0.0/16'), at('10.2.2.3', '10.1.0.0/16')]).toEqual([null, expect.any(String)]);
+  expect(['10.0.0.0/8', '8.8.8.0/24', '224.0.0.0/24', 'x', '10.1.0.0/33'].map(readRange)).toEqual(
+    Array.from({ length: 5 }, () => null),
+  );
+  const body = { name: 'Another', ...place(), host: '127.0.99.1' };
+  const refused = await server.ask('POST', '/api/probe', { as: 'specialist', body });
+  expect([refused.status, refused.body.faults[0].path]).toEqual([400, 'host']);
+});
+
+test('a name is looked up once, and what is checked is what is asked', async () => {
+  const answers = ['203.0.113.7', '127.0.0.1'];
+  let asked = 0;
+  const look = () => Promise.resolve(answers[asked++ % 2]!);
+  expect(await addressOf('moves.example', [], look)).toEqual({ address: '203.0.113.7' });
+  expect(asked).toBe(1);
+  expect(await addressOf('moves.example', [], look)).toEqual({
+    why: expect.stringContaining('leads to 127.0.0.1'),
+  });
 });

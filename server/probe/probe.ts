@@ -105,7 +105,7 @@ function read(
   };
 }
 
-function probeUdp(host: string, port: number): Promise<ProbeResult> {
+function probeUdp(host: string, port: number, address: string): Promise<ProbeResult> {
   return new Promise((resolve) => {
     const socket = createSocket('udp4');
     let over = false;
@@ -119,13 +119,13 @@ function probeUdp(host: string, port: number): Promise<ProbeResult> {
     const timer = setTimeout(() => end(none('udp', port, WORDS.ETIMEDOUT!)), WITHIN_MS);
     socket.on('error', (error) => end(none('udp', port, sayError(error))));
     // Connected, so that only the server asked is heard, and a refusal comes back.
-    socket.connect(port, host, () => {
-      const { address, port: own } = socket.address();
+    socket.connect(port, address, () => {
+      const { address: local, port: own } = socket.address();
       const began = performance.now();
       socket.on('message', (data) =>
         end(read('udp', port, data.toString('latin1'), performance.now() - began, null)),
       );
-      socket.send(Buffer.from(options(host, port, 'udp', `${address}:${own}`), 'latin1'), (error) => {
+      socket.send(Buffer.from(options(host, port, 'udp', `${local}:${own}`), 'latin1'), (error) => {
         if (error) end(none('udp', port, sayError(error)));
       });
     });
@@ -146,7 +146,12 @@ function certificateOf(socket: TLSSocket): SeenCertificate {
   };
 }
 
-function probeStream(transport: 'tcp' | 'tls', host: string, port: number): Promise<ProbeResult> {
+function probeStream(
+  transport: 'tcp' | 'tls',
+  host: string,
+  port: number,
+  address: string,
+): Promise<ProbeResult> {
   return new Promise((resolve) => {
     let over = false;
     let rest = '';
@@ -156,12 +161,12 @@ function probeStream(transport: 'tcp' | 'tls', host: string, port: number): Prom
     const socket: Socket =
       transport === 'tls'
         ? connectTls({
-            host,
+            host: address,
             port,
             rejectUnauthorized: false,
             ...(/^[\d.]+$/.test(host) ? {} : { servername: host }),
           })
-        : connectTcp({ host, port });
+        : connectTcp({ host: address, port });
     const end = (result: ProbeResult) => {
       if (over) return;
       over = true;
@@ -190,9 +195,21 @@ function probeStream(transport: 'tcp' | 'tls', host: string, port: number): Prom
   });
 }
 
-/** Asks a SIP server over each transport what it can do. */
-export const probe = (host: string, port: number, tlsPort: number): Promise<readonly ProbeResult[]> =>
-  Promise.all([probeUdp(host, port), probeStream('tcp', host, port), probeStream('tls', host, tlsPort)]);
+/**
+ * Asks a SIP server over each transport what it can do.
+ * @param host its name, as certificates have it @param address where it is, looked up and checked before
+ */
+export const probe = (
+  host: string,
+  port: number,
+  tlsPort: number,
+  address = host,
+): Promise<readonly ProbeResult[]> =>
+  Promise.all([
+    probeUdp(host, port, address),
+    probeStream('tcp', host, port, address),
+    probeStream('tls', host, tlsPort, address),
+  ]);
 
 /** The transport to be used, the safest of those that work; null: none does. */
 export function advised(results: readonly ProbeResult[]): Probed | null {

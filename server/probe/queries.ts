@@ -41,6 +41,37 @@ export async function allowAddress(
   );
 }
 
+/** A range of addresses inside the organisation that may be asked. */
+export interface ProbeRange {
+  readonly id: number;
+  readonly name: string;
+  /** As `10.20.0.0/16`. */
+  readonly range: string;
+}
+
+export async function readRanges(db: Queryable): Promise<readonly ProbeRange[]> {
+  const [rows] = await db.query<RowDataPacket[]>(
+    'SELECT id, name, range_text FROM probe_range ORDER BY name, id',
+  );
+  return rows.map((row) => ({ id: Number(row.id), name: String(row.name), range: String(row.range_text) }));
+}
+export async function allowRange(
+  db: Queryable,
+  { name, range }: Omit<ProbeRange, 'id'>,
+  by: string,
+  at: Date,
+): Promise<void> {
+  await db.execute(
+    `INSERT INTO probe_range (name, range_text, allowed_by, allowed_at) VALUES (?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE name = VALUES(name)`,
+    [name, range, by, at],
+  );
+}
+export async function removeRange(db: Queryable, id: number): Promise<boolean> {
+  const [result] = await db.execute<ResultSetHeader>('DELETE FROM probe_range WHERE id = ?', [id]);
+  return result.affectedRows > 0;
+}
+
 export async function removeAddress(db: Queryable, id: number): Promise<boolean> {
   const [result] = await db.execute<ResultSetHeader>('DELETE FROM probe_address WHERE id = ?', [id]);
   return result.affectedRows > 0;

@@ -1,11 +1,21 @@
-import { rateLimitOf } from './rate';
+import { isIPv4 } from 'node:net';
 import { advised, probe } from './probe';
 import { parts } from '../../core/estate';
 import { parseHostPort } from '../../core/sip';
-import { inTransaction } from '../db';
+import { inTransaction, type Queryable } from '../db';
 import { checkedBody, refusal, type Route } from '../http/routes';
 import { addRecord } from '../record/queries';
-import { allowAddress, readAddress, readAddresses, removeAddress } from './queries';
+import { mayTry } from '../auth/attempts';
+import { addressFault, addressOf, readRange } from './address';
+import {
+  allowAddress,
+  allowRange,
+  readAddress,
+  readAddresses,
+  readRanges,
+  removeAddress,
+  removeRange,
+} from './queries';
 
 const MOST_ADDRESSES = 50;
 /** Probes of one account within a minute. */
@@ -24,7 +34,9 @@ interface Wanted {
   readonly tlsPort: number;
 }
 
-const limited = rateLimitOf(MOST_PROBES, 60_000);
+const MOST_RANGES = 20;
+const rangeSchema = parts.closed({ name: parts.requiredText(80), range: parts.requiredText(40) });
+const rangesOf = async (db: Queryable) => (await readRanges(db)).map(({ range }) => range);
 
 /** The transport probe: it asks only addresses that a specialist has allowed, and never scans. */
 export const probeRoutes: readonly Route[] = [
@@ -41,7 +53,12 @@ export const probeRoutes: readonly Route[] = [
         port: place.udp,
         tlsPort: place.tls,
       };
-      return { body: { addresses: [...(own ? [own] : []), ...(await readAddresses(db))] } };
+      return {
+        body: {
+          addresses: [...(own ? [own] : []), ...(await readAddresses(db))],
+          ranges: await readRanges(db),
+        },
+      };
     },
   },
   {
@@ -55,6 +72,9 @@ export const probeRoutes: readonly Route[] = [
         throw refusal(400, 'Some of this is not right.', {
           faults: [{ path: 'host', message: 'must be a name or an IPv4 address, without a port' }],
         });
+      const fault = isIPv4(host) ? addressFault(host, await rangesOf(db)) : null;
+      if (fault !== null)
+        throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'host', message: fault }] });
       await inTransaction(db, async (connection) => {
         if ((await readAddresses(connection)).length >= MOST_ADDRESSES)
           throw refusal(409, `There are ${MOST_ADDRESSES} addresses already. Take one away first.`);
@@ -67,6 +87,47 @@ export const probeRoutes: readonly Route[] = [
         });
       });
       return { status: 201, body: { addresses: await readAddresses(db) } };
+    },
+  },
+  {
+    /** Allows a range of addresses inside the organisation, by name. */
+    method: 'POST',
+    path: '/api/probe-ranges',
+    roles: ['specialist'],
+    handle: async ({ services: { db, now }, account, body }) => {
+      const wanted = checkedBody<{ name: string; range: string }>(body, rangeSchema);
+      const read = readRange(wanted.range);
+      if (!read)
+        throw refusal(400, 'Some of this is not right.', {
+          faults: [
+            {
+              path: 'range',
+              message: 'must be a range inside, from /16 to /32, such as 10.20.0.0/16 or 127.0.0.1/32',
+            },
+          ],
+        });
+      const range = `${read.network}/${read.bits}`;
+      await inTransaction(db, async (tx) => {
+        if ((await readRanges(tx)).length >= MOST_RANGES)
+          throw refusal(409, `There are ${MOST_RANGES} ranges already. Take one away first.`);
+        await allowRange(tx, { name: wanted.name, range }, account.name, now());
+        await addRecord(tx, {
+          who: account.name,
+          kind: 'probe-range-allowed',
+          subject: wanted.name,
+          detail: range,
+        });
+      });
+      return { status: 201, body: { ranges: await readRanges(db) } };
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/probe-ranges/:id',
+    roles: ['specialist'],
+    handle: async ({ services: { db }, params }) => {
+      if (!(await removeRange(db, Number(params.id)))) throw refusal(404, 'This range is not on the list.');
+      return { body: { ranges: await readRanges(db) } };
     },
   },
   {
@@ -83,16 +144,21 @@ export const probeRoutes: readonly Route[] = [
     method: 'POST',
     path: '/api/probe/:id',
     roles: ['specialist', 'help-desk'],
-    handle: async ({ services: { db, phones, now }, params, account }) => {
+    handle: async ({ services: { db, phones }, params, account }) => {
       const place = phones.place();
       const address =
         params.id === '0'
           ? place && { host: place.address, port: place.udp, tlsPort: place.tls }
           : await readAddress(db, Number(params.id));
       if (!address) throw refusal(404, 'This address is not on the list.');
-      if (!limited(account.name, now().getTime()))
+      if (!(await mayTry(db, [{ subject: `probes of ${account.name}`, most: MOST_PROBES }], 60)))
         throw refusal(429, 'That is enough for a minute. Wait, and ask again.');
-      const results = await probe(address.host, address.port, address.tlsPort);
+      // Our own phone system is where it is; every other name is looked up once, and what it leads to is checked.
+      const found =
+        params.id === '0' ? { address: address.host } : await addressOf(address.host, await rangesOf(db));
+      if ('why' in found)
+        throw refusal(409, `${address.host} ${found.why}.`, { extra: { needsRange: true } });
+      const results = await probe(address.host, address.port, address.tlsPort, found.address);
       return { body: { results, advised: advised(results) } };
     },
   },

@@ -1,3 +1,4 @@
+import { maskText } from '../../core/privacy';
 import type { Queryable } from '../db';
 import { selectRecord, type RecordEntry } from './queries';
 
@@ -37,4 +38,38 @@ export function filterRecord(
     add('(subject LIKE ? OR detail LIKE ? OR why LIKE ?)', like, like, like);
   }
   return selectRecord(db, `${where.join(' AND ')} ORDER BY id DESC LIMIT ?`, [...values, limit]);
+}
+
+/** Entries gone through in one search by somebody for whom private numbers are masked. */
+const MOST_LOOKED_AT = 5000;
+const AT_A_TIME = 500;
+
+/**
+ * The same for whom private numbers are masked: what is searched is what they see, so that no number can be found out
+ * by searching for more and more of it.
+ */
+export async function filterMasked(
+  db: Queryable,
+  { text = '', ...filter }: RecordFilter,
+  limit: number,
+  beforeId: number | undefined,
+  isOwn: (e164: string) => boolean,
+): Promise<RecordEntry[]> {
+  const wanted = text.toLowerCase();
+  const found: RecordEntry[] = [];
+  let from = beforeId;
+  for (let looked = 0; looked < MOST_LOOKED_AT && found.length < limit; looked += AT_A_TIME) {
+    const entries = await filterRecord(db, filter, AT_A_TIME, from);
+    for (const entry of entries)
+      if (
+        found.length < limit &&
+        [entry.subject, entry.detail, entry.why].some((each) =>
+          maskText(each, isOwn).toLowerCase().includes(wanted),
+        )
+      )
+        found.push(entry);
+    if (entries.length < AT_A_TIME) break;
+    from = entries.at(-1)?.id;
+  }
+  return found;
 }

@@ -20,7 +20,7 @@ import { noteRunning } from '../restarts/queries';
 import { loadRouting } from '../routing/queries';
 import { slateEstate } from '../slates/estate';
 import { addSlate, putEntries } from '../slates/queries';
-import { filterRecord, type RecordFilter } from './filter';
+import { filterMasked, filterRecord, type RecordFilter } from './filter';
 import { addRecord, readRecord, type RecordEntry } from './queries';
 
 const PAGE = 50;
@@ -191,14 +191,15 @@ export const recordRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/record',
     roles: ROLES,
-    handle: async ({ services: { db }, query }) => {
-      const beforeId = query.before ? Number(query.before) : undefined;
-      const entries = await filterRecord(
-        db,
-        filterOf(query),
-        PAGE,
-        beforeId !== undefined && Number.isSafeInteger(beforeId) ? beforeId : undefined,
-      );
+    handle: async ({ services: { db, store }, account, query }) => {
+      const before = query.before ? Number(query.before) : undefined;
+      const beforeId = before !== undefined && Number.isSafeInteger(before) ? before : undefined;
+      const filter = filterOf(query);
+      const { index } = await store.current();
+      const entries =
+        account.role === 'specialist' || filter.text === undefined
+          ? await filterRecord(db, filter, PAGE, beforeId)
+          : await filterMasked(db, filter, PAGE, beforeId, (number) => index.destinations.has(number));
       const shown = entries.map(({ before, after, ...entry }) => ({
         ...entry,
         canTakeBack: objectOf({ ...entry, before, after }) !== null,

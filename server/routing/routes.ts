@@ -8,6 +8,7 @@ import {
   type RoutedCall,
   type TwoSystems,
 } from '../../core/routing';
+import { maskText } from '../../core/privacy';
 import { inTransaction } from '../db';
 import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
@@ -246,8 +247,13 @@ export const routingRoutes: readonly Route[] = [
       const found = lists.find(({ id }) => id === context.params.id);
       if (!found) throw refusal(404, 'There is no such list.');
       const wanted = (context.query.search ?? '').replace(/[^\d+]/g, '');
+      // Searched is what the role may see: else one could find a private number out, a digit at a time.
+      const { index } = await context.services.store.current();
+      const isWhole = context.account.role === 'specialist';
+      const seen = (number: string) =>
+        isWhole ? number : maskText(number, (each) => index.destinations.has(each));
       const matching =
-        wanted === '' ? found.numbers : found.numbers.filter((number) => number.includes(wanted));
+        wanted === '' ? found.numbers : found.numbers.filter((number) => seen(number).includes(wanted));
       return { body: { ...listHead(found), matching: matching.length, numbers: matching.slice(0, SHOWN) } };
     },
   },
