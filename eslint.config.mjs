@@ -20,6 +20,31 @@ export default tseslint.config(
     },
     languageOptions: { parserOptions: { projectService: true } },
   },
+  {
+    // Inside a transaction only its own connection: whoever asks for another can wait for itself for ever. The server
+    // refuses it at once when it happens; here it does not come so far.
+    files: ['server/**/*.ts', 'cli/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...['inTransaction', 'inSnapshot', 'changeEstate'].flatMap((name) => [
+          {
+            selector: `CallExpression[callee.name="${name}"] > ArrowFunctionExpression CallExpression[callee.property.name=/^(current|judgements)$/]`,
+            message: 'Read the estate before the transaction, or through changeEstate: this asks for another connection.',
+          },
+          {
+            selector: `CallExpression[callee.name="${name}"] > ArrowFunctionExpression MemberExpression[object.name="services"][property.name="db"]`,
+            message: 'Inside a transaction only its own connection (tx) can be asked.',
+          },
+          {
+            selector: `CallExpression[callee.name="${name}"] > ArrowFunctionExpression CallExpression[callee.name=/^(inTransaction|inSnapshot|changeEstate|changePerson|changeDevice)$/]`,
+            message: 'A transaction within a transaction needs a second connection.',
+          },
+        ]),
+      ],
+    },
+  },
   // Playwright's fixtures name what they need by taking an object apart, even where that is nothing.
   { files: ['e2e/**'], rules: { 'no-empty-pattern': 'off' } },
   {
@@ -33,6 +58,9 @@ export default tseslint.config(
         __dirname: 'readonly',
         URL: 'readonly',
         setTimeout: 'readonly',
+        clearTimeout: 'readonly',
+        setInterval: 'readonly',
+        clearInterval: 'readonly',
         performance: 'readonly',
         fetch: 'readonly',
         document: 'readonly',

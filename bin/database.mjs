@@ -53,6 +53,10 @@ function serverUser(folder) {
   return reaches ? 'mysql' : 'root';
 }
 
+/** Which rows are of accounts that are meant to be there. */
+const isOurs = (...users) =>
+  `(User = 'mariadb.sys' OR (Host = 'localhost' AND User IN ('root', ${users.map((user) => `'${user}'`).join(', ')})))`;
+
 /**
  * What the server does before it takes anybody in: whatever accounts there were are gone, and those that are needed
  * are made. `root` comes in over the socket only, as the system's own root; the owner makes tables; the application
@@ -62,16 +66,22 @@ const accountsSql = ({ owner, user, password, database }) =>
   [
     `CREATE DATABASE IF NOT EXISTS ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`,
     'DROP DATABASE IF EXISTS test',
-    "DELETE FROM mysql.global_priv WHERE User <> 'mariadb.sys'",
-    ...['db', 'tables_priv', 'columns_priv', 'procs_priv', 'proxies_priv', 'roles_mapping'].map(
-      (table) => `DELETE FROM mysql.${table} WHERE User <> 'mariadb.sys'`,
+    // What the application was granted of each table stays: the server may be running while the database starts again.
+    `DELETE FROM mysql.global_priv WHERE NOT ${isOurs(user, owner.user)}`,
+    ...['tables_priv', 'columns_priv', 'procs_priv', 'proxies_priv', 'roles_mapping'].map(
+      (table) => `DELETE FROM mysql.${table} WHERE NOT ${isOurs(user, owner.user)}`,
     ),
+    "DELETE FROM mysql.db WHERE User <> 'mariadb.sys'",
+    `UPDATE mysql.global_priv SET Priv = JSON_SET(Priv, '$.access', 0) WHERE User = '${user}'`,
     'FLUSH PRIVILEGES',
-    'CREATE USER root@localhost IDENTIFIED VIA unix_socket',
+    'CREATE USER IF NOT EXISTS root@localhost',
+    'ALTER USER root@localhost IDENTIFIED VIA unix_socket',
     'GRANT ALL ON *.* TO root@localhost WITH GRANT OPTION',
-    `CREATE USER ${owner.user}@localhost IDENTIFIED BY '${owner.password}'`,
+    `CREATE USER IF NOT EXISTS ${owner.user}@localhost`,
+    `ALTER USER ${owner.user}@localhost IDENTIFIED BY '${owner.password}'`,
     `GRANT ALL ON \`${database}%\`.* TO ${owner.user}@localhost WITH GRANT OPTION`,
-    `CREATE USER ${user}@localhost IDENTIFIED BY '${password}'`,
+    `CREATE USER IF NOT EXISTS ${user}@localhost`,
+    `ALTER USER ${user}@localhost IDENTIFIED BY '${password}'`,
     'CREATE DATABASE IF NOT EXISTS account_check',
     'DROP TABLE IF EXISTS account_check.account',
     `CREATE TABLE account_check.account ENGINE=InnoDB AS SELECT User AS user, Host AS host, ` +

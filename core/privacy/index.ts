@@ -8,7 +8,7 @@
  * by spaces, dots, hyphens, slashes or brackets, as `+1 (778) 555-0199`, `778.555.0199` or `001 778 555 0199`.
  */
 const NUMBER_IN_TEXT =
-  /(?<![\w.:/-])(?:\+|00)?[ (]{0,2}\d(?:[ \u00a0().\/\u2010-\u2015-]{0,3}\d){6,17}(?![\w-]|[.:]\d)/g;
+  /(?<![\w.:/-])(?:\+|00)?[ (]{0,2}\d(?:[ \u00a0()./\u2010-\u2015-]{0,3}\d){6,17}(?![\w-]|[.:]\d)/g;
 const LEAST_DIGITS = 7;
 /** Texts that are no numbers though they are made of digits: dates, times, addresses of the network, versions. */
 const NO_NUMBER = [

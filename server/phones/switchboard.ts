@@ -16,7 +16,7 @@ import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { SelfSetOrder } from '../../standins/phones/self-setting';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
-import { onceAMinute } from '../http/log';
+import { aboutError, onceAMinute } from '../http/log';
 import { scriptAt } from '../scripts';
 import { refusal } from '../http/routes';
 import type { Keyring } from '../secrets/keyring';
@@ -312,7 +312,7 @@ export function openSwitchboard({
       looking = null;
     });
     await looking.catch((error: unknown) =>
-      log.warn({ err: error }, 'the stand-ins could not be brought up to date'),
+      say('the stand-ins could not be brought up to date', { err: aboutError(error) }),
     );
   }
   const watching = setInterval(() => {

@@ -1,6 +1,7 @@
 import { clearInterval, setInterval } from 'node:timers';
 import type { Logger } from 'pino';
 import { inTransaction } from '../db';
+import { aboutError, onceAMinute } from '../http/log';
 import type { Switchboard } from '../phones/switchboard';
 import { addRecord } from '../record/queries';
 import { restartDue } from '../restarts/due';
@@ -44,6 +45,7 @@ export function watchDue(
   log: Logger,
 ): () => void {
   let looking = false;
+  const say = onceAMinute(log);
   const look = async () => {
     if (looking) return;
     looking = true;
@@ -51,7 +53,7 @@ export function watchDue(
       await applyDue(services);
       await restartDue(services);
     } catch (error) {
-      log.warn({ err: error }, 'what is due could not be done');
+      say('what is due could not be done', { err: aboutError(error) });
     } finally {
       looking = false;
     }

@@ -61,7 +61,7 @@ export function PromiseSheet({
   readonly onClose: () => void;
 }) {
   const palette = usePalette();
-  const save = useSetPromises();
+  const save = useSetPromises(slice.promises ?? []);
   const [all, setAll] = useState<readonly KeptPromise[]>(slice.promises ?? []);
   const [scope, setScope] = useState<'everybody' | 'person'>('everybody');
   const mine = (kind: PromiseKind) =>

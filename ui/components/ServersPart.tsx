@@ -48,7 +48,7 @@ function ServersSheet({ settings, onClose }: { readonly settings: Settings; read
   const [servers, setServers] = useState(settings.servers ?? {});
   const { servers: _before, ...others } = settings;
   const after: Settings = Object.keys(servers).length > 0 ? { ...others, servers } : others;
-  const save = useSaveSettings(after, onClose);
+  const save = useSaveSettings(settings, after, onClose);
   const faultAt = (where: Where, field: string) =>
     isApiError(save.error)
       ? (save.error.faults.find(({ path }) => path === `settings.servers.${where}.${field}`)?.message ?? null)

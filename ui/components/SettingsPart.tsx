@@ -52,7 +52,7 @@ export function SettingsPart() {
 
 function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () => void }) {
   const [draft, setDraft] = useState(settings);
-  const save = useSaveSettings(draft, onClose);
+  const save = useSaveSettings(settings, draft, onClose);
   const full = settingsOf(draft);
   const faultAt = (path: string) =>
     isApiError(save.error) ? save.error.faults.find((fault) => fault.path === path)?.message : undefined;

@@ -1,17 +1,23 @@
 import type { ReactNode } from 'react';
 import { useMutation, type UseMutationResult } from '@tanstack/react-query';
 import type { Settings } from '../../core/estate';
-import { api } from '../hooks/api';
+import { api, isApiError } from '../hooks/api';
 import { queryClient } from '../hooks/data';
+import { Refused } from './parts';
 import { Sheet } from './Sheet';
 import { ToSlate } from './slates/ToSlate';
 
 export const SETTINGS_PATH = '/api/settings';
 
-/** Writing the organisation's settings, after which the sheet closes. */
-export const useSaveSettings = (after: Settings, onSaved: () => void) =>
+/** Writing the organisation's settings, after which the sheet closes. @param before as they were when it was opened */
+export const useSaveSettings = (before: Settings, after: Settings, onSaved: () => void) =>
   useMutation({
-    mutationFn: () => api('PUT', SETTINGS_PATH, { settings: after }),
+    mutationFn: () => api('PUT', SETTINGS_PATH, { settings: after, before }),
+    onError: (error) => {
+      // What somebody else has set is there when the sheet is opened again.
+      if (isApiError(error) && error.status === 409)
+        void queryClient.invalidateQueries({ queryKey: [SETTINGS_PATH] });
+    },
     onSuccess: () => {
       void queryClient.invalidateQueries();
       onSaved();
@@ -60,6 +66,7 @@ export function SettingsSheetFrame({
       action={{ label: 'Put in force', disabled, busy: save.isPending, onPress: () => save.mutate() }}
     >
       {children}
+      {isApiError(save.error) && save.error.faults.length === 0 ? <Refused error={save.error} /> : null}
     </Sheet>
   );
 }

@@ -41,14 +41,33 @@ export async function api<T>(method: Method, path: string, body?: unknown): Prom
       ...(body === undefined ? {} : { body: raw ? body : JSON.stringify(body) }),
     });
   } catch {
-    throw problem(0, { message: 'The server cannot be reached. Check that it runs, and try again.' });
+    // A question can be asked again; of what was to be written nobody knows whether it arrived.
+    throw problem(0, {
+      message:
+        method === 'GET'
+          ? 'The server cannot be reached. Check that it runs, and try again.'
+          : 'The server went away before it answered. Whether this was written is not known: look again.',
+      outcome: 'unknown',
+    });
   }
   const text = await response.text();
-  const json = (text ? JSON.parse(text) : {}) as Record<string, unknown>;
+  const json = readAnswer(text);
   if (response.ok) return json as T;
   if (response.status === 401 && path !== '/api/session') onSignedOut();
   throw problem(response.status, json);
 }
+
+/** An answer that is no JSON comes from something between here and the server. */
+function readAnswer(text: string): Record<string, unknown> {
+  try {
+    return (text ? JSON.parse(text) : {}) as Record<string, unknown>;
+  } catch {
+    return {};
+  }
+}
+
+/** Whether nobody knows if what was to be written was: the server or its database went away at that moment. */
+export const isUnknown = (error: unknown): boolean => isApiError(error) && error.body.outcome === 'unknown';
 
 /**
  * Hears events of the server as they come (server-sent events), and again after the line was cut.
@@ -60,6 +79,9 @@ export function hearEvents<T>(path: string, name: string, then: (data: T) => voi
   source.addEventListener(name, (event) => then(JSON.parse((event as MessageEvent<string>).data) as T));
   return () => source.close();
 }
+
+/** A problem found here, told like one of the server's. */
+export const apiProblem = (message: string): ApiError => problem(0, { message });
 
 const problem = (status: number, body: Record<string, unknown>): ApiError => ({
   apiError: true,

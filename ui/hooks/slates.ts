@@ -5,7 +5,7 @@ import type { RippleGroup } from '../../core/ripple';
 import type { DrillResult } from '../../core/drills';
 import type { Route, TableChange } from '../../core/routing';
 import type { Entry, EntryKind } from '../../core/slate';
-import { api, isApiError } from './api';
+import { api, apiProblem, isApiError, isUnknown } from './api';
 import { queryClient } from './data';
 import { useSession } from '../stores/session';
 import { useSlateInWork } from '../stores/slate';
@@ -172,6 +172,26 @@ export interface SlatePatch {
   readonly dueLocal?: string;
 }
 
+const LOOKS = 20;
+const LOOK_EVERY_MS = 1500;
+
+/**
+ * The server went away while a slate was being put in force: looks until it is there again, and says what is so.
+ * @throws ApiError where the slate is not in force, or it cannot be told
+ */
+async function lookWhether(id: number): Promise<SlatePage> {
+  for (let looks = 0; looks < LOOKS; looks += 1) {
+    await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
+    const page = await api<SlatePage>('GET', slatePath(id)).catch(() => null);
+    if (page?.slate.state === 'applied') return page;
+    if (page)
+      throw apiProblem(
+        'The server went away in between. The slate is not in force: nothing of it was written.',
+      );
+  }
+  throw apiProblem('The server does not come back. Whether the slate is in force is not known: look again.');
+}
+
 /** What can be done with one slate. */
 export function useSlateWork(id: number) {
   const took = (page: SlatePage) => tookPage(id, page);
@@ -200,7 +220,9 @@ export function useSlateWork(id: number) {
     back: useMutation({ mutationFn: () => api<SlatePage>('POST', `${slatePath(id)}/back`), onSuccess: took }),
     apply: useMutation({
       mutationFn: (overrule: string | null) =>
-        api<SlatePage>('POST', `${slatePath(id)}/apply`, overrule === null ? {} : { overrule }),
+        api<SlatePage>('POST', `${slatePath(id)}/apply`, overrule === null ? {} : { overrule }).catch(
+          (error: unknown) => (isUnknown(error) ? lookWhether(id) : Promise.reject(error as Error)),
+        ),
       onSuccess: () => renew(id, true),
     }),
   };

@@ -53,9 +53,9 @@ export function useProofs(slice: Estate, person: PersonId, kept: readonly KeptPr
     : { run: remote.data ?? null, trouble: remote.isError ? 'The promises could not be had.' : null };
 }
 
-/** Writes which promises are kept. */
-export const useSetPromises = () =>
+/** Writes which promises are kept. @param before those that were kept when they were opened */
+export const useSetPromises = (before: readonly KeptPromise[]) =>
   useMutation({
-    mutationFn: (promises: readonly KeptPromise[]) => api('PUT', '/api/promises', { promises }),
+    mutationFn: (promises: readonly KeptPromise[]) => api('PUT', '/api/promises', { promises, before }),
     onSuccess: () => void queryClient.invalidateQueries(),
   });

@@ -145,6 +145,7 @@ function GuardSheet({ guard, onClose }: { guard: TollGuard; onClose: () => void 
   const save = useMutation({
     mutationFn: () =>
       api('PUT', '/api/settings', {
+        before: settings.data?.settings,
         settings: {
           ...settings.data?.settings,
           guard: { prefixes, ...(limit === '' ? {} : { ownTargets: Number(limit) }) },

@@ -7,6 +7,7 @@ import { mayAsk, useAskFor, useOwnPage, useTakeBackRequest, useWish, type OwnPag
 import { useSession } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { Button, Field, ReachMark, Refused, Section, Sheeted, Skeleton, Trouble } from '../components/parts';
+import { AccountPart } from '../components/AccountPart';
 import { Sheet } from '../components/Sheet';
 import { Words } from '../components/Words';
 import { RingStrip } from '../drawings/RingStrip';
@@ -83,6 +84,7 @@ export function OwnScreen() {
   const palette = usePalette();
   const { signOut } = useSession();
   const wish = useWish();
+  const [accountOpen, setAccountOpen] = useState(false);
   const [asking, setAsking] = useState<{ readonly wish: Wish; readonly why: string } | null>(null);
   useEffect(() => {
     document.title = 'Your reach · Hostler';
@@ -109,8 +111,12 @@ export function OwnScreen() {
           </Words>
           <Words tone="soft">{`${page.organisation}${page.person.extension ? ` · ${page.person.extension}` : ''}`}</Words>
         </View>
+        <Button kind="quiet" label="Account" onPress={() => setAccountOpen(true)} />
         <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />
       </View>
+      <Sheet title="Your account" open={accountOpen} onClose={() => setAccountOpen(false)}>
+        {accountOpen ? <AccountPart /> : null}
+      </Sheet>
       <View style={{ paddingHorizontal: space(4), paddingBottom: space(3), gap: space(1) }}>
         <ReachMark state={page.reach.state} />
         <Words>

@@ -19,6 +19,11 @@ interface Address {
   readonly port: number;
   readonly tlsPort: number;
 }
+interface Range {
+  readonly id: number;
+  readonly name: string;
+  readonly range: string;
+}
 interface Result {
   readonly transport: 'udp' | 'tcp' | 'tls';
   readonly port: number;
@@ -181,13 +186,95 @@ function AddSheet({ onClose }: { readonly onClose: () => void }) {
   );
 }
 
+/** Ranges inside that may be asked: without one, names and addresses that lead inside are refused. */
+function RangesPart({ ranges }: { readonly ranges: readonly Range[] }) {
+  const canEdit = useCanEdit();
+  const [adding, setAdding] = useState(false);
+  const remove = useMutation({
+    mutationFn: (id: number) => api('DELETE', `/api/probe-ranges/${id}`),
+    onSuccess: refresh,
+  });
+  return (
+    <Section
+      title="Ranges inside that may be asked"
+      aside={
+        canEdit ? (
+          <Button kind="quiet" icon="add" label="Allow a range" onPress={() => setAdding(true)} />
+        ) : null
+      }
+    >
+      {ranges.length === 0 ? (
+        <Words tone="soft">
+          None: loopback, private and link-local addresses are not asked, nor names that lead to them.
+        </Words>
+      ) : (
+        ranges.map(({ id, name, range }) => (
+          <View key={id} style={{ flexDirection: 'row', alignItems: 'center', gap: space(3) }}>
+            <View style={{ flex: 1 }}>
+              <Words strong>{name}</Words>
+              <Words mono size="small" tone="soft">
+                {range}
+              </Words>
+            </View>
+            {canEdit ? <Button kind="quiet" label="Remove range" onPress={() => remove.mutate(id)} /> : null}
+          </View>
+        ))
+      )}
+      <Refused error={remove.error} />
+      {adding ? <RangeSheet onClose={() => setAdding(false)} /> : null}
+    </Section>
+  );
+}
+
+function RangeSheet({ onClose }: { readonly onClose: () => void }) {
+  const [name, setName] = useState('');
+  const [range, setRange] = useState('');
+  const add = useMutation({
+    mutationFn: () => api('POST', '/api/probe-ranges', { name: name.trim(), range: range.trim() }),
+    onSuccess: () => {
+      refresh();
+      onClose();
+    },
+  });
+  const fault = (path: string) =>
+    isApiError(add.error) ? (add.error.faults.find((each) => each.path === path)?.message ?? null) : null;
+  return (
+    <Sheet
+      title="Allow a range"
+      open
+      onClose={onClose}
+      action={{
+        label: 'Allow range',
+        disabled: name.trim() === '' || range.trim() === '',
+        busy: add.isPending,
+        onPress: () => add.mutate(),
+      }}
+    >
+      <Words tone="soft">
+        A probe from here reaches what the outside does not. Allow only where phone systems stand.
+      </Words>
+      <Field label="Name" value={name} onChange={setName} error={fault('name')} />
+      <Field
+        label="Range of addresses"
+        mono
+        value={range}
+        onChange={setRange}
+        error={fault('range')}
+        hint="Such as 10.20.0.0/16, or 10.20.4.9/32 for one address"
+      />
+      {isApiError(add.error) && add.error.faults.length === 0 ? <Refused error={add.error} /> : null}
+    </Sheet>
+  );
+}
+
 /** Which transports of a SIP server give an answer, how fast, and whether its certificate is good. */
 export function ProbeScreen() {
   const canEdit = useCanEdit();
   const [adding, setAdding] = useState(false);
   const list = useQuery({
     queryKey: [PROBE],
-    queryFn: () => api<{ readonly addresses: readonly Address[] }>('GET', PROBE),
+    queryFn: () =>
+      api<{ readonly addresses: readonly Address[]; readonly ranges: readonly Range[] }>('GET', PROBE),
   });
   if (list.isError) return <Trouble message={messageOf(list.error)} retry={() => void list.refetch()} />;
   if (list.isPending) return <Skeleton />;
@@ -211,6 +298,7 @@ export function ProbeScreen() {
           list.data.addresses.map((address) => <AddressPart key={address.id} address={address} />)
         )}
       </Section>
+      <RangesPart ranges={list.data.ranges} />
       {adding ? <AddSheet onClose={() => setAdding(false)} /> : null}
       <ServersPart />
     </PageFrame>

@@ -65,6 +65,11 @@ const KINDS: Record<string, string> = {
   'own-answered': 'answered a request of',
   'limits-set': 'set what people may change:',
   'sign-in-given': 'gave a sign-in to',
+  'password-changed': 'changed the password of',
+  'second-factor-set': 'set up a second factor for',
+  'second-factor-removed': 'removed the second factor of',
+  'let-in': 'let in again:',
+  'probe-range-allowed': 'allowed the probe a range:',
 };
 const SHOWN = 6;
 

@@ -3,7 +3,7 @@ import { yupResolver } from '@hookform/resolvers/yup';
 import { Controller, useForm } from 'react-hook-form';
 import { useState } from 'react';
 import { object, string } from 'yup';
-import { messageOf } from '../hooks/api';
+import { isApiError, messageOf } from '../hooks/api';
 import { useSession } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { Button, Field } from '../components/parts';
@@ -18,6 +18,7 @@ export function SignIn() {
   const palette = usePalette();
   const signIn = useSession((session) => session.signIn);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [code, setCode] = useState<string | null>(null);
   const { control, handleSubmit, formState } = useForm({
     resolver: yupResolver(schema),
     defaultValues: { name: '', password: '' },
@@ -25,9 +26,11 @@ export function SignIn() {
   const submit = handleSubmit(async ({ name, password }) => {
     setTrouble(null);
     try {
-      await signIn(name.trim(), password);
+      await signIn(name.trim(), password, code ?? undefined);
     } catch (error) {
-      setTrouble(messageOf(error));
+      // Asked for the first time, it is a question, not a fault.
+      if (isApiError(error) && error.body.needsCode === true && code === null) setCode('');
+      else setTrouble(messageOf(error));
     }
   });
   return (
@@ -76,6 +79,16 @@ export function SignIn() {
             />
           )}
         />
+        {code === null ? null : (
+          <Field
+            label="Code of your authenticator app, or a recovery code"
+            mono
+            autoFocus
+            value={code}
+            onChange={setCode}
+            onSubmit={() => void submit()}
+          />
+        )}
         {trouble ? (
           <View role="alert">
             <Words tone="rust" strong>

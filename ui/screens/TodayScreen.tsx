@@ -5,7 +5,6 @@ import { showNumbersIn } from '../../core/dialling';
 import { zonesThatDiffer } from '../../core/time';
 import { messageOf } from '../hooks/api';
 import { useToday, type NamedPerson } from '../hooks/data';
-import { useSession } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../components/parts';
 import { LostPhonesPart } from '../components/phones/LostPhonesPart';
@@ -21,7 +20,6 @@ export function TodayScreen() {
   const wide = useIsWide();
   const router = useRouter();
   const today = useToday();
-  const { signOut } = useSession();
   if (today.isError) return <Trouble message={messageOf(today.error)} retry={() => void today.refetch()} />;
   if (today.isPending) return <Skeleton />;
   const { counts, lost, atRisk, forwarded, record, organisation, timeZone, people } = today.data;
@@ -65,7 +63,7 @@ export function TodayScreen() {
           </Words>
           <Words tone="soft">{`${organisation} · ${clock}`}</Words>
         </View>
-        {wide ? null : <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />}
+        {wide ? null : <Button kind="quiet" label="Account" onPress={() => router.navigate('/account')} />}
       </View>
       {differ.length > 0 ? (
         <View style={{ paddingHorizontal: space(4), paddingBottom: space(4) }}>

@@ -1,4 +1,5 @@
 /** All screens but the list of people: fetched together, after what the first screen needs. */
+export { AccountScreen } from './AccountScreen';
 export { BetweenScreen } from './BetweenScreen';
 export { CompareScreen } from './CompareScreen';
 export { DeviceScreen } from './DeviceScreen';

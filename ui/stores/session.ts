@@ -17,7 +17,8 @@ interface SessionState {
   readonly state: 'asking' | 'out' | 'in' | 'unreachable';
   readonly account: Account | null;
   readonly ask: () => Promise<void>;
-  readonly signIn: (name: string, password: string) => Promise<void>;
+  /** @param code of the second factor, where the account has one */
+  readonly signIn: (name: string, password: string, code?: string) => Promise<void>;
   readonly signOut: () => Promise<void>;
 }
 
@@ -34,8 +35,12 @@ export const useSession = create<SessionState>((set) => ({
       set({ state: isApiError(error) && error.status === 401 ? 'out' : 'unreachable', account: null });
     }
   },
-  signIn: async (name, password) => {
-    const account = await api<Account>('POST', '/api/session', { name, password });
+  signIn: async (name, password, code) => {
+    const account = await api<Account>('POST', '/api/session', {
+      name,
+      password,
+      ...(code ? { code } : {}),
+    });
     queryClient.clear();
     set({ state: 'in', account, hasLeft: false });
   },

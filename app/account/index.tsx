@@ -1,0 +1,3 @@
+import { later } from '../../ui/components/later';
+
+export default later(() => import('../../ui/screens/rest').then((module) => module.AccountScreen));
