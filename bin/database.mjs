@@ -72,6 +72,7 @@ const accountsSql = ({ owner, user, password, database }) =>
       (table) => `DELETE FROM mysql.${table} WHERE NOT ${isOurs(user, owner.user)}`,
     ),
     "DELETE FROM mysql.db WHERE User <> 'mariadb.sys'",
+    'DELETE FROM mysql.tables_priv WHERE Db NOT IN (SELECT schema_name FROM information_schema.schemata)',
     `UPDATE mysql.global_priv SET Priv = JSON_SET(Priv, '$.access', 0) WHERE User = '${user}'`,
     'FLUSH PRIVILEGES',
     'CREATE USER IF NOT EXISTS root@localhost',

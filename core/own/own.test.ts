@@ -37,6 +37,11 @@ const after = (wish: Wish, limits = USUAL_LIMITS): Person => {
 };
 const stages = (person: Person) => person.plan.rules[0]!.stages;
 
+test('whether a number is a colleague’s private one is nobody’s business', () => {
+  const theirs = judge({ kind: 'number', endpoint: 'ada-mobile', number: '+12505550122' });
+  expect(theirs.may).toBe(judge({ kind: 'number', endpoint: 'ada-mobile', number: '+12505550155' }).may);
+});
+
 const WISHES: readonly Wish[] = [
   { kind: 'status', status: 'leave' },
   { kind: 'twinning', endpoint: 'ada-mobile', on: false },
@@ -77,7 +82,11 @@ test.each<[string, Wish, string]>([
   ['a phone of somebody else', { kind: 'twinning', endpoint: 'ben-mobile', on: false }, 'endpoint'],
   ['a number for a desk phone', { kind: 'number', endpoint: 'ada-desk', number: '2505550150' }, 'endpoint'],
   ['a number that is none', { kind: 'number', endpoint: 'ada-mobile', number: '12' }, 'number'],
-  ['a colleague’s number', { kind: 'number', endpoint: 'ada-mobile', number: '+12505550122' }, 'number'],
+  [
+    'a number of the organisation',
+    { kind: 'number', endpoint: 'ada-mobile', number: ben.lines[0]!.numbers[0]! },
+    'number',
+  ],
   [
     'a number that may not be dialled',
     { kind: 'number', endpoint: 'ada-mobile', number: '+4930123456' },

@@ -95,6 +95,8 @@ const ANSWER_MS = 10_000;
 /** Once it does not answer, how often it is asked whether it does again; all others are refused at once meanwhile. */
 const ASK_AGAIN_MS = 1000;
 const CONNECTIONS = 8;
+/** How often a transaction is done that the database gives up for another. */
+const MOST_TRIES = 6;
 const MOST_WAITING = 400;
 
 export interface DbLimits {
@@ -276,13 +278,19 @@ function withLimit(
 
 /**
  * Runs work in one transaction: all of it is kept, or, if it throws, nothing. Inside it only its own connection can
- * be asked: whatever needs another is refused at once, as it could wait for ever.
+ * be asked: whatever needs another is refused at once, as it could wait for ever. Where the database gives it up for
+ * another that wanted the same rows the other way round, it is done again from the beginning.
  * @throws OutcomeUnknown where the connection is lost while the transaction is being kept
  */
 export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Promise<T> {
-  const result = await within(db, (connection) => connection.beginTransaction(), work);
-  note('kept');
-  return result;
+  for (let tries = 1; ; tries += 1)
+    try {
+      const result = await within(db, (connection) => connection.beginTransaction(), work);
+      note('kept');
+      return result;
+    } catch (error) {
+      if ((error as { code?: unknown }).code !== 'ER_LOCK_DEADLOCK' || tries >= MOST_TRIES) throw error;
+    }
 }
 
 /** Reads in one consistent snapshot, so that no change that is put in force meanwhile is seen in part. */

@@ -174,8 +174,8 @@ export const templateRoutes: readonly Route[] = [
         context.body,
         applySchema,
       );
-      const entries: number[] = [];
-      await changeEstate(context.services, async (tx, { live, countUp }) => {
+      const entries = await changeEstate(context.services, async (tx, { live, countUp }) => {
+        const made: number[] = [];
         const template = templateOf(live, context);
         chosen(
           live,
@@ -195,7 +195,7 @@ export const templateRoutes: readonly Route[] = [
           if (differences(before, after).length === 0) continue;
           changed.push(after);
           pairs.push([before, after]);
-          entries.push(
+          made.push(
             await addRecord(tx, {
               who: context.account.name,
               kind: 'template-applied',
@@ -212,9 +212,10 @@ export const templateRoutes: readonly Route[] = [
             409,
             `Somebody else has changed ${others.join(', ')} since the preview. Nothing was written; look again.`,
           );
-        if (changed.length === 0) return;
+        if (changed.length === 0) return made;
         await updatePeople(tx, changed, await countUp(false));
         await noteRunning(tx, pairs, context.services.now());
+        return made;
       });
       return { body: { changed: entries.length, entries } };
     },

@@ -10,7 +10,7 @@ import pino from 'pino';
 import type { Estate } from '../../core/estate';
 import { createApp } from '../app';
 import { putAccount } from '../auth/queries';
-import { asOwner, dbConfig, migrate, openDb, type Db, type DbConfig } from '../db';
+import { asOwner, dbConfig, migrate, openDb, type Db, type DbConfig, type DbLimits } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
 import { EVERY_ROLE, STAFF, type Role, type Services } from '../http/routes';
@@ -28,7 +28,7 @@ export interface TestDb {
 }
 
 /** Makes an empty database of its own on the MariaDB that tests run against. */
-export async function freshDatabase(migrated = true): Promise<TestDb> {
+export async function freshDatabase(migrated = true, limits: DbLimits = {}): Promise<TestDb> {
   const base = dbConfig();
   const database = `hostler_test_${randomBytes(6).toString('hex')}`;
   const { database: _unused, owner: _owner, ...server } = asOwner(base);
@@ -36,7 +36,7 @@ export async function freshDatabase(migrated = true): Promise<TestDb> {
   await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
   const config = { ...base, database };
   if (migrated) await migrate(config);
-  const db = openDb(config);
+  const db = openDb(config, limits);
   return {
     config,
     db,
@@ -88,8 +88,9 @@ export async function testServer(
   estate: Estate = demoEstate(),
   open?: (services: Omit<Services, 'phones'>, url: () => string) => Switchboard,
   now: () => Date = () => new Date(NOW),
+  limits: DbLimits = {},
 ): Promise<TestServer> {
-  const test = await freshDatabase();
+  const test = await freshDatabase(true, limits);
   await replaceEstate(test.db, estate, 'test');
   // A hash that is quick to make and to check: how dear it is stands in the hash itself.
   const hash = await argon2(PASSWORD, { memoryCost: 1024, timeCost: 1, parallelism: 1 });
