@@ -51,6 +51,11 @@ export async function mayTry(
   return true;
 }
 
+/** Takes one try back that was counted and was no guess: the others of its subject stay counted. */
+export async function uncountAttempt(db: Queryable, subject: string): Promise<void> {
+  await db.execute('UPDATE attempt SET times = times - 1 WHERE subject = ? AND times > 0', [keyOf(subject)]);
+}
+
 /** Forgets what was counted, as after a success. */
 export async function forgetAttempts(db: Queryable, subjects: readonly string[]): Promise<void> {
   if (subjects.length > 0) await db.query('DELETE FROM attempt WHERE subject IN (?)', [subjects.map(keyOf)]);

@@ -4,7 +4,7 @@ import { parts } from '../../core/estate';
 import { inTransaction, type Queryable } from '../db';
 import { checkedBody, refusal, EVERY_ROLE, type OpenRoute, type Route, type Services } from '../http/routes';
 import { addRecord } from '../record/queries';
-import { forgetAttempts, mayTry, type Bound } from './attempts';
+import { forgetAttempts, mayTry, uncountAttempt, type Bound } from './attempts';
 import { hashPassword, passwordMatches } from './passwords';
 import {
   beginSession,
@@ -100,10 +100,12 @@ async function signIn({ db, secrets, now }: Services, request: Request, body: un
     if (!(await secondFactorMatches(db, secrets, account.id, given.code, now())))
       throw refusal(401, 'This code is not right, or was used before.', { extra: { needsCode: true } });
   }
+  // What others tried from the same source stays counted: one right password does not clear guesses at other names.
+  const source = `sign-in from ${request.ip ?? ''}`;
+  await uncountAttempt(db, source);
   await forgetAttempts(
     db,
-    // What was counted for the source stays: one right password does not clear guesses at other names.
-    bounds.map(({ subject }) => subject).filter((subject) => subject !== `sign-in from ${request.ip ?? ''}`),
+    bounds.map(({ subject }) => subject).filter((subject) => subject !== source),
   );
   const before = sessionToken(request);
   return inTransaction(db, async (tx) => {

@@ -63,8 +63,13 @@ const DONE_BEFORE = [
 ];
 function wasDoneBefore(error: unknown): boolean {
   const { code, errno, sqlMessage = '' } = error as { code?: string; errno?: number; sqlMessage?: string };
-  // A foreign key that is there by that name: InnoDB says no more than errno 121.
-  return DONE_BEFORE.includes(code ?? '') || (errno === 1005 && /errno: 121\b/.test(sqlMessage));
+  return (
+    DONE_BEFORE.includes(code ?? '') ||
+    // A table that keeps every version already; the library has no name for it.
+    / is already system-versioned$/.test(sqlMessage) ||
+    // A foreign key that is there by that name: InnoDB says no more than errno 121.
+    (errno === 1005 && /errno: 121\b/.test(sqlMessage))
+  );
 }
 
 /** Runs work under a lock of the database that only one process has at a time. @throws if it cannot be had */
@@ -108,6 +113,8 @@ export async function migrate(config: DbConfig, migrations = readMigrations()): 
 }
 
 async function applyAll(connection: Connection, migrations: readonly Migration[]): Promise<string[]> {
+  // A migration that is gone on with may be past the place where it says so itself.
+  await connection.query('SET @@session.system_versioning_alter_history = KEEP');
   await connection.query(
     `CREATE TABLE IF NOT EXISTS migration (
        number INT UNSIGNED NOT NULL PRIMARY KEY,

@@ -1,0 +1,159 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { createHash } from 'node:crypto';
+import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
+import { estateOf, loadEstate } from '../estate/queries';
+import { asOwner, migrate, openDb, readMigrations, statementsOf, type Migration } from '.';
+import { freshDatabase, type TestDb } from '../test';
+
+/** Databases of before, and set-ups that were ended half way, come to the same as one that is set up anew. */
+let test1: TestDb;
+let owner: Connection;
+const all = readMigrations();
+const OLDER = join(__dirname, 'tests/older');
+const older = (name: string): Migration => {
+  const sql = readFileSync(join(OLDER, name), 'utf8');
+  return {
+    number: Number(name.slice(0, 3)),
+    name,
+    sql,
+    checksum: createHash('sha256').update(sql).digest('hex'),
+  };
+};
+
+beforeEach(async () => {
+  test1 = await freshDatabase(false);
+  owner = await mysql.createConnection({
+    ...asOwner(test1.config),
+    multipleStatements: true,
+    timezone: 'Z',
+    charset: 'utf8mb4',
+  });
+});
+afterEach(async () => {
+  await owner.end();
+  await test1.drop();
+});
+
+/** As it was done before each statement was noted by itself. */
+async function asBefore(migrations: readonly Migration[]): Promise<void> {
+  await owner.query(
+    'CREATE TABLE IF NOT EXISTS migration (number INT UNSIGNED NOT NULL PRIMARY KEY, name VARCHAR(200) NOT NULL, checksum CHAR(64) NOT NULL, applied_at DATETIME(3) NOT NULL)',
+  );
+  for (const { number, name, sql, checksum } of migrations) {
+    await owner.query(sql);
+    await owner.execute('INSERT INTO migration VALUES (?, ?, ?, UTC_TIMESTAMP(3))', [number, name, checksum]);
+  }
+}
+
+const PLAN = JSON.stringify({ rules: [], otherwise: { stages: [], ending: { kind: 'mailbox' } } });
+/** Data as the very first version could hold them. */
+const DATA = `
+  INSERT INTO organisation (id, name, time_zone, dialling) VALUES (1, 'Old ferry line', 'America/Vancouver', '{"country":"CA"}');
+  INSERT INTO estate_object (kind, id, position, body) VALUES
+    ('status', 'on', 0, '{"id":"on","name":"On"}'), ('permission', 'all', 0, '{"id":"all","name":"All","allow":[]}');
+  INSERT INTO person (id, position, name, status_id, permission_id, max_calls, plan) VALUES ('ada', 0, 'Ada', 'on', 'all', 2, '${PLAN}');
+  INSERT INTO line (id, person_id, position, extension) VALUES ('l1', 'ada', 0, '4101');
+  INSERT INTO line_number (e164, line_id, position) VALUES ('+12505550101', 'l1', 0);
+  INSERT INTO endpoint (id, person_id, position, kind, label, body) VALUES ('d1', 'ada', 0, 'desk', 'Desk', '{"id":"d1","kind":"desk","label":"Desk"}');`;
+const MORE = `
+  INSERT INTO account (name, role, password_hash) VALUES ('specialist', 'specialist', 'x');
+  INSERT INTO record_entry (at, who, kind, subject) VALUES (UTC_TIMESTAMP(3), 'specialist', 'estate-imported', 'Old');`;
+
+const schemaOf = async (connection: Connection) => {
+  const [columns] = await connection.query<RowDataPacket[]>(
+    `SELECT table_name AS t, column_name AS c, column_type AS k, is_nullable AS n FROM information_schema.columns
+     WHERE table_schema = DATABASE() ORDER BY t, c`,
+  );
+  const [triggers] = await connection.query<RowDataPacket[]>(
+    'SELECT trigger_name AS name FROM information_schema.triggers WHERE trigger_schema = DATABASE() ORDER BY name',
+  );
+  const [keys] = await connection.query<RowDataPacket[]>(
+    'SELECT table_name AS t, constraint_name AS name FROM information_schema.table_constraints WHERE table_schema = DATABASE() ORDER BY t, name',
+  );
+  return { columns, triggers, keys };
+};
+const fresh = (async () => {
+  const whole = await freshDatabase();
+  const connection = await mysql.createConnection(asOwner(whole.config));
+  const schema = await schemaOf(connection);
+  await connection.end();
+  await whole.drop();
+  return schema;
+})();
+
+async function holdsItsData(): Promise<void> {
+  expect(await schemaOf(owner)).toEqual(await fresh);
+  const db = openDb(test1.config);
+  const stored = await loadEstate(db);
+  expect(estateOf(stored!)).toMatchObject({
+    name: 'Old ferry line',
+    statuses: [{ id: 'on' }],
+    people: [
+      {
+        id: 'ada',
+        lines: [{ extension: '4101', numbers: ['+12505550101'] }],
+        endpoints: [{ id: 'd1' }],
+        plan: JSON.parse(PLAN) as object,
+      },
+    ],
+  });
+  // What it is asked for every day can be done with what the application is granted.
+  await db.query("UPDATE person SET name = 'Ada of now' WHERE id = 'ada'");
+  await expect(db.query('DELETE FROM record_entry')).rejects.toThrow(/denied/);
+  await db.end();
+}
+
+describe('an upgrade keeps the data', () => {
+  const LANDED = 16;
+  test.each(all.filter(({ number }) => number <= LANDED).map(({ number, name }) => [name, number] as const))(
+    'from a database as of %s',
+    async (_name, number) => {
+      await asBefore(all.slice(0, number));
+      await owner.query(DATA);
+      if (number >= 2) await owner.query(MORE);
+      expect(await migrate(test1.config)).toEqual(all.slice(number).map(({ name }) => name));
+      await holdsItsData();
+    },
+  );
+  test('from the first one as it was before kinds were text', async () => {
+    await asBefore([older('001_estate.sql'), ...all.slice(1, 3)]);
+    await owner.query(
+      "INSERT INTO organisation (id, name, time_zone, dialling) VALUES (1, 'Old ferry line', 'America/Vancouver', '{}')",
+    );
+    await migrate(test1.config);
+    expect(await schemaOf(owner)).toEqual(await fresh);
+    await owner.query('DELETE FROM organisation');
+    await owner.query(DATA);
+    await holdsItsData();
+  });
+  test('from the one in which nobody’s phone for placing calls was kept', async () => {
+    await asBefore([...all.slice(0, 15), older('016_softphones.sql')]);
+    await owner.query(DATA);
+    await migrate(test1.config);
+    await holdsItsData();
+  });
+});
+
+describe('a set-up that was ended half way is gone on with', () => {
+  // In the middle of each migration of several statements, and before its last.
+  const places = all.flatMap(({ number, sql }) => {
+    const { length } = statementsOf(sql);
+    return [...new Set([Math.floor(length / 2), length - 1])]
+      .filter((count) => count > 0)
+      .map((count) => [number, count] as const);
+  });
+  test.each(places)('in migration %i after %i statements that were not noted', async (number, count) => {
+    await asBefore(all.slice(0, number - 1));
+    for (const statement of statementsOf(all[number - 1]!.sql).slice(0, count)) await owner.query(statement);
+    await migrate(test1.config);
+    expect(await schemaOf(owner)).toEqual(await fresh);
+    expect(await migrate(test1.config)).toEqual([]);
+  });
+});
+
+test('migrations that have landed are as they landed', () => {
+  const landed = JSON.parse(readFileSync(join(__dirname, 'landed.json'), 'utf8')) as Record<string, string>;
+  const now = Object.fromEntries(all.map(({ name, checksum }) => [name, checksum]));
+  for (const [name, checksum] of Object.entries(landed)) expect([name, now[name]]).toEqual([name, checksum]);
+});

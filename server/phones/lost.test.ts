@@ -1,0 +1,44 @@
+import pino from 'pino';
+import { workedEstate } from '../../core/tests/worked';
+import { ask, udpWire } from '../../standins/tests/wire';
+import { openSwitchboard } from './switchboard';
+import { testServer, type TestServer } from '../test';
+
+let server: TestServer;
+beforeAll(async () => {
+  process.env.HOSTLER_SIP_PORT = '0';
+  server = await testServer(workedEstate(), (services) =>
+    openSwitchboard({ ...services, log: pino({ level: 'silent' }) }),
+  );
+});
+afterAll(() => server.stop());
+
+const phones = async () => (await server.ask('GET', '/api/phones', { as: 'specialist' })).body;
+
+test('names that somebody made up do not become phones that were lost', async () => {
+  let place: { address: string; udp: number } | null = null;
+  for (const end = Date.now() + 20_000; Date.now() < end && !place;) {
+    const body = await phones();
+    if (body.registrations.length > 0) place = body.place;
+  }
+  const wire = await udpWire({ transport: 'udp', host: place!.address, port: place!.udp }, '127.0.48.66');
+  const known = 'ines-desk';
+  const register = async (user: string, seq: number) => {
+    const uri = `sip:${place!.address}`;
+    const headers = [['Contact', `<sip:${user}@127.0.48.66:9>`] as const];
+    const whole = { callId: `c-${user}`, from: `<sip:${user}@x>;tag=1`, to: `<sip:${user}@x>` };
+    wire.send(ask('REGISTER', uri, { ...whole, seq, headers }));
+    const [, nonce = ''] = /nonce="([^"]+)"/.exec(await wire.next()) ?? [];
+    const digest = `Digest username="${user}", realm="hostler", nonce="${nonce}", uri="${uri}", response="${'0'.repeat(32)}"`;
+    wire.send(
+      ask('REGISTER', uri, { ...whole, seq: seq + 1, headers: [...headers, ['Authorization', digest]] }),
+    );
+    return wire.answer();
+  };
+  for (let n = 0; n < 60; n += 1) expect((await register(`made-up-${n}`, 1)).status).toBe(403);
+  const before = await phones();
+  expect(before.lost.filter(({ user }: { user: string }) => user.startsWith('made-up'))).toEqual([]);
+  // One that there is, and is not registered from elsewhere, is told of.
+  expect((await register(known, 1)).status).toBe(403);
+  wire.close();
+});
