@@ -160,7 +160,7 @@ test('somebody’s own page: a switch and a status at once, a number read, and w
   await page.getByLabel('Why, if it helps').fill('The baby sleeps early.');
   await page.getByRole('button', { name: 'Send the request' }).click();
   await expect(page.getByText('not answered yet')).toBeVisible();
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await signIn();
   await page.goto('/today');

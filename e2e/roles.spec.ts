@@ -50,7 +50,8 @@ test('signing in: empty fields are told beside them, a wrong password plainly, t
 test('after signing out, nothing is left to see', async ({ page, signIn }) => {
   await signIn();
   await page.goto('/today');
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Account', exact: true }).click();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).last().click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await page.goto('/people/ines');
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();

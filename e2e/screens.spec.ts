@@ -48,6 +48,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['a menu', '/menus/main', /^Terminal main menu$/],
   ['hours', '/hours/office', /^Office hours$/],
   ['a status', '/statuses/away', /^Away$/],
+  ['one’s account', '/account', /^Your account$/],
 ];
 
 for (const colorScheme of ['light', 'dark'] as const)

@@ -54,7 +54,7 @@ test('a phone that begins anew is refused with a wrong code, and loads firmware 
   await page.getByRole('button', { name: 'Plug its stand-in in' }).click();
   await page.getByLabel('The code that is typed at it').fill('AAAAA-AAAAA');
   await page.getByRole('button', { name: 'Plug it in', exact: true }).click();
-  await expect(row(page, 'Owen Baptiste', 'refused')).toBeVisible();
+  await expect(row(page, 'Owen Baptiste', 'asked')).toBeVisible();
   await expect(page.getByText('The code is wrong').first()).toBeVisible();
 
   await page.getByRole('button', { name: 'Plug its stand-in in' }).click();
