@@ -25,6 +25,7 @@ const env = {
 };
 
 const failed = [];
+const times = [];
 let done = 0;
 function step(name, command, args) {
   say(name);
@@ -32,11 +33,18 @@ function step(name, command, args) {
   const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', env });
   done += 1;
   if (result.status !== 0) failed.push(name);
+  times.push(`${name}: ${Math.round((Date.now() - began) / 1000)} s`);
   say(
     `${name}: ${result.status === 0 ? 'passed' : 'FAILED'} in ${Math.round((Date.now() - began) / 1000)} s`,
   );
 }
 const tool = (path, ...args) => [process.execPath, [`${root}/node_modules/${path}`, ...args]];
+
+// `npm run attack`: what somebody may try against it, and what may fail under it.
+if (process.argv[2] === 'attack') {
+  step('attacks', ...tool('jest/bin/jest.js', '--testPathPattern', 'attack|upgrade|killed|privacy'));
+  await finish();
+}
 
 step('types', ...tool('typescript/bin/tsc', '--noEmit'));
 step('lint', ...tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'));
@@ -62,7 +70,12 @@ ensureBuild();
 env.HOSTLER_SCRIPTS = await bundleScripts();
 step('browser tests', ...tool('@playwright/test/cli.js', 'test'));
 
-await database.stop();
-process.stdout.write(`\nsteps: ${done - failed.length} passed, ${failed.length} failed\n`);
-if (failed.length > 0) stopWith(`Failed: ${failed.join(', ')}`);
-process.exit(0);
+await finish();
+
+async function finish() {
+  await database.stop();
+  process.stdout.write(`\n${times.map((each) => `  ${each}\n`).join('')}`);
+  process.stdout.write(`\nsteps: ${done - failed.length} passed, ${failed.length} failed\n`);
+  if (failed.length > 0) stopWith(`Failed: ${failed.join(', ')}`);
+  process.exit(0);
+}

@@ -103,6 +103,14 @@ test('the transport probe asks the phone system over each transport and says whi
   await page.getByLabel('Host name or IPv4 address').fill('127.0.0.1:1');
   await page.getByRole('button', { name: 'Allow it' }).click();
   await expect(page.getByText('must be a name or an IPv4 address, without a port')).toBeVisible();
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await page.getByRole('button', { name: 'Allow a range' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Test hosts');
+  await page.getByLabel('Range of addresses').fill('127.0.46.0/24');
+  await page.getByRole('button', { name: 'Allow range' }).click();
+  await expect(page.getByText('127.0.46.0/24')).toBeVisible();
+  await page.getByRole('button', { name: 'Allow an address' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Nothing there');
   await page.getByLabel('Host name or IPv4 address').fill('127.0.46.1');
   await page.getByRole('button', { name: 'Allow it' }).click();
   await expect(page.getByRole('button', { name: 'Ask it now' })).toHaveCount(2);

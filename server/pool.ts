@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os';
 import Piscina from 'piscina';
-import { busy, refusal } from './http/routes';
+import { busy, refusal } from './http/refusal';
 import { scriptAt, type Script } from './scripts';
 
 /** Work in threads beside the server: started when first asked for, and ended by themselves when nothing is to do. */

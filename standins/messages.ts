@@ -124,4 +124,6 @@ export type FromStandins =
   | { readonly kind: 'pin'; readonly id: string; readonly asked: PinAsked }
   /** What was heard after a key was pressed; null: the phone is not there. */
   | { readonly kind: 'pressed'; readonly id: string; readonly heard: readonly string[] | null }
+  /** So many requests were put off of late, for more came than could be answered in time. */
+  | { readonly kind: 'overloaded'; readonly times: number }
   | { readonly kind: 'log'; readonly line: string };

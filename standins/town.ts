@@ -168,6 +168,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     wake: (pushId) => sleepers.get(pushId)?.(),
     onEvent,
     log: (line) => tell({ kind: 'log', line }),
+    onShed: (times) => tell({ kind: 'overloaded', times }),
   });
   tell({
     kind: 'ready',

@@ -14,8 +14,9 @@ export const estateRoutes: readonly Route[] = [
     path: '/api/today',
     roles: ROLES,
     handle: async ({ services: { store, db, now } }) => {
-      const { estate } = await store.current();
-      const judgements = await store.judgements(now().getTime());
+      const live = await store.current();
+      const { estate } = live;
+      const judgements = await store.judgements(now().getTime(), live);
       const counts = Object.fromEntries(REACH_STATES.map((state) => [state, 0])) as Record<
         Judgement['state'],
         number

@@ -1,7 +1,9 @@
 import type { Response } from 'express';
 import { accountOfSession } from '../auth/queries';
 import type { Db } from '../db';
-import { refusal, type Account, type Reply } from './routes';
+import type { Account } from './account';
+import { refusal } from './refusal';
+import type { Reply } from './reply';
 
 /** Streams of events that one account, and all together, may have open. */
 const MOST_OF_ONE = 10;

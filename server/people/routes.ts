@@ -93,8 +93,9 @@ export const peopleRoutes: readonly Route[] = [
     path: '/api/people',
     roles: ROLES,
     handle: async ({ services: { store, now } }) => {
-      const { estate, revision } = await store.current();
-      const judgements = await store.judgements(now().getTime());
+      const live = await store.current();
+      const { estate, revision } = live;
+      const judgements = await store.judgements(now().getTime(), live);
       const people = estate.people.map((person): PersonSummary => ({
         id: person.id,
         name: person.name,

@@ -18,7 +18,7 @@ import type { Db } from '../db';
 import type { EstateStore } from '../estate/store';
 import { aboutError, onceAMinute } from '../http/log';
 import { scriptAt } from '../scripts';
-import { refusal } from '../http/routes';
+import { refusal } from '../http/refusal';
 import type { Keyring } from '../secrets/keyring';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
@@ -225,6 +225,10 @@ export function openSwitchboard({
         pressed.get(message.id)?.(message.heard);
         pressed.delete(message.id);
         return;
+      case 'overloaded':
+        return say('the phone system puts requests off: more come than it can answer', {
+          times: message.times,
+        });
       case 'log':
         return log.info({ standins: message.line }, 'stand-ins');
       case 'call-began':

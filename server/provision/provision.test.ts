@@ -1,3 +1,4 @@
+import { connect as tlsConnect } from 'node:tls';
 import { request } from 'node:https';
 import pino from 'pino';
 import type { Device } from '../../core/estate';
@@ -318,6 +319,23 @@ describe('stand-ins that set themselves up', () => {
     expect(await said(await issueFor(maker, ADDRESS, at, 'server'))).toBe(
       'Its certificate is for servers, not for phones',
     );
+  });
+
+  test('over TLS 1.2 nothing of CBC mode is spoken, and nothing older', async () => {
+    const { tlsPort } = (await ask('GET', '/api/self-set')).body;
+    const shake = (options: object) =>
+      new Promise<string>((resolve) => {
+        const socket = tlsConnect(
+          { host: '127.0.0.1', port: tlsPort, rejectUnauthorized: false, ...options },
+          () => {
+            resolve(socket.getCipher().name);
+            socket.destroy();
+          },
+        );
+        socket.on('error', () => resolve('refused'));
+      });
+    expect(await shake({ maxVersion: 'TLSv1.2', ciphers: 'ECDHE-ECDSA-AES128-SHA256' })).toBe('refused');
+    expect(await shake({ maxVersion: 'TLSv1.2' })).toMatch(/GCM|CHACHA20/);
   });
 
   test('keys that are laid out anew are pushed, fetched by the token, and taken up', async () => {

@@ -7,13 +7,16 @@ import { addRecord } from '../record/queries';
 import { addAuthority, authorityFault, readAuthorities, removeAuthority } from './authority';
 import { page } from './page';
 import { setPin } from './pins';
-import { putImage, putPolicy, readPinDates, readPolicy, removeImage } from './queries';
+import { putImage, putPolicy, readImages, readPinDates, readPolicy, removeImage } from './queries';
 import { sha256 } from './settings';
 
 const { closed, requiredText, text } = parts;
 const SPECIALIST = ['specialist'] as const;
 
 /** What phones that set themselves up are held to and given: rules, firmware, makers that are believed, PINs. */
+/** Firmware files kept: each may have 16 MiB. */
+const MOST_IMAGES = 60;
+
 export const stockRoutes: readonly Route[] = [
   {
     method: 'PUT',
@@ -50,6 +53,8 @@ export const stockRoutes: readonly Route[] = [
         throw fault('version', 'must be numbers with dots, such as 3.2.10');
       if (!Buffer.isBuffer(body) || body.length === 0) throw fault('file', 'is empty');
       const digest = sha256(body);
+      if ((await readImages(services.db)).length >= MOST_IMAGES)
+        throw refusal(409, `There are ${MOST_IMAGES} firmware files already. Remove one first.`);
       await inTransaction(services.db, async (db) => {
         await putImage(
           db,

@@ -1,7 +1,7 @@
 import { callingCode, dialledMaps } from '../../core/dialling';
 import type { Estate, NumberClass } from '../../core/estate';
 import { compileTable, type AnalyseOptions, type CompiledTable, type RouteTable } from '../../core/routing';
-import type { Db } from '../db';
+import { inSnapshot, type Db } from '../db';
 import { listVersions, readLists, readTableBody, type StoredList, type TableBody } from './queries';
 
 /** The route table as the database has it now. */
@@ -17,15 +17,17 @@ const compiled = new WeakMap<
   { readonly key: string; readonly table: CompiledTable }
 >();
 
-/** Reads the table; of lists that have not changed a copy is kept. */
+/** Reads the table and its lists as at one instant; of lists that have not changed a copy is kept. */
 export async function liveTable(db: Db): Promise<LiveTable> {
-  const [{ body, version }, versions] = await Promise.all([readTableBody(db), listVersions(db)]);
-  let kept = lists.get(db);
-  if (kept?.versions !== versions) {
-    kept = { versions, lists: await readLists(db) };
-    lists.set(db, kept);
-  }
-  return { body, version, lists: kept.lists };
+  return inSnapshot(db, async (tx) => {
+    const [{ body, version }, versions] = [await readTableBody(tx), await listVersions(tx)];
+    let kept = lists.get(db);
+    if (kept?.versions !== versions) {
+      kept = { versions, lists: await readLists(tx) };
+      lists.set(db, kept);
+    }
+    return { body, version, lists: kept.lists };
+  });
 }
 
 /** A table with its lists, and the schedules of the estate. */

@@ -94,6 +94,15 @@ export async function listSlates(db: Queryable, done: number): Promise<Slate[]> 
   return [...open, ...closed].map(slateOf);
 }
 
+/** How many slates an account has in work. */
+export async function openSlates(db: Queryable, owner: string): Promise<number> {
+  const [[row]] = await db.execute<RowDataPacket[]>(
+    "SELECT COUNT(*) AS n FROM slate WHERE owner = ? AND state IN ('work', 'timed', 'held')",
+    [owner],
+  );
+  return Number(row?.n ?? 0);
+}
+
 /** @param lock holds the row to the end of the transaction */
 export async function readSlate(db: Queryable, id: number, lock = false): Promise<Slate | null> {
   if (lock) await db.query('SELECT id FROM slate WHERE id = ? FOR UPDATE', [id]);

@@ -9,9 +9,11 @@ import { effectRoutes } from './effect-routes';
 import { entryRoutes } from './entry-routes';
 import { listRoutes } from './list-routes';
 import { orderRoutes } from './order-routes';
-import { addSlate, listSlates, patchSlate, readSlate } from './queries';
+import { addSlate, listSlates, openSlates, patchSlate, readSlate } from './queries';
 
 const DONE_SHOWN = 20;
+/** Slates in work that one account may have. */
+const MOST_OPEN = 200;
 
 const nameSchema = parts.closed({ name: parts.requiredText(200) });
 const patchSchema = parts.closed({
@@ -41,6 +43,8 @@ const ownRoutes: readonly Route[] = [
     roles: SPECIALIST,
     handle: async ({ services: { db, now }, account, body }) => {
       const { name } = checkedBody<{ name: string }>(body, nameSchema);
+      if ((await openSlates(db, account.name)) >= MOST_OPEN)
+        throw refusal(409, `You have ${MOST_OPEN} slates in work. Put some in force, or drop them.`);
       return { status: 201, body: { id: await addSlate(db, name.trim(), account.name, now()) } };
     },
   },

@@ -11,7 +11,7 @@ import { openPhone, type Phone } from '../phones/phone';
 import { openSystem, type PhoneSystem, type SystemEvent } from '../system';
 import { ask, udpWire } from '../tests/wire';
 import { clockAt } from './clock';
-import type { Carried } from './node';
+import { openNode, type Carried } from './node';
 
 /** What somebody else on the network may try against calls and the phone system. */
 const TRUNK = { user: 'trunk', password: 'trunk-password' };
@@ -166,4 +166,34 @@ test('five hundred idle streams of one source leave room for others', async () =
     ask('OPTIONS', 'sip:hostler@127.0.47.1', { via: 'SIP/2.0/TCP 127.0.47.67:9;branch=z9hG4bKtcp;rport' }),
   );
   expect(await answered).toContain('SIP/2.0 200');
+});
+
+test('where more comes than can be answered in time, new requests are put off early, told when to come again, and counted', async () => {
+  let shed = 0;
+  const node = kept(
+    await openNode({
+      address: '127.0.47.9',
+      port: 0,
+      transports: ['udp'],
+      now: () => 0,
+      stateless: ['REGISTER'],
+      onShed: (times) => (shed += times),
+      onRequest: (asked) => {
+        // Each takes its time: three hundred of them are more than a second's work.
+        for (const end = performance.now() + 5; performance.now() < end;);
+        asked.respond(200);
+      },
+    }),
+  );
+  const wire = kept(await udpWire(node.transport.local.udp, '127.0.47.66'));
+  for (let n = 0; n < 400; n += 1)
+    wire.send(ask('REGISTER', 'sip:127.0.47.9', { callId: `many-${n}`, from: `<sip:u${n}@x>;tag=1` }));
+  await until(() => wire.got.length === 400 && shed > 0);
+  const late = wire.got.filter((bytes) => bytes.startsWith('SIP/2.0 503'));
+  expect(late.length).toBeGreaterThan(20);
+  expect(late.every((bytes) => /\r\nRetry-After: \d+\r\n/.test(bytes))).toBe(true);
+  // In time again, it takes whoever comes.
+  wire.send(ask('REGISTER', 'sip:127.0.47.9', { callId: 'after', from: '<sip:after@x>;tag=1' }));
+  await until(() => wire.got.length === 401);
+  expect(wire.got.at(-1)).toMatch(/^SIP\/2.0 200/);
 });

@@ -44,8 +44,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     now: () => options.clock.now(),
     stateless: ['REGISTER'],
     onlyProven: true,
-    onShed: (times) =>
-      options.log?.(`${times} requests were put off: more come than can be answered in time`),
+    onShed: (times) => options.onShed?.(times),
     onRequest,
   });
 

@@ -76,6 +76,8 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
   readonly onEvent?: (event: SystemEvent) => void;
   readonly onCarried?: (carried: Carried) => void;
+  /** Told how many requests were put off of late, for more came than could be answered in time. */
+  readonly onShed?: (times: number) => void;
   readonly log?: (line: string) => void;
   readonly mostCalls?: number;
   readonly mostTransactions?: number;
