@@ -31,7 +31,8 @@ export default tseslint.config(
         ...['inTransaction', 'inSnapshot', 'changeEstate'].flatMap((name) => [
           {
             selector: `CallExpression[callee.name="${name}"] > ArrowFunctionExpression CallExpression[callee.property.name=/^(current|judgements)$/]`,
-            message: 'Read the estate before the transaction, or through changeEstate: this asks for another connection.',
+            message:
+              'Read the estate before the transaction, or through changeEstate: this asks for another connection.',
           },
           {
             selector: `CallExpression[callee.name="${name}"] > ArrowFunctionExpression MemberExpression[object.name="services"][property.name="db"]`,

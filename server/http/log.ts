@@ -3,7 +3,8 @@ import pino, { type Logger } from 'pino';
 /** What a line says of an error: never the values that it was about, which may be somebody's private number. */
 export function aboutError(error: unknown): object {
   // Told already, as it comes by way of the log's own serializer.
-  if (typeof error === 'object' && error !== null && 'type' in error && !(error instanceof Error)) return error;
+  if (typeof error === 'object' && error !== null && 'type' in error && !(error instanceof Error))
+    return error;
   if (!(error instanceof Error)) return { type: typeof error };
   const { code, errno, sqlState } = error as { code?: unknown; errno?: unknown; sqlState?: unknown };
   // A database's message repeats the values of the statement; our own errors are sentences without any.

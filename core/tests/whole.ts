@@ -1,0 +1,380 @@
+import fc from 'fast-check';
+import {
+  ARRIVALS,
+  GROUP_MODES,
+  type Arrival,
+  type Ending,
+  type Endpoint,
+  type Estate,
+  type Group,
+  type Menu,
+  type Person,
+  type RingTarget,
+  type Rule,
+  type SimpleEnding,
+  type Stage,
+  type Treatment,
+  type When,
+} from '../estate';
+import type { ReachPromise } from '../promises';
+import type { Call, EndpointBehaviour, World } from '../reach';
+import { deskOf, mobileOf, smallEstate } from './small';
+
+/**
+ * Estates drawn from the whole reach model, and calls drawn at random: a proof that says "holds" must hold for each
+ * of them.
+ */
+const NAMES = ['ada', 'ben', 'cleo', 'dan', 'eve', 'fay'] as const;
+export const WHOLE_PROMISES: readonly ReachPromise[] = [
+  { kind: 'own-mailbox', withinMs: 60_000 },
+  { kind: 'no-foreign-mailbox' },
+  { kind: 'no-cut-off', withinMs: 1000 },
+  { kind: 'rings-within', withinMs: 6000 },
+  { kind: 'no-silence', longestMs: 9000 },
+  { kind: 'wait-at-most', longestMs: 90_000 },
+  { kind: 'one-lost' },
+  { kind: 'only-inside', schedule: 'office' },
+  { kind: 'may-dial' },
+  { kind: 'no-loop' },
+  { kind: 'no-stranger', allowed: [] },
+];
+
+const rarely = <T>(some: fc.Arbitrary<T>, weight = 1): fc.Arbitrary<T | undefined> =>
+  fc.oneof({ arbitrary: fc.constant(undefined), weight: 4 }, { arbitrary: some, weight });
+/** An object without the fields that are undefined. */
+const made = <T extends object>(given: { [K in keyof T]: T[K] | undefined }): T =>
+  Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as T;
+
+const arrivals = fc.subarray([...ARRIVALS], { minLength: 1, maxLength: 3 });
+const schedule = fc.record({ id: fc.constant('office'), inside: fc.boolean() });
+
+/** What a plan of somebody may be made of. */
+interface Place {
+  readonly id: string;
+  readonly people: readonly string[];
+  readonly groups: readonly string[];
+  readonly menus: readonly string[];
+}
+const phonesOf = (id: string) => [`${id}-desk`, `${id}-mobile`];
+
+function target({ id, people }: Place): fc.Arbitrary<RingTarget> {
+  const anybodys = people.flatMap(phonesOf);
+  return fc
+    .record({
+      endpoint: fc.oneof(
+        { arbitrary: fc.constantFrom(...phonesOf(id)), weight: 5 },
+        { arbitrary: fc.constantFrom(...anybodys), weight: 1 },
+      ),
+      delayMs: rarely(fc.constantFrom(2000, 5000, 12_000)),
+      acceptAfterMs: rarely(fc.constantFrom(1000, 2500)),
+      giveUpAfterMs: rarely(fc.constantFrom(8000, 14_000)),
+      confirm: rarely(fc.constantFrom('key' as const, 'key-name' as const)),
+      schedule: rarely(schedule),
+      arrivals: rarely(arrivals),
+      onlyWhile: rarely(fc.constantFrom(...anybodys)),
+      onlyUnless: rarely(fc.constantFrom(...anybodys)),
+      enabled: rarely(fc.constant(false)),
+    })
+    .map((each) => made<RingTarget>(each as never));
+}
+
+function ending({ people, groups, menus }: Place): fc.Arbitrary<SimpleEnding> {
+  return fc.oneof(
+    { arbitrary: fc.constant<SimpleEnding>({ kind: 'mailbox' }), weight: 6 },
+    {
+      arbitrary: fc.constantFrom(...people).map((person): SimpleEnding => ({ kind: 'person', person })),
+      weight: 2,
+    },
+    {
+      arbitrary: fc.constantFrom(...people).map((person): SimpleEnding => ({ kind: 'mailbox', person })),
+      weight: 1,
+    },
+    ...(groups.length > 0
+      ? [
+          {
+            arbitrary: fc.constantFrom(...groups).map((group): SimpleEnding => ({ kind: 'group', group })),
+            weight: 2,
+          },
+        ]
+      : []),
+    ...(menus.length > 0
+      ? [
+          {
+            arbitrary: fc.constantFrom(...menus).map((menu): SimpleEnding => ({ kind: 'menu', menu })),
+            weight: 1,
+          },
+        ]
+      : []),
+    {
+      arbitrary: fc
+        .constantFrom(...people.flatMap(phonesOf))
+        .map((endpoint): SimpleEnding => ({ kind: 'endpoint', endpoint })),
+      weight: 1,
+    },
+    { arbitrary: fc.constant<SimpleEnding>({ kind: 'hang-up', message: 'closed' }), weight: 1 },
+    { arbitrary: fc.constant<SimpleEnding>({ kind: 'number', number: '+16045550177' }), weight: 1 },
+  );
+}
+const withQueue = (place: Place): fc.Arbitrary<Ending> =>
+  fc.oneof(
+    { arbitrary: ending(place) as fc.Arbitrary<Ending>, weight: 6 },
+    {
+      arbitrary: fc
+        .tuple(fc.constantFrom(15_000, 30_000), ending(place))
+        .map(([maxMs, then]): Ending => ({ kind: 'queue', maxMs, then })),
+      weight: 1,
+    },
+  );
+
+function stage(place: Place): fc.Arbitrary<Stage> {
+  const ring = fc
+    .tuple(
+      fc.uniqueArray(target(place), { minLength: 1, maxLength: 2, selector: (each) => each.endpoint }),
+      fc.constantFrom(8000, 15_000, 20_000),
+    )
+    .map(([some, forMs]): Stage => ({ ring: some, forMs }));
+  const offer = fc.tuple(ending(place), fc.boolean()).map(([then, goesOn]): Stage => ({
+    offer: {
+      greeting: { text: '', says: [] },
+      greetingMs: 4000,
+      waitMs: 3000,
+      choices: [{ key: '1', then }, ...(goesOn ? [{ key: '2', then: 'next' as const }] : [])],
+    },
+  }));
+  const code = ending(place).map((wrong): Stage => ({ code: { digits: '4711', withinMs: 8000, wrong } }));
+  return fc.oneof(
+    { arbitrary: ring, weight: 8 },
+    { arbitrary: offer, weight: 1 },
+    { arbitrary: code, weight: 1 },
+  );
+}
+
+function treatment(place: Place): fc.Arbitrary<Treatment> {
+  return fc
+    .record({
+      stages: fc.array(stage(place), { minLength: 0, maxLength: 2 }),
+      ending: withQueue(place),
+      busy: rarely(ending(place)),
+    })
+    .map((each) => made<Treatment>(each as never));
+}
+
+const when = (id: string): fc.Arbitrary<When> =>
+  fc
+    .record({
+      schedule: rarely(schedule, 2),
+      caller: rarely(
+        fc.constantFrom(
+          { class: 'internal' as const },
+          { class: 'external' as const },
+          { class: 'anonymous' as const },
+          { class: 'listed' as const, numbers: ['+1604'] },
+        ),
+        2,
+      ),
+      arrival: rarely(arrivals, 2),
+      line: rarely(fc.constant([`l-${id}-2`])),
+      status: rarely(fc.constantFrom(['on'], ['leave'])),
+    })
+    .map((each) => made<When>(each as never));
+
+function person(place: Place, n: number): fc.Arbitrary<Person> {
+  const { id } = place;
+  return fc
+    .record({
+      status: fc.constantFrom('on', 'leave'),
+      permission: fc.constantFrom('all', 'all', 'all', 'none'),
+      maxCalls: fc.constantFrom(1, 2),
+      second: fc.boolean(),
+      forward: rarely(ending(place)),
+      rules: fc.array(fc.tuple(when(id), treatment(place)), { minLength: 0, maxLength: 2 }),
+      otherwise: treatment(place),
+      pickUpMs: fc.constantFrom(null, 10_000, 18_000),
+    })
+    .map(({ second, forward, rules, otherwise, pickUpMs, ...rest }): Person => {
+      const endpoints: Endpoint[] = [
+        deskOf(id),
+        { ...mobileOf(id, n), mailboxAfterMs: pickUpMs } as Endpoint,
+      ];
+      return {
+        id,
+        name: id,
+        ...rest,
+        lines: [
+          {
+            id: `l-${id}`,
+            extension: `410${n}`,
+            numbers: [],
+            ...(forward === undefined ? {} : { forwardAll: forward }),
+          },
+          ...(second ? [{ id: `l-${id}-2`, extension: `420${n}`, numbers: [] }] : []),
+        ],
+        endpoints,
+        plan: {
+          rules: rules.map(([on, does], i): Rule => ({ id: `r${i}`, name: `Rule ${i}`, when: on, ...does })),
+          otherwise,
+        },
+      };
+    });
+}
+
+const group = (place: Place, id: string, n: number): fc.Arbitrary<Group> =>
+  fc
+    .record({
+      mode: fc.constantFrom(...GROUP_MODES),
+      members: fc.uniqueArray(
+        fc.oneof(
+          { arbitrary: fc.constantFrom(...place.people).map((each) => ({ person: each })), weight: 4 },
+          {
+            arbitrary: fc.constantFrom(...place.people.flatMap(phonesOf)).map((each) => ({ endpoint: each })),
+            weight: 1,
+          },
+        ),
+        { minLength: 1, maxLength: 3, selector: (each) => JSON.stringify(each) },
+      ),
+      ringMs: fc.constantFrom(8000, 15_000),
+      ending: withQueue({ ...place, groups: [] }),
+    })
+    .map((each): Group => ({
+      id,
+      name: id,
+      extension: `430${n}`,
+      permission: 'all',
+      ...each,
+      // A group has no mailbox of its own.
+      ending: ownerless(each.ending, place.people[0]!),
+    }));
+const ownerless = (given: Ending, person: string): Ending =>
+  given.kind === 'queue'
+    ? { ...given, then: ownerless(given.then, person) as SimpleEnding }
+    : given.kind === 'mailbox' && given.person === undefined
+      ? { ...given, person }
+      : given;
+
+const menu = (place: Place): fc.Arbitrary<Menu> =>
+  fc.tuple(ending(place), ending(place), rarely(schedule)).map(([then, otherwise, hours]): Menu => ({
+    id: 'main',
+    name: 'main',
+    extension: '4000',
+    permission: 'all',
+    rules: [
+      ...(hours
+        ? [
+            {
+              id: 'hours',
+              when: { schedule: hours },
+              greetingMs: 2000,
+              waitMs: 2000,
+              choices: [],
+              otherwise: ownerless(otherwise, place.people[0]!) as SimpleEnding,
+            },
+          ]
+        : []),
+      {
+        id: 'all',
+        when: {},
+        greetingMs: 3000,
+        waitMs: 3000,
+        choices: [{ key: '1', then: ownerless(then, place.people[0]!) as SimpleEnding }],
+        otherwise: ownerless(otherwise, place.people[0]!) as SimpleEnding,
+      },
+    ],
+  }));
+
+/** An estate of three to six people, one or two groups and perhaps a menu. */
+export const wholeEstate: fc.Arbitrary<Estate> = fc
+  .tuple(fc.integer({ min: 3, max: 6 }), fc.integer({ min: 1, max: 2 }), fc.boolean())
+  .chain(([count, groupCount, hasMenu]) => {
+    const people = NAMES.slice(0, count);
+    const groups = ['crew', 'desk'].slice(0, groupCount);
+    const menus = hasMenu ? ['main'] : [];
+    const place = (id: string): Place => ({ id, people, groups, menus });
+    return fc
+      .tuple(
+        fc.tuple(...people.map((id, n) => person(place(id), n))),
+        fc.tuple(...groups.map((id, n) => group(place(people[0]!), id, n))),
+        hasMenu ? menu(place(people[0]!)).map((each) => [each]) : fc.constant([] as Menu[]),
+      )
+      .map(([all, crews, some]) => smallEstate(all, { groups: crews, menus: some }));
+  });
+
+const ms = fc.oneof(
+  fc.constantFrom(0, 1, 500, 999, 1000, 1499, 1500, 2499, 2500, 4000, 7999, 8000, 13_999, 14_000, 20_000),
+  fc.integer({ min: 0, max: 25_000 }),
+);
+const behaviour: fc.Arbitrary<EndpointBehaviour> = fc
+  .record({
+    state: fc.oneof(
+      { arbitrary: fc.constant(undefined), weight: 4 },
+      {
+        arbitrary: fc.constantFrom(
+          'unregistered' as const,
+          'off' as const,
+          'busy' as const,
+          'do-not-disturb' as const,
+          'auto-answer' as const,
+        ),
+        weight: 3,
+      },
+    ),
+    answerAfterMs: rarely(ms, 3),
+    rejectAfterMs: rarely(ms, 1),
+    pressAfterMs: rarely(fc.oneof(ms, fc.constant(null)), 2),
+    refuseAfterMs: rarely(ms, 1),
+  })
+  .map((each) => made<EndpointBehaviour>(each as never));
+
+/** A call for one line of one of these people, at any time of a year, in whatever world. */
+export function anyCall(estate: Estate, personId: string, fromMs: number): fc.Arbitrary<Call> {
+  const person = estate.people.find(({ id }) => id === personId)!;
+  const endpoints = estate.people.flatMap(({ endpoints: own }) => own.map(({ id }) => id));
+  const one = fc
+    .tuple(fc.constantFrom(...endpoints), fc.constantFrom('off' as const, 'unregistered' as const))
+    .map(([id, state]): NonNullable<World['endpoints']> => ({ [id]: { state } }));
+  return fc
+    .record({
+      from: fc.constantFrom<string | null>('+0', '0', null, '+16045550199', '+12505550199', '4103'),
+      arrival: rarely(fc.constantFrom<Arrival>(...ARRIVALS), 3),
+      hour: fc.integer({ min: 0, max: 53 * 7 * 24 * 4 - 1 }),
+      endpoints: fc.oneof(
+        { arbitrary: fc.dictionary(fc.constantFrom(...endpoints), behaviour, { maxKeys: 6 }), weight: 4 },
+        { arbitrary: one, weight: 1 },
+        { arbitrary: fc.constant({}), weight: 1 },
+      ),
+      activeCalls: rarely(
+        fc.dictionary(fc.constantFrom(...estate.people.map(({ id }) => id)), fc.integer({ min: 0, max: 2 }), {
+          maxKeys: 2,
+        }),
+        2,
+      ),
+      presses: rarely(
+        fc.dictionary(
+          fc.constantFrom('offer', 'main'),
+          fc.record({ key: fc.constantFrom('1', '2', '3'), afterMs: fc.integer({ min: 0, max: 8000 }) }),
+          { maxKeys: 2 },
+        ),
+        3,
+      ),
+      code: rarely(
+        fc.record({ digits: fc.constantFrom('4711', '1111'), afterMs: fc.integer({ min: 0, max: 9000 }) }),
+        2,
+      ),
+      groupLast: rarely(
+        fc.dictionary(fc.constantFrom('crew', 'desk'), fc.integer({ min: 0, max: 2 }), { maxKeys: 2 }),
+        2,
+      ),
+      idleMs: rarely(
+        fc.dictionary(fc.constantFrom(...estate.people.map(({ id }) => id)), fc.integer({ min: 0, max: 9 }), {
+          maxKeys: 4,
+        }),
+        2,
+      ),
+    })
+    .map(({ from, arrival, hour, ...world }): Call => ({
+      from,
+      to: person.lines[0]!.extension,
+      at: new Date(fromMs + hour * 900_000).toISOString().replace('.000Z', '+00:00'),
+      ...(arrival === undefined ? {} : { arrival }),
+      world: made<World>(world as never),
+    }));
+}
