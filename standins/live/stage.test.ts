@@ -23,20 +23,21 @@ test('most worked calls can be placed for real', () => {
   expect(applying.length).toBeGreaterThan(20);
 });
 
-// A machine that is held up for longer than the tolerance shows as a departure: then it is tried once more.
-jest.retryTimes(1);
 test('calls placed over SIP, RTP and stand-in phones go as the model says', async () => {
-  const results = await Promise.all(
-    applying.map(async ({ name, call }) => {
-      const { departures, caller } = await runLive({
-        index,
-        call,
-        speed: SPEED,
-        toleranceRealMs: TOLERANCE_MS / SPEED,
-      });
-      return { name, departures, wasAnswered: caller.status > 0 };
-    }),
-  );
+  const place = async ({ name, call }: (typeof applying)[number]) => {
+    const { departures, caller } = await runLive({
+      index,
+      call,
+      speed: SPEED,
+      toleranceRealMs: TOLERANCE_MS / SPEED,
+    });
+    return { name, departures, wasAnswered: caller.status > 0 };
+  };
+  const results = await Promise.all(applying.map(place));
+  // A machine that is held up for longer than the tolerance shows as a departure: such a call is placed again by itself.
+  for (let again = 0; again < 3; again += 1)
+    for (const [i, { departures }] of results.entries())
+      if (departures.length > 0) results[i] = await place(applying[i]!);
   expect(results).toEqual(applying.map(({ name }) => ({ name, departures: [], wasAnswered: true })));
 });
 
