@@ -241,3 +241,45 @@ test('drills are run; JUnit XML names those that fail, and the exit code tells',
   expect(bad.out).toContain('failures="1"');
   expect(hostler(args, file([{ id: 'a' }]))).toMatchObject({ code: 2, out: '' });
 });
+
+describe('promises are proved', () => {
+  test('each of one person, as JSON; exit code 1 where one is broken, with a call that breaks it', () => {
+    const args = ['prove', '--estate', ESTATE, '--person', 'ines', '--at', '2026-11-24T08:00:00Z'];
+    const run = hostler(
+      [...args, '--promise', '-', '--json'],
+      '[{"kind":"no-loop"},{"kind":"rings-within","withinMs":1}]',
+    );
+    expect(run.code).toBe(1);
+    const [loop, rings] = JSON.parse(run.out) as Record<string, unknown>[];
+    expect(loop).toMatchObject({ person: 'ines', promise: { kind: 'no-loop' }, holds: true, complete: true });
+    expect(loop).not.toHaveProperty('broken');
+    expect(rings).toMatchObject({ holds: false, complete: true, broken: { why: expect.any(String) } });
+    const { call } = rings!.broken as { call: { from: string } };
+    const tried = hostler(['try', '--estate', ESTATE, '--call', '-', '--json'], JSON.stringify(call));
+    const { legs } = JSON.parse(tried.out) as { legs: { alertMs: number | null }[] };
+    expect(legs.every(({ alertMs }) => alertMs === null || alertMs > 1)).toBe(true);
+  });
+  test('in words, with how many hold; exit code 0 where all do', () => {
+    const run = hostler(
+      ['prove', '--estate', ESTATE, '--person', 'ines', '--promise', '-'],
+      '[{"kind":"no-loop"}]',
+    );
+    expect([run.code, run.out.trim().split('\n').at(-1)]).toEqual([
+      0,
+      '1 hold, 0 are broken, 0 are not proved',
+    ]);
+  });
+  test.each([
+    ['[{"kind":"no-such"}]', /^\[0\]: must be a kind of promise/],
+    ['[{"kind":"only-inside","schedule":"nights"}]', /^\[0\]\.schedule: .*"nights"/],
+    ['{}', /must be a list/],
+  ])('a file of promises that is wrong is refused with its path: %s', (input, says) => {
+    const run = hostler(['prove', '--estate', ESTATE, '--promise', '-'], input);
+    expect([run.code, run.out]).toEqual([2, '']);
+    expect(run.err).toMatch(says);
+  });
+  test('a person who is not there is refused', () => {
+    const run = hostler(['prove', '--estate', ESTATE, '--person', 'nobody']);
+    expect([run.code, run.err]).toEqual([2, '--person: there is no person "nobody" in the estate\n']);
+  });
+});

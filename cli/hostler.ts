@@ -6,6 +6,7 @@ import { drill } from './drill';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
 import { letSomebodyIn } from './let-in';
+import { prove } from './prove';
 import { rotate } from './rotate-key';
 import { route } from './route';
 import { tryCalls } from './try';
@@ -20,6 +21,10 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   route: { usage: 'route --table FILE (--call FILE | --analyse) [--json]', run: route },
   audit: { usage: 'audit --estate FILE [--at TIME] [--json | --sarif]', run: audit },
   drill: { usage: 'drill --estate FILE --drills FILE [--json | --junit]', run: drill },
+  prove: {
+    usage: 'prove --estate FILE [--person ID] [--promise FILE] [--at TIME] [--json]',
+    run: prove,
+  },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   'rotate-key': { usage: 'rotate-key [--forget-old] [--forget-lost]', run: rotate },
   'let-in': {

@@ -23,7 +23,13 @@ export {
   type EstateOrFaults,
 } from './schema';
 export { planSchema } from './plan-schema';
-export { knownIds, personReferenceFaults, referenceFaults, type KnownIds } from './references';
+export {
+  knownIds,
+  personReferenceFaults,
+  promiseListFaults,
+  referenceFaults,
+  type KnownIds,
+} from './references';
 export * as parts from './yup-parts';
 
 /**

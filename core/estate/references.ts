@@ -1,5 +1,6 @@
+import { faultsOf, promiseListSchema } from './schema';
 import { isPlace } from './template';
-import type { Ending, Estate, Fault, Person, Plan, RingTarget, Stage, When } from './types';
+import type { Ending, Estate, Fault, Person, Plan, ReachPromise, RingTarget, Stage, When } from './types';
 
 interface Ids {
   readonly has: (id: string) => boolean;
@@ -180,6 +181,26 @@ function checkDevices(report: Report, ids: KnownIds, { sites = [], devices = [] 
   });
 }
 
+function checkPromise(report: Report, ids: KnownIds, promise: ReachPromise, path: string): void {
+  if (promise.kind === 'only-inside')
+    need(report, ids.schedules, promise.schedule, 'schedule', `${path}.schedule`);
+  if (promise.kind === 'no-leaver') need(report, ids.statuses, promise.status, 'status', `${path}.status`);
+  if (promise.kind === 'no-stranger')
+    promise.allowed.forEach((id, n) => need(report, ids.people, id, 'person', `${path}.allowed[${n}]`));
+}
+
+/** Checks a value as a list of promises for people of an estate: its form first, then what it refers to. */
+export function promiseListFaults(value: unknown, estate: Estate): Fault[] {
+  const form = faultsOf(promiseListSchema, value);
+  if (form.length > 0) return form;
+  const faults: Fault[] = [];
+  const ids = knownIds(estate);
+  (value as readonly ReachPromise[]).forEach((each, i) =>
+    checkPromise((path, message) => faults.push({ path, message }), ids, each, `[${i}]`),
+  );
+  return faults;
+}
+
 /**
  * Faults between the objects of an estate that is right in form: ids that nothing has, ids, extensions and
  * numbers that two things have.
@@ -242,14 +263,7 @@ export function referenceFaults(estate: Estate): Fault[] {
   estate.promises?.forEach(({ promise, people }, i) => {
     const path = `promises[${i}]`;
     people?.forEach((id, n) => need(report, ids.people, id, 'person', `${path}.people[${n}]`));
-    if (promise.kind === 'only-inside')
-      need(report, ids.schedules, promise.schedule, 'schedule', `${path}.promise.schedule`);
-    if (promise.kind === 'no-leaver')
-      need(report, ids.statuses, promise.status, 'status', `${path}.promise.status`);
-    if (promise.kind === 'no-stranger')
-      promise.allowed.forEach((id, n) =>
-        need(report, ids.people, id, 'person', `${path}.promise.allowed[${n}]`),
-      );
+    checkPromise(report, ids, promise, `${path}.promise`);
   });
   checkDevices(report, ids, estate);
   checkDialable(report, estate);

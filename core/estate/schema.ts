@@ -140,6 +140,8 @@ const promise = () =>
       ? closed({ kind: mixed(), ...fields })
       : mixed().test('kind', 'must be a kind of promise that is known', () => false);
   });
+/** A list of promises by themselves, as a file of promises has them. */
+export const promiseListSchema = requiredList(promise());
 export const promisesSchema = requiredList(
   closed({ id: requiredId(), promise: promise(), people: list(id()) }),
 );

@@ -33,11 +33,15 @@ export interface CaseScope extends FateScope {
   readonly standFrom: (epochMs: number, begunMs: number) => string | null;
   /** Schedules that a promise compares with the moments at which phones ring. */
   readonly watched: readonly string[];
+  /** Also goes through the calls in which one phone is gone and nobody does anything. */
+  readonly losing: boolean;
   /** Endpoints that a call can meet more than once, with all the places at which it can. */
   readonly shared: ReadonlyMap<EndpointId, readonly OtherPlace[]>;
 }
 
 export interface WentThrough {
+  /** How many calls were run for it: those of the cases, and those that showed what there is to choose. */
+  readonly runs: number;
   /** The moments of the call, in ms, at which each schedule was looked at in any case. */
   readonly schedules: ReadonlyMap<string, ReadonlySet<Ms>>;
   readonly complete: boolean;
@@ -48,7 +52,7 @@ export interface CaseRunner {
    * Goes through all that can happen to a call at one moment, but for what was gone through at another moment and
    * would be the same.
    * @param epochMs the moment, ms since 1970
-   * @param limit the most cases to go through
+   * @param limit the most calls to run
    * @returns what was looked at, and whether all cases were gone through
    */
   readonly goThrough: (epochMs: number, limit: number, visit: Visit) => WentThrough;
@@ -57,6 +61,7 @@ export interface CaseRunner {
 /** In the place of a stage: a call that is at its end, and one that is only seen as it is. */
 const LEAF = -1;
 const ONCE = -2;
+const LOSE = -3;
 const QUIET: EndpointBehaviour = { mailboxAfterMs: null };
 
 /**
@@ -88,7 +93,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     let reads = new Set<Look>();
     /** What each look finds at this moment, as far as it has been asked. */
     const found: (0 | 1 | undefined)[] = [];
-    let visited = 0;
+    let runs = 0;
     let complete = true;
 
     const find = (look: Look): 0 | 1 => {
@@ -128,7 +133,10 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       return inner;
     };
 
-    const callOf = ({ from, arrival, presses, code, activeCalls }: Given, doings: Doings): Call => ({
+    const callOf = (
+      { from, arrival, presses, code, activeCalls, groupLast, idleMs }: Given,
+      doings: Doings,
+    ): Call => ({
       from,
       to,
       at,
@@ -137,10 +145,14 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
         ...(Object.keys(presses).length ? { presses } : {}),
         ...(code ? { code } : {}),
         ...(Object.keys(activeCalls).length ? { activeCalls } : {}),
+        ...(Object.keys(groupLast).length ? { groupLast } : {}),
+        ...(Object.keys(idleMs).length ? { idleMs } : {}),
         endpoints: doings,
       },
     });
     const run = (call: Call, unlisted?: EndpointBehaviour): DetailedRun => {
+      runs += 1;
+      if (runs >= limit) complete = false;
       const ran = runInDetail(index, call, false, unlisted);
       for (const [id, moments] of ran.asked.schedules) for (const moment of moments) note(id, moment);
       for (const id of scope.watched)
@@ -156,9 +168,11 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       stage: number,
       then: (given: Given) => void,
     ): boolean => {
-      for (const [thing, askedAt] of ran.asked.things) {
-        if (askedAt > stage || given.decided.has(thing)) continue;
-        for (const next of alternatives(thing, given, scope.choices)) then(next);
+      for (const [name, readAt] of ran.asked.things) {
+        if (readAt.stage > stage || given.decided.has(name)) continue;
+        const { all, complete: isAll } = alternatives(readAt.reading, given, scope.choices);
+        complete &&= isAll;
+        for (const next of all) then(next);
         return true;
       }
       return false;
@@ -166,11 +180,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
 
     /** Visits one case as it is. */
     const see = (given: Given, doings: Doings, before?: { call: Call; ran: DetailedRun }): void => {
-      if (visited >= limit) {
-        complete = false;
-        return;
-      }
-      visited += 1;
+      if (!complete) return;
       const call = before?.call ?? callOf(given, doings);
       visit(call, before?.ran ?? run(call));
     };
@@ -179,6 +189,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       once(keyOf(given, doings, LEAF), () => leafAnew(given, doings));
     /** @param before how the call goes, where that is known already and what it looked at is noted */
     const leafAnew = (given: Given, doings: Doings, before?: DetailedRun): void => {
+      if (!complete) return;
       const call = callOf(given, doings);
       const ran = before ?? run(call);
       if (branches(given, ran, Infinity, (next) => leaf(next, doings))) return;
@@ -290,6 +301,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       passings: Passing[],
       isLong: boolean,
     ): void => {
+      if (!complete) return;
       const done: Record<EndpointId, EndpointBehaviour> = { ...doings };
       let endMs = 0;
       let alerts = false;
@@ -303,11 +315,32 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       if (passes) passings.push({ doings: done, endMs, alerts, isLong });
       else leaf(given, done);
     };
+    /**
+     * Goes through the calls in which nobody does anything at a phone: in each way that the rest can be, with each
+     * phone gone that the call then meets or asks for. A phone that it does not meet is as good as another.
+     */
+    const lose = (given: Given): void => {
+      if (!complete) return;
+      once(keyOf(given, {}, LOSE), () => {
+        const ran = run(callOf(given, {}));
+        if (branches(given, ran, Infinity, lose)) return;
+        const met = new Set(ran.trace.legs.map((leg) => leg.endpoint));
+        for (const { reading } of ran.asked.things.values())
+          if (reading.of === 'registered') met.add(reading.id);
+        const unmet = [...index.endpoints.keys()].find((id) => !met.has(id));
+        for (const id of unmet === undefined ? met : [...met, unmet])
+          for (const state of knownOf(index, id).number === null
+            ? (['unregistered'] as const)
+            : (['off', 'unregistered'] as const))
+            leaf(given, { [id]: { state } });
+      });
+    };
     explore(scope.choices.first, {}, 0);
+    if (scope.losing) lose(scope.choices.first);
     const schedules = new Map<string, Set<Ms>>();
     for (const { schedule, atMs } of [...reads].map(looks.of))
       schedules.set(schedule, (schedules.get(schedule) ?? new Set()).add(atMs));
-    return { schedules, complete };
+    return { schedules, runs, complete };
   }
   return { goThrough };
 }

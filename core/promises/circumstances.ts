@@ -1,5 +1,5 @@
-import type { Arrival, EndpointId } from '../estate';
-import { ANY_OUTSIDE_CALLER, type EndpointBehaviour, type Press } from '../reach';
+import type { Arrival, EndpointId, Ms } from '../estate';
+import { ANY_OUTSIDE_CALLER, readingName, type EndpointBehaviour, type Press, type Reading } from '../reach';
 import type { Reachable } from './reachable';
 
 /** What is given in a case, beside what the phones do; `decided` names the things that are not open any more. */
@@ -10,6 +10,9 @@ export interface Given {
   readonly code: { readonly digits: string; readonly afterMs: number } | null;
   readonly activeCalls: Readonly<Record<string, number>>;
   readonly registered: Readonly<Record<string, boolean>>;
+  /** As in the world of a call: who of a group that goes round had its last call, and how long members were idle. */
+  readonly groupLast: Readonly<Record<string, number>>;
+  readonly idleMs: Readonly<Record<string, Ms>>;
   readonly decided: ReadonlySet<string>;
 }
 
@@ -21,6 +24,8 @@ export interface Choices {
   readonly first: Given;
   readonly reachable: Reachable;
   readonly maxCalls: (person: string) => number;
+  /** Who is in a group, by the ids of people and endpoints, in its order. */
+  readonly membersOf: (group: string) => readonly string[];
 }
 
 export const FIRST: Given = {
@@ -30,6 +35,8 @@ export const FIRST: Given = {
   code: null,
   activeCalls: {},
   registered: {},
+  groupLast: {},
+  idleMs: {},
   decided: new Set(),
 };
 
@@ -43,53 +50,88 @@ function keysAt(menu: string, { reachable }: Choices): readonly Press[] {
   ]);
 }
 
+/** Every order of so many. */
+function orders<T>(all: readonly T[]): readonly (readonly T[])[] {
+  if (all.length === 0) return [[]];
+  return all.flatMap((first, i) =>
+    orders([...all.slice(0, i), ...all.slice(i + 1)]).map((rest) => [first, ...rest]),
+  );
+}
+/** So many members of a group are put into every order. */
+const MOST_IN_EVERY_ORDER = 4;
+
+/** The ways in which something can be, each as what is given from then on; and whether these are all of them. */
+export interface Alternatives {
+  readonly all: readonly Given[];
+  readonly complete: boolean;
+}
+
+/** The orders in which the members of a group can have been idle, the longest first. */
+function idleOrders(members: readonly string[]): { all: readonly (readonly string[])[]; complete: boolean } {
+  const distinct = [...new Set(members)];
+  if (distinct.length <= MOST_IN_EVERY_ORDER) return { all: orders(distinct), complete: true };
+  const turned = distinct.map((_, i) => [...distinct.slice(i), ...distinct.slice(0, i)]);
+  return { all: turned, complete: false };
+}
+
 /**
- * The ways in which one thing that a call looked at can be, each as what is given from then on.
- * @param thing as the engine names it: `caller`, `arrival`, `offer`, `code`, `menu/ID`, `engaged/ID`, `registered/ID`
+ * The ways in which one thing that a call read can be. How many channels others hold is taken as none: a promise is
+ * about the settings, and with all channels held none of them could be kept.
  */
-export function alternatives(thing: string, given: Given, choices: Choices): readonly Given[] {
-  const decided = new Set(given.decided).add(thing);
-  const slash = thing.indexOf('/');
-  const id = thing.slice(slash + 1);
+export function alternatives(reading: Reading, given: Given, choices: Choices): Alternatives {
+  const decided = new Set(given.decided).add(readingName(reading));
   const { reachable } = choices;
-  switch (slash < 0 ? thing : thing.slice(0, slash)) {
+  const as = (some: readonly Partial<Given>[], complete = true): Alternatives => ({
+    all: some.map((each) => ({ ...given, ...each, decided })),
+    complete,
+  });
+  switch (reading.of) {
     case 'caller':
-      return reachable.callers.map((from) => ({ ...given, decided, from }));
+      return as(reachable.callers.map((from) => ({ from })));
     case 'arrival':
-      return reachable.arrivals.map((arrival) => ({ ...given, decided, arrival }));
+      return as(reachable.arrivals.map((arrival) => ({ arrival })));
     case 'offer':
-    case 'menu':
-      return [
-        { ...given, decided },
-        ...keysAt(id, choices).map((press) => ({
-          ...given,
-          decided,
-          presses: { ...given.presses, [id]: press },
-        })),
-      ];
-    case 'code':
-      return [
-        { ...given, decided },
-        ...reachable.codes.flatMap(({ digits, withinMs }) =>
-          [
-            { digits, afterMs: withinMs },
-            { digits, afterMs: 0 },
-            { digits: `${digits}0`, afterMs: 0 },
-          ].map((code) => ({ ...given, decided, code })),
-        ),
-      ];
+    case 'menu': {
+      const id = reading.of === 'offer' ? 'offer' : reading.id;
+      const pressed = keysAt(id, choices).map((press) => ({ presses: { ...given.presses, [id]: press } }));
+      return as([{}, ...pressed]);
+    }
+    case 'code': {
+      const entered = reachable.codes.flatMap(({ digits, withinMs }) => [
+        { digits, afterMs: withinMs },
+        { digits, afterMs: 0 },
+        { digits: `${digits}0`, afterMs: 0 },
+      ]);
+      return as([{}, ...entered.map((code) => ({ code }))]);
+    }
     case 'engaged':
-      return [
-        { ...given, decided },
-        { ...given, decided, activeCalls: { ...given.activeCalls, [id]: choices.maxCalls(id) } },
-      ];
+      return as([{}, { activeCalls: { ...given.activeCalls, [reading.id]: choices.maxCalls(reading.id) } }]);
     case 'registered':
-      return [true, false].map((is) => ({
-        ...given,
-        decided,
-        registered: { ...given.registered, [id]: is },
-      }));
-    default:
-      return [{ ...given, decided }];
+      return as([true, false].map((is) => ({ registered: { ...given.registered, [reading.id]: is } })));
+    case 'turn': {
+      // After the last member it is the first one's turn, as when nobody had a call yet.
+      const others = choices.membersOf(reading.id).slice(0, -1);
+      return as([
+        {},
+        ...others.map((_, last) => ({ groupLast: { ...given.groupLast, [reading.id]: last } })),
+      ]);
+    }
+    case 'idle': {
+      const { all, complete } = idleOrders(choices.membersOf(reading.id));
+      const idle = all.map((order, nth) =>
+        // The order of the group itself is what comes of nobody having been idle.
+        nth === 0
+          ? {}
+          : {
+              idleMs: {
+                ...given.idleMs,
+                ...Object.fromEntries(order.map((id, i) => [id, (order.length - i) * 60_000])),
+              },
+            },
+      );
+      return as(idle, complete);
+    }
+    case 'channels':
+      return as([{}]);
   }
 }

@@ -101,7 +101,6 @@ export function fatesOf(
         for (const rejectAfterMs of distinct([0, ...rejects], 0, lastMs))
           fates.push({ ...base, rejectAfterMs });
       }
-  if (!isNumber) fates.push({ state: 'unregistered' });
   for (const setupMs of hasVoicemail ? [times.setupMs] : setups)
     for (const offAnswerMs of silent) {
       const base = {
@@ -121,5 +120,7 @@ export function fatesOf(
       });
     for (const key of confirming(place, others)) fates.push({ state: 'auto-answer', ...base, ...key });
   }
+  // Of a number: the mobile network does not know the phone, and the call comes back at once.
+  fates.push({ state: 'unregistered' });
   return fates;
 }

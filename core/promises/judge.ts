@@ -142,7 +142,10 @@ export function judgeOf(promise: ReachPromise, index: EstateIndex, person: Perso
           : null;
     case 'one-lost':
       return (call, { trace }) => {
-        const out = Object.entries(call.world?.endpoints ?? {});
+        // A phone of which nothing is said is as the estate has it.
+        const out = Object.entries(call.world?.endpoints ?? {}).filter(
+          ([, does]) => Object.keys(does).length > 0,
+        );
         const [only] = out;
         if (out.length !== 1 || !only || !['unregistered', 'off'].includes(only[1].state ?? 'ready'))
           return null;

@@ -1,6 +1,6 @@
-import type { Estate, Ms, Person } from '../estate';
-import { compileEstate, runInDetail, type Call, type DetailedRun, type EstateIndex } from '../reach';
-import { isoIn, scheduleClock, untilClock, untilClockId, type ScheduleClock } from '../time';
+import type { Estate, Line, Ms, Person } from '../estate';
+import { compileEstate, type Call, type DetailedRun, type EstateIndex } from '../reach';
+import { scheduleClock, untilClock, untilClockId, type ScheduleClock } from '../time';
 import { caseRunner } from './cases';
 import { FIRST } from './circumstances';
 import { judgeOf, type Judge } from './judge';
@@ -9,7 +9,7 @@ import { reachableIn } from './reachable';
 import type { Breach, Proof, ProofRun, ProofScope, ReachPromise } from './types';
 
 const WEEKS_53_MS: Ms = 53 * 7 * 86_400_000;
-const MOST_CASES = 60_000;
+const MOST_RUNS = 200_000;
 
 /** How little a call needs to show something: what is done in it, then how late it ends. */
 const size = (call: Call, run: DetailedRun): number => {
@@ -34,10 +34,10 @@ function proveTogether(
   scope: ProofScope,
 ): ProofRun {
   const person = slice.people.find((each) => each.id === personId);
-  const line = person?.lines[0];
-  if (!person || !line) return { proofs: [], cases: 0, complete: true };
+  if (!person || person.lines.length === 0) return { proofs: [], cases: 0, complete: true };
   const watches: Watch[] = promises.map((promise) => ({ promise, judge: () => null, worst: null }));
   let cases = 0;
+  let runs = 0;
   let complete = true;
   for (const status of scope.everyStatus ? statusesOf(person) : [person.status]) {
     const asIf = {
@@ -46,9 +46,20 @@ function proveTogether(
     };
     const index = compileEstate(asIf);
     for (const watch of watches) watch.judge = judgeOf(watch.promise, index, index.people.get(personId)!);
-    const ran = proveAt(index, personId, line.extension, status, watches, scope, MOST_CASES - cases);
-    cases += ran.cases;
-    complete &&= ran.complete;
+    for (const { extension } of distinctLines(person)) {
+      const ran = proveAt(
+        index,
+        personId,
+        extension,
+        status,
+        watches,
+        scope,
+        (scope.mostRuns ?? MOST_RUNS) - runs,
+      );
+      cases += ran.cases;
+      runs += ran.runs;
+      complete &&= ran.complete;
+    }
   }
   return {
     cases,
@@ -112,6 +123,18 @@ function statusesOf(person: Person): readonly string[] {
   });
 }
 
+/** One line for each way in which a line of a person can be told from the others: its forward, and the rules for it. */
+function distinctLines(person: Person): readonly Line[] {
+  const seen = new Set<string>();
+  return person.lines.filter(({ id, forwardAll, forwardUntil }) => {
+    const opens = person.plan.rules.map(({ when }) => (!when.line || when.line.includes(id) ? 1 : 0));
+    const kind = JSON.stringify([opens, forwardAll, forwardUntil]);
+    if (seen.has(kind)) return false;
+    seen.add(kind);
+    return true;
+  });
+}
+
 /** What calls of one moment looked at, and what they found: where all that is the same, the cases are the same. */
 interface Looked {
   readonly clock: ScheduleClock;
@@ -126,7 +149,7 @@ function proveAt(
   watches: readonly Watch[],
   scope: ProofScope,
   most: number,
-): { cases: number; complete: boolean } {
+): { cases: number; runs: number; complete: boolean } {
   const reachable = reachableIn(index.estate, personId);
   const untils = new Map(
     index.estate.people.flatMap((person) =>
@@ -157,14 +180,24 @@ function proveAt(
     critical: watches.flatMap(({ promise }) => (promise.kind === 'no-cut-off' ? [promise.withinMs] : [])),
     shared: reachable.shared,
     watched,
+    losing: watches.some(({ promise }) => promise.kind === 'one-lost'),
     standFrom: (epochMs, begunMs) =>
       clocks.some((clock) => clock.nextChange(epochMs) <= begunMs + reachable.latestReadMs)
         ? null
         : clocks.map((clock) => (clock.inside(epochMs) ? '1' : '0')).join(''),
     inside: (id, epochMs) => clockNamed(id)?.inside(epochMs) ?? false,
-    choices: { first: FIRST, reachable, maxCalls: (id) => index.people.get(id)?.maxCalls ?? 1 },
+    choices: {
+      first: FIRST,
+      reachable,
+      maxCalls: (id) => index.people.get(id)?.maxCalls ?? 1,
+      membersOf: (id) =>
+        (index.groups.get(id)?.members ?? []).map((member) =>
+          'person' in member ? member.person : member.endpoint,
+        ),
+    },
   });
   let cases = 0;
+  let runs = 0;
   let complete = true;
   const visit = (call: Call, run: DetailedRun) => {
     cases += 1;
@@ -185,10 +218,9 @@ function proveAt(
       ),
     );
     if (same) return same;
-    const iso = isoIn(epochMs, index.estate.timeZone);
-    const { schedules, complete: all } = runner.goThrough(epochMs, most - cases, visit);
+    const { schedules, runs: ran, complete: all } = runner.goThrough(epochMs, most - runs, visit);
+    runs += ran;
     complete &&= all;
-    loseEach(index, { from: FIRST.from, to: extension, at: iso }, visit);
     const looked = [...schedules].flatMap(([id, moments]) =>
       clockOf(id).map((clock) => ({
         clock,
@@ -204,7 +236,7 @@ function proveAt(
     scope.fromMs + WEEKS_53_MS,
     reachable.latestReadMs,
   );
-  for (const epochMs of moments.steady) at(epochMs);
+  for (const epochMs of moments.steady) if (complete) at(epochMs);
   for (const { fromMs, turns } of moments.turning)
     for (let now = fromMs; now < turns.at(-1)! && complete;) {
       const looked = at(now);
@@ -219,15 +251,5 @@ function proveAt(
         Infinity,
       );
     }
-  return { cases, complete };
-}
-
-/** The call with one phone of those that ring gone, each in turn, and nobody answering. */
-function loseEach(index: EstateIndex, base: Call, visit: (call: Call, run: DetailedRun) => void): void {
-  const plain = runInDetail(index, base, false);
-  for (const endpoint of new Set(plain.trace.legs.map((leg) => leg.endpoint))) {
-    const state = index.endpoints.get(endpoint)?.number ? 'off' : 'unregistered';
-    const call: Call = { ...base, world: { endpoints: { [endpoint]: { state } } } };
-    visit(call, runInDetail(index, call, false));
-  }
+  return { cases, runs, complete };
 }

@@ -42,15 +42,11 @@ export function standingAt(
           `${detail.stage - stage} ${leg.endpoint} ${detail.setting} ${leg.dialledMs - atMs} ${detail.stageEndMs - atMs} ${detail.inQueue} ${leg.end}`,
         ];
   });
-  const open = [...asked.things].flatMap(([thing, askedAt]) =>
-    decided.has(thing) ? [] : [`${thing} ${askedAt - stage}`],
+  const open = [...asked.things].flatMap(([name, readAt]) =>
+    decided.has(name) ? [] : [`${name} ${readAt.stage - stage}`],
   );
   const done = Object.entries(doings);
-  // That nothing is wrong yet, or a single phone gone, are cases of their own: another phone may be lost behind them.
-  // And phones that ring again later do what they have done.
-  const [only] = done;
-  const isLone = done.length === 1 && only && ['off', 'unregistered'].includes(only[1].state ?? '');
-  const lone = done.length === 0 ? 'none' : isLone ? only[0] : '';
+  // Phones that ring again later do what they have done.
   const again = done.filter(([endpoint]) => shared.has(endpoint));
   let heardMs = 0;
   let hasRung = false;
@@ -82,7 +78,6 @@ export function standingAt(
       trace.path.map((step) => ('person' in step ? step.person : 'group' in step ? step.group : step.menu)),
       // What a caller, an arrival or a key leads to is what lies ahead; a phone that must be registered is not seen there.
       registered,
-      lone,
       again,
     ]),
   };

@@ -112,7 +112,7 @@ test('one phone lost while a colleague is engaged is a case of its own, whatever
   };
   const lost = prove(estate, [{ kind: 'one-lost' }]).proofs[0]!;
   expect(lost.broken?.call.world).toEqual({
-    activeCalls: { ben: 1 },
-    endpoints: { 'cleo-desk': { state: 'unregistered' } },
+    activeCalls: { cleo: 1 },
+    endpoints: { 'ben-desk': { state: 'unregistered' } },
   });
 });

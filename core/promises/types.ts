@@ -28,6 +28,8 @@ export interface ProofScope {
   readonly everyStatus: boolean;
   /** Leaves nothing out that was gone through in another way; slower, for checking. */
   readonly everything?: boolean;
+  /** The most calls to run for one person; left out: so many that a proof takes a minute or two at most. */
+  readonly mostRuns?: number;
 }
 
 /** Whether a promise holds; where it does not, the smallest call that breaks it, and how. */

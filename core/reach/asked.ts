@@ -1,14 +1,13 @@
 import type { Group, Line, Menu, Person } from '../estate';
-import { callerHolds, chooseTreatment, scheduleHolds } from './choose';
+import { callerHolds, chooseTreatment, scheduleHeld } from './choose';
 import { forwardOf, groupRound } from './group-round';
 import { NO_ROUND, type Next, type Owner } from './next';
 import { pressIn, runStages, stop, type StagesResult } from './stages';
 import {
   activeCallsOf,
-  ask,
-  askSchedule,
+  arrivalOf,
   band,
-  epochNow,
+  callerOf,
   note,
   payerOf,
   seconds,
@@ -39,15 +38,13 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
     });
     return { go: 'ending', ending: forwarded, owner: ownerOf(person, setting), round: NO_ROUND };
   }
-  const { rule, name, treatment } = chooseTreatment(run.index, person, {
-    from: run.call.from,
-    arrival: run.arrival,
+  const { rule, name, treatment } = chooseTreatment(person, {
+    caller: () => callerOf(run),
+    arrival: () => arrivalOf(run),
     line,
-    epochMs: epochNow(run),
-    run,
+    inside: (test) => scheduleHeld(run, test),
   });
   const setting = rule ? `${base}.plan.rules[${rule.id}]` : `${base}.plan.otherwise`;
-  ask(run, `engaged/${person.id}`);
   const active = activeCallsOf(run, person.id);
   if (active >= person.maxCalls) {
     run.path.push({ person: person.id, rule: 'busy' });
@@ -100,7 +97,7 @@ function afterRound(result: StagesResult, then: Extract<Next, { go: 'ending' }>)
 export function runGroup(run: Run, group: Group): Next | Stop {
   if (run.visitedGroups.has(group.id)) return stop({ kind: 'loop', atMs: run.now });
   run.visitedGroups.add(group.id);
-  run.arrival = 'group';
+  run.cameBy = 'group';
   run.path.push({ group: group.id });
   const setting = `groups[${group.id}]`;
   note(
@@ -123,15 +120,10 @@ export function runGroup(run: Run, group: Group): Next | Stop {
 export function runMenu(run: Run, menu: Menu): Next | Stop {
   if (run.visitedMenus.has(menu.id)) return stop({ kind: 'loop', atMs: run.now });
   run.visitedMenus.add(menu.id);
-  const now = epochNow(run);
-  for (const { when } of menu.rules) {
-    if (when.schedule) askSchedule(run.asked, when.schedule.id, run.now);
-    if (when.caller) ask(run, 'caller');
-  }
   const rule = menu.rules.find(
     ({ when }) =>
-      (!when.schedule || scheduleHolds(run.index, when.schedule, now)) &&
-      (!when.caller || callerHolds(when.caller, run.call.from)),
+      (!when.schedule || scheduleHeld(run, when.schedule)) &&
+      (!when.caller || callerHolds(when.caller, callerOf(run))),
   );
   if (!rule) return stop({ kind: 'failed', atMs: run.now, reason: 'no-such-number' });
   const setting = `menus[${menu.id}].rules[${rule.id}]`;

@@ -1,7 +1,7 @@
 import type { Arrival, CallerTest, Line, Person, Rule, ScheduleTest, Treatment } from '../estate';
 import { scheduleClock } from '../time';
 import type { EstateIndex } from './compile';
-import { ask, askSchedule, type Run } from './state';
+import { askSchedule, epochNow, type Run } from './state';
 
 /** Whether a schedule test holds at a moment (ms since 1970 UTC). */
 export function scheduleHolds(index: EstateIndex, test: ScheduleTest, epochMs: number): boolean {
@@ -23,30 +23,27 @@ export function callerHolds(test: CallerTest, from: string | null): boolean {
   }
 }
 
-export interface Circumstances {
-  readonly from: string | null;
-  readonly arrival: Arrival;
-  readonly line: Line | undefined;
-  readonly epochMs: number;
-  /** The call that looks for a rule; it notes what is looked at. */
-  readonly run?: Run;
+/** Whether a schedule test holds as a call looks at it; that it was looked at is noted. */
+export function scheduleHeld(run: Run, test: ScheduleTest): boolean {
+  askSchedule(run.asked, test.id, run.now);
+  return scheduleHolds(run.index, test, epochNow(run));
 }
 
-function ruleHolds(index: EstateIndex, person: Person, rule: Rule, now: Circumstances): boolean {
+/** What a rule asks about; each is a question, so that only what is asked is looked at. */
+export interface Circumstances {
+  readonly caller: () => string | null;
+  readonly arrival: () => Arrival;
+  readonly line: Line | undefined;
+  readonly inside: (test: ScheduleTest) => boolean;
+}
+
+function ruleHolds(person: Person, rule: Rule, now: Circumstances): boolean {
   const { status, schedule, line, caller, arrival } = rule.when;
   if (status && !status.includes(person.status)) return false;
   if (line && !(now.line && line.includes(now.line.id))) return false;
-  if (arrival) {
-    if (now.run) ask(now.run, 'arrival');
-    if (!arrival.includes(now.arrival)) return false;
-  }
-  if (caller) {
-    if (now.run) ask(now.run, 'caller');
-    if (!callerHolds(caller, now.from)) return false;
-  }
-  if (!schedule) return true;
-  if (now.run) askSchedule(now.run.asked, schedule.id, now.run.now);
-  return scheduleHolds(index, schedule, now.epochMs);
+  if (arrival && !arrival.includes(now.arrival())) return false;
+  if (caller && !callerHolds(caller, now.caller())) return false;
+  return !schedule || now.inside(schedule);
 }
 
 export interface Chosen {
@@ -57,8 +54,8 @@ export interface Chosen {
 }
 
 /** The first rule of the person's plan that holds, or the plan's `otherwise`. */
-export function chooseTreatment(index: EstateIndex, person: Person, now: Circumstances): Chosen {
-  const rule = person.plan.rules.find((candidate) => ruleHolds(index, person, candidate, now));
+export function chooseTreatment(person: Person, now: Circumstances): Chosen {
+  const rule = person.plan.rules.find((candidate) => ruleHolds(person, candidate, now));
   return rule
     ? { rule, name: rule.id, treatment: rule }
     : { rule: null, name: 'otherwise', treatment: person.plan.otherwise };

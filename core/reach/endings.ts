@@ -97,7 +97,7 @@ export function runEnding(run: Run, ending: Ending, owner: Owner, round: () => S
     case 'person': {
       const person = run.index.people.get(ending.person);
       if (!person) return failed(run, GONE);
-      run.arrival = owner.isMenu ? 'menu' : 'forwarded';
+      run.cameBy = owner.isMenu ? 'menu' : 'forwarded';
       return hop(run, { go: 'person', person, line: person.lines[0] });
     }
     case 'group': {

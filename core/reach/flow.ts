@@ -117,7 +117,12 @@ export function flowOf(index: EstateIndex, number: string, epochMs: number): Flo
     once(person, 'person', () => {
       const line = person.lines.find(({ id }) => id === lineId) ?? person.lines[0];
       const forward = line ? forwardAt(line, epochMs) : null;
-      const chosen = chooseTreatment(index, person, { from: ANY_OUTSIDE_CALLER, arrival, line, epochMs });
+      const chosen = chooseTreatment(person, {
+        caller: () => ANY_OUTSIDE_CALLER,
+        arrival: () => arrival,
+        line,
+        inside: (test) => scheduleHolds(index, test, epochMs),
+      });
       const branches: FlowBranch[] = [];
       if (forward)
         branches.push({ when: 'Always-forward is on', isOpen, to: endingNode(forward, person, isOpen) });

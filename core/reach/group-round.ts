@@ -1,9 +1,19 @@
 import { forwardAt, type Group, type Line, type Member, type Person, type SimpleEnding } from '../estate';
 import { untilClockId } from '../time';
-import { chooseTreatment } from './choose';
+import { chooseTreatment, scheduleHeld } from './choose';
 import { ringStage } from './ring';
 import type { PlannedTarget } from './leg';
-import { activeCallsOf, ask, askSchedule, epochNow, note, payerOf, type Run } from './state';
+import {
+  activeCallsOf,
+  askSchedule,
+  callerOf,
+  epochNow,
+  idleIn,
+  lastTurnOf,
+  note,
+  payerOf,
+  type Run,
+} from './state';
 
 import { plannedTargets, type StagesResult } from './stages';
 
@@ -35,15 +45,13 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   if (!person) return [];
   const line = person.lines[0];
   if (forwardOf(run, line)) return leaveOut(run, person, setting, 'always-forward is set on the line');
-  ask(run, `engaged/${person.id}`);
   const active = activeCallsOf(run, person.id);
   if (active >= person.maxCalls) return leaveOut(run, person, setting, 'no call more is taken at a time');
-  const { treatment, rule } = chooseTreatment(run.index, person, {
-    from: run.call.from,
-    arrival: 'group',
+  const { treatment, rule } = chooseTreatment(person, {
+    caller: () => callerOf(run),
+    arrival: () => 'group',
     line,
-    epochMs: epochNow(run),
-    run,
+    inside: (test) => scheduleHeld(run, test),
   });
   const at = treatment.stages.findIndex((each) => 'ring' in each);
   const stage = treatment.stages[at];
@@ -57,13 +65,13 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
 function memberOrder(run: Run, group: Group): readonly (readonly [Member, number])[] {
   const members = group.members.map((member, i) => [member, i] as const);
   if (group.mode === 'rotate' && members.length > 0) {
-    const last = run.call.world?.groupLast?.[group.id];
+    const last = lastTurnOf(run, group.id);
     const first = last === undefined ? 0 : (last + 1) % members.length;
     return [...members.slice(first), ...members.slice(0, first)];
   }
   if (group.mode === 'longest-idle') {
-    const idle = (member: Member) =>
-      run.call.world?.idleMs?.['person' in member ? member.person : member.endpoint] ?? 0;
+    const idleOf = idleIn(run, group.id);
+    const idle = (member: Member) => idleOf('person' in member ? member.person : member.endpoint);
     return [...members].sort(([a], [b]) => idle(b) - idle(a));
   }
   return members;

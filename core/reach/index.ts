@@ -24,7 +24,15 @@ export { LAST_LEG_MS } from './endings';
 export { DEFAULT_CONFIRM_PRESS_MS } from './leg';
 export { runInDetail, type DetailedRun } from './run';
 export { quickRunner, type QuickResult, type QuickRunner } from './quick';
-export { seconds, type Asked, type Band, type LegDetail, type Seen } from './state';
+export {
+  readingName,
+  seconds,
+  type Asked,
+  type Band,
+  type LegDetail,
+  type Reading,
+  type Seen,
+} from './state';
 export {
   tryCall,
   toneOf,

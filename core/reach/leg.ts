@@ -1,7 +1,7 @@
 import type { Ms, RingTarget } from '../estate';
 import { NO_WAY_OUT, wayOut } from '../dialling';
 import type { KnownEndpoint } from './compile';
-import { legBehaviour, note, seconds, type Payer, type Run } from './state';
+import { channelsHeld, legBehaviour, note, seconds, type Payer, type Run } from './state';
 import type { EndpointBehaviour, EndpointState, FailureWord, LegEnd } from './types';
 
 /** When a person who answers presses the key that accepts, where nothing else is said: ms from the answer. */
@@ -61,8 +61,7 @@ function takeChannel(run: Run, leg: LiveLeg, number: string): FailureWord | null
     run.index.classOf(number),
     run.index.estate.trunks,
     ({ id, channels }) => {
-      const others = run.seen ? run.seen.channelsInUse(id, run.now) : (run.call.world?.trunkUse?.[id] ?? 0);
-      return others + (run.trunkUse.get(id) ?? 0) < channels;
+      return channelsHeld(run, id) + (run.trunkUse.get(id) ?? 0) < channels;
     },
   );
   if ('reason' in way) return way.reason;

@@ -1,18 +1,7 @@
 import type { Ms } from '../estate';
-import { scheduleHolds } from './choose';
+import { scheduleHeld } from './choose';
 import { answer, dial, finish, NEVER, newLeg, type LiveLeg, type PlannedTarget } from './leg';
-import {
-  ask,
-  askSchedule,
-  band,
-  behaviourOf,
-  epochNow,
-  note,
-  seconds,
-  waitUntil,
-  type Run,
-  type Stop,
-} from './state';
+import { arrivalOf, band, isRegisteredNow, note, seconds, waitUntil, type Run, type Stop } from './state';
 
 export type RingResult = Stop | { readonly through: true } | { readonly queueOver: true };
 
@@ -30,31 +19,24 @@ const ORDER = {
 } as const;
 type Order = (typeof ORDER)[keyof typeof ORDER];
 
-const isRegistered = (run: Run, id: string): boolean => {
-  ask(run, `registered/${id}`);
-  if (run.seen) return run.seen.isRegistered(id, run.now);
-  const state = behaviourOf(run, id).state ?? 'ready';
-  if (state === 'unregistered' || state === 'off') return false;
-  return state !== 'asleep' || (run.index.endpoints.get(id)?.times.wakes ?? true);
-};
-
 const labelOf = (run: Run, id: string) => run.index.endpoints.get(id)?.endpoint.label ?? id;
 
 /** Why a target is left out of this stage, in words; null if it takes part. */
 function skipReason(run: Run, planned: PlannedTarget): string | null {
   const { target } = planned;
   if (target.enabled === false) return 'switched off in the plan';
-  if (target.arrivals && !target.arrivals.includes(run.arrival))
-    return `set not to ring for calls that come ${run.arrival === 'direct' ? 'direct' : `by ${run.arrival}`}`;
-  if (target.arrivals) ask(run, 'arrival');
-  if (target.schedule) askSchedule(run.asked, target.schedule.id, run.now);
-  if (target.schedule && !scheduleHolds(run.index, target.schedule, epochNow(run))) {
+  if (target.arrivals) {
+    const arrival = arrivalOf(run);
+    if (!target.arrivals.includes(arrival))
+      return `set not to ring for calls that come ${arrival === 'direct' ? 'direct' : `by ${arrival}`}`;
+  }
+  if (target.schedule && !scheduleHeld(run, target.schedule)) {
     const name = run.index.schedules.get(target.schedule.id)?.name ?? target.schedule.id;
     return `set to ring only ${target.schedule.inside ? 'inside' : 'outside'} "${name}"`;
   }
-  if (target.onlyWhile && !isRegistered(run, target.onlyWhile))
+  if (target.onlyWhile && !isRegisteredNow(run, target.onlyWhile))
     return `set to ring only while ${labelOf(run, target.onlyWhile)} is registered`;
-  if (target.onlyUnless && isRegistered(run, target.onlyUnless))
+  if (target.onlyUnless && isRegisteredNow(run, target.onlyUnless))
     return `set to ring only while ${labelOf(run, target.onlyUnless)} is not registered`;
   return null;
 }

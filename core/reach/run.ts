@@ -8,6 +8,7 @@ import { stop } from './stages';
 import {
   AS_THE_ESTATE_HAS_IT,
   note,
+  unread,
   type Asked,
   type Band,
   type LegDetail,
@@ -40,9 +41,9 @@ function step(run: Run, next: Next): Next | Stop {
   }
 }
 
-function firstStep(run: Run): Next | Stop {
+function firstStep(run: Run, to: string): Next | Stop {
   if (run.patienceMs <= 0) return stop({ kind: 'abandoned', atMs: 0 });
-  const destination = run.index.destinations.get(run.call.to);
+  const destination = run.index.destinations.get(to);
   if (!destination) return stop({ kind: 'failed', atMs: 0, reason: 'no-such-number' });
   switch (destination.kind) {
     case 'line':
@@ -87,13 +88,12 @@ export function runInDetail(
   const run: Run = {
     told,
     index,
-    call,
+    ...unread(call),
     startEpochMs: instantOf(call.at) ?? Number.NaN,
     patienceMs: call.patienceMs ?? Number.POSITIVE_INFINITY,
     now: 0,
     queueEndMs: Number.POSITIVE_INFINITY,
     nameRecorded: false,
-    arrival: call.arrival ?? 'direct',
     hops: 0,
     askedPeople: new Set(),
     visitedGroups: new Set(),
@@ -112,7 +112,7 @@ export function runInDetail(
     seen,
   };
   note(run, 'arrives', () => `A call ${callerText(call.from)} arrives for ${call.to}.`);
-  let next = firstStep(run);
+  let next = firstStep(run, call.to);
   while (!('stop' in next)) next = step(run, next);
   const outcome = next.stop;
   note(run, 'outcome', () => outcomeText(index, outcome));

@@ -10,7 +10,7 @@ import {
 import { ringStage } from './ring';
 import type { EstateIndex } from './compile';
 import type { PlannedTarget } from './leg';
-import { ask, band, note, payerOf, seconds, waitUntil, type Run, type Stop } from './state';
+import { band, codeOf, note, payerOf, pressOf, seconds, waitUntil, type Run, type Stop } from './state';
 import type { Outcome } from './types';
 
 /** How the stages of a treatment, or a group's round, come out. */
@@ -28,17 +28,11 @@ export function pressIn<E>(
   choices: readonly { key: string; then: E }[],
   withinMs: Ms,
 ): { afterMs: Ms; key: string; then: E } | null {
-  ask(run, id === 'offer' ? id : `menu/${id}`);
-  const presses = run.call.world?.presses;
-  const press = run.seen
-    ? run.seen.press(
-        id,
-        run.now,
-        choices.map(({ key }) => key),
-      )
-    : presses && Object.hasOwn(presses, id)
-      ? presses[id]
-      : undefined;
+  const press = pressOf(
+    run,
+    id,
+    choices.map(({ key }) => key),
+  );
   const choice = press && choices.find((each) => each.key === press.key);
   return press && choice && press.afterMs <= withinMs ? { ...press, then: choice.then } : null;
 }
@@ -72,8 +66,7 @@ function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResul
 }
 
 function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
-  ask(run, 'code');
-  const entered = run.seen ? run.seen.code(run.now, code.digits.length) : run.call.world?.code;
+  const entered = codeOf(run, code.digits.length);
   const inTime = entered && entered.afterMs <= code.withinMs ? entered : null;
   note(run, 'code', () => `The caller is asked for a code, within ${seconds(code.withinMs)}.`, { setting });
   const from = run.now;

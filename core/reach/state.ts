@@ -1,4 +1,4 @@
-import type { Ms, Person, RingTarget } from '../estate';
+import type { Arrival, Ms, Person, RingTarget } from '../estate';
 import type { EstateIndex } from './compile';
 import type {
   Call,
@@ -42,18 +42,95 @@ export interface Band {
 
 /** What a call looked at to find its way: whatever is not named here made no difference to it. */
 export interface Asked {
-  /**
-   * `caller`, `arrival`, `offer`, `code`, `menu/ID`, `engaged/ID`, `registered/ID`, each with how many ring stages
-   * were over when it was looked at first.
-   */
-  readonly things: Map<string, number>;
+  /** What was read of the call and its world, by name, each with how many ring stages were over when it was first. */
+  readonly things: Map<string, ReadAt>;
   /** The moments of the call, in ms, at which each schedule was looked at. */
   readonly schedules: Map<string, Set<Ms>>;
 }
 
-/** Notes that the call looked at something. */
-export function ask(run: Run, thing: string): void {
-  if (!run.asked.things.has(thing)) run.asked.things.set(thing, run.stages);
+/**
+ * Something of a call and its world that a run can read, beside what each phone does when it is dialled. What is not
+ * among these cannot be read: the call itself is out of reach, and each of the functions below notes what it gives.
+ */
+export type Reading =
+  | { readonly of: 'caller' }
+  | { readonly of: 'arrival' }
+  | { readonly of: 'offer' }
+  | { readonly of: 'code' }
+  | { readonly of: 'menu'; readonly id: string }
+  /** How many calls a person has already. */
+  | { readonly of: 'engaged'; readonly id: string }
+  /** Whether an endpoint is registered, asked by another. */
+  | { readonly of: 'registered'; readonly id: string }
+  /** Whose turn it is in a group that goes round, and who of a group has been idle for longest. */
+  | { readonly of: 'turn'; readonly id: string }
+  | { readonly of: 'idle'; readonly id: string }
+  /** How many channels of a trunk other calls hold. */
+  | { readonly of: 'channels'; readonly id: string };
+export interface ReadAt {
+  readonly reading: Reading;
+  readonly stage: number;
+}
+export const readingName = (reading: Reading): string =>
+  'id' in reading ? `${reading.of}/${reading.id}` : reading.of;
+
+function noted(run: Run, reading: Reading): void {
+  const name = readingName(reading);
+  if (!run.asked.things.has(name)) run.asked.things.set(name, { reading, stage: run.stages });
+}
+
+/** Out of reach of all other modules: what a run knows of its call it gets by the functions that note it. */
+const CALL = Symbol('the call');
+/** A call in which nothing has been read yet, for `Run`. */
+export const unread = (call: Call): Pick<Run, typeof CALL | 'cameBy'> => ({ [CALL]: call, cameBy: null });
+
+export function callerOf(run: Run): string | null {
+  noted(run, { of: 'caller' });
+  return run[CALL].from;
+}
+/** How the call came to whoever has it now; once it was passed on here, that is known without looking. */
+export function arrivalOf(run: Run): Arrival {
+  if (run.cameBy !== null) return run.cameBy;
+  noted(run, { of: 'arrival' });
+  return run[CALL].arrival ?? 'direct';
+}
+/** The press made in an offer (`offer`) or a menu, among these keys. */
+export function pressOf(run: Run, id: string, keys: readonly string[]): Press | null {
+  noted(run, id === 'offer' ? { of: 'offer' } : { of: 'menu', id });
+  if (run.seen) return run.seen.press(id, run.now, keys);
+  const presses = run[CALL].world?.presses;
+  return (presses && Object.hasOwn(presses, id) ? presses[id] : undefined) ?? null;
+}
+export function codeOf(run: Run, length: number): { readonly digits: string; readonly afterMs: Ms } | null {
+  noted(run, { of: 'code' });
+  return (run.seen ? run.seen.code(run.now, length) : run[CALL].world?.code) ?? null;
+}
+/** How many calls a person has as this one asks for them. */
+export function activeCallsOf(run: Run, person: string): number {
+  noted(run, { of: 'engaged', id: person });
+  return run.seen ? run.seen.activeCalls(person, run.now) : (run[CALL].world?.activeCalls?.[person] ?? 0);
+}
+export function isRegisteredNow(run: Run, endpoint: string): boolean {
+  noted(run, { of: 'registered', id: endpoint });
+  if (run.seen) return run.seen.isRegistered(endpoint, run.now);
+  const state = behaviourOf(run, endpoint).state ?? 'ready';
+  if (state === 'unregistered' || state === 'off') return false;
+  return state !== 'asleep' || (run.index.endpoints.get(endpoint)?.times.wakes ?? true);
+}
+/** The place in a group of the member who had its last call; undefined: nobody had one yet. */
+export function lastTurnOf(run: Run, group: string): number | undefined {
+  noted(run, { of: 'turn', id: group });
+  return run[CALL].world?.groupLast?.[group];
+}
+/** How long each member of a group has been idle, in ms. */
+export function idleIn(run: Run, group: string): (member: string) => Ms {
+  noted(run, { of: 'idle', id: group });
+  const idle = run[CALL].world?.idleMs;
+  return (member) => idle?.[member] ?? 0;
+}
+export function channelsHeld(run: Run, trunk: string): number {
+  noted(run, { of: 'channels', id: trunk });
+  return run.seen ? run.seen.channelsInUse(trunk, run.now) : (run[CALL].world?.trunkUse?.[trunk] ?? 0);
 }
 
 /** Notes that a schedule was looked at. */
@@ -85,14 +162,15 @@ export interface Run {
   /** Whether its steps are put into words. */
   readonly told: boolean;
   readonly index: EstateIndex;
-  readonly call: Call;
+  readonly [CALL]: Call;
+  /** How the call was passed on here; null: it was not yet. */
+  cameBy: Arrival | null;
   readonly startEpochMs: number;
   readonly patienceMs: Ms;
   now: Ms;
   /** The moment at which the queue that the call is in ends; Infinity outside a queue. */
   queueEndMs: Ms;
   nameRecorded: boolean;
-  arrival: NonNullable<Call['arrival']>;
   hops: number;
   readonly askedPeople: Set<string>;
   readonly visitedGroups: Set<string>;
@@ -124,8 +202,8 @@ export const payerOf = (person: Person): Payer => ({ name: person.name, permissi
 
 export const AS_THE_ESTATE_HAS_IT: EndpointBehaviour = {};
 
-export function behaviourOf(run: Run, endpoint: string): EndpointBehaviour {
-  const endpoints = run.call.world?.endpoints;
+function behaviourOf(run: Run, endpoint: string): EndpointBehaviour {
+  const endpoints = run[CALL].world?.endpoints;
   return (
     (endpoints && Object.hasOwn(endpoints, endpoint) && endpoints[endpoint]) ||
     (run.index.endpoints.get(endpoint)?.number === null ? AS_THE_ESTATE_HAS_IT : run.unlisted)
@@ -135,10 +213,6 @@ export function behaviourOf(run: Run, endpoint: string): EndpointBehaviour {
 /** How a leg of this call behaves. @param nth its place among the legs */
 export const legBehaviour = (run: Run, endpoint: string, nth: number, dialledMs: Ms): EndpointBehaviour =>
   run.seen ? run.seen.leg(nth, endpoint, dialledMs) : behaviourOf(run, endpoint);
-
-/** How many calls a person has as this one asks for them. */
-export const activeCallsOf = (run: Run, person: string): number =>
-  run.seen ? run.seen.activeCalls(person, run.now) : (run.call.world?.activeCalls?.[person] ?? 0);
 
 export const epochNow = (run: Run): number => run.startEpochMs + run.now;
 

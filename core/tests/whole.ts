@@ -211,7 +211,12 @@ function person(place: Place, n: number): fc.Arbitrary<Person> {
         ],
         endpoints,
         plan: {
-          rules: rules.map(([on, does], i): Rule => ({ id: `r${i}`, name: `Rule ${i}`, when: on, ...does })),
+          rules: rules.map(([{ line, ...on }, does], i): Rule => ({
+            id: `r${i}`,
+            name: `Rule ${i}`,
+            when: line && second ? { ...on, line } : on,
+            ...does,
+          })),
           otherwise,
         },
       };
@@ -324,7 +329,7 @@ const behaviour: fc.Arbitrary<EndpointBehaviour> = fc
   })
   .map((each) => made<EndpointBehaviour>(each as never));
 
-/** A call for one line of one of these people, at any time of a year, in whatever world. */
+/** A call for a line of one of these people, at any time of a year, in whatever world. */
 export function anyCall(estate: Estate, personId: string, fromMs: number): fc.Arbitrary<Call> {
   const person = estate.people.find(({ id }) => id === personId)!;
   const endpoints = estate.people.flatMap(({ endpoints: own }) => own.map(({ id }) => id));
@@ -333,6 +338,7 @@ export function anyCall(estate: Estate, personId: string, fromMs: number): fc.Ar
     .map(([id, state]): NonNullable<World['endpoints']> => ({ [id]: { state } }));
   return fc
     .record({
+      to: fc.constantFrom(...person.lines.map(({ extension }) => extension)),
       from: fc.constantFrom<string | null>('+0', '0', null, '+16045550199', '+12505550199', '4103'),
       arrival: rarely(fc.constantFrom<Arrival>(...ARRIVALS), 3),
       hour: fc.integer({ min: 0, max: 53 * 7 * 24 * 4 - 1 }),
@@ -370,9 +376,9 @@ export function anyCall(estate: Estate, personId: string, fromMs: number): fc.Ar
         2,
       ),
     })
-    .map(({ from, arrival, hour, ...world }): Call => ({
+    .map(({ from, to, arrival, hour, ...world }): Call => ({
       from,
-      to: person.lines[0]!.extension,
+      to,
       at: new Date(fromMs + hour * 900_000).toISOString().replace('.000Z', '+00:00'),
       ...(arrival === undefined ? {} : { arrival }),
       world: made<World>(world as never),
