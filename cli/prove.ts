@@ -1,5 +1,5 @@
 import { promiseListFaults, sliceFor, finderOf, type Estate, type Fault } from '../core/estate';
-import { provePromises, sayPromise, type ReachPromise } from '../core/promises';
+import { promisesFor, provePromises, sayPromise, type ReachPromise } from '../core/promises';
 import { instantOf } from '../core/time';
 import { fail, failWith, options, readEstateFile, readJson, type Read } from './io';
 
@@ -17,9 +17,9 @@ interface Result {
 type Promised = (person: string) => readonly ReachPromise[];
 
 const ownPromises =
-  ({ promises = [] }: Estate): Promised =>
+  ({ promises }: Estate): Promised =>
   (person) =>
-    promises.filter(({ people }) => !people || people.includes(person)).map(({ promise }) => promise);
+    promisesFor(promises, person).map(({ promise }) => promise);
 
 function readPromises(file: string, estate: Estate): Read<Promised> | readonly Fault[] {
   const json = readJson(file);

@@ -324,11 +324,11 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       once(keyOf(given, {}, LOSE), () => {
         const ran = run(callOf(given, {}));
         if (branches(given, ran, Infinity, lose)) return;
-        const met = new Set(ran.trace.legs.map((leg) => leg.endpoint));
+        const rung = new Set(ran.trace.legs.map((leg) => leg.endpoint));
         for (const { reading } of ran.asked.things.values())
-          if (reading.of === 'registered') met.add(reading.id);
-        const unmet = [...index.endpoints.keys()].find((id) => !met.has(id));
-        for (const id of unmet === undefined ? met : [...met, unmet])
+          if (reading.of === 'registered') rung.add(reading.id);
+        const unmet = [...index.endpoints.keys()].find((id) => !rung.has(id));
+        for (const id of unmet === undefined ? rung : [...rung, unmet])
           for (const state of knownOf(index, id).number === null
             ? (['unregistered'] as const)
             : (['off', 'unregistered'] as const))

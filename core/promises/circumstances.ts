@@ -50,15 +50,9 @@ function keysAt(menu: string, { reachable }: Choices): readonly Press[] {
   ]);
 }
 
-/** Every order of so many. */
-function orders<T>(all: readonly T[]): readonly (readonly T[])[] {
-  if (all.length === 0) return [[]];
-  return all.flatMap((first, i) =>
-    orders([...all.slice(0, i), ...all.slice(i + 1)]).map((rest) => [first, ...rest]),
-  );
-}
-/** So many members of a group are put into every order. */
-const MOST_IN_EVERY_ORDER = 4;
+/** So many members of groups are put into every order. */
+const MOST_IN_EVERY_ORDER = 5;
+const IDLE_STEP_MS: Ms = 60_000;
 
 /** The ways in which something can be, each as what is given from then on; and whether these are all of them. */
 export interface Alternatives {
@@ -66,12 +60,31 @@ export interface Alternatives {
   readonly complete: boolean;
 }
 
-/** The orders in which the members of a group can have been idle, the longest first. */
-function idleOrders(members: readonly string[]): { all: readonly (readonly string[])[]; complete: boolean } {
-  const distinct = [...new Set(members)];
-  if (distinct.length <= MOST_IN_EVERY_ORDER) return { all: orders(distinct), complete: true };
-  const turned = distinct.map((_, i) => [...distinct.slice(i), ...distinct.slice(0, i)]);
-  return { all: turned, complete: false };
+/**
+ * The orders in which the members of a group can have been idle, as how long each was. Who is in another group whose
+ * order is given already keeps their place, and each new one comes between any two of them.
+ */
+function idleTimes(
+  members: readonly string[],
+  given: Readonly<Record<string, Ms>>,
+): { readonly all: readonly Readonly<Record<string, Ms>>[]; readonly complete: boolean } {
+  // The longest idle first.
+  const placed = Object.keys(given).sort((a, b) => given[b]! - given[a]!);
+  const fresh = [...new Set(members)].filter((id) => !placed.includes(id));
+  const complete = fresh.length === 0 || placed.length + fresh.length <= MOST_IN_EVERY_ORDER;
+  let all: readonly (readonly string[])[] = [placed];
+  if (complete)
+    for (const id of fresh)
+      all = all.flatMap((order) =>
+        Array.from({ length: order.length + 1 }, (_, at) => [...order.slice(0, at), id, ...order.slice(at)]),
+      );
+  else all = fresh.map((_, at) => [...fresh.slice(at), ...fresh.slice(0, at), ...placed]);
+  return {
+    all: all.map((order) =>
+      Object.fromEntries(order.map((id, at) => [id, (order.length - at) * IDLE_STEP_MS])),
+    ),
+    complete,
+  };
 }
 
 /**
@@ -117,19 +130,11 @@ export function alternatives(reading: Reading, given: Given, choices: Choices): 
       ]);
     }
     case 'idle': {
-      const { all, complete } = idleOrders(choices.membersOf(reading.id));
-      const idle = all.map((order, nth) =>
-        // The order of the group itself is what comes of nobody having been idle.
-        nth === 0
-          ? {}
-          : {
-              idleMs: {
-                ...given.idleMs,
-                ...Object.fromEntries(order.map((id, i) => [id, (order.length - i) * 60_000])),
-              },
-            },
+      const { all, complete } = idleTimes(choices.membersOf(reading.id), given.idleMs);
+      return as(
+        all.map((idleMs) => ({ idleMs })),
+        complete,
       );
-      return as(idle, complete);
     }
     case 'channels':
       return as([{}]);

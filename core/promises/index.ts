@@ -1,4 +1,5 @@
 export * from './types';
+export { promisesFor } from './kept';
 export { provePromises } from './prove';
 export { findMend, type Mend } from './mend';
 export { momentsOf } from './moments';

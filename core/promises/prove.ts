@@ -1,5 +1,5 @@
 import type { Estate, Line, Ms, Person } from '../estate';
-import { compileEstate, type Call, type DetailedRun, type EstateIndex } from '../reach';
+import { compileEstate, runInDetail, type Call, type DetailedRun, type EstateIndex } from '../reach';
 import { scheduleClock, untilClock, untilClockId, type ScheduleClock } from '../time';
 import { caseRunner } from './cases';
 import { FIRST } from './circumstances';
@@ -99,6 +99,13 @@ export function provePromises(
     for (const proof of run.proofs) found.set(proof.promise, proof);
   }
   return { cases, complete, proofs: promises.flatMap((promise) => found.get(promise) ?? []) };
+}
+
+/** A call without whose turn it is in groups, which often makes no difference. */
+function withoutTurns(call: Call): Call {
+  if (!call.world?.groupLast && !call.world?.idleMs) return call;
+  const { groupLast: _turns, idleMs: _idle, ...world } = call.world;
+  return { ...call, world };
 }
 
 /** A call without the phones of which nothing is said. */
@@ -205,8 +212,10 @@ function proveAt(
       const broken = watch.judge(call, run);
       if (broken === null) continue;
       const found = size(call, run);
-      if (watch.worst === null || found < watch.worst.size)
-        watch.worst = { size: found, breach: { call, status, why: broken() } };
+      if (watch.worst !== null && found >= watch.worst.size) continue;
+      const plain = withoutTurns(call);
+      const why = plain === call ? broken : (watch.judge(plain, runInDetail(index, plain, false)) ?? broken);
+      watch.worst = { size: found, breach: { call: why === broken ? call : plain, status, why: why() } };
     }
   };
   const known: Looked[][] = [];

@@ -1,9 +1,10 @@
 import { sliceFor } from '../../core/estate';
+import { promisesFor } from '../../core/promises';
 import { CIRCUMSTANCES, weekMap, type Circumstance } from '../../core/reach';
 import { refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { proveInPool } from './pool';
 import { endRun, newestRun } from './queries';
-import { promisesFor, proveEverybody } from './run';
+import { proveEverybody } from './run';
 
 const NO_PERSON = 'There is no such person.';
 /** The most people whose week is worked out in one. */

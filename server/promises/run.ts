@@ -1,15 +1,11 @@
-import { sliceFor, type KeptPromise } from '../../core/estate';
+import { sliceFor } from '../../core/estate';
+import { promisesFor } from '../../core/promises';
 import type { Services } from '../http/routes';
 import { proveInPool } from './pool';
 import { beginRun, endRun, noteResult, runState } from './queries';
 
 /** How many people are with the worker threads at once. */
 const AT_A_TIME = 6;
-
-export const promisesFor = (
-  kept: readonly KeptPromise[] | undefined,
-  person: string,
-): readonly KeptPromise[] => (kept ?? []).filter(({ people }) => !people || people.includes(person));
 
 /**
  * Begins to go through all promises of everybody. The work goes on by itself; its state is in the database, where

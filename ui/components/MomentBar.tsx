@@ -33,7 +33,10 @@ const all = (ids: readonly string[], behaviour: EndpointBehaviour) =>
   Object.fromEntries(ids.map((id) => [id, behaviour]));
 
 function ifChoice(moment: Moment, person: Person): IfChoice {
-  if (Object.keys(moment.othersEngaged).length > 0 || moment.arrival !== 'direct') return 'own';
+  const isOwn = [moment.othersEngaged, moment.groupLast, moment.idleMs].some(
+    (each) => Object.keys(each).length > 0,
+  );
+  if (isOwn || moment.arrival !== 'direct' || moment.to !== null) return 'own';
   if (moment.engaged) return 'engaged';
   const { behaviours } = moment;
   const ids = outsideIds(person);
@@ -204,7 +207,10 @@ export const MomentBar = memo(function MomentBar({ person, estate, moment, now }
                   behaviours,
                   engaged: value === 'engaged',
                   othersEngaged: {},
+                  groupLast: {},
+                  idleMs: {},
                   arrival: 'direct',
+                  to: null,
                 });
               }}
             />

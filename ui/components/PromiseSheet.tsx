@@ -2,9 +2,9 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { Switch } from 'react-native-paper';
 import type { Estate, KeptPromise, Person, PromiseKind, ReachPromise } from '../../core/estate';
-import { PROMISE_KINDS, sayPromise, type PromiseNames } from '../../core/promises';
+import { PROMISE_KINDS, promisesFor, sayPromise, type PromiseNames } from '../../core/promises';
 import { messageOf } from '../hooks/api';
-import { promisesOf, useSetPromises } from '../hooks/useProofs';
+import { useSetPromises } from '../hooks/useProofs';
 import { space, usePalette } from '../theme';
 import { Choice, Trouble } from './parts';
 import { Sheet } from './Sheet';
@@ -124,7 +124,7 @@ export function PromiseSheet({
       />
       {scope === 'person' ? (
         <Words size="small" tone="soft">
-          {`Kept in addition to the ${promisesOf(slice, person.id).filter(({ people }) => !people).length} for everybody.`}
+          {`Kept in addition to the ${promisesFor(slice.promises, person.id).filter(({ people }) => !people).length} for everybody.`}
         </Words>
       ) : null}
       {PROMISE_KINDS.map((kind) => {

@@ -2,9 +2,9 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/dialling';
 import type { Estate, Person, ReachPromise } from '../../core/estate';
-import { sayPromise, type Breach, type Mend, type Proof } from '../../core/promises';
+import { promisesFor, sayPromise, type Breach, type Mend, type Proof } from '../../core/promises';
 import type { EstateIndex } from '../../core/reach';
-import { promisesOf, scopeNow, useProofs } from '../hooks/useProofs';
+import { scopeNow, useProofs } from '../hooks/useProofs';
 import { useRole } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { reachWorker } from '../workers/reach';
@@ -28,7 +28,7 @@ export function PromisesPart({
 }) {
   const palette = usePalette();
   const [choosing, setChoosing] = useState(false);
-  const kept = useMemo(() => promisesOf(slice, person.id), [slice, person.id]);
+  const kept = useMemo(() => promisesFor(slice.promises, person.id), [slice, person.id]);
   const { run, trouble } = useProofs(slice, person.id, kept);
   const canEdit = useRole() === 'specialist';
   const names = {

@@ -9,10 +9,6 @@ import { personKey, queryClient } from './data';
 
 const WEEK_MS = 7 * 86_400_000;
 
-/** The promises that are kept for a person. */
-export const promisesOf = (estate: Estate, person: PersonId): readonly KeptPromise[] =>
-  (estate.promises ?? []).filter(({ people }) => !people || people.includes(person));
-
 /** From the beginning of this week, so that the proof of a day is that of the next too. */
 export const scopeNow = (spread = 0): ProofScope => ({
   spread,

@@ -29,14 +29,16 @@ function callerOf(moment: Moment, estate: Estate): string | null {
       const text = moment.callerNumber.trim();
       if (/^\d+$/.test(text) && text.length === estate.dialling.extensionDigits) return text;
       const read = readNumber(text, estate.dialling);
-      return read.ok ? read.e164 : ANY_OUTSIDE_CALLER;
+      if (read.ok) return read.e164;
+      // The beginning of numbers, as a rule names its callers, stands for any of them.
+      return /^\+\d{1,15}$/.test(text) ? text : ANY_OUTSIDE_CALLER;
     }
   }
 }
 
 /** The call that a moment means for a person; null if the person has no line. */
 export function callAt(moment: Moment, person: Person, estate: Estate, now: number): Call | null {
-  const line = person.lines[0];
+  const line = person.lines.find(({ extension }) => extension === moment.to) ?? person.lines[0];
   if (!line) return null;
   return {
     from: callerOf(moment, estate),
@@ -47,11 +49,13 @@ export function callAt(moment: Moment, person: Person, estate: Estate, now: numb
     world: {
       endpoints: moment.behaviours,
       presses: moment.presses,
-      ...(moment.code === '' ? {} : { code: { digits: moment.code, afterMs: 4000 } }),
+      ...(moment.code === '' ? {} : { code: { digits: moment.code, afterMs: moment.codeAfterMs } }),
       activeCalls: {
         ...moment.othersEngaged,
         ...(moment.engaged ? { [person.id]: person.maxCalls } : {}),
       },
+      ...(Object.keys(moment.groupLast).length > 0 ? { groupLast: moment.groupLast } : {}),
+      ...(Object.keys(moment.idleMs).length > 0 ? { idleMs: moment.idleMs } : {}),
     },
   };
 }

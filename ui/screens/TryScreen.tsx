@@ -2,15 +2,15 @@ import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumbersIn } from '../../core/dialling';
-import { treatmentAt, type Person } from '../../core/estate';
-import type { EndpointBehaviour, EndpointState, EstateIndex, Tried } from '../../core/reach';
+import type { EndpointBehaviour, EndpointState } from '../../core/reach';
 import { messageOf } from '../hooks/api';
 import { usePersonPage, type PersonPage } from '../hooks/data';
 import { useTried } from '../hooks/useTried';
 import { useDrafts, draftPerson } from '../stores/draft';
-import { useMoment, useMoments, type Moment } from '../stores/moment';
+import { useMoment, useMoments } from '../stores/moment';
 import { useRole } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
+import { CallerPart } from '../components/CallerPart';
 import { KeepDrill } from '../components/KeepDrill';
 import { LivePart } from '../components/LivePart';
 import { MomentBar } from '../components/MomentBar';
@@ -18,7 +18,6 @@ import { MovePart } from '../components/MovePart';
 import {
   Button,
   Choice,
-  Field,
   IconButton,
   Section,
   Sheeted,
@@ -30,68 +29,6 @@ import { TimeField } from '../components/TimeField';
 import { Words } from '../components/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { Steps } from '../components/Steps';
-
-/** What the caller presses or enters, where the call asks for it. */
-function CallerPart({
-  person,
-  index,
-  tried,
-  moment,
-}: {
-  readonly person: Person;
-  readonly index: EstateIndex;
-  readonly tried: Tried | null;
-  readonly moment: Moment;
-}) {
-  const set = useMoments((state) => state.set);
-  const asked = (tried?.trace.path ?? []).flatMap((step) => {
-    if ('menu' in step) {
-      const rule = index.menus.get(step.menu)?.rules.find((each) => each.id === step.rule);
-      return rule ? [{ id: step.menu, keys: rule.choices.map((choice) => choice.key) }] : [];
-    }
-    if (!('person' in step)) return [];
-    const plan = index.people.get(step.person)?.plan;
-    const stages = plan ? treatmentAt(plan, step.rule).stages : [];
-    const keys = stages.flatMap((stage) =>
-      'offer' in stage ? stage.offer.choices.map((choice) => choice.key) : [],
-    );
-    return keys.length > 0 ? [{ id: 'offer', keys }] : [];
-  });
-  const codeAsked = tried?.strip.bands.some((band) => band.kind === 'code') ?? false;
-  if (asked.length === 0 && !codeAsked) return null;
-  return (
-    <Section title="What the caller does">
-      {asked.map(({ id, keys }) => (
-        <Choice
-          key={id}
-          label={
-            id === 'offer'
-              ? 'Key pressed in the greeting'
-              : `Key pressed in ${index.menus.get(id)?.name ?? id}`
-          }
-          value={moment.presses[id]?.key ?? 'none'}
-          options={[
-            { value: 'none', label: 'Presses nothing' },
-            ...[...new Set(keys)].map((key) => ({ value: key, label: `Presses ${key}` })),
-          ]}
-          onChange={(key) => {
-            const { [id]: _before, ...rest } = moment.presses;
-            set(person.id, { presses: key === 'none' ? rest : { ...rest, [id]: { key, afterMs: 4000 } } });
-          }}
-        />
-      ))}
-      {codeAsked ? (
-        <Field
-          label="Code that the caller enters after 4 s"
-          mono
-          keyboard="decimal-pad"
-          value={moment.code}
-          onChange={(text) => set(person.id, { code: text.replace(/\D/g, '') })}
-        />
-      ) : null}
-    </Section>
-  );
-}
 
 export function TryScreen({ id }: { readonly id: string }) {
   const page = usePersonPage(id);
@@ -116,7 +53,9 @@ const NUMBER_DOES: readonly ChoiceOption<Does>[] = [
   { value: 'nobody', label: 'Nobody there' },
   { value: 'answers', label: 'Answers' },
   { value: 'off', label: 'Off or out of coverage' },
+  { value: 'unregistered', label: 'Not registered' },
   { value: 'busy', label: 'Busy' },
+  { value: 'do-not-disturb', label: 'Do not disturb' },
   { value: 'rejects', label: 'Rejects' },
   { value: 'auto-answer', label: 'Answers by itself' },
 ];
@@ -127,6 +66,7 @@ const PHONE_DOES: readonly ChoiceOption<Does>[] = [
   { value: 'busy', label: 'Busy' },
   { value: 'do-not-disturb', label: 'Do not disturb' },
   { value: 'rejects', label: 'Rejects' },
+  { value: 'auto-answer', label: 'Answers by itself' },
 ];
 const APP_DOES: readonly ChoiceOption<Does>[] = [
   ...PHONE_DOES,

@@ -22,14 +22,20 @@ export interface Moment {
   readonly behaviours: Readonly<Record<string, EndpointBehaviour>>;
   /** What the caller presses in an offer (`offer`) or a menu (its id). */
   readonly presses: Readonly<Record<string, Press>>;
-  /** What the caller enters where a code is asked for; empty: nothing. */
+  /** What the caller enters where a code is asked for, and how long after being asked; empty: nothing. */
   readonly code: string;
+  readonly codeAfterMs: number;
   readonly engaged: boolean;
   /** Who else is engaged, with how many calls. */
   readonly othersEngaged: Readonly<Record<string, number>>;
   readonly arrival: Arrival;
   /** How long the caller waits, in ms; null: for ever. */
   readonly patienceMs: number | null;
+  /** Which of the person's extensions is called; null: the first. */
+  readonly to: string | null;
+  /** Who of a group had its last call, and how long members have been idle, as in the world of a call. */
+  readonly groupLast: Readonly<Record<string, number>>;
+  readonly idleMs: Readonly<Record<string, number>>;
 }
 
 export const PLAIN_MOMENT: Moment = {
@@ -40,10 +46,14 @@ export const PLAIN_MOMENT: Moment = {
   behaviours: {},
   presses: {},
   code: '',
+  codeAfterMs: 4000,
   engaged: false,
   othersEngaged: {},
   arrival: 'direct',
   patienceMs: null,
+  to: null,
+  groupLast: {},
+  idleMs: {},
 };
 
 interface MomentState {
@@ -73,7 +83,14 @@ export const useMoment = (person: string): Moment =>
 
 /** The moment that a call stands for, so that it can be looked at and tried. */
 export function momentOf(call: Call, person: Person, status: string): Moment {
-  const { endpoints = {}, presses = {}, code, activeCalls = {} } = call.world ?? {};
+  const {
+    endpoints = {},
+    presses = {},
+    code,
+    activeCalls = {},
+    groupLast = {},
+    idleMs = {},
+  } = call.world ?? {};
   const { [person.id]: own, ...others } = activeCalls;
   const caller: CallerChoice =
     call.from === null
@@ -92,9 +109,13 @@ export function momentOf(call: Call, person: Person, status: string): Moment {
     behaviours: endpoints,
     presses,
     code: code?.digits ?? '',
+    codeAfterMs: code?.afterMs ?? PLAIN_MOMENT.codeAfterMs,
     engaged: own !== undefined,
     othersEngaged: others,
     arrival: call.arrival ?? 'direct',
     patienceMs: call.patienceMs ?? null,
+    to: person.lines.findIndex(({ extension }) => extension === call.to) > 0 ? call.to : null,
+    groupLast,
+    idleMs,
   };
 }

@@ -83,6 +83,10 @@ describe('moments', () => {
       othersEngaged: { ben: 2 },
       arrival: 'group',
       patienceMs: 9000,
+      to: null,
+      codeAfterMs: 0,
+      groupLast: {},
+      idleMs: {},
     });
   });
   test.each([
