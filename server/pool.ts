@@ -38,7 +38,7 @@ export const workerPool = <Task, Result>(script: Script, limits: WorkLimits = US
       });
       pools.set(script, pool);
     }
-    // Counted from when it begins, not while it waits for a thread.
+    // What may have to wait for a thread is given as long again.
     const stop = new AbortController();
     const abort = () => stop.abort();
     signal?.addEventListener('abort', abort);

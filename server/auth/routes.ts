@@ -2,7 +2,15 @@ import { parse as parseCookies, serialize } from 'cookie';
 import type { Request } from 'express';
 import { parts } from '../../core/estate';
 import { inTransaction, type Queryable } from '../db';
-import { checkedBody, refusal, EVERY_ROLE, type OpenRoute, type Route, type Services } from '../http/routes';
+import {
+  checkedBody,
+  EVERY_ROLE,
+  notRight,
+  type OpenRoute,
+  refusal,
+  type Route,
+  type Services,
+} from '../http/routes';
 import { addRecord } from '../record/queries';
 import { forgetAttempts, mayTry, uncountAttempt, type Bound } from './attempts';
 import { hashPassword, passwordMatches } from './passwords';
@@ -149,9 +157,7 @@ async function mustKnowPassword({ db }: Services, name: string, password: string
     throw refusal(429, 'Too many wrong passwords. Wait a quarter of an hour.');
   const account = await findAccount(db, name);
   if (!account || !(await passwordMatches(account.hash, password)))
-    throw refusal(400, 'Some of this is not right.', {
-      faults: [{ path: 'password', message: 'is not your password' }],
-    });
+    throw notRight([{ path: 'password', message: 'is not your password' }]);
   await forgetAttempts(db, [subject]);
   return account;
 }
@@ -222,8 +228,7 @@ export const authRoutes: readonly Route[] = [
     roles: EVERY_ROLE,
     handle: async ({ services, account, request, body }) => {
       const { password, next } = checkedBody<{ password: string; next: string }>(body, passwordBody);
-      const wrong = (message: string) =>
-        refusal(400, 'Some of this is not right.', { faults: [{ path: 'next', message }] });
+      const wrong = (message: string) => notRight([{ path: 'next', message }]);
       if (next.length < LEAST_PASSWORD) throw wrong(`must have ${LEAST_PASSWORD} characters or more`);
       if (next === password) throw wrong('must be another one');
       await mustKnowPassword(services, account.name, password);
@@ -262,9 +267,7 @@ export const authRoutes: readonly Route[] = [
         return taken;
       });
       if (!codes)
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'code', message: 'is not what the app shows now: check its clock' }],
-        });
+        throw notRight([{ path: 'code', message: 'is not what the app shows now: check its clock' }]);
       await forgetAttempts(db, [`second factor of ${account.name}`]);
       return { body: { codes } };
     },

@@ -21,6 +21,12 @@ const totpOf = (base32: string, label: string) =>
     secret: Secret.fromBase32(base32),
   });
 
+/** The time step whose code this is, as far as clocks may differ; null: of none. */
+function stepOf(base32: string, token: string, now: Date): number | null {
+  const delta = totpOf(base32, '').validate({ token, timestamp: now.getTime(), window: WINDOW });
+  return delta === null ? null : Math.floor(now.getTime() / 1000 / PERIOD_S) + delta;
+}
+
 const codeHash = (code: string) =>
   createHash('sha256')
     .update(code.toLowerCase().replace(/[^a-z0-9]/g, ''))
@@ -50,15 +56,11 @@ export async function takeSecondFactor(
 ): Promise<readonly string[] | null> {
   const secret = await readSecret(db, keyring, `totp-new/${account}`);
   if (secret === null) return null;
-  const delta = totpOf(secret, '').validate({ token: code, timestamp: now.getTime(), window: WINDOW });
-  if (delta === null) return null;
+  const step = stepOf(secret, code, now);
+  if (step === null) return null;
   await putSecret(db, keyring, `totp/${account}`, secret);
   await removeSecret(db, `totp-new/${account}`);
-  await db.execute('UPDATE account SET totp_since = ?, totp_step = ? WHERE id = ?', [
-    now,
-    Math.floor(now.getTime() / 1000 / PERIOD_S) + delta,
-    account,
-  ]);
+  await db.execute('UPDATE account SET totp_since = ?, totp_step = ? WHERE id = ?', [now, step, account]);
   await db.execute('DELETE FROM recovery_code WHERE account_id = ?', [account]);
   const codes = Array.from({ length: RECOVERY_CODES }, () =>
     (randomBytes(10).toString('hex').match(/.{5}/g) ?? []).join('-'),
@@ -80,13 +82,8 @@ export async function secondFactorMatches(
   if (/^\d{6}$/.test(code.trim())) {
     const secret = await readSecret(db, keyring, `totp/${account}`);
     if (secret === null) return false;
-    const delta = totpOf(secret, '').validate({
-      token: code.trim(),
-      timestamp: now.getTime(),
-      window: WINDOW,
-    });
-    if (delta === null) return false;
-    const step = Math.floor(now.getTime() / 1000 / PERIOD_S) + delta;
+    const step = stepOf(secret, code.trim(), now);
+    if (step === null) return false;
     const [used] = await db.execute<ResultSetHeader>(
       'UPDATE account SET totp_step = ? WHERE id = ? AND (totp_step IS NULL OR totp_step < ?)',
       [step, account, step],

@@ -1,6 +1,5 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { createHash } from 'node:crypto';
 import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
 import { estateOf, loadEstate } from '../estate/queries';
 import { asOwner, migrate, openDb, readMigrations, statementsOf, type Migration } from '.';
@@ -11,15 +10,7 @@ let test1: TestDb;
 let owner: Connection;
 const all = readMigrations();
 const OLDER = join(__dirname, 'tests/older');
-const older = (name: string): Migration => {
-  const sql = readFileSync(join(OLDER, name), 'utf8');
-  return {
-    number: Number(name.slice(0, 3)),
-    name,
-    sql,
-    checksum: createHash('sha256').update(sql).digest('hex'),
-  };
-};
+const older = (name: string): Migration => readMigrations(OLDER).find((each) => each.name === name)!;
 
 beforeEach(async () => {
   test1 = await freshDatabase(false);

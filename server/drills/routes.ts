@@ -3,7 +3,7 @@ import { writeJUnit } from '../../core/formats';
 import { parts } from '../../core/estate';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate/store';
-import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { putDrill, readDrills, removeDrill } from './queries';
 
@@ -83,11 +83,8 @@ export const drillRoutes: readonly Route[] = [
     handle: async (context) => {
       const { drill } = checkedBody<{ drill: Drill }>(context.body, putSchema);
       const faults = drillFaults(drill);
-      if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
-      if (drill.id !== idOf(context))
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'id', message: 'cannot be changed' }],
-        });
+      if (faults.length > 0) throw notRight(faults);
+      if (drill.id !== idOf(context)) throw notRight([{ path: 'id', message: 'cannot be changed' }]);
       const { db, store, now: clock } = context.services;
       await inTransaction(db, async (connection) => {
         const before = (await readDrills(connection)).find(({ id }) => id === drill.id);

@@ -2,7 +2,7 @@ import { DateTime } from 'luxon';
 import { auditBy, checkContext, CHECKS, sarifLog, sortFindings, type Finding } from '../../core/checks';
 import { parts } from '../../core/estate';
 import { inTransaction } from '../db';
-import { checkedBody, refusal, ROLES, type Route, type Services } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, type Services } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { readRunning } from '../restarts/queries';
 import { putMark, readMarks, type Mark } from './queries';
@@ -99,9 +99,7 @@ export const findingRoutes: readonly Route[] = [
       const found = (await shownFindings(services)).find((each) => each.key === key);
       if (!found) throw refusal(404, 'This is not found any more.');
       if (acceptedWhy !== undefined && acceptedWhy !== null && !acceptedWhy.trim())
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'acceptedWhy', message: 'say why it is accepted' }],
-        });
+        throw notRight([{ path: 'acceptedWhy', message: 'say why it is accepted' }]);
       await inTransaction(db, async (connection) => {
         const before = (await readMarks(connection)).get(key);
         const mark = {

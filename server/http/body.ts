@@ -74,19 +74,19 @@ export function readJson(text: string, mostParts: number): unknown {
     throw refusal(400, 'This request could not be read.');
   }
   let parts = 0;
-  const isFit = (each: string): boolean => each.isWellFormed() && !each.includes('\u0000');
+  const mustBeFit = (each: string): void => {
+    if (!each.isWellFormed() || each.includes('\u0000'))
+      throw refusal(400, 'Some text in this is not well-formed Unicode, and cannot be kept.');
+  };
   const look = (each: unknown, depth: number): void => {
     parts += 1;
     if (parts > mostParts || depth > DEEPEST)
       throw refusal(413, 'This has more parts than are taken at once.');
-    if (typeof each === 'string') {
-      if (!isFit(each))
-        throw refusal(400, 'Some text in this is not well-formed Unicode, and cannot be kept.');
-    } else if (Array.isArray(each)) for (const one of each) look(one, depth + 1);
+    if (typeof each === 'string') mustBeFit(each);
+    else if (Array.isArray(each)) for (const one of each) look(one, depth + 1);
     else if (typeof each === 'object' && each !== null)
       for (const [key, one] of Object.entries(each)) {
-        if (!isFit(key))
-          throw refusal(400, 'Some text in this is not well-formed Unicode, and cannot be kept.');
+        mustBeFit(key);
         look(one, depth + 1);
       }
   };

@@ -25,6 +25,10 @@ export const refusal = (
   ...more,
 });
 
+/** Refuses what was sent, with what is wrong about each field. */
+export const notRight = (faults: readonly Fault[]): Refusal =>
+  refusal(400, 'Some of this is not right.', { faults });
+
 /** Refuses for now. @param seconds after how long it is worth another try */
 export const busy = (message: string, seconds: number): Refusal =>
   refusal(503, message, { headers: { 'Retry-After': String(seconds) } });

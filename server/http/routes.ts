@@ -6,7 +6,7 @@ import type { EstateStore } from '../estate/store';
 import type { Switchboard } from '../phones/switchboard';
 import type { Keyring } from '../secrets/keyring';
 import type { Account, Role } from './account';
-import { refusal } from './refusal';
+import { notRight } from './refusal';
 import type { Reply } from './reply';
 import type { Streams } from './streams';
 
@@ -62,6 +62,6 @@ export interface OpenRoute extends RouteBase {
 /** A request's body as the schema has it; refuses the request with the faults if it is not. */
 export function checkedBody<T>(body: unknown, schema: AnySchema): T {
   const faults = faultsOf(schema, body);
-  if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+  if (faults.length > 0) throw notRight(faults);
   return body as T;
 }

@@ -19,7 +19,15 @@ import { flowOf } from '../../core/reach';
 import { changeEstate } from '../estate/change';
 import { LISTS, OBJECT_KINDS, objectsOf, type ObjectKind } from '../estate/queries';
 import type { LiveEstate } from '../estate/store';
-import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
+import {
+  checkedBody,
+  notRight,
+  refusal,
+  ROLES,
+  type Route,
+  type Services,
+  type SignedIn,
+} from '../http/routes';
 import { addRecord } from '../record/queries';
 import { objectFaults } from './check';
 import {
@@ -118,7 +126,7 @@ async function writeObject(services: Services, who: string, kind: EditableKind, 
     parts.closed({ version: parts.count(0).nullable(), object: parts.anything() }),
   );
   const form = objectFaults(kind, id, object);
-  if (form.length > 0) throw refusal(400, 'Some of this is not right.', { faults: form });
+  if (form.length > 0) throw notRight(form);
   await changeEstate(services, async (tx, { live, countUp }) => {
     const stored = await readObject(tx, kind, id);
     if ((stored?.version ?? null) !== (version || null))
@@ -126,7 +134,7 @@ async function writeObject(services: Services, who: string, kind: EditableKind, 
         extra: { theirs: stored },
       });
     const faults = faultsBrought(live.estate, estateWith(live.estate, kind, id, object), kind, id);
-    if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+    if (faults.length > 0) throw notRight(faults);
     if (stored && differences(stored.object, object).length === 0) return;
     await countUp(true);
     await putObject(tx, kind, id, object);
@@ -346,7 +354,7 @@ export const objectRoutes: readonly Route[] = [
         mustBeAsRead(before, read, 'the promises');
         const after: Estate = { ...live.estate, promises };
         const faults = referenceFaults(after).filter((fault) => fault.path.startsWith('promises'));
-        if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+        if (faults.length > 0) throw notRight(faults);
         if (differences(before, promises).length === 0) return;
         await countUp(true);
         await setPromises(tx, promises);

@@ -1,11 +1,12 @@
 import type { PinAnswer, PinAsked } from '../../standins/messages';
-import { forgetAttempts, mayTry } from '../auth/attempts';
+import { forgetAttempts, mayTry, type Bound } from '../auth/attempts';
 import { phoneSecretMatches } from '../auth/passwords';
 import type { Queryable } from '../db';
 import { readPinHash } from '../provision/queries';
 
 /** Tries at a PIN within a quarter of an hour: at one phone, and wherever it is typed. */
 const MOST = { atOne: 5, everywhere: 15 } as const;
+export const pinBound = (person: string): Bound => ({ subject: `PIN of ${person}`, most: MOST.everywhere });
 
 /**
  * Whether a PIN that was typed is this person's. Each try is counted before it is looked at, wherever it is typed (at
@@ -18,10 +19,7 @@ export async function checkPin(
 ): Promise<PinAnswer> {
   const hash = await readPinHash(db, person);
   if (typed === null) return hash === null ? 'none' : 'asked';
-  const bounds = [
-    { subject: `PIN of ${person} at ${at}`, most: MOST.atOne },
-    { subject: `PIN of ${person}`, most: MOST.everywhere },
-  ];
+  const bounds = [{ subject: `PIN of ${person} at ${at}`, most: MOST.atOne }, pinBound(person)];
   if (!(await mayTry(db, bounds))) return 'locked';
   if (hash === null || !(await phoneSecretMatches(hash, typed))) return 'wrong';
   await forgetAttempts(

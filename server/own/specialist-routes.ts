@@ -3,7 +3,7 @@ import { judgeWish, limitsSchema, sayWish, type OwnLimits } from '../../core/own
 import { hashPassword } from '../auth/passwords';
 import { putAccount } from '../auth/queries';
 import { inTransaction } from '../db';
-import { checkedBody, refusal, ROLES, STAFF, type Route } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, STAFF } from '../http/routes';
 import { changePerson } from '../people/change';
 import { newPassword } from '../phones/accounts';
 import { addRecord } from '../record/queries';
@@ -45,9 +45,7 @@ export const specialistRoutes: readonly Route[] = [
       const person = request && live.finder.person(request.person);
       if (!request || !person) throw refusal(404, 'This request is not open any more.');
       if (!grant && !(answer ?? '').trim())
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'answer', message: 'is missing: say why, the person will read it' }],
-        });
+        throw notRight([{ path: 'answer', message: 'is missing: say why, the person will read it' }]);
       if (grant) {
         const { limits } = await readLimits(db, person.id);
         const verdict = judgeWish(live.estate, person, request.wish, limits, now().getTime());

@@ -6,7 +6,7 @@ import { maskDeep } from '../../core/privacy';
 import { ANY_OUTSIDE_CALLER, judgeReach, tryCall } from '../../core/reach';
 import { isoIn } from '../../core/time';
 import { inTransaction } from '../db';
-import { checkedBody, refusal, STAFF, type Route, type SignedIn } from '../http/routes';
+import { checkedBody, notRight, refusal, type Route, type SignedIn, STAFF } from '../http/routes';
 import { changePerson } from '../people/change';
 import { readAccount } from '../phones/accounts';
 import { readSoundNotes } from '../phones/notes';
@@ -131,7 +131,7 @@ export const staffRoutes: readonly Route[] = [
     handle: async (context) => {
       const { wish } = checkedBody<{ wish: Wish }>(context.body, wishBody);
       const { person, verdict } = await judged(context, wish);
-      if (verdict.may === 'not') throw refusal(400, 'Some of this is not right.', { faults: verdict.faults });
+      if (verdict.may === 'not') throw notRight(verdict.faults);
       if (verdict.may === 'ask') throw refusal(409, verdict.why, { extra: { mayAsk: true } });
       const { live } = await me(context);
       await changePerson(context.services, context.account.name, person.id, {
@@ -159,8 +159,7 @@ export const staffRoutes: readonly Route[] = [
       const { person } = await me(context);
       const { db, now } = context.services;
       const at = given.at ?? null;
-      const wrong = (path: string, message: string) =>
-        refusal(400, 'Some of this is not right.', { faults: [{ path, message }] });
+      const wrong = (path: string, message: string) => notRight([{ path, message }]);
       if (at !== null && !person.endpoints.some(({ id }) => id === at))
         throw wrong('at', 'is no phone of yours');
       const until = given.until ? new Date(given.until) : null;
@@ -184,9 +183,7 @@ export const staffRoutes: readonly Route[] = [
       const { person } = await me(context);
       const { db, now } = context.services;
       if (person.endpoints.find(({ id }) => id === endpoint)?.kind !== 'mobile-app')
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'endpoint', message: 'is no app of yours on a mobile' }],
-        });
+        throw notRight([{ path: 'endpoint', message: 'is no app of yours on a mobile' }]);
       await putCheck(db, person.id, endpoint, item, done, now());
       return { body: await ownPage(context) };
     },
@@ -250,7 +247,7 @@ export const staffRoutes: readonly Route[] = [
     handle: async (context) => {
       const { wish, note } = checkedBody<{ wish: Wish; note?: string }>(context.body, wishBody);
       const { person, verdict } = await judged(context, wish);
-      if (verdict.may === 'not') throw refusal(400, 'Some of this is not right.', { faults: verdict.faults });
+      if (verdict.may === 'not') throw notRight(verdict.faults);
       const { live } = await me(context);
       const { db, now } = context.services;
       await inTransaction(db, async (connection) => {

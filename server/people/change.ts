@@ -1,6 +1,6 @@
 import { differences, type Person } from '../../core/estate';
 import { changeEstate } from '../estate/change';
-import { refusal, type Services } from '../http/routes';
+import { notRight, refusal, type Services } from '../http/routes';
 import { addRecord, type RecordKind } from '../record/queries';
 import { noteRunning } from '../restarts/queries';
 import { personFaults } from './check';
@@ -30,7 +30,7 @@ export async function changePerson(
       });
     const after = change(stored.person);
     const faults = personFaults(live, after, id);
-    if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+    if (faults.length > 0) throw notRight(faults);
     if (differences(stored.person, after).length === 0) return;
     await updatePeople(tx, [after], await countUp(false));
     await noteRunning(tx, [[stored.person, after]], services.now());

@@ -3,7 +3,7 @@ import { canBeHanded, leave, type Leaving } from '../../core/leaver';
 import { leaverStatuses } from '../../core/checks';
 import { parts, sliceFor } from '../../core/estate';
 import { readDrills } from '../drills/queries';
-import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { readRunning } from '../restarts/queries';
 import { bareList } from '../routing/sent';
 import { liveTable } from '../routing/store';
@@ -78,10 +78,7 @@ export const diagnosisRoutes: readonly Route[] = [
         await readDrills(context.services.db),
         (await liveTable(context.services.db)).lists.map(bareList),
       );
-      if (!result)
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'successor', message: 'there is no such person' }],
-        });
+      if (!result) throw notRight([{ path: 'successor', message: 'there is no such person' }]);
       return { body: { ...result, phones: person.endpoints.filter(canBeHanded).map(({ label }) => label) } };
     },
   },

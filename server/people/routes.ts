@@ -11,7 +11,15 @@ import {
 import { mayDial, watchedAs } from '../../core/dialling';
 import { writeVCard } from '../../core/formats';
 import type { Behind } from '../../core/restarts';
-import { checkedBody, refusal, ROLES, type Route, type Services, type SignedIn } from '../http/routes';
+import {
+  checkedBody,
+  notRight,
+  refusal,
+  ROLES,
+  type Route,
+  type Services,
+  type SignedIn,
+} from '../http/routes';
 import { addRecord } from '../record/queries';
 import { changePerson, type Change } from './change';
 import { readScriptInPool } from '../reading/pool';
@@ -172,9 +180,9 @@ export const peopleRoutes: readonly Route[] = [
         detail: `${endpoint} ${enabled ? 'on' : 'off'}`,
         change: (person) => {
           if (!person.endpoints.some((each) => each.id === endpoint))
-            throw refusal(400, 'Some of this is not right.', {
-              faults: [{ path: 'endpoint', message: `there is no endpoint "${endpoint}" of this person` }],
-            });
+            throw notRight([
+              { path: 'endpoint', message: `there is no endpoint "${endpoint}" of this person` },
+            ]);
           return switchEndpoint(person, endpoint, enabled);
         },
       });
@@ -192,9 +200,7 @@ export const peopleRoutes: readonly Route[] = [
       const nowMs = context.services.now().getTime();
       if (ending) await mustBeAllowed(context, ending);
       if (ending && until !== undefined && Date.parse(until) <= nowMs)
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'until', message: 'must be a time to come' }],
-        });
+        throw notRight([{ path: 'until', message: 'must be a time to come' }]);
       return changed(context.services, context.account.name, personId(context), {
         kind: 'covered',
         detail: ending ? (until ? `until ${until}` : 'until it is ended') : 'ended',

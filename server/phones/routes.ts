@@ -9,7 +9,7 @@ import {
 import { isoIn } from '../../core/time';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate/store';
-import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route } from '../http/routes';
 import { readChecks } from '../own/queries';
 import { addRecord } from '../record/queries';
 import { PHONE_MANNERS, type PhoneManner } from '../../standins/messages';
@@ -141,10 +141,7 @@ export const phoneRoutes: readonly Route[] = [
       const { person, endpoint } = registeringEndpoint(live, params.endpoint);
       const { code, typed } = checkedBody<{ code: string; typed?: readonly string[] }>(body, pressSchema);
       const known = live.estate.dialling.codes?.find((each) => each.code === code && each.acts);
-      if (!known)
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'code', message: 'is no code that does something' }],
-        });
+      if (!known) throw notRight([{ path: 'code', message: 'is no code that does something' }]);
       const heard = await phones.press(endpoint.id, code, typed ?? []);
       if (heard === null) throw refusal(409, `The stand-in of ${endpoint.label} is not registered.`);
       await addRecord(db, {

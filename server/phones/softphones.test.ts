@@ -1,15 +1,7 @@
-import { testServer, type TestServer } from '../test';
-import { noSwitchboard, type SystemPlace } from './switchboard';
+import { PLACE, testServer, type TestServer } from '../test';
+import { noSwitchboard } from './switchboard';
 import { matchAccounts } from './accounts';
 
-const PLACE: SystemPlace = {
-  realm: 'hostler',
-  wanted: 0,
-  address: '127.0.0.1',
-  udp: 5060,
-  tcp: 5060,
-  tls: 5061,
-};
 const as = 'specialist' as const;
 let server: TestServer;
 const ask = (method: string, path: string, body?: unknown) => server.ask(method, path, { as, body });

@@ -3,7 +3,7 @@ import { advised, probe } from './probe';
 import { parts } from '../../core/estate';
 import { parseHostPort } from '../../core/sip';
 import { inTransaction, type Queryable } from '../db';
-import { checkedBody, refusal, type Route } from '../http/routes';
+import { checkedBody, notRight, refusal, type Route } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { mayTry } from '../auth/attempts';
 import { addressFault, addressOf, readRange } from './address';
@@ -69,12 +69,9 @@ export const probeRoutes: readonly Route[] = [
       const wanted = checkedBody<Wanted>(body, schema);
       const host = wanted.host.trim();
       if (parseHostPort(host)?.port !== null || /[:[\]]/.test(host))
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'host', message: 'must be a name or an IPv4 address, without a port' }],
-        });
+        throw notRight([{ path: 'host', message: 'must be a name or an IPv4 address, without a port' }]);
       const fault = isIPv4(host) ? addressFault(host, await rangesOf(db)) : null;
-      if (fault !== null)
-        throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'host', message: fault }] });
+      if (fault !== null) throw notRight([{ path: 'host', message: fault }]);
       await inTransaction(db, async (connection) => {
         if ((await readAddresses(connection)).length >= MOST_ADDRESSES)
           throw refusal(409, `There are ${MOST_ADDRESSES} addresses already. Take one away first.`);
@@ -98,14 +95,12 @@ export const probeRoutes: readonly Route[] = [
       const wanted = checkedBody<{ name: string; range: string }>(body, rangeSchema);
       const read = readRange(wanted.range);
       if (!read)
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [
-            {
-              path: 'range',
-              message: 'must be a range inside, from /16 to /32, such as 10.20.0.0/16 or 127.0.0.1/32',
-            },
-          ],
-        });
+        throw notRight([
+          {
+            path: 'range',
+            message: 'must be a range inside, from /16 to /32, such as 10.20.0.0/16 or 127.0.0.1/32',
+          },
+        ]);
       const range = `${read.network}/${read.bits}`;
       await inTransaction(db, async (tx) => {
         if ((await readRanges(tx)).length >= MOST_RANGES)

@@ -2,7 +2,7 @@ import type { Person } from '../../core/estate';
 import { pinFault } from '../../core/provision';
 import { hashPassword } from '../auth/passwords';
 import { inTransaction } from '../db';
-import { refusal, type SignedIn } from '../http/routes';
+import { notRight, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { newPin } from './codes';
 import { putPin } from './queries';
@@ -18,8 +18,7 @@ export async function setPin(
     ...person.endpoints.flatMap(({ number }) => (number === undefined ? [] : [number])),
   ];
   const fault = given === undefined ? null : pinFault(given, known);
-  if (fault !== null)
-    throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'pin', message: fault }] });
+  if (fault !== null) throw notRight([{ path: 'pin', message: fault }]);
   const pin = given ?? newPin((each) => pinFault(each, known) === null);
   const hash = await hashPassword(pin);
   await inTransaction(services.db, async (db) => {

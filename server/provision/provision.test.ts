@@ -5,20 +5,12 @@ import type { Device } from '../../core/estate';
 import { workedEstate } from '../../core/tests/worked';
 import { readSettings } from '../../core/provision';
 import { issueFor, newAuthority } from '../../standins/certificate';
-import { noSwitchboard, openSwitchboard, type SystemPlace } from '../phones/switchboard';
-import { demoEstate, testServer, type TestServer } from '../test';
+import { noSwitchboard, openSwitchboard } from '../phones/switchboard';
+import { demoEstate, PLACE, testServer, type TestServer } from '../test';
 import { isPrivate } from '../http/host';
 import { knownPhones } from './settings';
 
 const as = 'specialist' as const;
-const PLACE: SystemPlace = {
-  realm: 'hostler',
-  wanted: 0,
-  address: '127.0.0.1',
-  udp: 5060,
-  tcp: 5060,
-  tls: 5061,
-};
 const ADDRESS = '02F0AA000001';
 const LIST = (model = 'Gannet 20') => `hardware address,model,extension\n02:F0:AA:00:00:01,${model},4101\n`;
 const estate = { ...demoEstate(), devices: [], sites: [] };

@@ -5,7 +5,7 @@ import { modelOf, MODELS, readHardwareAddress } from '../../core/phones';
 import { afterStep, phoneReader, readPhoneList, type ListedPhone } from '../../core/provision';
 import { hashCode } from '../auth/passwords';
 import { inTransaction } from '../db';
-import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { putPhoneSetting } from '../phones/queries';
 import { addRecord } from '../record/queries';
 import { certificateFor } from './authority';
@@ -181,9 +181,7 @@ export const selfSetRoutes: readonly Route[] = [
       const { estate } = await context.services.store.current();
       const row = phoneReader(estate)(1, { ...given, name: given.name ?? '' });
       if (row.action === 'refuse')
-        throw refusal(400, 'Some of this is not right.', {
-          faults: row.faults.map(({ field, message }) => ({ path: field, message })),
-        });
+        throw notRight(row.faults.map(({ field, message }) => ({ path: field, message })));
       await takeList(context, [row]);
       return { status: 201, body: { address: row.device.hardwareAddress } };
     },

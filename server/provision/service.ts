@@ -10,12 +10,13 @@ import {
   type SelfSetPolicy,
   type Step,
 } from '../../core/provision';
-import { forgetAttempts, mayTry, type Bound } from '../auth/attempts';
+import { forgetAttempts, mayTry, WINDOW_SECONDS, type Bound } from '../auth/attempts';
 import { hashPassword, phoneSecretMatches } from '../auth/passwords';
 import { inTransaction, type Queryable, type Tx } from '../db';
 import type { LiveEstate } from '../estate/store';
 import { isOwnHost, isPrivate } from '../http/host';
 import type { Services } from '../http/routes';
+import { pinBound } from '../own/pin-check';
 import { changeDevice } from '../objects/change-device';
 import { addRecord } from '../record/queries';
 import { addressOfCertificate } from './authority';
@@ -109,8 +110,8 @@ async function prove(services: Services, claimed: Claimed, request: Request): Pr
     if (policy.credential === 'pin') {
       if (hash === null) return { kind: 'wrong', why: 'Its person has no PIN yet' };
       // Counted together with what is typed at phones.
-      const pin = { subject: `PIN of ${person ?? ''}`, most: MOST_PINS };
-      if (!(await mayTry(db, [pin]))) return { kind: 'locked', seconds: 900 };
+      const pin = pinBound(person ?? '');
+      if (!(await mayTry(db, [pin]))) return { kind: 'locked', seconds: WINDOW_SECONDS };
       if (!matches) return { kind: 'wrong', why: 'The PIN is wrong' };
       await forgetAttempts(db, [pin.subject]);
       return { kind: 'right' };
@@ -127,9 +128,6 @@ async function prove(services: Services, claimed: Claimed, request: Request): Pr
     );
   return right;
 }
-/** Tries at a PIN from everywhere, as at phones. */
-const MOST_PINS = 15;
-
 const provingBounds = (address: string, from: string, { tries }: SelfSetPolicy): readonly Bound[] => [
   { subject: `provisioning of ${address} from ${from}`, most: tries },
   { subject: `provisioning of ${address}`, most: tries * EVERYWHERE },

@@ -2,7 +2,7 @@ import { parts } from '../../core/estate';
 import { modelOf } from '../../core/phones';
 import { policySchema, type SelfSetPolicy } from '../../core/provision';
 import { inTransaction } from '../db';
-import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { addAuthority, authorityFault, readAuthorities, removeAuthority } from './authority';
 import { page } from './page';
@@ -47,8 +47,7 @@ export const stockRoutes: readonly Route[] = [
       const { services, account, params, body } = context;
       const [model, version] = [modelOf(params.model ?? ''), params.version ?? ''];
       if (!model) throw refusal(404, 'There is no such model in the catalogue.');
-      const fault = (path: string, message: string) =>
-        refusal(400, 'Some of this is not right.', { faults: [{ path, message }] });
+      const fault = (path: string, message: string) => notRight([{ path, message }]);
       if (!/^\d{1,5}(\.\d{1,5}){0,4}$/.test(version))
         throw fault('version', 'must be numbers with dots, such as 3.2.10');
       if (!Buffer.isBuffer(body) || body.length === 0) throw fault('file', 'is empty');
@@ -94,8 +93,7 @@ export const stockRoutes: readonly Route[] = [
         closed({ name: requiredText(200), certificate: requiredText(20_000) }),
       );
       const message = authorityFault(certificate, services.now());
-      if (message !== null)
-        throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'certificate', message }] });
+      if (message !== null) throw notRight([{ path: 'certificate', message }]);
       await inTransaction(services.db, async (db) => {
         await addAuthority(db, name, certificate, services.now());
         await addRecord(db, { who: account.name, kind: 'authority-added', subject: name });

@@ -1,12 +1,10 @@
-import { decodeText, readCpl, readCsv, type PlacedFault, type TextEncoding } from '../../core/formats';
+import { decodeText, readCpl, readCsv, type PlacedFault } from '../../core/formats';
 import type { ReadingTask, ReadText } from './pool';
-
-const decoded = (bytes: Uint8Array, readAs: TextEncoding | undefined) => decodeText(bytes, readAs);
 
 /** Files that come from outside are read beside the server: however they are made, nothing else waits for them. */
 export = (task: ReadingTask) => {
   if ('script' in task) return readCpl(task.script, task.person, task.estate);
-  const text = decoded(task.bytes, task.readAs);
+  const text = decodeText(task.bytes, task.readAs);
   if (!text.ok) return { ok: false, faults: [text.fault] as readonly PlacedFault[] } satisfies ReadText;
   const read = readCsv(text.text);
   return (

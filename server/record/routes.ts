@@ -13,7 +13,7 @@ import { inSnapshot, inTransaction } from '../db';
 import { putDrill } from '../drills/queries';
 import { changeEstate } from '../estate/change';
 import { asOf, estateOf, loadEstate } from '../estate/queries';
-import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { personFaults } from '../people/check';
 import { loadPerson, updatePeople } from '../people/queries';
 import { noteRunning } from '../restarts/queries';
@@ -256,10 +256,7 @@ export const recordRoutes: readonly Route[] = [
       const given = (name: 'from' | 'to') => {
         const text = query[name];
         const epochMs = text ? Date.parse(text) : name === 'to' ? now().getTime() : Number.NaN;
-        if (Number.isNaN(epochMs))
-          throw refusal(400, 'Some of this is not right.', {
-            faults: [{ path: name, message: 'is no moment' }],
-          });
+        if (Number.isNaN(epochMs)) throw notRight([{ path: name, message: 'is no moment' }]);
         return epochMs;
       };
       const [from, to] = [given('from'), given('to')];

@@ -10,7 +10,7 @@ import {
 } from '../../core/routing';
 import { maskText } from '../../core/privacy';
 import { inTransaction } from '../db';
-import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { addRecord } from '../record/queries';
 import { analyseInPool, guardInPool } from './pool';
 import { checkTable } from './check';
@@ -45,7 +45,7 @@ const listHead = ({ id, name, numbers, version, hasPrevious, onSlate }: ShownLis
 async function checkedTable({ services }: SignedIn, given: unknown, live: LiveTable): Promise<TableBody> {
   const { estate } = await services.store.current();
   const checked = checkTable(given, live.lists, estate);
-  if ('faults' in checked) throw refusal(400, 'Some of this is not right.', { faults: checked.faults });
+  if ('faults' in checked) throw notRight(checked.faults);
   return checked.body;
 }
 

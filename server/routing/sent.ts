@@ -1,6 +1,6 @@
 import { decodeText, type NumberListFile } from '../../core/formats';
 import type { NumberList } from '../../core/routing';
-import { refusal, type SignedIn } from '../http/routes';
+import { notRight, refusal, type SignedIn } from '../http/routes';
 import { readListInPool } from './pool';
 
 /** A list as an estate has it, without what the database keeps beside it. */
@@ -25,6 +25,6 @@ export async function sentList({ services, body, query }: SignedIn): Promise<Num
 export function namedList({ params, query }: SignedIn): { readonly id: string; readonly name: string } {
   const [id, name] = [params.id ?? '', (query.name ?? '').trim()];
   if (id === '' || name === '' || name.length > 200)
-    throw refusal(400, 'Some of this is not right.', { faults: [{ path: 'name', message: 'is missing' }] });
+    throw notRight([{ path: 'name', message: 'is missing' }]);
   return { id, name };
 }

@@ -11,7 +11,7 @@ import {
   type EntryKind,
   type Identified,
 } from '../../core/slate';
-import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { objectFaults } from '../objects/check';
 import { checkTable } from '../routing/check';
 import { change, ownSlate, slateBody, slateOf, SPECIALIST, withSlate } from './access';
@@ -62,7 +62,7 @@ export async function putOn(
           path: given.length > 1 ? `entries[${i}].${fault.path}` : fault.path,
         })),
   );
-  if (faults.length > 0) throw refusal(400, 'Some of this is not right.', { faults });
+  if (faults.length > 0) throw notRight(faults);
   await change(context, slate, async (db) => {
     const known = new Map((await readEntries(db, slate.id)).map((entry) => [entryKey(entry), entry]));
     const entries = given.map((entry) => {

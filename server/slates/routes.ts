@@ -1,8 +1,8 @@
 import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
 import { findAccount } from '../auth/queries';
-import { OutcomeUnknown } from '../db';
-import { busy, checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { inTransaction, OutcomeUnknown } from '../db';
+import { busy, checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { change, mustBeOwn, ownSlate, slateBody, slateId, slateOf, SPECIALIST } from './access';
 import { applySlate, sayRefused, type Applied } from './apply';
 import { effectRoutes } from './effect-routes';
@@ -71,21 +71,14 @@ const ownRoutes: readonly Route[] = [
       const { dueLocal, name, dueAt: given, ...rest } = patch;
       const { estate } = await context.services.store.current();
       const dueAt = dueLocal === undefined ? given : instantAt(dueLocal, estate.timeZone);
-      if (name !== undefined && !name.trim())
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'name', message: 'is missing' }],
-        });
+      if (name !== undefined && !name.trim()) throw notRight([{ path: 'name', message: 'is missing' }]);
       if (typeof dueAt === 'string' && Date.parse(dueAt) <= context.services.now().getTime())
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'dueAt', message: 'must be a time to come' }],
-        });
+        throw notRight([{ path: 'dueAt', message: 'must be a time to come' }]);
       if (
         rest.owner !== undefined &&
         (await findAccount(context.services.db, rest.owner))?.role !== 'specialist'
       )
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'owner', message: 'is no specialist’s account' }],
-        });
+        throw notRight([{ path: 'owner', message: 'is no specialist’s account' }]);
       await change(context, slate, (db) =>
         patchSlate(
           db,
@@ -139,9 +132,7 @@ const ownRoutes: readonly Route[] = [
       const { overrule } = checkedBody<{ overrule?: string }>(context.body, applySchema);
       const slate = await ownSlate(context);
       if (overrule !== undefined && !overrule.trim())
-        throw refusal(400, 'Some of this is not right.', {
-          faults: [{ path: 'overrule', message: 'say why it may be put in force all the same' }],
-        });
+        throw notRight([{ path: 'overrule', message: 'say why it may be put in force all the same' }]);
       const applied = await applySlate(
         context.services,
         slate.id,
@@ -164,7 +155,8 @@ const ownRoutes: readonly Route[] = [
  */
 async function lookAgain({ services }: SignedIn, id: number, error: unknown): Promise<Applied> {
   if (!(error instanceof OutcomeUnknown)) throw error;
-  const slate = await readSlate(services.db, id).catch(() => null);
+  // Waits for what may still be under way: only then it is known.
+  const slate = await inTransaction(services.db, (tx) => readSlate(tx, id, true)).catch(() => null);
   if (!slate) throw error;
   if (slate.state === 'applied') return { ok: true, changed: slate.size };
   throw busy('The connection to the database was lost. The slate is not in force: nothing was written.', 2);
@@ -173,8 +165,7 @@ async function lookAgain({ services }: SignedIn, id: number, error: unknown): Pr
 /** The instant of a wall clock's reading in a zone; refuses one that is no time of that day. */
 function instantAt(local: string, zone: string): string {
   const at = DateTime.fromISO(local, { zone });
-  const wrong = (message: string) =>
-    refusal(400, 'Some of this is not right.', { faults: [{ path: 'dueLocal', message }] });
+  const wrong = (message: string) => notRight([{ path: 'dueLocal', message }]);
   if (!at.isValid) throw wrong('is no date and time, like 2026-11-30 and 06:00');
   // A time that the clocks skip is moved on.
   if (at.toFormat("yyyy-MM-dd'T'HH:mm") !== local)

@@ -14,7 +14,7 @@ import {
 import { compileEstate, judgeReach, type ReachState } from '../../core/reach';
 import { changeEstate } from '../estate/change';
 import type { LiveEstate } from '../estate/store';
-import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
 import { loadPerson, updatePeople } from '../people/queries';
 import { addRecord } from '../record/queries';
 import { noteRunning } from '../restarts/queries';
@@ -69,7 +69,7 @@ const followersOf = (live: LiveEstate, id: string): readonly Person[] =>
 function chosen(live: LiveEstate, ids: readonly string[]): readonly Person[] {
   return [...new Set(ids)].map((id) => {
     const person = live.finder.person(id);
-    if (!person) throw refusal(400, 'Some of this is not right.', { faults: [missing(id)] });
+    if (!person) throw notRight([missing(id)]);
     return person;
   });
 }

@@ -16,7 +16,7 @@ import { estateStore } from '../estate/store';
 import { EVERY_ROLE, STAFF, type Role, type Services } from '../http/routes';
 import { openStreams } from '../http/streams';
 import { closePools } from '../pool';
-import { noSwitchboard, type Switchboard } from '../phones/switchboard';
+import { noSwitchboard, type Switchboard, type SystemPlace } from '../phones/switchboard';
 import { openTls } from '../provision/tls';
 import { openKeyring } from '../secrets/keyring';
 
@@ -73,6 +73,15 @@ export interface TestServer extends TestDb {
 }
 
 export const PASSWORD = 'a long enough pass phrase';
+/** Where a phone system would be, for tests that need none that runs. */
+export const PLACE: SystemPlace = {
+  realm: 'hostler',
+  wanted: 0,
+  address: '127.0.0.1',
+  udp: 5060,
+  tcp: 5060,
+  tls: 5061,
+};
 export const NOW = '2026-11-24T18:00:00Z';
 
 /** What comes first of a stream that does not end by itself. */

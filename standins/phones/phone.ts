@@ -79,6 +79,9 @@ export function signed(
   return null;
 }
 
+/** A phone that is put off comes again after no longer than this, in s. */
+const MOST_PUT_OFF_S = 60;
+
 /** Opens a stand-in phone. @throws where its address cannot be had */
 export async function openPhone(options: PhoneOptions): Promise<Phone> {
   const { address, clock, transport = 'udp' } = options;
@@ -180,30 +183,16 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
     let answer = await send(account, server, expiresS, pushId, []);
     const credentials = signed(answer, account, request);
     if (credentials) answer = await send(account, server, expiresS, pushId, credentials);
-    if (answer.status === 503 && expiresS > 0 && !closed) {
-      // It is asked to come again later (RFC 3261, section 20.33).
-      const seconds = Number(header(answer, 'Retry-After') ?? '10') || 10;
-      refresh = setTimeout(
-        () =>
-          void register(account, server, {
-            expiresS,
-            pushId,
-            ...(lateByMs === undefined ? {} : { lateByMs }),
-          }),
-        Math.min(seconds, 60) * 1000,
-      );
-    }
+    const again = (afterMs: number) => {
+      if (expiresS === 0 || closed) return;
+      const same = { expiresS, pushId, ...(lateByMs === undefined ? {} : { lateByMs }) };
+      refresh = setTimeout(() => void register(account, server, same), afterMs);
+    };
+    // Put off, it is to come again later (RFC 3261, section 20.33).
+    if (answer.status === 503)
+      again(Math.min(Number(header(answer, 'Retry-After') ?? '10') || 10, MOST_PUT_OFF_S) * 1000);
     if (answer.status !== 200) return { ok: false, status: answer.status };
-    if (expiresS > 0 && !closed)
-      refresh = setTimeout(
-        () =>
-          void register(account, server, {
-            expiresS,
-            pushId,
-            ...(lateByMs === undefined ? {} : { lateByMs }),
-          }),
-        lateByMs === undefined ? expiresS * 500 : expiresS * 1000 + lateByMs,
-      );
+    again(lateByMs === undefined ? expiresS * 500 : expiresS * 1000 + lateByMs);
     return { ok: true, expiresS };
   }
 

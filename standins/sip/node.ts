@@ -10,6 +10,7 @@ import {
   type SipResponse,
 } from '../../core/sip';
 import type { Timer } from './clock';
+import { puttingOff } from './put-off';
 import { newToken } from './token';
 import { answerPeer, COOKIE, serverKey, withSource } from './via';
 import { openTransport, type Peer, type Transport, type TransportOptions } from './transport';
@@ -20,10 +21,6 @@ const T2 = 4000;
 const GIVE_UP_MS = 64 * T1;
 /** Transactions that one node keeps at most; beyond it the oldest are forgotten. */
 const MOST_TRANSACTIONS = 20_000;
-/** After how long one that was put off may come again, spread so that not all do at once, in s. */
-const RETRY_LEAST_S = 5;
-const RETRY_SPREAD_S = 20;
-const TELL_SHED_MS = 2000;
 
 /** One message as it went over the wire. */
 export interface Carried {
@@ -165,24 +162,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     transport.send(bytes, to);
   };
 
-  let shed = 0;
-  /** Puts a request off, at the least cost there is: an answer that comes too late is worth nothing. */
-  function putOff(request: SipRequest, from: Peer): void {
-    if (shed === 0)
-      later(TELL_SHED_MS, () => {
-        options.onShed?.(shed);
-        shed = 0;
-      });
-    shed += 1;
-    const seconds = RETRY_LEAST_S + (shed % RETRY_SPREAD_S);
-    send(
-      buildSip({
-        status: 503,
-        headers: answerHeaders(request, newToken(6), [['Retry-After', String(seconds)]]),
-      }),
-      answerPeer(request, from),
-    );
-  }
+  const putOff = puttingOff({ later, onShed: options.onShed, send });
 
   function receive(bytes: string, from: Peer, late = false): void {
     onCarried?.({ atMs: now(), from, to: transport.local[from.transport], bytes });

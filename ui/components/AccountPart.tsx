@@ -9,15 +9,13 @@ import {
   useSetPassword,
   type OwnSession,
 } from '../hooks/account';
-import { api, isApiError, messageOf } from '../hooks/api';
+import { api, besideNoField, faultOf, messageOf } from '../hooks/api';
 import { useSession } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { Button, Field, Refused, Section, Skeleton, Trouble } from './parts';
 import { Sheet } from './Sheet';
 import { Words } from './Words';
 
-const faultAt = (error: unknown, path: string): string | null =>
-  isApiError(error) ? (error.faults.find((each) => each.path === path)?.message ?? null) : null;
 const when = (iso: string) => DateTime.fromISO(iso).setLocale('en').toFormat('d LLL, HH:mm');
 
 /** What a browser says it is, as far as it is worth reading. */
@@ -72,19 +70,19 @@ function PasswordSheet({ onClose }: { readonly onClose: () => void }) {
     >
       <Words tone="soft">All your other sessions end. This one goes on.</Words>
       <Field
-        label="Password of now"
+        label="Current password"
         secret
         autoComplete="current-password"
         value={password}
         onChange={setPassword}
-        error={faultAt(save.error, 'password')}
+        error={faultOf(save.error, 'password')}
       />
       <Field
         label="New password"
         secret
         value={next}
         onChange={setNext}
-        error={faultAt(save.error, 'next')}
+        error={faultOf(save.error, 'next')}
         hint="12 characters or more"
       />
       <Field
@@ -94,11 +92,7 @@ function PasswordSheet({ onClose }: { readonly onClose: () => void }) {
         onChange={setAgain}
         error={differs ? 'is not the same' : null}
       />
-      {isApiError(save.error) && save.error.faults.length === 0 ? (
-        <Words tone="rust" live>
-          {messageOf(save.error)}
-        </Words>
-      ) : null}
+      <Refused error={besideNoField(save.error)} />
     </Sheet>
   );
 }
@@ -164,10 +158,10 @@ function SecondFactorSheet({ has, onClose }: { readonly has: boolean; readonly o
             keyboard="decimal-pad"
             value={code}
             onChange={setCode}
-            error={faultAt(take.error, 'code')}
+            error={faultOf(take.error, 'code')}
             onSubmit={() => take.mutate(code)}
           />
-          {isApiError(take.error) && take.error.faults.length === 0 ? <Refused error={take.error} /> : null}
+          <Refused error={besideNoField(take.error)} />
         </>
       ) : (
         <>
@@ -182,11 +176,9 @@ function SecondFactorSheet({ has, onClose }: { readonly has: boolean; readonly o
             autoComplete="current-password"
             value={password}
             onChange={setPassword}
-            error={faultAt(asking.error, 'password')}
+            error={faultOf(asking.error, 'password')}
           />
-          {isApiError(asking.error) && asking.error.faults.length === 0 ? (
-            <Refused error={asking.error} />
-          ) : null}
+          <Refused error={besideNoField(asking.error)} />
         </>
       )}
     </Sheet>

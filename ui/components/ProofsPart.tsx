@@ -101,7 +101,13 @@ export function ProofsPart() {
       {running ? (
         <ProgressBar progress={run.total ? run.done / run.total : 0} color={palette.accent} />
       ) : null}
-      {run && !running && byPromise.length === 0 ? <Words>All that was gone through holds.</Words> : null}
+      {run && !running && byPromise.length === 0 ? (
+        <Words>
+          {run.incomplete === 0
+            ? 'All that was gone through holds.'
+            : `No call that breaks one was found; for ${run.incomplete} of the people that is no proof yet.`}
+        </Words>
+      ) : null}
       <View style={{ marginHorizontal: -space(4) }}>
         {byPromise.map(({ kept, who }) => (
           <Broken

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
 import type { Settings, SipServer } from '../../core/estate';
-import { api, isApiError } from '../hooks/api';
+import { api, faultOf } from '../hooks/api';
 import { useCanEdit } from '../stores/session';
 import { space } from '../theme';
 import { Button, Choice, Field, Refused, Section, Tick } from './parts';
@@ -49,10 +49,7 @@ function ServersSheet({ settings, onClose }: { readonly settings: Settings; read
   const { servers: _before, ...others } = settings;
   const after: Settings = Object.keys(servers).length > 0 ? { ...others, servers } : others;
   const save = useSaveSettings(settings, after, onClose);
-  const faultAt = (where: Where, field: string) =>
-    isApiError(save.error)
-      ? (save.error.faults.find(({ path }) => path === `settings.servers.${where}.${field}`)?.message ?? null)
-      : null;
+  const faultAt = (where: Where, field: string) => faultOf(save.error, `settings.servers.${where}.${field}`);
   const put = (where: Where, server: SipServer | null) => {
     const { [where]: _was, ...rest } = servers;
     setServers(server ? { ...rest, [where]: server } : rest);

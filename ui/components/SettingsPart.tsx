@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
 import { settingsOf, type MoveTimes, type Settings } from '../../core/estate';
-import { api, isApiError, messageOf } from '../hooks/api';
+import { api, faultOf, messageOf } from '../hooks/api';
 import { useCanEdit } from '../stores/session';
 import { Button, Field, Section, Skeleton, Trouble } from './parts';
 import { SETTINGS_PATH as PATH, SettingsSheetFrame, useSaveSettings } from './SettingsSheetFrame';
@@ -54,8 +54,7 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
   const [draft, setDraft] = useState(settings);
   const save = useSaveSettings(settings, draft, onClose);
   const full = settingsOf(draft);
-  const faultAt = (path: string) =>
-    isApiError(save.error) ? save.error.faults.find((fault) => fault.path === path)?.message : undefined;
+  const faultAt = (path: string) => faultOf(save.error, path);
   const set = (patch: Partial<Settings>) => setDraft({ ...draft, ...patch });
   const setMove = (patch: Partial<MoveTimes>) => set({ move: { ...draft.move, ...patch } });
   const code = (label: string, field: 'toDesk' | 'transfer') => (

@@ -13,6 +13,14 @@ export interface ApiError {
 export const isApiError = (error: unknown): error is ApiError =>
   typeof error === 'object' && error !== null && 'apiError' in error;
 
+/** What is wrong with one field of what was sent, by its path; null: nothing. */
+export const faultOf = (error: unknown, path: string): string | null =>
+  isApiError(error) ? (error.faults.find((fault) => fault.path === path)?.message ?? null) : null;
+
+/** An error that stands beside no field, to be told by itself; else null. */
+export const besideNoField = (error: unknown): unknown =>
+  isApiError(error) && error.faults.length > 0 ? null : error;
+
 export const messageOf = (error: unknown): string =>
   isApiError(error) ? [error.message, ...error.faults.map((f) => f.message)].join(' ') : String(error);
 

@@ -208,6 +208,3 @@ export const useSetPin = (person: string) =>
 /** The faults of a file that could not be read, by line. */
 export const placedFaults = (error: unknown): readonly PlacedFault[] =>
   isApiError(error) ? ((error.body.placed as readonly PlacedFault[] | undefined) ?? []) : [];
-/** What is wrong with one field of what was sent. */
-export const faultOf = (error: unknown, field: string): string | null =>
-  isApiError(error) ? (error.faults.find(({ path }) => path === field)?.message ?? null) : null;

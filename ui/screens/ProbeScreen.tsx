@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { api, isApiError, messageOf } from '../hooks/api';
+import { api, besideNoField, faultOf, messageOf } from '../hooks/api';
 import { queryClient } from '../hooks/data';
 import { useCanEdit } from '../stores/session';
 import { ServersPart } from '../components/ServersPart';
@@ -142,8 +142,6 @@ function AddSheet({ onClose }: { readonly onClose: () => void }) {
       onClose();
     },
   });
-  const fault = (path: string) =>
-    isApiError(add.error) ? (add.error.faults.find((each) => each.path === path)?.message ?? null) : null;
   return (
     <Sheet
       title="Allow an address"
@@ -159,15 +157,21 @@ function AddSheet({ onClose }: { readonly onClose: () => void }) {
       <Words tone="soft">
         The probe asks only what stands on this list. Who put an address there is recorded.
       </Words>
-      <Field label="Name" value={name} onChange={setName} error={fault('name')} />
-      <Field label="Host name or IPv4 address" mono value={host} onChange={setHost} error={fault('host')} />
+      <Field label="Name" value={name} onChange={setName} error={faultOf(add.error, 'name')} />
+      <Field
+        label="Host name or IPv4 address"
+        mono
+        value={host}
+        onChange={setHost}
+        error={faultOf(add.error, 'host')}
+      />
       <Field
         label="Port for UDP and TCP"
         mono
         keyboard="decimal-pad"
         value={port}
         onChange={setPort}
-        error={fault('port')}
+        error={faultOf(add.error, 'port')}
       />
       <Field
         label="Port for TLS"
@@ -175,13 +179,9 @@ function AddSheet({ onClose }: { readonly onClose: () => void }) {
         keyboard="decimal-pad"
         value={tlsPort}
         onChange={setTlsPort}
-        error={fault('tlsPort')}
+        error={faultOf(add.error, 'tlsPort')}
       />
-      {add.isError && !(isApiError(add.error) && add.error.faults.length > 0) ? (
-        <Words tone="rust" live>
-          {messageOf(add.error)}
-        </Words>
-      ) : null}
+      <Refused error={besideNoField(add.error)} />
     </Sheet>
   );
 }
@@ -216,7 +216,14 @@ function RangesPart({ ranges }: { readonly ranges: readonly Range[] }) {
                 {range}
               </Words>
             </View>
-            {canEdit ? <Button kind="quiet" label="Remove range" onPress={() => remove.mutate(id)} /> : null}
+            {canEdit ? (
+              <Button
+                kind="quiet"
+                label="Remove range"
+                busy={remove.isPending && remove.variables === id}
+                onPress={() => remove.mutate(id)}
+              />
+            ) : null}
           </View>
         ))
       )}
@@ -236,8 +243,6 @@ function RangeSheet({ onClose }: { readonly onClose: () => void }) {
       onClose();
     },
   });
-  const fault = (path: string) =>
-    isApiError(add.error) ? (add.error.faults.find((each) => each.path === path)?.message ?? null) : null;
   return (
     <Sheet
       title="Allow a range"
@@ -253,16 +258,16 @@ function RangeSheet({ onClose }: { readonly onClose: () => void }) {
       <Words tone="soft">
         A probe from here reaches what the outside does not. Allow only where phone systems stand.
       </Words>
-      <Field label="Name" value={name} onChange={setName} error={fault('name')} />
+      <Field label="Name" value={name} onChange={setName} error={faultOf(add.error, 'name')} />
       <Field
         label="Range of addresses"
         mono
         value={range}
         onChange={setRange}
-        error={fault('range')}
+        error={faultOf(add.error, 'range')}
         hint="Such as 10.20.0.0/16, or 10.20.4.9/32 for one address"
       />
-      {isApiError(add.error) && add.error.faults.length === 0 ? <Refused error={add.error} /> : null}
+      <Refused error={besideNoField(add.error)} />
     </Sheet>
   );
 }

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { interpret } from '../../../core/dialling';
 import type { CodeAct, Dialling } from '../../../core/estate';
-import { isApiError, messageOf } from '../../hooks/api';
+import { faultOf, messageOf } from '../../hooks/api';
 import { useSetDialling, type DiallingPage } from '../../hooks/routing';
 import { useCanEdit } from '../../stores/session';
 import { space } from '../../theme';
@@ -68,10 +68,7 @@ function DialPlanSheet({ dialling, onClose }: { dialling: Dialling; onClose: () 
     save.reset();
     setDraft({ ...draft, ...patch });
   };
-  const faultAt = (path: string) =>
-    isApiError(save.error)
-      ? (save.error.faults.find((fault) => fault.path === `dialling.${path}`)?.message ?? null)
-      : null;
+  const faultAt = (path: string) => faultOf(save.error, `dialling.${path}`);
   const codes = draft.codes ?? [];
   const setCode = (at: number, patch: Partial<(typeof codes)[number]>) =>
     set({ codes: codes.map((each, i) => (i === at ? { ...each, ...patch } : each)) });

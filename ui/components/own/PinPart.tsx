@@ -1,8 +1,8 @@
+import { faultOf } from '../../hooks/api';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { useSetOwnPin, type OwnPage } from '../../hooks/own';
-import { faultOf } from '../../hooks/selfSet';
 import { Button, Field, Refused, Section } from '../parts';
 import { Words } from '../Words';
 

@@ -1,16 +1,9 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { MODELS } from '../../../core/phones';
-import { messageOf } from '../../hooks/api';
+import { faultOf, messageOf } from '../../hooks/api';
 import { chooseFile } from '../../hooks/files';
-import {
-  faultOf,
-  placedFaults,
-  useAddPhone,
-  useReadPhones,
-  useTakePhones,
-  type ListedRow,
-} from '../../hooks/selfSet';
+import { placedFaults, useAddPhone, useReadPhones, useTakePhones, type ListedRow } from '../../hooks/selfSet';
 import { space } from '../../theme';
 import { Button, Field, Refused, Skeleton, Trouble } from '../parts';
 import { ModelChoice } from '../phones/ModelChoice';

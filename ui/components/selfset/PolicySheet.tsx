@@ -2,8 +2,8 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { CREDENTIAL_NAMES, CREDENTIALS } from '../../../core/provision';
+import { faultOf } from '../../hooks/api';
 import {
-  faultOf,
   useAddAuthority,
   useRemoveAuthority,
   useSetPolicy,
