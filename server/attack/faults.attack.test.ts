@@ -169,11 +169,16 @@ describe('the database goes away', () => {
     // A lock on the table that every change waits for stands for a database that does not answer.
     const other = openDb(server.config, { answerMs: 60_000 });
     let letGo: () => void = () => undefined;
-    const holding = inTransaction(other, async (tx) => {
-      await tx.query('SELECT * FROM organisation FOR UPDATE');
-      await new Promise<void>((resolve) => (letGo = resolve));
+    let holding: Promise<void> = Promise.resolve();
+    await new Promise<void>((held) => {
+      holding = inTransaction(other, async (tx) => {
+        await tx.query('SELECT * FROM organisation FOR UPDATE');
+        await new Promise<void>((resolve) => {
+          letGo = resolve;
+          held();
+        });
+      });
     });
-    await new Promise((resolve) => setImmediate(resolve));
     const answers = await Promise.all(
       Array.from({ length: 30 }, () => ask('PUT', '/api/people/ines/status', { status: 'away' })),
     );

@@ -92,6 +92,8 @@ export class OutcomeUnknown extends Error {
 /** How long a connection is waited for, and a statement's answer, in ms. */
 const WAIT_MS = 5000;
 const ANSWER_MS = 10_000;
+/** What the database itself gives up after: rows or tables that others hold for so long. Whole seconds, below that. */
+const lockWaitS = (answerMs: number): number => Math.max(1, Math.floor(answerMs / 1250));
 /** Once it does not answer, how often it is asked whether it does again; all others are refused at once meanwhile. */
 const ASK_AGAIN_MS = 1000;
 const CONNECTIONS = 8;
@@ -139,6 +141,9 @@ const LOST: readonly unknown[] = [
   'ER_SERVER_SHUTDOWN',
   'ER_CON_COUNT_ERROR',
 ];
+/** Others hold the rows for longer than is waited for: no sign that the database is away. */
+const isHeld = (error: unknown): boolean =>
+  (error as { code?: unknown } | null)?.code === 'ER_LOCK_WAIT_TIMEOUT';
 export const isLost = (error: unknown): boolean =>
   error instanceof DatabaseBusy || LOST.includes((error as { code?: unknown } | null)?.code);
 
@@ -152,10 +157,15 @@ export function openDb({ owner: _owner, ...config }: DbConfig, limits: DbLimits 
     connectionLimit: connections,
     queueLimit: MOST_WAITING,
   });
+  const wait = lockWaitS(answerMs);
+  pool.on('connection', (connection) => {
+    connection.query(`SET SESSION innodb_lock_wait_timeout = ${wait}, SESSION lock_wait_timeout = ${wait}`);
+  });
   let sinceMs: number | null = null;
   let askedMs = 0;
 
   const failed = (error: unknown): never => {
+    if (isHeld(error)) throw new DatabaseBusy('others hold what this would change');
     if (!isLost(error)) throw error;
     sinceMs ??= Date.now();
     throw error instanceof DatabaseBusy ? error : new DatabaseBusy('the database does not answer');
@@ -339,7 +349,7 @@ async function within<T>(
       .rollback()
       .then(letGo)
       .catch(() => connection.destroy());
-    throw error;
+    throw isHeld(error) ? new DatabaseBusy('others hold what this would change') : error;
   }
   try {
     await connection.commit();

@@ -68,8 +68,9 @@ export const progressOf = (id: number): { readonly done: number; readonly total:
 
 /** Runs a job of an import, telling the database every few seconds that it is still worked on. */
 async function alive<T>(db: Db, id: number, work: () => Promise<T>): Promise<T> {
-  await touchImport(db, id);
-  const timer = setInterval(() => void touchImport(db, id).catch(() => undefined), ALIVE_MS);
+  const touch = () => touchImport(db, id).catch(() => undefined);
+  await touch();
+  const timer = setInterval(() => void touch(), ALIVE_MS);
   try {
     return await work();
   } finally {

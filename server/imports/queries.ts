@@ -94,19 +94,23 @@ export async function moveImport(
 /** An import that no server has moved on for so long was ended with its server. */
 const DEAD_AFTER_S = 30;
 
-/** Says that an import is still worked on. */
+/** Says that an import is still worked on. Does not wait where its own transaction holds it: that says so as well. */
 export async function touchImport(db: Queryable, id: number): Promise<void> {
-  await db.execute('UPDATE staff_import SET seen_at = UTC_TIMESTAMP(3) WHERE id = ?', [id]);
+  await db.query(
+    'SET STATEMENT innodb_lock_wait_timeout = 0 FOR UPDATE staff_import SET seen_at = UTC_TIMESTAMP(3) WHERE id = ?',
+    [id],
+  );
 }
 
-/** Imports that were being read or written when their server ended. */
+/** Imports that were being read or written when their server ended: not seen of late, and held by nobody. */
 export async function leftImports(
   db: Queryable,
   id: number | null = null,
 ): Promise<readonly { readonly id: number; readonly state: ImportState }[]> {
   const [rows] = await db.execute<Row[]>(
     `SELECT id, state FROM staff_import WHERE state IN ('reading', 'writing') AND (? IS NULL OR id = ?)
-       AND (seen_at IS NULL OR seen_at < UTC_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_S} SECOND)`,
+       AND (seen_at IS NULL OR seen_at < UTC_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_S} SECOND)
+     FOR UPDATE SKIP LOCKED`,
     [id, id],
   );
   return rows;
