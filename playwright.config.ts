@@ -24,8 +24,13 @@ export default defineConfig({
     locale: 'en-CA',
     trace: 'off',
   },
+  // What does not depend on the width runs at one: on a phone, or where it is tagged so, on a wide screen or on both.
   projects: [
-    { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
-    { name: 'wide', use: { viewport: { width: 1280, height: 800 } } },
+    {
+      name: 'phone',
+      grepInvert: /@wide/,
+      use: { viewport: { width: 390, height: 844 }, hasTouch: true },
+    },
+    { name: 'wide', grep: /@(wide|both)/, use: { viewport: { width: 1280, height: 800 } } },
   ],
 });

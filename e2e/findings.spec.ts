@@ -2,44 +2,46 @@ import { expect, strip, test } from './server';
 
 test.beforeEach(({ signIn }) => signIn());
 
-test('findings are found by words and weight, seen to, put off, and mended by way of a slate', async ({
-  page,
-}, info) => {
-  await page.goto('/today');
-  await page.getByRole('button', { name: /^All \d+$/ }).click();
-  await page.getByLabel('Search findings').fill('Owen Baptiste');
-  await expect(page.getByText(/rings the mobile until its carrier’s voicemail picks up/)).toBeVisible();
-  await page.getByRole('radio', { name: 'Risks' }).click();
-  const risk = page.getByRole('listitem').filter({ hasText: 'Guard shorter than' });
-  await expect(risk).toBeVisible();
-  await risk.getByRole('button', { name: 'Why' }).click();
-  await expect(risk.getByText(/Switched off, its voicemail answers/)).toBeVisible();
-  await risk.getByRole('button', { name: 'See to it' }).click();
-  const sheet = page.getByRole('dialog', { name: 'See to it' });
-  await sheet.getByRole('button', { name: 'I do' }).click();
-  await sheet.getByLabel('Put off until').fill('whenever');
-  await sheet.getByRole('button', { name: 'Keep' }).click();
-  await expect(sheet.getByText(/must be/)).toBeVisible();
-  await sheet.getByLabel('Put off until').fill('2099-01-01');
-  await sheet.getByRole('button', { name: 'Keep' }).click();
-  await expect(risk).toHaveCount(0);
-  await page.getByRole('radio', { name: 'Put off' }).click();
-  await expect(risk.getByText('specialist sees to it, put off until 2099-01-01')).toBeVisible();
-  await risk.getByRole('button', { name: 'See to it' }).click();
-  await sheet.getByLabel('Put off until').fill('');
-  await sheet.getByLabel('Who sees to it').fill('');
-  await sheet.getByRole('button', { name: 'Keep' }).click();
-  await page.getByRole('radio', { name: 'Open' }).click();
+test(
+  'findings are found by words and weight, seen to, put off, and mended by way of a slate',
+  { tag: '@both' },
+  async ({ page }, info) => {
+    await page.goto('/today');
+    await page.getByRole('button', { name: /^All \d+$/ }).click();
+    await page.getByLabel('Search findings').fill('Owen Baptiste');
+    await expect(page.getByText(/rings the mobile until its carrier’s voicemail picks up/)).toBeVisible();
+    await page.getByRole('radio', { name: 'Risks' }).click();
+    const risk = page.getByRole('listitem').filter({ hasText: 'Guard shorter than' });
+    await expect(risk).toBeVisible();
+    await risk.getByRole('button', { name: 'Why' }).click();
+    await expect(risk.getByText(/Switched off, its voicemail answers/)).toBeVisible();
+    await risk.getByRole('button', { name: 'See to it' }).click();
+    const sheet = page.getByRole('dialog', { name: 'See to it' });
+    await sheet.getByRole('button', { name: 'I do' }).click();
+    await sheet.getByLabel('Put off until').fill('whenever');
+    await sheet.getByRole('button', { name: 'Keep' }).click();
+    await expect(sheet.getByText(/must be/)).toBeVisible();
+    await sheet.getByLabel('Put off until').fill('2099-01-01');
+    await sheet.getByRole('button', { name: 'Keep' }).click();
+    await expect(risk).toHaveCount(0);
+    await page.getByRole('radio', { name: 'Put off' }).click();
+    await expect(risk.getByText('specialist sees to it, put off until 2099-01-01')).toBeVisible();
+    await risk.getByRole('button', { name: 'See to it' }).click();
+    await sheet.getByLabel('Put off until').fill('');
+    await sheet.getByLabel('Who sees to it').fill('');
+    await sheet.getByRole('button', { name: 'Keep' }).click();
+    await page.getByRole('radio', { name: 'Open' }).click();
 
-  await risk.getByRole('button', { name: /^Guard 4 s/ }).click();
-  const which = page.getByRole('dialog', { name: 'On which slate?' });
-  await expect(which.or(page.getByRole('link', { name: /^Slate / }))).toBeVisible();
-  if (await which.isVisible()) {
-    await which.getByLabel('Name of a new slate').fill(`Mends ${info.project.name}`);
-    await which.getByRole('button', { name: 'Begin this slate' }).click();
-  }
-  await expect(page.getByRole('link', { name: /^Slate .*not in force/ })).toBeVisible();
-});
+    await risk.getByRole('button', { name: /^Guard 4 s/ }).click();
+    const which = page.getByRole('dialog', { name: 'On which slate?' });
+    await expect(which.or(page.getByRole('link', { name: /^Slate / }))).toBeVisible();
+    if (await which.isVisible()) {
+      await which.getByLabel('Name of a new slate').fill(`Mends ${info.project.name}`);
+      await which.getByRole('button', { name: 'Begin this slate' }).click();
+    }
+    await expect(page.getByRole('link', { name: /^Slate .*not in force/ })).toBeVisible();
+  },
+);
 
 test('from a complaint to its causes, with the call that shows one', async ({ page }) => {
   await page.goto('/people/ruth');
@@ -102,37 +104,39 @@ test('somebody leaves: all that leads there is shown, and goes onto a slate with
   await expect(page.getByText(/Ripple/)).toBeVisible();
 });
 
-test('a table of a phone system is compared: columns matched, one difference taken over, another put on an order', async ({
-  page,
-}) => {
-  await page.goto('/routes');
-  await page.getByRole('link', { name: /^Compare with a phone system/ }).click();
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Choose a file' }).click();
-  const csv = 'Station,Holder,Calls\n4101,Ines Okafor,7\n4106,Mateo Wrong,\n';
-  await (await chooser).setFiles({ name: 'stations.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
-  const match = async (group: string, heading: string) =>
-    page
-      .getByRole('radiogroup', { name: group, exact: true })
-      .getByRole('radio', { name: heading, exact: true })
-      .click();
-  const sheet = page.getByRole('dialog', { name: 'Which column is what' });
-  await expect(sheet.or(page.getByRole('heading', { name: 'Differences' }))).toBeVisible();
-  if (await sheet.isVisible()) {
-    await match('Extension', 'Station');
-    await match('Name', 'Holder');
-    await match('Calls at once', 'Calls');
-    await sheet.getByRole('button', { name: 'Compare' }).click();
-  }
-  const row = page.getByRole('listitem').filter({ hasText: 'Ines Okafor: Calls at once' });
-  await expect(row).toContainText('There: 7.');
-  await row.getByRole('checkbox', { name: /^Ours is right/ }).click();
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Work order of 1' }).click();
-  expect((await download).suggestedFilename()).toBe('work-order.md');
-});
+test(
+  'a table of a phone system is compared: columns matched, one difference taken over, another put on an order',
+  { tag: '@wide' },
+  async ({ page }) => {
+    await page.goto('/routes');
+    await page.getByRole('link', { name: /^Compare with a phone system/ }).click();
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Choose a file' }).click();
+    const csv = 'Station,Holder,Calls\n4101,Ines Okafor,7\n4106,Mateo Wrong,\n';
+    await (await chooser).setFiles({ name: 'stations.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+    const match = async (group: string, heading: string) =>
+      page
+        .getByRole('radiogroup', { name: group, exact: true })
+        .getByRole('radio', { name: heading, exact: true })
+        .click();
+    const sheet = page.getByRole('dialog', { name: 'Which column is what' });
+    await expect(sheet.or(page.getByRole('heading', { name: 'Differences' }))).toBeVisible();
+    if (await sheet.isVisible()) {
+      await match('Extension', 'Station');
+      await match('Name', 'Holder');
+      await match('Calls at once', 'Calls');
+      await sheet.getByRole('button', { name: 'Compare' }).click();
+    }
+    const row = page.getByRole('listitem').filter({ hasText: 'Ines Okafor: Calls at once' });
+    await expect(row).toContainText('There: 7.');
+    await row.getByRole('checkbox', { name: /^Ours is right/ }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Work order of 1' }).click();
+    expect((await download).suggestedFilename()).toBe('work-order.md');
+  },
+);
 
-test('the estate of two moments is compared', async ({ page }) => {
+test('the estate of two moments is compared', { tag: '@wide' }, async ({ page }) => {
   await page.goto('/record');
   await page.getByRole('button', { name: 'Two moments' }).click();
   await page.getByLabel('From').fill('yesterday');

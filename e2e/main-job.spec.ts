@@ -3,71 +3,71 @@ import { join } from 'node:path';
 import { expect, isPhone, strip, test } from './server';
 
 /** The main job, from a staff list to a call that rings desk and mobile together, and still there after a restart. */
-test('import, ring the mobile too, try a call, restart, still there', async ({
-  page,
-  signIn,
-  live,
-}, info) => {
-  // Each project brings people of its own: the database is the same.
-  const digit = info.project.name === 'phone' ? '3' : '4';
-  const list = readFileSync(join(__dirname, '../demo/new-crew.csv'), 'utf8')
-    .replaceAll(/;423(\d);/g, `;42${digit}$1;`)
-    .replaceAll('250-555-0191', `250 555 019${digit}`)
-    .replaceAll('+1 250 555 0192', '')
-    .replaceAll('Odile Brackwater', `Odile ${info.project.name}`);
-  await signIn();
-  await page.goto('/people');
-  await page.getByRole('button', { name: 'Import staff' }).click();
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Choose a file' }).click();
-  await (await chooser).setFiles({ name: 'crew.csv', mimeType: 'text/csv', buffer: Buffer.from(list) });
+test(
+  'import, ring the mobile too, try a call, restart, still there',
+  { tag: '@both' },
+  async ({ page, signIn, live }, info) => {
+    // Each project brings people of its own: the database is the same.
+    const digit = info.project.name === 'phone' ? '3' : '4';
+    const list = readFileSync(join(__dirname, '../demo/new-crew.csv'), 'utf8')
+      .replaceAll(/;423(\d);/g, `;42${digit}$1;`)
+      .replaceAll('250-555-0191', `250 555 019${digit}`)
+      .replaceAll('+1 250 555 0192', '')
+      .replaceAll('Odile Brackwater', `Odile ${info.project.name}`);
+    await signIn();
+    await page.goto('/people');
+    await page.getByRole('button', { name: 'Import staff' }).click();
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Choose a file' }).click();
+    await (await chooser).setFiles({ name: 'crew.csv', mimeType: 'text/csv', buffer: Buffer.from(list) });
 
-  await expect(page.getByRole('heading', { name: 'What becomes of the rows' })).toBeVisible();
-  await expect(page.getByText(/stands in line 2 already/)).toBeVisible();
-  await page.getByRole('radio', { name: /created/ }).click();
-  await expect(page.getByText(`Odile ${info.project.name}`)).toBeVisible();
-  await page.getByRole('button', { name: /^Write \d people/ }).click();
-  await page.getByRole('button', { name: 'Show People' }).click();
+    await expect(page.getByRole('heading', { name: 'What becomes of the rows' })).toBeVisible();
+    await expect(page.getByText(/stands in line 2 already/)).toBeVisible();
+    await page.getByRole('radio', { name: /created/ }).click();
+    await expect(page.getByText(`Odile ${info.project.name}`)).toBeVisible();
+    await page.getByRole('button', { name: /^Write \d people/ }).click();
+    await page.getByRole('button', { name: 'Show People' }).click();
 
-  await page.getByLabel('Search people').fill(`42${digit}0`);
-  await page.getByRole('link', { name: new RegExp(`Odile ${info.project.name}`) }).click();
-  await expect(page.getByRole('heading', { level: 1, name: `Odile ${info.project.name}` })).toBeVisible();
-  await expect(strip(page)).toHaveAccessibleName(
-    /Desk phone: rings 24.8 s; Mobile: left out: switched off in the plan/,
-  );
-  await page.getByRole('switch', { name: 'Mobile rings' }).click();
-  await expect(strip(page)).toHaveAccessibleName(
-    /Mobile: gives up at 22 s.*Message in Odile's mailbox after 25 s/,
-  );
-  await expect(
-    page
-      .getByText(
-        "Rings the desk phone and the mobile together for 25 s. Nobody answers: message in Odile's mailbox.",
-      )
-      .first(),
-  ).toBeVisible();
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText('In force now.')).toBeVisible();
-
-  await page.getByRole('button', { name: 'Try a call' }).click();
-  await page
-    .getByRole('radiogroup', { name: 'What Mobile does' })
-    .getByRole('radio', { name: 'Answers', exact: true })
-    .click();
-  await page.getByRole('button', { name: 'Ring now' }).click();
-  await expect(page.getByText("Answered at Odile's mobile after 9.2 s.").first()).toBeVisible();
-
-  await live.restart();
-  await page.goto(`/people`);
-  await page.getByLabel('Search people').fill(`9 1 778 555 0181`);
-  await page
-    .getByRole('link', { name: new RegExp('Odile') })
-    .first()
-    .click();
-  await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up at 22 s/);
-  if (!isPhone(page))
-    await expect(page.getByRole('link', { name: new RegExp('Odile') }).first()).toHaveAttribute(
-      'aria-current',
-      'page',
+    await page.getByLabel('Search people').fill(`42${digit}0`);
+    await page.getByRole('link', { name: new RegExp(`Odile ${info.project.name}`) }).click();
+    await expect(page.getByRole('heading', { level: 1, name: `Odile ${info.project.name}` })).toBeVisible();
+    await expect(strip(page)).toHaveAccessibleName(
+      /Desk phone: rings 24.8 s; Mobile: left out: switched off in the plan/,
     );
-});
+    await page.getByRole('switch', { name: 'Mobile rings' }).click();
+    await expect(strip(page)).toHaveAccessibleName(
+      /Mobile: gives up at 22 s.*Message in Odile's mailbox after 25 s/,
+    );
+    await expect(
+      page
+        .getByText(
+          "Rings the desk phone and the mobile together for 25 s. Nobody answers: message in Odile's mailbox.",
+        )
+        .first(),
+    ).toBeVisible();
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText('In force now.')).toBeVisible();
+
+    await page.getByRole('button', { name: 'Try a call' }).click();
+    await page
+      .getByRole('radiogroup', { name: 'What Mobile does' })
+      .getByRole('radio', { name: 'Answers', exact: true })
+      .click();
+    await page.getByRole('button', { name: 'Ring now' }).click();
+    await expect(page.getByText("Answered at Odile's mobile after 9.2 s.").first()).toBeVisible();
+
+    await live.restart();
+    await page.goto(`/people`);
+    await page.getByLabel('Search people').fill(`9 1 778 555 0181`);
+    await page
+      .getByRole('link', { name: new RegExp('Odile') })
+      .first()
+      .click();
+    await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up at 22 s/);
+    if (!isPhone(page))
+      await expect(page.getByRole('link', { name: new RegExp('Odile') }).first()).toHaveAttribute(
+        'aria-current',
+        'page',
+      );
+  },
+);

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { atTime, expect, isPhone, strip, test } from './server';
+import { atTime, expect, strip, test } from './server';
 
 test.beforeEach(async ({ signIn, page }) => {
   await signIn();
@@ -15,45 +15,58 @@ const close = (page: Page) =>
     .or(page.getByRole('button', { name: 'Close the editor' }))
     .click();
 
-test('every setting of the mobile shows at once in the strip, and each step can be taken back', async ({
-  page,
-}) => {
-  await open(page);
-  const named = (text: RegExp) => expect(strip(page)).toHaveAccessibleName(text);
-  await page.getByLabel('Gives up after, in seconds').fill('12');
-  await named(/Mobile: gives up at 12 s/);
-  await page.getByLabel('Delay, in seconds').fill('3');
-  await named(/Mobile: gives up at 15 s/);
-  await page.getByRole('button', { name: 'The stage rings for: less' }).click();
-  await named(/Gate 2 phone: rings 23.8 s.*after 24 s/);
-  await page.getByRole('radio', { name: 'By key', exact: true }).click();
-  await page.getByLabel('Number', { exact: true }).fill('778 555 0177');
-  await expect(
-    page.getByText('+1 778 555 0177, national; dialled as 917785550177, by Terminal trunk'),
-  ).toBeVisible();
-  await page.getByLabel('Number', { exact: true }).fill('778 555');
-  await expect(page.getByText(/the numbering plan has no such number.*\+1 778 555 0177 stays/)).toBeVisible();
-  await page.getByLabel('Guard, in seconds').fill('x');
-  await expect(page.getByText('Seconds, 0 or more, such as 2.3')).toBeVisible();
-  await page.getByRole('switch', { name: 'Mobile rings' }).last().click();
-  await named(/Mobile: left out: switched off in the plan/);
+test(
+  'every setting of the mobile shows at once in the strip, and each step can be taken back',
+  { tag: '@both' },
+  async ({ page }) => {
+    await open(page);
+    const named = (text: RegExp) => expect(strip(page)).toHaveAccessibleName(text);
+    await page.getByLabel('Gives up after, in seconds').fill('12');
+    await named(/Mobile: gives up at 12 s/);
+    await page.getByLabel('Delay, in seconds').fill('3');
+    await named(/Mobile: gives up at 15 s/);
+    await page.getByRole('button', { name: 'The stage rings for: less' }).click();
+    await named(/Gate 2 phone: rings 23.8 s.*after 24 s/);
+    await page.getByRole('radio', { name: 'By key', exact: true }).click();
+    await page.getByLabel('Number', { exact: true }).fill('778 555 0177');
+    await expect(
+      page.getByText('+1 778 555 0177, national; dialled as 917785550177, by Terminal trunk'),
+    ).toBeVisible();
+    await page.getByLabel('Number', { exact: true }).fill('778 555');
+    await expect(
+      page.getByText(/the numbering plan has no such number.*\+1 778 555 0177 stays/),
+    ).toBeVisible();
+    await page.getByLabel('Guard, in seconds').fill('x');
+    await expect(page.getByText('Seconds, 0 or more, such as 2.3')).toBeVisible();
+    await page.getByRole('switch', { name: 'Mobile rings' }).last().click();
+    await named(/Mobile: left out: switched off in the plan/);
 
-  await close(page);
-  await expect(page.getByText('6 settings changed, not in force')).toBeVisible();
-  await page.keyboard.press('z');
-  await named(/Mobile: gives up at 15 s/);
-  await expect(page.getByText('5 settings changed, not in force')).toBeVisible();
-  await page.getByRole('button', { name: 'Discard' }).click();
-  await named(/Gate 2 phone: rings 24.8 s; Mobile: gives up at 22 s/);
-  await expect(page.getByRole('button', { name: 'Put in force' })).toHaveCount(0);
-});
+    await close(page);
+    await expect(page.getByText('6 settings changed, not in force')).toBeVisible();
+    await page.keyboard.press('z');
+    await named(/Mobile: gives up at 15 s/);
+    await expect(page.getByText('5 settings changed, not in force')).toBeVisible();
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await named(/Gate 2 phone: rings 24.8 s; Mobile: gives up at 22 s/);
+    await expect(page.getByRole('button', { name: 'Put in force' })).toHaveCount(0);
+  },
+);
 
-test('hours: outside them the mobile is left out, and the strip says why', async ({ page }) => {
-  await atTime(page, '20:00');
-  await open(page);
-  await page.getByRole('radiogroup', { name: 'Hours' }).getByRole('radio', { name: 'Office hours' }).click();
-  await expect(strip(page)).toHaveAccessibleName(/Mobile: left out: set to ring only inside "Office hours"/);
-});
+test(
+  'hours: outside them the mobile is left out, and the strip says why',
+  { tag: '@wide' },
+  async ({ page }) => {
+    await atTime(page, '20:00');
+    await open(page);
+    await page
+      .getByRole('radiogroup', { name: 'Hours' })
+      .getByRole('radio', { name: 'Office hours' })
+      .click();
+    await expect(strip(page)).toHaveAccessibleName(
+      /Mobile: left out: set to ring only inside "Office hours"/,
+    );
+  },
+);
 
 test('what is in force can be undone', async ({ page }) => {
   await page.getByRole('switch', { name: 'Mobile rings' }).click();
@@ -65,57 +78,61 @@ test('what is in force can be undone', async ({ page }) => {
   await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up at 22 s/);
 });
 
-test('the moment bar: a mobile that is off, another caller, another status', async ({ page }) => {
-  await page.goto('/people/jonah');
-  await page.getByRole('button', { name: /^If: / }).click();
-  await page.getByRole('dialog').getByRole('radio', { name: 'Mobile off' }).click();
-  await page.getByRole('button', { name: 'Show', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'If: Mobile off. Change' })).toBeVisible();
-  await page.getByRole('button', { name: /^Caller: / }).click();
-  await page.getByRole('radio', { name: 'A colleague' }).click();
-  await page.getByRole('button', { name: 'Show', exact: true }).click();
-  await expect(strip(page)).toHaveAccessibleName(
-    /Crew room phone: rings.*Mobile: dropped by the guard at 1.8 s/,
-  );
-  await page.getByRole('button', { name: /^Status: / }).click();
-  await page.getByRole('dialog').getByRole('radio', { name: 'On leave' }).click();
-  await page.getByRole('button', { name: 'Back to now' }).click();
-  await expect(page.getByRole('button', { name: 'Status: At sea. Change' })).toBeVisible();
-});
+test(
+  'the moment bar: a mobile that is off, another caller, another status',
+  { tag: '@both' },
+  async ({ page }) => {
+    await page.goto('/people/jonah');
+    await page.getByRole('button', { name: /^If: / }).click();
+    await page.getByRole('dialog').getByRole('radio', { name: 'Mobile off' }).click();
+    await page.getByRole('button', { name: 'Show', exact: true }).click();
+    await expect(page.getByRole('button', { name: 'If: Mobile off. Change' })).toBeVisible();
+    await page.getByRole('button', { name: /^Caller: / }).click();
+    await page.getByRole('radio', { name: 'A colleague' }).click();
+    await page.getByRole('button', { name: 'Show', exact: true }).click();
+    await expect(strip(page)).toHaveAccessibleName(
+      /Crew room phone: rings.*Mobile: dropped by the guard at 1.8 s/,
+    );
+    await page.getByRole('button', { name: /^Status: / }).click();
+    await page.getByRole('dialog').getByRole('radio', { name: 'On leave' }).click();
+    await page.getByRole('button', { name: 'Back to now' }).click();
+    await expect(page.getByRole('button', { name: 'Status: At sea. Change' })).toBeVisible();
+  },
+);
 
-test('two specialists at the same person: the second sees both versions and chooses', async ({
-  page,
-  context,
-}) => {
-  const other = await context.newPage();
-  await other.goto('/people/mateo');
-  await open(other);
-  await other.getByLabel('Guard, in seconds').fill('2.5');
-  await close(other);
+test(
+  'two specialists at the same person: the second sees both versions and chooses',
+  { tag: '@both' },
+  async ({ page, context }) => {
+    const other = await context.newPage();
+    await other.goto('/people/mateo');
+    await open(other);
+    await other.getByLabel('Guard, in seconds').fill('2.5');
+    await close(other);
 
-  await open(page);
-  await page.getByLabel('Guard, in seconds').fill('4');
-  await close(page);
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText('In force now.')).toBeVisible();
+    await open(page);
+    await page.getByLabel('Guard, in seconds').fill('4');
+    await close(page);
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText('In force now.')).toBeVisible();
 
-  await other.getByRole('button', { name: 'Put in force' }).click();
-  const dialog = other.getByRole('dialog', { name: 'Changed by somebody else too' });
-  await expect(dialog.getByText('Yours: 2.5 s')).toBeVisible();
-  await expect(dialog.getByText('Theirs: 4 s')).toBeVisible();
-  await dialog.getByRole('button', { name: 'Keep mine' }).click();
-  await expect(other.getByText('In force now.')).toBeVisible();
-  await page.reload();
-  await open(page);
-  await expect(page.getByLabel('Guard, in seconds')).toHaveValue('2.5');
-  await page.getByLabel('Guard, in seconds').fill('8');
-  await close(page);
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText('In force now.')).toBeVisible();
-});
+    await other.getByRole('button', { name: 'Put in force' }).click();
+    const dialog = other.getByRole('dialog', { name: 'Changed by somebody else too' });
+    await expect(dialog.getByText('Yours: 2.5 s')).toBeVisible();
+    await expect(dialog.getByText('Theirs: 4 s')).toBeVisible();
+    await dialog.getByRole('button', { name: 'Keep mine' }).click();
+    await expect(other.getByText('In force now.')).toBeVisible();
+    await page.reload();
+    await open(page);
+    await expect(page.getByLabel('Guard, in seconds')).toHaveValue('2.5');
+    await page.getByLabel('Guard, in seconds').fill('8');
+    await close(page);
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText('In force now.')).toBeVisible();
+  },
+);
 
-test('keys on a wide screen', async ({ page }) => {
-  test.skip(isPhone(page), 'a phone has no keyboard');
+test('keys on a wide screen', { tag: '@wide' }, async ({ page }) => {
   await page.keyboard.press('e');
   await expect(page.getByRole('region', { name: 'How the mobile rings' })).toBeVisible();
   await page.keyboard.press('/');

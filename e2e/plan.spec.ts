@@ -19,53 +19,54 @@ const putInForce = async (page: Page) => {
 
 test.beforeEach(({ signIn }) => signIn());
 
-test('a rule is added, given its hours, phones and ending by search, moved, and all is there after a restart', async ({
-  page,
-  live,
-}, info) => {
-  const [id, name] = info.project.name === 'phone' ? ['dalia', 'Dalia Nwosu'] : ['noor', 'Noor Haldane'];
-  await open(page, id, name);
-  await page.getByRole('button', { name: 'Add a rule' }).click();
-  await pane(page).getByLabel('Name of the rule').fill('Away from the desk');
-  await pane(page)
-    .getByRole('button', { name: /^When: Always/ })
-    .click();
-  await pane(page).getByRole('checkbox', { name: 'Away', exact: true }).click();
-  await expect(pane(page).getByRole('button', { name: /^When: Away/ })).toBeVisible();
-  await pane(page)
-    .getByRole('button', { name: /^When: Away/ })
-    .click();
+test(
+  'a rule is added, given its hours, phones and ending by search, moved, and all is there after a restart',
+  { tag: '@both' },
+  async ({ page, live }, info) => {
+    const [id, name] = info.project.name === 'phone' ? ['dalia', 'Dalia Nwosu'] : ['noor', 'Noor Haldane'];
+    await open(page, id, name);
+    await page.getByRole('button', { name: 'Add a rule' }).click();
+    await pane(page).getByLabel('Name of the rule').fill('Away from the desk');
+    await pane(page)
+      .getByRole('button', { name: /^When: Always/ })
+      .click();
+    await pane(page).getByRole('checkbox', { name: 'Away', exact: true }).click();
+    await expect(pane(page).getByRole('button', { name: /^When: Away/ })).toBeVisible();
+    await pane(page)
+      .getByRole('button', { name: /^When: Away/ })
+      .click();
 
-  await pane(page).getByRole('button', { name: 'Add a phone' }).click();
-  await pane(page).getByLabel('Or a colleague’s phone').fill('Tomasz');
-  await pane(page)
-    .getByRole('button', { name: /Tomasz Bright/ })
-    .click();
-  await expect(pane(page).getByText(/a message stays with/)).toBeVisible();
-  await pane(page)
-    .getByRole('button', { name: /Tomasz’s Softphone/ })
-    .click();
-  await pane(page).getByRole('radio', { name: 'A colleague' }).click();
-  await pane(page).getByLabel('Which colleague').fill('4101');
-  await pane(page)
-    .getByRole('button', { name: /Ines Okafor/ })
-    .click();
-  await expect(pane(page).getByText(/a message may land with Ines or whoever covers/)).toBeVisible();
-  await pane(page)
-    .getByRole('button', { name: /Ines’s own plan/ })
-    .click();
-  await expect(pane(page).getByText("On to Ines's own plan.")).toBeVisible();
-  await pane(page).getByRole('switch', { name: 'Ines Okafor has agreed' }).click();
-  await expect(pane(page).getByText(/^On \d{4}-\d{2}-\d{2}, as recorded here\.$/)).toBeVisible();
-  await done(page);
+    await pane(page).getByRole('button', { name: 'Add a phone' }).click();
+    await pane(page).getByLabel('Or a colleague’s phone').fill('Tomasz');
+    await pane(page)
+      .getByRole('button', { name: /Tomasz Bright/ })
+      .click();
+    await expect(pane(page).getByText(/a message stays with/)).toBeVisible();
+    await pane(page)
+      .getByRole('button', { name: /Tomasz’s Softphone/ })
+      .click();
+    await pane(page).getByRole('radio', { name: 'A colleague' }).click();
+    await pane(page).getByLabel('Which colleague').fill('4101');
+    await pane(page)
+      .getByRole('button', { name: /Ines Okafor/ })
+      .click();
+    await expect(pane(page).getByText(/a message may land with Ines or whoever covers/)).toBeVisible();
+    await pane(page)
+      .getByRole('button', { name: /Ines’s own plan/ })
+      .click();
+    await expect(pane(page).getByText("On to Ines's own plan.")).toBeVisible();
+    await pane(page).getByRole('switch', { name: 'Ines Okafor has agreed' }).click();
+    await expect(pane(page).getByText(/^On \d{4}-\d{2}-\d{2}, as recorded here\.$/)).toBeVisible();
+    await done(page);
 
-  const rule = page.getByRole('button', { name: 'Away from the desk. Change' });
-  await expect(rule).toContainText(/Tomasz's softphone together .*Nobody answers: on to Ines's own plan/);
-  await putInForce(page);
-  await live.restart();
-  await open(page, id, name);
-  await expect(rule).toContainText('Away');
-});
+    const rule = page.getByRole('button', { name: 'Away from the desk. Change' });
+    await expect(rule).toContainText(/Tomasz's softphone together .*Nobody answers: on to Ines's own plan/);
+    await putInForce(page);
+    await live.restart();
+    await open(page, id, name);
+    await expect(rule).toContainText('Away');
+  },
+);
 
 test('rules are moved by buttons, and the first that fits decides', async ({ page }) => {
   await open(page, 'ines', 'Ines Okafor');
@@ -80,8 +81,7 @@ test('rules are moved by buttons, and the first that fits decides', async ({ pag
   await expect(page.getByRole('button', { name: 'New rule. Change' })).toHaveCount(0);
 });
 
-test('rules are moved at the handle, by the keyboard and by drag', async ({ page }) => {
-  test.skip(isPhone(page), 'a keyboard is for the wide screen');
+test('rules are moved at the handle, by the keyboard and by drag', { tag: '@wide' }, async ({ page }) => {
   await open(page, 'ines', 'Ines Okafor');
   const rules = /^(Night watch|On leave: Ruth|Office hours).*Change$/;
   const names = () => page.getByRole('button', { name: rules }).allInnerTexts();
@@ -96,7 +96,7 @@ test('rules are moved at the handle, by the keyboard and by drag', async ({ page
   await page.getByRole('button', { name: 'Discard' }).click();
 });
 
-test('safe times are worked out at the mobile and taken with a tap', async ({ page }) => {
+test('safe times are worked out at the mobile and taken with a tap', { tag: '@both' }, async ({ page }) => {
   await open(page, 'mateo', 'Mateo Sundqvist');
   await page.getByRole('button', { name: /^Mobile: / }).click();
   await expect(page.getByText('These times are not safe')).toBeVisible();
@@ -115,7 +115,7 @@ test('safe times are worked out at the mobile and taken with a tap', async ({ pa
   await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up/);
 });
 
-test('the week shows where calls end, and leads to a moment', async ({ page }) => {
+test('the week shows where calls end, and leads to a moment', { tag: '@both' }, async ({ page }) => {
   await open(page, 'ines', 'Ines Okafor');
   await page.getByRole('button', { name: 'The week as a table' }).click();
   await page.getByRole('button', { name: /^Mo 22:00–24:00/ }).click();
@@ -129,7 +129,7 @@ test('the week shows where calls end, and leads to a moment', async ({ page }) =
   await expect(page.getByRole('button', { name: /^Day and time.*Wed/ })).toBeVisible();
 });
 
-test('a broken promise is shown by a call, and mended', async ({ page }) => {
+test('a broken promise is shown by a call, and mended', { tag: '@both' }, async ({ page }) => {
   await open(page, 'owen', 'Owen Baptiste');
   const broken = page.getByText('No phone’s own voicemail ever takes a call');
   await expect(page.getByText(/cases, all gone through/)).toBeVisible();
@@ -174,21 +174,25 @@ test('all promises for everybody, from Today, with who breaks which', async ({ p
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Owen Baptiste');
 });
 
-test('on the strip itself a guard is dragged, and a stage made longer by the keys', async ({ page }) => {
-  await open(page, 'mateo', 'Mateo Sundqvist');
-  const guard = page.getByRole('slider', { name: 'Mobile: guard' });
-  await expect(guard).toHaveAttribute('aria-valuetext', '8 s');
-  const box = (await guard.boundingBox())!;
-  await page.mouse.move(box.x + 11, box.y + 8);
-  await page.mouse.down();
-  await page.mouse.move(box.x - 20, box.y + 8, { steps: 4 });
-  await page.mouse.up();
-  await expect(guard).not.toHaveAttribute('aria-valuetext', '8 s');
-  await expect(page.getByText('1 setting changed, not in force')).toBeVisible();
-  await page.getByRole('slider', { name: 'Stage 1: rings for' }).press('ArrowRight');
-  await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings 25.8 s/);
-  await page.getByRole('button', { name: 'Discard' }).click();
-});
+test(
+  'on the strip itself a guard is dragged, and a stage made longer by the keys',
+  { tag: '@wide' },
+  async ({ page }) => {
+    await open(page, 'mateo', 'Mateo Sundqvist');
+    const guard = page.getByRole('slider', { name: 'Mobile: guard' });
+    await expect(guard).toHaveAttribute('aria-valuetext', '8 s');
+    const box = (await guard.boundingBox())!;
+    await page.mouse.move(box.x + 11, box.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(box.x - 20, box.y + 8, { steps: 4 });
+    await page.mouse.up();
+    await expect(guard).not.toHaveAttribute('aria-valuetext', '8 s');
+    await expect(page.getByText('1 setting changed, not in force')).toBeVisible();
+    await page.getByRole('slider', { name: 'Stage 1: rings for' }).press('ArrowRight');
+    await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings 25.8 s/);
+    await page.getByRole('button', { name: 'Discard' }).click();
+  },
+);
 
 test('a call answered at the mobile is hung up there and taken up at the desk', async ({ page }) => {
   await page.goto('/people/mateo/try');
@@ -246,7 +250,7 @@ test('what a number does, at this and another moment', async ({ page }) => {
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Bookings');
 });
 
-test('a group is changed and put in force; a fault is told', async ({ page }) => {
+test('a group is changed and put in force; a fault is told', { tag: '@both' }, async ({ page }) => {
   await page.goto('/groups/duty-engineers');
   await page.getByLabel('Add a member').fill('Noor');
   await page.getByRole('button', { name: /Noor Haldane/ }).click();
@@ -260,7 +264,7 @@ test('a group is changed and put in force; a fault is told', async ({ page }) =>
   await expect(page.getByRole('button', { name: 'Put in force' })).toHaveCount(0);
 });
 
-test('hours by text and by the grid, with faults by line', async ({ page }) => {
+test('hours by text and by the grid, with faults by line', { tag: '@both' }, async ({ page }) => {
   await page.goto('/hours/late');
   const text = page.getByLabel(/A line for each span/);
   await expect(text).toHaveValue('mon-sun 13:00-21:00');
@@ -274,12 +278,16 @@ test('hours by text and by the grid, with faults by line', async ({ page }) => {
   await expect(text).toHaveValue('mon-sun 13:00-21:00');
 });
 
-test('a group’s week: calls to the group itself, or the worst of its members’ own', async ({ page }) => {
-  await page.goto('/groups/bookings');
-  const calls = page.getByRole('radiogroup', { name: 'Whose calls' });
-  await expect(calls.getByRole('radio', { name: 'Calls to the group' })).toBeChecked();
-  await expect(page.getByText('mailbox of one of the group', { exact: true })).toBeVisible();
-  await calls.getByRole('radio', { name: 'Each member’s own: the worst' }).click();
-  await expect(page.getByText('mailbox of one of the group', { exact: true })).toHaveCount(0);
-  await expect(page.getByRole('button', { name: 'The week as a table' })).toBeVisible();
-});
+test(
+  'a group’s week: calls to the group itself, or the worst of its members’ own',
+  { tag: '@wide' },
+  async ({ page }) => {
+    await page.goto('/groups/bookings');
+    const calls = page.getByRole('radiogroup', { name: 'Whose calls' });
+    await expect(calls.getByRole('radio', { name: 'Calls to the group' })).toBeChecked();
+    await expect(page.getByText('mailbox of one of the group', { exact: true })).toBeVisible();
+    await calls.getByRole('radio', { name: 'Each member’s own: the worst' }).click();
+    await expect(page.getByText('mailbox of one of the group', { exact: true })).toHaveCount(0);
+    await expect(page.getByRole('button', { name: 'The week as a table' })).toBeVisible();
+  },
+);

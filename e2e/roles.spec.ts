@@ -1,16 +1,20 @@
 import { expect, PASSWORD, strip, test } from './server';
 
-test('the manager reads, with private numbers masked, and can change nothing', async ({ page, signIn }) => {
-  await signIn('manager');
-  await page.goto('/people/mateo');
-  await expect(page.getByText('+1778••••07')).toBeVisible();
-  await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings/);
-  for (const name of ['Edit', 'Add a mobile', 'Import staff'])
-    await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
-  await expect(page.getByRole('switch', { name: 'Mobile rings' })).toBeDisabled();
-  await page.goto('/import');
-  await expect(page.getByText('Importing staff is for specialists.')).toBeVisible();
-});
+test(
+  'the manager reads, with private numbers masked, and can change nothing',
+  { tag: '@both' },
+  async ({ page, signIn }) => {
+    await signIn('manager');
+    await page.goto('/people/mateo');
+    await expect(page.getByText('+1778••••07')).toBeVisible();
+    await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings/);
+    for (const name of ['Edit', 'Add a mobile', 'Import staff'])
+      await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
+    await expect(page.getByRole('switch', { name: 'Mobile rings' })).toBeDisabled();
+    await page.goto('/import');
+    await expect(page.getByText('Importing staff is for specialists.')).toBeVisible();
+  },
+);
 
 test('the help desk is shown a number on demand, flips a switch, and the record has both', async ({
   page,
@@ -57,13 +61,14 @@ test('after signing out, nothing is left to see', async ({ page, signIn }) => {
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
 });
 
-test('what a page asks for first is on its way with the page, but only for those who are signed in', async ({
-  page,
-  signIn,
-}) => {
-  expect((await page.request.get('/people')).headers().link).toBeUndefined();
-  await signIn();
-  const { link } = (await page.request.get('/people')).headers();
-  expect(link).toContain('</api/people>; rel=preload; as=fetch');
-  expect((await page.request.get('/people/%3Cines%3E')).headers().link).not.toContain('<ines>');
-});
+test(
+  'what a page asks for first is on its way with the page, but only for those who are signed in',
+  { tag: '@wide' },
+  async ({ page, signIn }) => {
+    expect((await page.request.get('/people')).headers().link).toBeUndefined();
+    await signIn();
+    const { link } = (await page.request.get('/people')).headers();
+    expect(link).toContain('</api/people>; rel=preload; as=fetch');
+    expect((await page.request.get('/people/%3Cines%3E')).headers().link).not.toContain('<ines>');
+  },
+);

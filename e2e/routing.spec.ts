@@ -14,28 +14,30 @@ const titles = (page: Page) =>
     .getByRole('button', { name: /\. Change$/ })
     .evaluateAll((all) => all.map((each) => each.textContent ?? ''));
 
-test('what somebody dials is followed from the keys to the trunk, and refused where it is refused', async ({
-  page,
-}) => {
-  await page.goto('/routes');
-  await page.getByLabel('At whose line?').fill('tomasz');
-  await page.getByRole('button', { name: /Tomasz Bright/ }).click();
-  await page.getByLabel('Typed, in any form').fill('604 555 0101');
-  const way = page.getByRole('list', { name: /^The way of/ });
-  await expect(way.getByRole('listitem')).toHaveText([
-    /Understood.*\+1 604 555 0101, national; dialled as 916045550101; the outside code was added/,
-    /Permission.*may call it/,
-    /Route.*National into E\.164, then North America/,
-    /Trunk.*Terminal trunk/,
-    /Sent.*\+16045550101/,
-  ]);
-  await page.getByLabel('Typed, in any form').fill('1 900 555 0100');
-  await expect(way.getByText(/SIP 403/)).toBeVisible();
-  await page.getByLabel('Typed, in any form').fill('ferry');
-  await expect(way.getByText('A number is dialled in digits, not letters.')).toBeVisible();
-});
+test(
+  'what somebody dials is followed from the keys to the trunk, and refused where it is refused',
+  { tag: '@both' },
+  async ({ page }) => {
+    await page.goto('/routes');
+    await page.getByLabel('At whose line?').fill('tomasz');
+    await page.getByRole('button', { name: /Tomasz Bright/ }).click();
+    await page.getByLabel('Typed, in any form').fill('604 555 0101');
+    const way = page.getByRole('list', { name: /^The way of/ });
+    await expect(way.getByRole('listitem')).toHaveText([
+      /Understood.*\+1 604 555 0101, national; dialled as 916045550101; the outside code was added/,
+      /Permission.*may call it/,
+      /Route.*National into E\.164, then North America/,
+      /Trunk.*Terminal trunk/,
+      /Sent.*\+16045550101/,
+    ]);
+    await page.getByLabel('Typed, in any form').fill('1 900 555 0100');
+    await expect(way.getByText(/SIP 403/)).toBeVisible();
+    await page.getByLabel('Typed, in any form').fill('ferry');
+    await expect(way.getByText('A number is dialled in digits, not letters.')).toBeVisible();
+  },
+);
 
-test('a finding is played, mended and the mend taken back', async ({ page }) => {
+test('a finding is played, mended and the mend taken back', { tag: '@both' }, async ({ page }) => {
   await openTable(page);
   await page.getByRole('checkbox', { name: 'Only routes with something wrong' }).click();
   const fork = page.getByRole('group', { name: 'People with phones on two systems', exact: true });
@@ -52,44 +54,45 @@ test('a finding is played, mended and the mend taken back', async ({ page }) => 
   await expect(page.getByText(/do not come to the fork/)).toBeVisible();
 });
 
-test('a route is added by its conditions, moved by keys, and its call traced before it is in force', async ({
-  page,
-}) => {
-  await openTable(page);
-  await page.getByRole('button', { name: 'Add a route' }).click();
-  const sheet = page.getByRole('dialog');
-  await sheet.getByLabel('Name', { exact: true }).fill('Yard by its old numbers');
-  await sheet.getByRole('checkbox', { name: 'Terminal phone system' }).click();
-  await sheet.getByLabel('Numbers that fit a digit map').fill('77[x');
-  await expect(sheet.getByText(/^At 3: the bracket \[ is not closed/)).toBeVisible();
-  await sheet.getByLabel('Numbers that fit a digit map').fill('77xx');
-  await sheet.getByRole('radio', { name: 'Old yard system' }).first().click();
-  await sheet.getByLabel('Characters taken off the number').fill('2');
-  await expect(
-    sheet.getByText(
-      'Calls from Terminal phone system to numbers that fit 77xx go to Old yard system without the first 2 characters.',
-    ),
-  ).toBeVisible();
-  await sheet.getByRole('button', { name: 'Done' }).click();
-  expect((await titles(page)).at(-1)).toContain('13. Yard by its old numbers');
-  if (isPhone(page)) await page.getByRole('button', { name: 'Yard by its old numbers: earlier' }).click();
-  else {
-    await page.getByRole('button', { name: 'Drag route 13' }).focus();
-    await page.keyboard.press('ArrowUp');
-  }
-  await expect.poll(async () => (await titles(page))[11]).toContain('Yard by its old numbers');
-  if (isPhone(page)) await page.getByRole('button', { name: 'Follow a number through the table' }).click();
-  await page.getByLabel('Number, as it comes to the table').fill('7712');
-  const way = page.getByRole('list', { name: /^The way of/ });
-  await expect(way.getByText('Yard by its old numbers: to Old yard system')).toBeVisible();
-  await expect(way.getByText('as 12', { exact: true })).toBeVisible();
-  if (isPhone(page)) await page.getByRole('button', { name: 'Close' }).click();
-  await page.getByRole('button', { name: 'Discard' }).click();
-  await expect(route(page, 'Yard by its old numbers')).toHaveCount(0);
-});
+test(
+  'a route is added by its conditions, moved by keys, and its call traced before it is in force',
+  { tag: '@both' },
+  async ({ page }) => {
+    await openTable(page);
+    await page.getByRole('button', { name: 'Add a route' }).click();
+    const sheet = page.getByRole('dialog');
+    await sheet.getByLabel('Name', { exact: true }).fill('Yard by its old numbers');
+    await sheet.getByRole('checkbox', { name: 'Terminal phone system' }).click();
+    await sheet.getByLabel('Numbers that fit a digit map').fill('77[x');
+    await expect(sheet.getByText(/^At 3: the bracket \[ is not closed/)).toBeVisible();
+    await sheet.getByLabel('Numbers that fit a digit map').fill('77xx');
+    await sheet.getByRole('radio', { name: 'Old yard system' }).first().click();
+    await sheet.getByLabel('Characters taken off the number').fill('2');
+    await expect(
+      sheet.getByText(
+        'Calls from Terminal phone system to numbers that fit 77xx go to Old yard system without the first 2 characters.',
+      ),
+    ).toBeVisible();
+    await sheet.getByRole('button', { name: 'Done' }).click();
+    expect((await titles(page)).at(-1)).toContain('13. Yard by its old numbers');
+    if (isPhone(page)) await page.getByRole('button', { name: 'Yard by its old numbers: earlier' }).click();
+    else {
+      await page.getByRole('button', { name: 'Drag route 13' }).focus();
+      await page.keyboard.press('ArrowUp');
+    }
+    await expect.poll(async () => (await titles(page))[11]).toContain('Yard by its old numbers');
+    if (isPhone(page)) await page.getByRole('button', { name: 'Follow a number through the table' }).click();
+    await page.getByLabel('Number, as it comes to the table').fill('7712');
+    const way = page.getByRole('list', { name: /^The way of/ });
+    await expect(way.getByText('Yard by its old numbers: to Old yard system')).toBeVisible();
+    await expect(way.getByText('as 12', { exact: true })).toBeVisible();
+    if (isPhone(page)) await page.getByRole('button', { name: 'Close' }).click();
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await expect(route(page, 'Yard by its old numbers')).toHaveCount(0);
+  },
+);
 
-test('a route is dragged to another place, and the findings follow', async ({ page }) => {
-  test.skip(isPhone(page), 'on a phone the buttons do it');
+test('a route is dragged to another place, and the findings follow', { tag: '@wide' }, async ({ page }) => {
   await openTable(page);
   await dragTo(page, 'route', 1, 2);
   await expect
@@ -157,44 +160,48 @@ test('a list is made from a directory export, put to use, replaced, brought back
   await expect(page.getByText(/was removed, with 2 numbers/)).toBeVisible();
 });
 
-test('a list is replaced on a slate: the calls that go elsewhere are seen before it takes force', async ({
-  page,
-  live,
-}, info) => {
-  const name = `Quay ${info.project.name}`;
-  await openTable(page);
-  const begun = await page.request.post('/api/slates', { data: { name }, headers: { Origin: live.url } });
-  const { id } = (await begun.json()) as { id: number };
-  await page.evaluate(
-    (current) => sessionStorage.setItem('hostler-slate', JSON.stringify({ state: { current }, version: 0 })),
-    id,
-  );
-  await page.reload();
-  await page.getByRole('button', { name: 'Add a list' }).click();
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Choose a file' }).click();
-  await (
-    await chooser
-  ).setFiles({
-    name: `${name}.csv`,
-    mimeType: 'text/csv',
-    buffer: Buffer.from('number\n+1 250 555 0191\n+1 250 555 0192\n'),
-  });
-  await page.getByRole('button', { name: 'To the slate', exact: true }).click();
-  const link = page.getByRole('link', { name: new RegExp(`${name}.*new on the slate`) });
-  await expect(link).toBeVisible();
-  await page.goto('/slates');
-  await page
-    .getByRole('link', { name: new RegExp(name) })
-    .first()
-    .click();
-  await expect(page.getByText('list of numbers, added by')).toBeVisible();
-  // No route asks for it yet, so no call goes elsewhere.
-  await expect(page.getByText(/calls at the route table/)).toBeVisible();
-  await expect(page.getByText('No call ends differently, in any case that was gone through.')).toBeVisible();
-  await page.getByRole('button', { name: `Take ${name} off the slate` }).click();
-  await expect(page.getByText(`${name} is off the slate.`)).toBeVisible();
-});
+test(
+  'a list is replaced on a slate: the calls that go elsewhere are seen before it takes force',
+  { tag: '@wide' },
+  async ({ page, live }, info) => {
+    const name = `Quay ${info.project.name}`;
+    await openTable(page);
+    const begun = await page.request.post('/api/slates', { data: { name }, headers: { Origin: live.url } });
+    const { id } = (await begun.json()) as { id: number };
+    await page.evaluate(
+      (current) =>
+        sessionStorage.setItem('hostler-slate', JSON.stringify({ state: { current }, version: 0 })),
+      id,
+    );
+    await page.reload();
+    await page.getByRole('button', { name: 'Add a list' }).click();
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Choose a file' }).click();
+    await (
+      await chooser
+    ).setFiles({
+      name: `${name}.csv`,
+      mimeType: 'text/csv',
+      buffer: Buffer.from('number\n+1 250 555 0191\n+1 250 555 0192\n'),
+    });
+    await page.getByRole('button', { name: 'To the slate', exact: true }).click();
+    const link = page.getByRole('link', { name: new RegExp(`${name}.*new on the slate`) });
+    await expect(link).toBeVisible();
+    await page.goto('/slates');
+    await page
+      .getByRole('link', { name: new RegExp(name) })
+      .first()
+      .click();
+    await expect(page.getByText('list of numbers, added by')).toBeVisible();
+    // No route asks for it yet, so no call goes elsewhere.
+    await expect(page.getByText(/calls at the route table/)).toBeVisible();
+    await expect(
+      page.getByText('No call ends differently, in any case that was gone through.'),
+    ).toBeVisible();
+    await page.getByRole('button', { name: `Take ${name} off the slate` }).click();
+    await expect(page.getByText(`${name} is off the slate.`)).toBeVisible();
+  },
+);
 
 test('a number is tried against the permissions; a code of the organisation’s own is added and read', async ({
   page,
@@ -221,22 +228,24 @@ test('a number is tried against the permissions; a code of the organisation’s 
   await expect(page.getByText(`the code ${code}: Twinning on or off`)).toBeVisible();
 });
 
-test('the toll-fraud guard: who can call what is watched, and a beginning that is added', async ({
-  page,
-}, info) => {
-  const prefix = info.project.name === 'phone' ? '+247' : '+290';
-  await page.goto('/routes/guard');
-  await expect(page.getByText(/^Abroad sends numbers that begin with/)).toBeVisible();
-  await page.getByRole('button', { name: 'Change what is watched' }).click();
-  const sheet = page.getByRole('dialog');
-  const field = sheet.getByLabel('Numbers that begin with, beside premium ones');
-  const before = await field.inputValue();
-  await field.fill(`${before}, 44`);
-  await expect(sheet.getByText('44 must be + and digits, such as +371')).toBeVisible();
-  await field.fill(`${before}, ${prefix}`);
-  await sheet.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText(new RegExp(`^Can call .*\\${prefix}`))).toBeVisible();
-});
+test(
+  'the toll-fraud guard: who can call what is watched, and a beginning that is added',
+  { tag: '@wide' },
+  async ({ page }, info) => {
+    const prefix = info.project.name === 'phone' ? '+247' : '+290';
+    await page.goto('/routes/guard');
+    await expect(page.getByText(/^Abroad sends numbers that begin with/)).toBeVisible();
+    await page.getByRole('button', { name: 'Change what is watched' }).click();
+    const sheet = page.getByRole('dialog');
+    const field = sheet.getByLabel('Numbers that begin with, beside premium ones');
+    const before = await field.inputValue();
+    await field.fill(`${before}, 44`);
+    await expect(sheet.getByText('44 must be + and digits, such as +371')).toBeVisible();
+    await field.fill(`${before}, ${prefix}`);
+    await sheet.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText(new RegExp(`^Can call .*\\${prefix}`))).toBeVisible();
+  },
+);
 
 test('the ground check of a person says what their line can call, and mends what it cannot', async ({
   page,

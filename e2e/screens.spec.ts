@@ -4,18 +4,21 @@ import { expect, test } from './server';
 
 const AXE = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 
+const EVERYTHING = { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] };
+const CONTRAST = { runOnly: { type: 'rule', values: ['color-contrast'] } };
+
 /** What axe finds wrong on the page as it is now: the rule and where. */
-async function accessibilityFaults(page: Page): Promise<string[]> {
+async function accessibilityFaults(page: Page, look: object = EVERYTHING): Promise<string[]> {
   await page.evaluate(AXE);
-  return page.evaluate(async () => {
+  return page.evaluate(async (options) => {
     const axe = (
       window as unknown as {
         axe: { run: (o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
       }
     ).axe;
-    const { violations } = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] });
+    const { violations } = await axe.run(options);
     return violations.flatMap((v) => v.nodes.map((node) => `${v.id}: ${node.html.slice(0, 160)}`));
-  });
+  }, look);
 }
 
 const SCREENS: readonly (readonly [string, string, RegExp])[] = [
@@ -51,75 +54,94 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['one’s account', '/account', /^Your account$/],
 ];
 
-for (const colorScheme of ['light', 'dark'] as const)
-  test.describe(`in ${colorScheme} colours`, () => {
-    test.use({ colorScheme });
-    for (const [name, path, heading] of SCREENS)
-      test(`${name} has no accessibility faults and nothing wider than the screen`, async ({
-        page,
-        signIn,
-      }) => {
-        await signIn();
-        await page.goto(path);
-        await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible();
-        await page.waitForLoadState('networkidle');
-        expect(await accessibilityFaults(page)).toEqual([]);
-        const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-        expect(over).toBeLessThanOrEqual(0);
-      });
-    test('somebody’s own page has no accessibility faults and nothing wider than the screen', async ({
-      page,
-      signIn,
-    }) => {
-      await signIn('4101');
-      await page.goto('/');
-      await expect(page.getByRole('heading', { level: 1, name: 'Ines Okafor' })).toBeVisible();
-      await page.waitForLoadState('networkidle');
-      expect(await accessibilityFaults(page)).toEqual([]);
-      const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-      expect(over).toBeLessThanOrEqual(0);
-    });
-    test('sign-in, the list of people, the moment sheet and the editor have no accessibility faults', async ({
-      page,
-      signIn,
-    }) => {
-      await page.goto('/');
-      await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
-      expect(await accessibilityFaults(page)).toEqual([]);
-      await signIn();
-      await page.goto('/people');
-      await expect(page.getByRole('link', { name: /Ines Okafor/ })).toBeVisible();
-      expect(await accessibilityFaults(page)).toEqual([]);
-      await page.goto('/people/mateo');
-      await page.getByRole('button', { name: /^Day and time/ }).click();
-      await expect(page.getByRole('dialog')).toBeVisible();
-      expect(await accessibilityFaults(page)).toEqual([]);
-      await page.keyboard.press('Escape');
-      await page.getByRole('button', { name: /^Mobile: / }).click();
-      await expect(page.getByLabel('Guard, in seconds')).toBeVisible();
-      expect(await accessibilityFaults(page)).toEqual([]);
-    });
+const PHONE = { width: 390, height: 844 };
+const WIDE = { width: 1280, height: 800 };
+
+/** One visit, at both widths, in light and dark colours: no accessibility faults, nothing wider than the screen. */
+async function expectNothingWrong(page: Page): Promise<void> {
+  for (const [size, colorScheme] of [
+    [PHONE, 'light'],
+    [WIDE, 'light'],
+    [WIDE, 'dark'],
+  ] as const) {
+    await page.setViewportSize(size);
+    await page.emulateMedia({ colorScheme });
+    await page.waitForLoadState('networkidle');
+    // By colours nothing but the contrast differs.
+    expect(await accessibilityFaults(page, colorScheme === 'dark' ? CONTRAST : EVERYTHING)).toEqual([]);
+    const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect(over).toBeLessThanOrEqual(0);
+  }
+}
+
+for (const [name, path, heading] of SCREENS)
+  test(`${name} has no accessibility faults and nothing wider than the screen`, async ({ page, signIn }) => {
+    await signIn();
+    await page.goto(path);
+    await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible();
+    await expectNothingWrong(page);
   });
 
-test('the list: filtered by state and status, found by any form of a number, empty with a way out', async ({
+test('somebody’s own page has no accessibility faults and nothing wider than the screen', async ({
   page,
   signIn,
 }) => {
-  await signIn();
-  await page.goto('/people');
-  const count = page.getByText(/ people$/).first();
-  await page.getByRole('checkbox', { name: 'Lost' }).click();
-  await expect(page.getByRole('link', { name: /Owen Baptiste/ })).toBeVisible();
-  await expect(page.getByRole('link', { name: /Ines Okafor/ })).toHaveCount(0);
-  await page.getByRole('checkbox', { name: 'Has left' }).click();
-  await expect(count).toHaveText(/^1 of \d+ people$/);
-  await page.getByLabel('Search people').fill('nobody of this name');
-  await expect(page.getByText('Nobody fits')).toBeVisible();
-  await page.getByRole('button', { name: 'Show everybody' }).click();
-  await page.getByLabel('Search people').fill('(236) 555-0108');
-  await expect(page.getByRole('link', { name: /Priya Raman/ })).toBeVisible();
-  await expect(count).toHaveText(/^1 of /);
+  await signIn('4101');
+  await page.goto('/');
+  await expect(page.getByRole('heading', { level: 1, name: 'Ines Okafor' })).toBeVisible();
+  await expectNothingWrong(page);
 });
+
+test(
+  'sign-in, the list of people, the moment sheet and the editor have no accessibility faults',
+  { tag: '@both' },
+  async ({ page, signIn }) => {
+    const dark = () => page.emulateMedia({ colorScheme: 'dark' });
+    const light = () => page.emulateMedia({ colorScheme: 'light' });
+    const nothingWrong = async () => {
+      await light();
+      expect(await accessibilityFaults(page)).toEqual([]);
+      await dark();
+      expect(await accessibilityFaults(page, CONTRAST)).toEqual([]);
+    };
+    await page.goto('/');
+    await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+    await nothingWrong();
+    await signIn();
+    await page.goto('/people');
+    await expect(page.getByRole('link', { name: /Ines Okafor/ })).toBeVisible();
+    await nothingWrong();
+    await page.goto('/people/mateo');
+    await page.getByRole('button', { name: /^Day and time/ }).click();
+    await expect(page.getByRole('dialog')).toBeVisible();
+    await nothingWrong();
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: /^Mobile: / }).click();
+    await expect(page.getByLabel('Guard, in seconds')).toBeVisible();
+    await nothingWrong();
+  },
+);
+
+test(
+  'the list: filtered by state and status, found by any form of a number, empty with a way out',
+  { tag: '@both' },
+  async ({ page, signIn }) => {
+    await signIn();
+    await page.goto('/people');
+    const count = page.getByText(/ people$/).first();
+    await page.getByRole('checkbox', { name: 'Lost' }).click();
+    await expect(page.getByRole('link', { name: /Owen Baptiste/ })).toBeVisible();
+    await expect(page.getByRole('link', { name: /Ines Okafor/ })).toHaveCount(0);
+    await page.getByRole('checkbox', { name: 'Has left' }).click();
+    await expect(count).toHaveText(/^1 of \d+ people$/);
+    await page.getByLabel('Search people').fill('nobody of this name');
+    await expect(page.getByText('Nobody fits')).toBeVisible();
+    await page.getByRole('button', { name: 'Show everybody' }).click();
+    await page.getByLabel('Search people').fill('(236) 555-0108');
+    await expect(page.getByRole('link', { name: /Priya Raman/ })).toBeVisible();
+    await expect(count).toHaveText(/^1 of /);
+  },
+);
 
 test('Today counts everybody once, and leads to those who are lost', async ({ page, signIn }) => {
   await signIn();

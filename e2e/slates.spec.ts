@@ -31,118 +31,125 @@ test.beforeEach(async ({ page, signIn, live }) => {
   await cleared(page, live.url);
 });
 
-test('an edit goes onto a slate, its ripple is seen on two strips, and it is put in force as a whole', async ({
-  page,
-}, info) => {
-  const [id, name] =
-    info.project.name === 'phone' ? ['farah-quayle', 'Farah Quayle'] : ['edda-drummock', 'Edda Drummock'];
-  await page.goto(`/people/${id}`);
-  await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
-  await page.getByRole('switch', { name: 'Mobile rings' }).click();
-  await page.getByRole('button', { name: 'To the slate' }).click();
-  await beginSlate(page, `Less ringing ${info.project.name}`);
-  await expect(bar(page)).toContainText('1 change, not in force');
-  await expect(page.getByText(/this has 1 setting changed/)).toBeVisible();
-  await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up/);
-  await page.getByRole('button', { name: 'Go on with the slate’s' }).click();
-  await expect(strip(page)).toHaveAccessibleName(/Mobile: left out: switched off/);
-  await page.getByRole('button', { name: 'Discard' }).click();
+test(
+  'an edit goes onto a slate, its ripple is seen on two strips, and it is put in force as a whole',
+  { tag: '@both' },
+  async ({ page }, info) => {
+    const [id, name] =
+      info.project.name === 'phone' ? ['farah-quayle', 'Farah Quayle'] : ['edda-drummock', 'Edda Drummock'];
+    await page.goto(`/people/${id}`);
+    await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
+    await page.getByRole('switch', { name: 'Mobile rings' }).click();
+    await page.getByRole('button', { name: 'To the slate' }).click();
+    await beginSlate(page, `Less ringing ${info.project.name}`);
+    await expect(bar(page)).toContainText('1 change, not in force');
+    await expect(page.getByText(/this has 1 setting changed/)).toBeVisible();
+    await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up/);
+    await page.getByRole('button', { name: 'Go on with the slate’s' }).click();
+    await expect(strip(page)).toHaveAccessibleName(/Mobile: left out: switched off/);
+    await page.getByRole('button', { name: 'Discard' }).click();
 
-  await bar(page).click();
-  const difference = page.getByRole('button', {
-    name: new RegExp(`${name}: a call that would be taken at the mobile now ends in their own mailbox`),
-  });
-  await difference.click();
-  await expect(page.getByText('In force now', { exact: true })).toBeVisible();
-  await expect(page.getByTestId('ring-strip')).toHaveCount(2);
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText(/^In force since/)).toBeVisible();
-  const after = await personNow(page, id);
-  expect(JSON.stringify(after.plan)).toContain('"enabled":false');
+    await bar(page).click();
+    const difference = page.getByRole('button', {
+      name: new RegExp(`${name}: a call that would be taken at the mobile now ends in their own mailbox`),
+    });
+    await difference.click();
+    await expect(page.getByText('In force now', { exact: true })).toBeVisible();
+    await expect(page.getByTestId('ring-strip')).toHaveCount(2);
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText(/^In force since/)).toBeVisible();
+    const after = await personNow(page, id);
+    expect(JSON.stringify(after.plan)).toContain('"enabled":false');
 
-  await page.getByRole('button', { name: 'What it changed, in the record' }).click();
-  await page.getByRole('button', { name: `Take back: ${name}` }).click();
-  await expect(page.getByRole('heading', { level: 1, name: `Take back: ${name}` })).toBeVisible();
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText(/^In force since/)).toBeVisible();
-  expect(JSON.stringify((await personNow(page, id)).plan)).not.toContain('"enabled":false');
-});
+    await page.getByRole('button', { name: 'What it changed, in the record' }).click();
+    await page.getByRole('button', { name: `Take back: ${name}` }).click();
+    await expect(page.getByRole('heading', { level: 1, name: `Take back: ${name}` })).toBeVisible();
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText(/^In force since/)).toBeVisible();
+    expect(JSON.stringify((await personNow(page, id)).plan)).not.toContain('"enabled":false');
+  },
+);
 
-test('a try kept as a drill blocks a slate that breaks it, until it is overruled with a reason', async ({
-  page,
-  live,
-}, info) => {
-  const [id, name] =
-    info.project.name === 'phone'
-      ? ['viggo-skarsund', 'Viggo Skarsund']
-      : ['hana-castellane', 'Hana Castellane'];
-  await page.goto(`/people/${id}/try`);
-  await page.getByRole('button', { name: 'Keep as a drill' }).click();
-  const sheet = page.getByRole('dialog', { name: 'Keep as a drill' });
-  await sheet.getByLabel('Name of the drill').fill('The message stays');
-  await sheet.getByRole('button', { name: 'Keep it' }).click();
-  await expect(sheet.getByText(`Kept. It holds for ${name}.`)).toBeVisible();
-  await sheet.getByRole('button', { name: 'Close' }).last().click();
+test(
+  'a try kept as a drill blocks a slate that breaks it, until it is overruled with a reason',
+  { tag: '@wide' },
+  async ({ page, live }, info) => {
+    const [id, name] =
+      info.project.name === 'phone'
+        ? ['viggo-skarsund', 'Viggo Skarsund']
+        : ['hana-castellane', 'Hana Castellane'];
+    await page.goto(`/people/${id}/try`);
+    await page.getByRole('button', { name: 'Keep as a drill' }).click();
+    const sheet = page.getByRole('dialog', { name: 'Keep as a drill' });
+    await sheet.getByLabel('Name of the drill').fill('The message stays');
+    await sheet.getByRole('button', { name: 'Keep it' }).click();
+    await expect(sheet.getByText(`Kept. It holds for ${name}.`)).toBeVisible();
+    await sheet.getByRole('button', { name: 'Close' }).last().click();
 
-  const base = await personNow(page, id);
-  const ending = { kind: 'hang-up', message: 'closed' } as const;
-  const made = await page.request.post('/api/slates', {
-    data: { name: `Breaks ${info.project.name}` },
-    headers: { Origin: live.url },
-  });
-  const { id: slate } = (await made.json()) as { id: number };
-  await page.request.put(`/api/slates/${slate}/entries/person/${id}`, {
-    data: { base, after: { ...base, plan: { rules: [], otherwise: { stages: [], ending } } } },
-    headers: { Origin: live.url },
-  });
-  await page.goto(`/slates/${slate}`);
-  await expect(page.getByText('1 of the drills’ calls fail with this slate')).toBeVisible();
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  const fails = page.getByRole('dialog', { name: 'Drills fail' });
-  await expect(fails.getByText(`The message stays · ${name}`)).toBeVisible();
-  await expect(fails.getByRole('button', { name: 'Put in force all the same' })).toBeDisabled();
-  await fails.getByLabel('Why it may be put in force all the same').fill('it is meant so');
-  await fails.getByRole('button', { name: 'Put in force all the same' }).click();
-  await expect(page.getByText('Drills were overruled: it is meant so')).toBeVisible();
+    const base = await personNow(page, id);
+    const ending = { kind: 'hang-up', message: 'closed' } as const;
+    const made = await page.request.post('/api/slates', {
+      data: { name: `Breaks ${info.project.name}` },
+      headers: { Origin: live.url },
+    });
+    const { id: slate } = (await made.json()) as { id: number };
+    await page.request.put(`/api/slates/${slate}/entries/person/${id}`, {
+      data: { base, after: { ...base, plan: { rules: [], otherwise: { stages: [], ending } } } },
+      headers: { Origin: live.url },
+    });
+    await page.goto(`/slates/${slate}`);
+    await expect(page.getByText('1 of the drills’ calls fail with this slate')).toBeVisible();
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    const fails = page.getByRole('dialog', { name: 'Drills fail' });
+    await expect(fails.getByText(`The message stays · ${name}`)).toBeVisible();
+    await expect(fails.getByRole('button', { name: 'Put in force all the same' })).toBeDisabled();
+    await fails.getByLabel('Why it may be put in force all the same').fill('it is meant so');
+    await fails.getByRole('button', { name: 'Put in force all the same' }).click();
+    await expect(page.getByText('Drills were overruled: it is meant so')).toBeVisible();
 
-  await page.goto('/drills');
-  await expect(page.getByText(`${name}, 0 hold, 1 fail`)).toBeVisible();
-  await page.getByRole('button', { name: 'Remove The message stays' }).click();
-  await expect(page.getByText('No drills yet')).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText(`${name}, 0 hold, 1 fail`)).toBeVisible();
-});
+    await page.goto('/drills');
+    await expect(page.getByText(`${name}, 0 hold, 1 fail`)).toBeVisible();
+    await page.getByRole('button', { name: 'Remove The message stays' }).click();
+    await expect(page.getByText('No drills yet')).toBeVisible();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByText(`${name}, 0 hold, 1 fail`)).toBeVisible();
+  },
+);
 
-test('a slate is set for a time, handed on, dropped and brought back', async ({ page, live }, info) => {
-  const name = `Monday ${info.project.name}`;
-  const made = await page.request.post('/api/slates', { data: { name }, headers: { Origin: live.url } });
-  const { id } = (await made.json()) as { id: number };
-  const base = await personNow(page, 'priya');
-  await page.request.put(`/api/slates/${id}/entries/person/priya`, {
-    data: { base, after: { ...base, maxCalls: base.maxCalls + 1 } },
-    headers: { Origin: live.url },
-  });
-  await page.goto(`/slates/${id}`);
-  await page.getByRole('button', { name: 'At a time' }).click();
-  const sheet = page.getByRole('dialog', { name: 'Put in force at a time' });
-  await sheet.getByLabel('Date').fill('tomorrow');
-  await expect(sheet.getByText('is no date and time, like 2026-11-30 and 06:00')).toBeVisible();
-  await sheet.getByLabel('Date').fill('2099-03-08');
-  await sheet.getByLabel('Time').fill('06:00');
-  await sheet.getByRole('button', { name: /^Set for Sun 8 Mar, 06:00/ }).click();
-  await expect(page.getByText(/^Takes force on Sun 8 Mar 2099, 06:00/)).toBeVisible();
-  await page.getByRole('button', { name: 'Settings' }).click();
-  await page.getByLabel('What it is for').fill('Asked for by the terminal');
-  await page.getByRole('checkbox', { name: 'Other specialists may work on it too' }).click();
-  await page.getByRole('button', { name: 'Keep' }).click();
-  await expect(page.getByText('Asked for by the terminal')).toBeVisible();
-  await page.getByRole('button', { name: 'Settings' }).click();
-  await page.getByRole('button', { name: 'Drop this slate' }).click();
-  await expect(page.getByRole('heading', { level: 1, name: 'Slates' })).toBeVisible();
-  await page.getByRole('link', { name: new RegExp(name) }).click();
-  await page.getByRole('button', { name: 'Bring it back' }).click();
-  await expect(page.getByText(/^Not in force/)).toBeVisible();
-});
+test(
+  'a slate is set for a time, handed on, dropped and brought back',
+  { tag: '@both' },
+  async ({ page, live }, info) => {
+    const name = `Monday ${info.project.name}`;
+    const made = await page.request.post('/api/slates', { data: { name }, headers: { Origin: live.url } });
+    const { id } = (await made.json()) as { id: number };
+    const base = await personNow(page, 'priya');
+    await page.request.put(`/api/slates/${id}/entries/person/priya`, {
+      data: { base, after: { ...base, maxCalls: base.maxCalls + 1 } },
+      headers: { Origin: live.url },
+    });
+    await page.goto(`/slates/${id}`);
+    await page.getByRole('button', { name: 'At a time' }).click();
+    const sheet = page.getByRole('dialog', { name: 'Put in force at a time' });
+    await sheet.getByLabel('Date').fill('tomorrow');
+    await expect(sheet.getByText('is no date and time, like 2026-11-30 and 06:00')).toBeVisible();
+    await sheet.getByLabel('Date').fill('2099-03-08');
+    await sheet.getByLabel('Time').fill('06:00');
+    await sheet.getByRole('button', { name: /^Set for Sun 8 Mar, 06:00/ }).click();
+    await expect(page.getByText(/^Takes force on Sun 8 Mar 2099, 06:00/)).toBeVisible();
+    await page.getByRole('button', { name: 'Settings' }).click();
+    await page.getByLabel('What it is for').fill('Asked for by the terminal');
+    await page.getByRole('checkbox', { name: 'Other specialists may work on it too' }).click();
+    await page.getByRole('button', { name: 'Keep' }).click();
+    await expect(page.getByText('Asked for by the terminal')).toBeVisible();
+    await page.getByRole('button', { name: 'Settings' }).click();
+    await page.getByRole('button', { name: 'Drop this slate' }).click();
+    await expect(page.getByRole('heading', { level: 1, name: 'Slates' })).toBeVisible();
+    await page.getByRole('link', { name: new RegExp(name) }).click();
+    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await expect(page.getByText(/^Not in force/)).toBeVisible();
+  },
+);
 
 test('what was changed since is shown with both sides, and carried over', async ({ page, live }, info) => {
   const headers = { Origin: live.url };
@@ -242,19 +249,23 @@ test('a permission goes onto a slate from its sheet, and is in force only with i
   await expect(page.getByRole('heading', { level: 1, name: 'Slates' })).toBeVisible();
 });
 
-test('the route table goes onto a slate, and is gone on with from there', async ({ page }, info) => {
-  await page.goto('/routes/table');
-  await expect(page.getByRole('heading', { level: 1, name: 'Route table' })).toBeVisible();
-  await page
-    .getByRole('button', { name: /^Abroad into E.164: earlier$|^Abroad into E\.164.*earlier/ })
-    .first()
-    .click();
-  await page.getByRole('button', { name: 'To the slate' }).click();
-  await beginSlate(page, `Routes ${info.project.name}`);
-  await expect(page.getByText(/On the slate “Routes .*this has 1 setting changed/)).toBeVisible();
-  await page.getByRole('button', { name: 'Go on with the slate’s' }).click();
-  await expect(page.getByRole('button', { name: 'Put in force' })).toBeVisible();
-  await page.getByRole('button', { name: 'Discard' }).click();
-  await bar(page).click();
-  await expect(page.getByText(/order: .*→/)).toBeVisible();
-});
+test(
+  'the route table goes onto a slate, and is gone on with from there',
+  { tag: '@wide' },
+  async ({ page }, info) => {
+    await page.goto('/routes/table');
+    await expect(page.getByRole('heading', { level: 1, name: 'Route table' })).toBeVisible();
+    await page
+      .getByRole('button', { name: /^Abroad into E.164: earlier$|^Abroad into E\.164.*earlier/ })
+      .first()
+      .click();
+    await page.getByRole('button', { name: 'To the slate' }).click();
+    await beginSlate(page, `Routes ${info.project.name}`);
+    await expect(page.getByText(/On the slate “Routes .*this has 1 setting changed/)).toBeVisible();
+    await page.getByRole('button', { name: 'Go on with the slate’s' }).click();
+    await expect(page.getByRole('button', { name: 'Put in force' })).toBeVisible();
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await bar(page).click();
+    await expect(page.getByText(/order: .*→/)).toBeVisible();
+  },
+);

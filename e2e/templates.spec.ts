@@ -4,9 +4,8 @@ test.beforeEach(({ signIn }) => signIn());
 
 test('who has departed from a template is shown, brought back with all the rest, and that taken back', async ({
   page,
-}, info) => {
+}) => {
   // The two sizes share one estate: one takes back what the other may look at.
-  test.skip(info.project.name !== 'phone', 'one size is enough to change many people');
   await page.goto('/people');
   await page.getByRole('button', { name: 'Templates' }).click();
   await expect(page.getByText('2 departed')).toBeVisible();
@@ -26,21 +25,23 @@ test('who has departed from a template is shown, brought back with all the rest,
   await expect(page.getByText(/specialist took back a change of Hana Abara/)).toBeVisible();
 });
 
-test('a template is edited like a plan, and the strip of one who follows it shows it at once', async ({
-  page,
-}) => {
-  await page.goto('/templates/engine-crew');
-  await page.getByRole('radio', { name: 'On shift' }).click();
-  await expect(strip(page)).toHaveAccessibleName(/Softphone|softphone/);
-  await page.getByRole('button', { name: 'Otherwise. Change' }).click();
-  const stage = page.getByRole('group', { name: 'Stage 1' });
-  await stage.getByLabel('For, in seconds').fill('9');
-  if (isPhone(page)) await page.getByRole('button', { name: 'Done' }).click();
-  await expect(page.getByText(/together for 9 s/)).toBeVisible();
-  await expect(page.getByText(/Nobody answers: Message in .* mailbox after 9 s/)).toBeVisible();
-  await page.getByRole('button', { name: 'Discard' }).click();
-  await expect(page.getByText(/together for 9 s/)).toBeHidden();
-});
+test(
+  'a template is edited like a plan, and the strip of one who follows it shows it at once',
+  { tag: '@both' },
+  async ({ page }) => {
+    await page.goto('/templates/engine-crew');
+    await page.getByRole('radio', { name: 'On shift' }).click();
+    await expect(strip(page)).toHaveAccessibleName(/Softphone|softphone/);
+    await page.getByRole('button', { name: 'Otherwise. Change' }).click();
+    const stage = page.getByRole('group', { name: 'Stage 1' });
+    await stage.getByLabel('For, in seconds').fill('9');
+    if (isPhone(page)) await page.getByRole('button', { name: 'Done' }).click();
+    await expect(page.getByText(/together for 9 s/)).toBeVisible();
+    await expect(page.getByText(/Nobody answers: Message in .* mailbox after 9 s/)).toBeVisible();
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await expect(page.getByText(/together for 9 s/)).toBeHidden();
+  },
+);
 
 test('a person is started from a template: what they have no phone for is said, and it can be taken back', async ({
   page,
@@ -73,76 +74,86 @@ test('a plan is saved as a template, followed by the person, and let go again', 
   await expect(page.getByText(name)).toBeHidden();
 });
 
-test('a plan as a call script, and one read in with what could not be carried over', async ({ page }) => {
-  await page.goto('/people/noor');
-  await page.getByRole('button', { name: 'Call script' }).click();
-  await expect(page.getByText(/<cpl xmlns="urn:ietf:params:xml:ns:cpl">/)).toBeVisible();
-  const saved = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save the script' }).click();
-  expect((await saved).suggestedFilename()).toBe('noor.cpl.xml');
-  await page.getByRole('radio', { name: 'A script as the plan' }).click();
-  const field = page.getByLabel('Or paste the script');
-  await field.fill('<cpl>\n<!DOCTYPE x>');
-  await page.getByRole('button', { name: 'Read it' }).click();
-  await expect(page.getByText(/^line 2: /)).toBeVisible();
-  await field.fill(
-    '<cpl><incoming><log name="x"><location url="sip:4103@phones.invalid"><proxy/></location></log></incoming></cpl>',
-  );
-  await page.getByRole('button', { name: 'Read it' }).click();
-  await expect(page.getByText(/Line 1: <log> is left out/)).toBeVisible();
-  await page.getByRole('button', { name: 'Take it as the plan' }).click();
-  await expect(strip(page)).toHaveAccessibleName(/Ruth/);
-  await page.getByRole('button', { name: 'Discard' }).click();
-});
+test(
+  'a plan as a call script, and one read in with what could not be carried over',
+  { tag: '@wide' },
+  async ({ page }) => {
+    await page.goto('/people/noor');
+    await page.getByRole('button', { name: 'Call script' }).click();
+    await expect(page.getByText(/<cpl xmlns="urn:ietf:params:xml:ns:cpl">/)).toBeVisible();
+    const saved = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save the script' }).click();
+    expect((await saved).suggestedFilename()).toBe('noor.cpl.xml');
+    await page.getByRole('radio', { name: 'A script as the plan' }).click();
+    const field = page.getByLabel('Or paste the script');
+    await field.fill('<cpl>\n<!DOCTYPE x>');
+    await page.getByRole('button', { name: 'Read it' }).click();
+    await expect(page.getByText(/^line 2: /)).toBeVisible();
+    await field.fill(
+      '<cpl><incoming><log name="x"><location url="sip:4103@phones.invalid"><proxy/></location></log></incoming></cpl>',
+    );
+    await page.getByRole('button', { name: 'Read it' }).click();
+    await expect(page.getByText(/Line 1: <log> is left out/)).toBeVisible();
+    await page.getByRole('button', { name: 'Take it as the plan' }).click();
+    await expect(strip(page)).toHaveAccessibleName(/Ruth/);
+    await page.getByRole('button', { name: 'Discard' }).click();
+  },
+);
 
-test('a colleague’s phone and plan are drawn beside each other, and the agreement is recorded', async ({
-  page,
-}) => {
-  await page.goto('/people/mateo');
-  await page.getByRole('button', { name: /^(Otherwise|For every call)\. Change/ }).click();
-  await page.getByRole('button', { name: 'Add a phone' }).first().click();
-  await page.getByLabel('Or a colleague’s phone').fill('ruth');
-  await page.getByRole('button', { name: /Ruth Adeyemi/ }).click();
-  await expect(page.getByText('Ruth’s phone, as a part of this plan')).toBeVisible();
-  await expect(page.getByText(/Nobody answers: Message in Mateo's mailbox/).first()).toBeVisible();
-  await expect(page.getByText(/Nobody answers: Message in Ruth's mailbox/).first()).toBeVisible();
-  await page.getByRole('button', { name: /^Ruth’s Bookings desk/i }).click();
-  await expect(page.getByText('Whether they have agreed is not recorded')).toBeVisible();
-  await page.getByRole('group', { name: 'Stage 1' }).getByRole('button', { name: 'Edit' }).last().click();
-  await page.getByRole('switch', { name: 'Ruth Adeyemi has agreed' }).click();
-  await expect(page.getByText(/^On \d{4}-\d\d-\d\d, as recorded here/)).toBeVisible();
-});
+test(
+  'a colleague’s phone and plan are drawn beside each other, and the agreement is recorded',
+  { tag: '@wide' },
+  async ({ page }) => {
+    await page.goto('/people/mateo');
+    await page.getByRole('button', { name: /^(Otherwise|For every call)\. Change/ }).click();
+    await page.getByRole('button', { name: 'Add a phone' }).first().click();
+    await page.getByLabel('Or a colleague’s phone').fill('ruth');
+    await page.getByRole('button', { name: /Ruth Adeyemi/ }).click();
+    await expect(page.getByText('Ruth’s phone, as a part of this plan')).toBeVisible();
+    await expect(page.getByText(/Nobody answers: Message in Mateo's mailbox/).first()).toBeVisible();
+    await expect(page.getByText(/Nobody answers: Message in Ruth's mailbox/).first()).toBeVisible();
+    await page.getByRole('button', { name: /^Ruth’s Bookings desk/i }).click();
+    await expect(page.getByText('Whether they have agreed is not recorded')).toBeVisible();
+    await page.getByRole('group', { name: 'Stage 1' }).getByRole('button', { name: 'Edit' }).last().click();
+    await page.getByRole('switch', { name: 'Ruth Adeyemi has agreed' }).click();
+    await expect(page.getByText(/^On \d{4}-\d\d-\d\d, as recorded here/)).toBeVisible();
+  },
+);
 
-test('times and codes of the organisation are changed, refused where they cannot be, and hold in a try', async ({
-  page,
-}, info) => {
-  test.skip(info.project.name !== 'wide', 'the sizes share one estate');
-  await page.goto('/routes');
-  await page.getByRole('button', { name: 'Change times and codes' }).click();
-  await page.getByLabel('Keys that send the call to the desk').fill('*2');
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText(/none begins with the other/).first()).toBeVisible();
-  await page.getByLabel('Keys that send the call to the desk').fill('*7');
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText(/At a mobile \*7 sends it to the desk/)).toBeVisible();
-});
+test(
+  'times and codes of the organisation are changed, refused where they cannot be, and hold in a try',
+  { tag: '@wide' },
+  async ({ page }) => {
+    await page.goto('/routes');
+    await page.getByRole('button', { name: 'Change times and codes' }).click();
+    await page.getByLabel('Keys that send the call to the desk').fill('*2');
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText(/none begins with the other/).first()).toBeVisible();
+    await page.getByLabel('Keys that send the call to the desk').fill('*7');
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText(/At a mobile \*7 sends it to the desk/)).toBeVisible();
+  },
+);
 
-test('two at one group: the second sees both versions and goes on with theirs', async ({ page }, info) => {
-  test.skip(info.project.name !== 'wide', 'the sizes share one estate');
-  await page.goto('/groups/bookings');
-  await page.getByRole('radio', { name: 'In turn, after the last' }).click();
-  const { version, object } = (await (await page.request.get('/api/objects/group/bookings')).json()) as {
-    version: number;
-    object: object;
-  };
-  const put = await page.request.put('/api/objects/group/bookings', {
-    data: { version, object: { ...object, ringMs: 17_000 } },
-    headers: { Origin: new URL(page.url()).origin },
-  });
-  expect(put.ok()).toBe(true);
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText('Changed by somebody else too')).toBeVisible();
-  await expect(page.getByText('Theirs: 17 s')).toBeVisible();
-  await page.getByRole('button', { name: 'Take theirs' }).click();
-  await expect(page.getByLabel('Each rings for, in seconds')).toHaveValue('17');
-});
+test(
+  'two at one group: the second sees both versions and goes on with theirs',
+  { tag: '@wide' },
+  async ({ page }) => {
+    await page.goto('/groups/bookings');
+    await page.getByRole('radio', { name: 'In turn, after the last' }).click();
+    const { version, object } = (await (await page.request.get('/api/objects/group/bookings')).json()) as {
+      version: number;
+      object: object;
+    };
+    const put = await page.request.put('/api/objects/group/bookings', {
+      data: { version, object: { ...object, ringMs: 17_000 } },
+      headers: { Origin: new URL(page.url()).origin },
+    });
+    expect(put.ok()).toBe(true);
+    await page.getByRole('button', { name: 'Put in force' }).click();
+    await expect(page.getByText('Changed by somebody else too')).toBeVisible();
+    await expect(page.getByText('Theirs: 17 s')).toBeVisible();
+    await page.getByRole('button', { name: 'Take theirs' }).click();
+    await expect(page.getByLabel('Each rings for, in seconds')).toHaveValue('17');
+  },
+);
