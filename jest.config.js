@@ -7,6 +7,7 @@ const node = (name) => ({
 module.exports = {
   // A bound for hung tests; nothing is asserted by time.
   testTimeout: 60_000,
+  maxWorkers: '100%',
   projects: [
     { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo,ui}/**/*.test.ts'] },
     { ...node('server'), testMatch: ['<rootDir>/server/**/*.test.ts'] },
