@@ -102,7 +102,7 @@ test(
 
 test(
   'two specialists at the same person: the second sees both versions and chooses',
-  { tag: '@both' },
+  { tag: '@wide' },
   async ({ page, context }) => {
     const other = await context.newPage();
     await other.goto('/people/mateo');
@@ -110,18 +110,22 @@ test(
     await other.getByLabel('Guard, in seconds').fill('2.5');
     await close(other);
 
+    // A page that is behind another draws once a second.
+    await page.bringToFront();
     await open(page);
     await page.getByLabel('Guard, in seconds').fill('4');
     await close(page);
     await page.getByRole('button', { name: 'Put in force' }).click();
     await expect(page.getByText('In force now.')).toBeVisible();
 
+    await other.bringToFront();
     await other.getByRole('button', { name: 'Put in force' }).click();
     const dialog = other.getByRole('dialog', { name: 'Changed by somebody else too' });
     await expect(dialog.getByText('Yours: 2.5 s')).toBeVisible();
     await expect(dialog.getByText('Theirs: 4 s')).toBeVisible();
     await dialog.getByRole('button', { name: 'Keep mine' }).click();
     await expect(other.getByText('In force now.')).toBeVisible();
+    await page.bringToFront();
     await page.reload();
     await open(page);
     await expect(page.getByLabel('Guard, in seconds')).toHaveValue('2.5');

@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type BrowserContext, type Page } from '@playwright/test';
 import mysql from 'mysql2/promise';
 import { asOwner, dbConfig, dbEnv } from '../server/db';
 
@@ -16,6 +16,7 @@ export interface LiveServer {
 
 export const PASSWORD = 'for the tests only';
 const root = resolve(__dirname, '..');
+type Cookies = Awaited<ReturnType<BrowserContext['cookies']>>;
 
 const freePort = () =>
   new Promise<number>((done) => {
@@ -39,7 +40,7 @@ function start(env: NodeJS.ProcessEnv): Promise<ChildProcess> {
 
 export const test = base.extend<
   { signIn: (name?: string) => Promise<void>; problems: string[] },
-  { live: LiveServer }
+  { live: LiveServer; sessions: Map<string, Cookies> }
 >({
   live: [
     async ({}, provide) => {
@@ -101,14 +102,22 @@ export const test = base.extend<
     },
     { auto: true },
   ],
-  /** Signs in as the form does (which a test of its own goes through), without loading a page for it. */
-  signIn: async ({ page, live }, provide) =>
+  /** Sessions that tests of this worker have begun, by name. */
+  sessions: [async ({}, provide) => provide(new Map()), { scope: 'worker' }],
+  /**
+   * Signs in as the form does (which a test of its own goes through), without loading a page for it; a session that
+   * an earlier test began is gone on with while it is good.
+   */
+  signIn: async ({ page, context, live, sessions }, provide) =>
     provide(async (name = 'specialist') => {
+      await context.addCookies(sessions.get(name) ?? []);
+      if (sessions.has(name) && (await page.request.get('/api/session')).ok()) return;
       const answer = await page.request.post('/api/session', {
         data: { name, password: PASSWORD },
         headers: { Origin: live.url },
       });
       expect(answer.ok()).toBe(true);
+      sessions.set(name, await context.cookies());
     }),
 });
 
