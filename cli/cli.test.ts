@@ -2,8 +2,23 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { buildSync } from 'esbuild';
 
 const root = join(__dirname, '..');
+/** The command line in one file, which starts at once. */
+const folder = join(root, 'var', `command-line-${process.pid}`);
+const program = join(folder, 'hostler.cjs');
+beforeAll(() =>
+  buildSync({
+    absWorkingDir: root,
+    entryPoints: ['cli/hostler.ts'],
+    outfile: program,
+    bundle: true,
+    platform: 'node',
+    packages: 'external',
+  }),
+);
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const ESTATE = 'core/golden/estate.json';
 const calls = JSON.parse(readFileSync(join(root, 'core/golden/calls.json'), 'utf8')) as {
   call: object;
@@ -11,7 +26,7 @@ const calls = JSON.parse(readFileSync(join(root, 'core/golden/calls.json'), 'utf
 }[];
 
 function hostler(args: string[], input = ''): { code: number | null; out: string; err: string } {
-  const run = spawnSync(process.execPath, ['--import', 'tsx', 'cli/hostler.ts', ...args], {
+  const run = spawnSync(process.execPath, [program, ...args], {
     cwd: root,
     input,
     encoding: 'utf8',
