@@ -309,7 +309,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     const account: AccountOf = { user: line.user, password: line.password, endpoint };
     settings.delete(endpoint);
     const key = keyOf(endpoint, account);
-    if (before?.key === key && !told.settings.restart) return;
+    if (before?.key === key && !told.settings.restart) return before.phone.refresh();
     await takeDown(endpoint);
     await bring(endpoint, account, key);
   }

@@ -49,6 +49,8 @@ export interface Phone {
     server: Peer,
     options?: RegisterOptions,
   ) => Promise<RegisterResult>;
+  /** Registers again at once as it last did, as a phone does that has taken up new settings. */
+  readonly refresh: () => Promise<void>;
   readonly unregister: () => Promise<void>;
   /** Stops as a phone does whose plug is pulled: nothing is said to anybody. */
   readonly close: () => Promise<void>;
@@ -88,7 +90,11 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
   const calls = new Map<string, TakenCall>();
   const callId = newToken(12);
   let seq = 0;
-  let last: { account: { user: string; password: string }; server: Peer } | null = null;
+  let last: {
+    readonly account: { readonly user: string; readonly password: string };
+    readonly server: Peer;
+    readonly how: RegisterOptions;
+  } | null = null;
   let refresh: ReturnType<typeof setTimeout> | null = null;
   let closed = false;
 
@@ -175,18 +181,18 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
   async function register(
     account: { readonly user: string; readonly password: string },
     server: Peer,
-    { expiresS = 300, pushId = null, lateByMs }: RegisterOptions = {},
+    how: RegisterOptions = {},
   ): Promise<RegisterResult> {
+    const { expiresS = 300, pushId = null, lateByMs } = how;
     if (refresh) clearTimeout(refresh);
-    last = { account, server };
+    last = { account, server, how };
     const request = { method: 'REGISTER', uri: `sip:${server.host}` };
     let answer = await send(account, server, expiresS, pushId, []);
     const credentials = signed(answer, account, request);
     if (credentials) answer = await send(account, server, expiresS, pushId, credentials);
     const again = (afterMs: number) => {
       if (expiresS === 0 || closed) return;
-      const same = { expiresS, pushId, ...(lateByMs === undefined ? {} : { lateByMs }) };
-      refresh = setTimeout(() => void register(account, server, same), afterMs);
+      refresh = setTimeout(() => void register(account, server, how), afterMs);
     };
     // Put off, it is to come again later (RFC 3261, section 20.33).
     if (answer.status === 503)
@@ -204,6 +210,9 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
       return () => calls.delete(id);
     },
     register: (account, server, more) => register(account, { ...server, transport }, more),
+    refresh: async () => {
+      if (last) await register(last.account, last.server, last.how);
+    },
     unregister: async () => {
       if (last) await register(last.account, last.server, { expiresS: 0 });
     },
