@@ -9,6 +9,19 @@ export const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
 export const varFolder = join(root, 'var');
 mkdirSync(varFolder, { recursive: true });
 
+/** What the linter of imports is given. */
+export const IMPORTS = [
+  '--config',
+  '.dependency-cruiser.cjs',
+  'core',
+  'server',
+  'standins',
+  'ui',
+  'app',
+  'cli',
+  'demo',
+];
+
 export const say = (text) => process.stdout.write(`- ${text}\n`);
 
 /** Ends the script with one clear line. */

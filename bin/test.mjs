@@ -1,9 +1,9 @@
 // npm test: does all the set-up that is missing, then runs every check: types, lint, unit, server, browser.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import {
   bundleScripts,
+  IMPORTS,
   checkNode,
-  ensureBuild,
   ensureDebian,
   ensurePackages,
   root,
@@ -27,48 +27,52 @@ const env = {
 const failed = [];
 const times = [];
 let done = 0;
-function step(name, command, args) {
-  say(name);
+/** Runs a command; its output is shown as it comes, or, of one that runs beside others, when it is over. */
+function step(name, command, args, beside = false) {
+  say(beside ? `${name} (beside others)` : name);
   const began = Date.now();
-  const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', env });
-  done += 1;
-  if (result.status !== 0) failed.push(name);
-  times.push(`${name}: ${Math.round((Date.now() - began) / 1000)} s`);
-  say(
-    `${name}: ${result.status === 0 ? 'passed' : 'FAILED'} in ${Math.round((Date.now() - began) / 1000)} s`,
-  );
+  const parts = [];
+  return new Promise((resolve) => {
+    const child = spawn(command, args, {
+      cwd: root,
+      stdio: beside ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+      env,
+    });
+    for (const stream of beside ? [child.stdout, child.stderr] : [])
+      stream.on('data', (part) => parts.push(part));
+    child.on('close', (code) => {
+      process.stdout.write(Buffer.concat(parts));
+      done += 1;
+      if (code !== 0) failed.push(name);
+      const took = `${Math.round((Date.now() - began) / 1000)} s`;
+      times.push(`${name}: ${took}`);
+      say(`${name}: ${code === 0 ? 'passed' : 'FAILED'} in ${took}`);
+      resolve();
+    });
+  });
 }
 const tool = (path, ...args) => [process.execPath, [`${root}/node_modules/${path}`, ...args]];
 
 // `npm run attack`: what somebody may try against it, and what may fail under it.
 if (process.argv[2] === 'attack') {
-  step('attacks', ...tool('jest/bin/jest.js', '--testPathPattern', 'attack|upgrade|killed|privacy'));
+  await step('attacks', ...tool('jest/bin/jest.js', '--testPathPattern', 'attack|upgrade|killed|privacy'));
   await finish();
 }
 
-step('types', ...tool('typescript/bin/tsc', '--noEmit'));
-step('lint', ...tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'));
-step('format', ...tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'));
-step(
-  'imports',
-  ...tool(
-    'dependency-cruiser/bin/dependency-cruise.mjs',
-    '--config',
-    '.dependency-cruiser.cjs',
-    'core',
-    'server',
-    'standins',
-    'ui',
-    'app',
-    'cli',
-    'demo',
-  ),
-);
-step('unit and server tests', ...tool('jest/bin/jest.js'));
-ensureBuild();
+const typesAndBuild = async () => {
+  await step('types', ...tool('typescript/bin/tsc', '--noEmit'), true);
+  await step('imports', ...tool('dependency-cruiser/bin/dependency-cruise.mjs', ...IMPORTS), true);
+  await step('build', process.execPath, [`${root}/bin/build-if-needed.mjs`], true);
+};
+const lintAndFormat = async () => {
+  await step('lint', ...tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'), true);
+  await step('format', ...tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'), true);
+};
+await Promise.all([typesAndBuild(), lintAndFormat()]);
+await step('unit and server tests', ...tool('jest/bin/jest.js'));
 // The browser tests run what `npm start` runs.
 env.HOSTLER_SCRIPTS = await bundleScripts();
-step('browser tests', ...tool('@playwright/test/cli.js', 'test'));
+await step('browser tests', ...tool('@playwright/test/cli.js', 'test'));
 
 await finish();
 
