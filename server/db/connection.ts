@@ -159,7 +159,9 @@ export function openDb({ owner: _owner, ...config }: DbConfig, limits: DbLimits 
   });
   const wait = lockWaitS(answerMs);
   pool.on('connection', (connection) => {
-    void connection.query(`SET SESSION innodb_lock_wait_timeout = ${wait}, SESSION lock_wait_timeout = ${wait}`);
+    void connection.query(
+      `SET SESSION innodb_lock_wait_timeout = ${wait}, SESSION lock_wait_timeout = ${wait}`,
+    );
   });
   let sinceMs: number | null = null;
   let askedMs = 0;
