@@ -21,6 +21,25 @@ export default tseslint.config(
     languageOptions: { parserOptions: { projectService: true } },
   },
   {
+    // One table of time zones for all of it: what a machine knows by itself differs from one to the next.
+    files: ['**/*.{ts,tsx}'],
+    ignores: ['core/zones/**'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          paths: [
+            {
+              name: 'luxon',
+              importNames: ['IANAZone', 'FixedOffsetZone'],
+              message: 'Take zones from core/zones.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
     // Inside a transaction only its own connection: whoever asks for another can wait for itself for ever. The server
     // refuses it at once when it happens; here it does not come so far.
     files: ['server/**/*.ts', 'cli/**/*.ts'],

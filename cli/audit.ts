@@ -16,7 +16,7 @@ export async function audit(args: string[]): Promise<number> {
   if (json && sarif) return fail('only one of --json and --sarif can be given');
   const nowMs = typeof at === 'string' ? instantOf(at) : Date.now();
   if (nowMs === null)
-    return fail(`--at: "${String(at)}" is no time with its offset, like 2026-11-24T14:00:00-08:00`);
+    return fail(`--at: "${String(at)}" is no time with its offset, like 2026-11-24T14:00:00-07:00`);
   const read = readEstateFile(file);
   if (!read.ok) return fail(read.message);
   const findings = auditAll(checkContext(read.value, nowMs));

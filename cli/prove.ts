@@ -71,7 +71,7 @@ export async function prove(args: string[]): Promise<number> {
     return fail('only one of --estate and --promise can be standard input');
   const fromMs = typeof at === 'string' ? instantOf(at) : Date.now();
   if (fromMs === null)
-    return fail(`--at: "${String(at)}" is no time with its offset, like 2026-11-24T14:00:00-08:00`);
+    return fail(`--at: "${String(at)}" is no time with its offset, like 2026-11-24T14:00:00-07:00`);
   const read = readEstateFile(file);
   if (!read.ok) return fail(read.message);
   const estate = read.value;

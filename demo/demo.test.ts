@@ -16,7 +16,7 @@ test('the file is what the generator makes, and has no faults', () => {
 });
 test('about 120 people, some of each state, and each mistake where it was put', () => {
   const index = compileEstate(estate);
-  const now = instantOf('2026-11-24T10:00:00-08:00')!;
+  const now = instantOf('2026-11-24T10:00:00-07:00')!;
   const judged = new Map(estate.people.map((p) => [p.id, judgeReach(index, p, now)]));
   expect(estate.people).toHaveLength(120);
   expect(judged.get('ines')).toMatchObject({ state: 'reached' });
@@ -30,7 +30,7 @@ test('the route table has the mistakes that were put there', () => {
   const { routing, schedules } = estate;
   const { findings } = analyseTable(
     { ...routing!, schedules },
-    { fromMs: instantOf('2026-11-24T10:00:00-08:00')! },
+    { fromMs: instantOf('2026-11-24T10:00:00-07:00')! },
   );
   const kinds = new Map(findings.map(({ kind, route }) => [`${kind} ${route ?? ''}`, true]));
   for (const each of [

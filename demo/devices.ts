@@ -88,7 +88,7 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       site: 'harbour',
       firmware: '3.4.0',
       passwordChanged: true,
-      ...(shared ? { signedOn: { person: shared.id, since: '2026-11-23T05:02:00-08:00' } } : {}),
+      ...(shared ? { signedOn: { person: shared.id, since: '2026-11-23T05:02:00-07:00' } } : {}),
     },
   ];
 }

@@ -18,7 +18,7 @@ const DRILLS: readonly Drill[] = [
     id: 'ines-office',
     name: 'In office hours Ines’s messages stay hers',
     standsFor: { person: 'ines' },
-    call: { from: OUTSIDE, at: '2026-11-24T14:20:00-08:00' },
+    call: { from: OUTSIDE, at: '2026-11-24T14:20:00-07:00' },
     expect: { kind: 'mailbox', person: 'own', byMs: 30_000 },
   },
   {
@@ -27,7 +27,7 @@ const DRILLS: readonly Drill[] = [
     standsFor: { person: 'ines' },
     call: {
       from: OUTSIDE,
-      at: '2026-11-25T02:15:00-08:00',
+      at: '2026-11-25T02:15:00-07:00',
       world: {
         endpoints: { 'tomasz-app': { state: 'unregistered' }, 'tomasz-home': { answerAfterMs: 4000 } },
       },
@@ -38,7 +38,7 @@ const DRILLS: readonly Drill[] = [
     id: 'deck-messages',
     name: 'Deck crew: nobody answers, the message is their own',
     standsFor: { template: 'deck-crew' },
-    call: { from: OUTSIDE, at: '2026-11-24T10:00:00-08:00' },
+    call: { from: OUTSIDE, at: '2026-11-24T10:00:00-07:00' },
     expect: { kind: 'mailbox', person: 'own' },
   },
 ];

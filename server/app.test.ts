@@ -137,7 +137,7 @@ describe('private numbers', () => {
     expect((await server.ask('GET', '/api/people/ines', { as: 'manager' })).text).toContain('+12505550101');
   });
   test('a try by the manager gives the same result with the numbers masked', async () => {
-    const call = { from: '+16045550188', to: '4114', at: '2026-11-24T10:00:00-08:00' };
+    const call = { from: '+16045550188', to: '4114', at: '2026-11-24T10:00:00-07:00' };
     const [open, masked] = await Promise.all(
       (['specialist', 'manager'] as const).map((as) => server.ask('POST', '/api/tries', { as, body: call })),
     );

@@ -14,6 +14,7 @@ import type { Behind } from '../restarts';
 import { isoIn } from '../time';
 import { COMPLAINTS } from './complaints';
 import { statesOf } from './states';
+import { zoneNamed } from '../zones';
 
 /** Something that would produce what is complained of. */
 export interface Cause {
@@ -89,7 +90,7 @@ export function diagnose(
   const moment =
     complaint.hour === undefined
       ? atMs
-      : DateTime.fromMillis(atMs, { zone: slice.timeZone })
+      : DateTime.fromMillis(atMs, { zone: zoneNamed(slice.timeZone) })
           .set({ hour: complaint.hour, minute: 0 })
           .toMillis();
   const at = isoIn(moment, slice.timeZone);

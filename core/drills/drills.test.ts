@@ -19,7 +19,7 @@ const ada = estate.people[0]!;
 const call: Call = {
   from: '+12505550199',
   to: '4101',
-  at: '2026-11-24T14:00:00-08:00',
+  at: '2026-11-24T14:00:00-07:00',
   world: { endpoints: { 'ada-mobile': { answerAfterMs: 3000 } } },
 };
 const kept = (standsFor: Drill['standsFor']) =>

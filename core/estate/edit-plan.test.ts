@@ -95,7 +95,7 @@ describe('stages and targets', () => {
 });
 
 describe('cover', () => {
-  const until = '2026-11-24T17:00:00-08:00';
+  const until = '2026-11-24T17:00:00-07:00';
   const untilMs = Date.parse(until);
   const ruth = { kind: 'person', person: 'ruth' } as const;
   test('holds until its time, and then what was set before holds again', () => {

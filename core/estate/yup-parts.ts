@@ -1,5 +1,6 @@
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type AnySchema } from 'yup';
-import { DateTime, IANAZone } from 'luxon';
+import { DateTime } from 'luxon';
+import { isZone } from '../zones';
 
 /** Small Yup parts that the estate's schema is put together from. All are strict: nothing is converted. */
 
@@ -97,7 +98,7 @@ export const date = () =>
 export const instant = () =>
   text(40).test(
     'instant',
-    'must be a time such as 2026-11-25T17:00:00-08:00, with its offset',
+    'must be a time such as 2026-11-25T17:00:00-07:00, with its offset',
     (value) =>
       value === undefined ||
       (/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?(Z|[+-]\d{2}:\d{2})$/.test(value) &&
@@ -108,7 +109,7 @@ export const timeZone = () =>
   requiredText(80).test(
     'zone',
     'must be an IANA time zone such as America/Vancouver',
-    (value) => value === undefined || IANAZone.isValidZone(value),
+    (value) => value === undefined || isZone(value),
   );
 
 /** Any value, to be checked elsewhere. */

@@ -1,6 +1,6 @@
 import ICAL from 'ical.js';
-import { IANAZone } from 'luxon';
 import { WEEKDAYS, type OpenSpan, type Schedule, type Weekday, type WeeklySpan } from '../estate';
+import { isZone } from '../zones';
 
 /** Times of a CPL time switch (RFC 3880, section 4.4), which are recurrences of RFC 5545, as hours of a schedule. */
 export type Hours = Omit<Schedule, 'id' | 'name'>;
@@ -125,7 +125,7 @@ export function hoursOf<T extends Case>(
   otherwise: string,
   keyOf: (each: T) => string,
 ): readonly HoursSwitch<T>[] {
-  const zoneIsKnown = IANAZone.isValidZone(timeZone);
+  const zoneIsKnown = isZone(timeZone);
   const before: Notes = [];
   const made: { key: string; content: T; weekly: WeeklySpan[]; open: OpenSpan[]; notes: Notes }[] = [];
   const closed: string[] = [];

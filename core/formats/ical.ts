@@ -1,7 +1,7 @@
 import ICAL from 'ical.js';
-import { DateTime, IANAZone } from 'luxon';
+import { DateTime } from 'luxon';
 import { WEEKDAYS, type Fault, type OpenSpan, type Schedule, type Weekday, type WeeklySpan } from '../estate';
-import { offsetChanges } from '../time';
+import { isZone, offsetChanges, zoneNamed } from '../zones';
 
 /** Schedules as iCalendar (RFC 5545): weekly spans as recurring events, extra opening as single ones. */
 const BYDAY: Record<Weekday, string> = {
@@ -39,7 +39,7 @@ function fold(line: string): string {
 }
 
 function zoneLines(timeZone: string, fromMs: number): string[] {
-  const zone = IANAZone.create(timeZone);
+  const zone = zoneNamed(timeZone);
   const observance = (name: string, atMs: number, before: number, after: number, local: string) => [
     `BEGIN:${name}`,
     `DTSTART:${local}`,
@@ -104,7 +104,7 @@ export function writeICalendar(schedule: Schedule, fromDate: string): string {
     'VERSION:2.0',
     'PRODID:-//Hostler//Hours//EN',
     ...(schedule.closed ?? []).map((date) => `${CLOSED};VALUE=DATE:${date.replaceAll('-', '')}`),
-    ...zoneLines(zone, DateTime.fromISO(fromDate, { zone }).toMillis()),
+    ...zoneLines(zone, DateTime.fromISO(fromDate, { zone: zoneNamed(zone) }).toMillis()),
     ...weekly,
     ...open,
     'END:VCALENDAR',
@@ -201,7 +201,7 @@ function takeEvent(event: ICAL.Component, fallbackZone: string, fromDate: string
 
   const named = startProperty.getParameter('tzid');
   const zone = typeof named === 'string' ? named : start.zone?.tzid === 'UTC' ? 'UTC' : fallbackZone;
-  if (!IANAZone.isValidZone(zone)) return void note(`is in a zone that is not known (${zone})`);
+  if (!isZone(zone)) return void note(`is in a zone that is not known (${zone})`);
   into.timeZone ??= zone;
   if (zone !== into.timeZone)
     return void note(`is in another zone (${zone}) than the first, and was left out`);

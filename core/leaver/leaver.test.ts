@@ -73,7 +73,7 @@ const drill = {
   id: 'd',
   name: 'Ada answers',
   standsFor: { person: 'ada' },
-  call: { from: null, at: '2026-11-25T10:00:00-08:00' },
+  call: { from: null, at: '2026-11-25T10:00:00-07:00' },
   expect: { kind: 'answered' },
 } as const;
 const done = (how: Leaving) => {
@@ -166,7 +166,7 @@ describe('somebody leaves', () => {
     const { outcome } = runCall(compileEstate(after), {
       from: '+0',
       to: '4101',
-      at: '2026-11-25T10:00:00-08:00',
+      at: '2026-11-25T10:00:00-07:00',
     });
     expect(outcome).toMatchObject({ kind: 'mailbox', person: 'cleo' });
   });
@@ -176,7 +176,7 @@ describe('somebody leaves', () => {
     const { outcome } = runCall(compileEstate(after), {
       from: '+0',
       to: '4101',
-      at: '2026-11-25T10:00:00-08:00',
+      at: '2026-11-25T10:00:00-07:00',
     });
     expect(outcome).toMatchObject({ kind: 'hung-up', message: expect.stringContaining('not with us') });
   });

@@ -132,7 +132,7 @@ test('a call whose end hangs on which of two things comes first within an instan
   const call = (answerAfterMs: number): Call => ({
     from: '+16045550199',
     to: '+12505550101',
-    at: '2026-11-24T14:20:00-08:00',
+    at: '2026-11-24T14:20:00-07:00',
     world: { endpoints: { 'ines-desk': { answerAfterMs } } },
   });
   const stageMs = runCall(index, call(10_000_000)).legs[0]!.endMs;
@@ -141,7 +141,7 @@ test('a call whose end hangs on which of two things comes first within an instan
 });
 
 describe('what has been looked at stays as it was', () => {
-  const call: Call = { from: '+16045550199', to: '+12505550101', at: '2026-11-24T14:20:00-08:00' };
+  const call: Call = { from: '+16045550199', to: '+12505550101', at: '2026-11-24T14:20:00-07:00' };
   const around = { isRegistered: () => true, channelsInUse: () => 0, activeCalls: () => 0 };
 
   test('an answer that comes after its leg was ended changes nothing', () => {

@@ -7,7 +7,7 @@ const index = compileEstate(workedEstate());
 const call: Call = {
   from: '+16045550199',
   to: '+12505550101',
-  at: '2026-11-24T14:20:00-08:00',
+  at: '2026-11-24T14:20:00-07:00',
   world: { endpoints: { 'ines-mobile': { answerAfterMs: 5000 } } },
 };
 

@@ -4,7 +4,7 @@ import { compileEstate, runCall, type Call, type World } from '../reach';
 import { DEFAULT_SETTINGS, type Estate } from '../estate';
 import { actOn, beginMove, digitEvents, waitFor, type Move, type MoveAction } from '.';
 
-const OFFICE = '2026-11-24T10:00:00-08:00';
+const OFFICE = '2026-11-24T10:00:00-07:00';
 const answeredAt = (endpoint: string, world: World = {}, estate: Estate = workedEstate()): Move => {
   const index = compileEstate(estate);
   const call: Call = {

@@ -2,7 +2,7 @@ import { referenceFaults } from '../estate';
 import { mobileOf, personOf, ringing, smallEstate } from '../tests/small';
 import { accountUri, handoverSteps, phonesByStatus, placeFrom, sayPlacing } from '.';
 
-const AT = '2026-11-25T10:00:00-08:00';
+const AT = '2026-11-25T10:00:00-07:00';
 const ada = personOf(
   'ada',
   1,

@@ -70,7 +70,7 @@ function* everyCall(): Generator<Call> {
               yield {
                 from,
                 to: '4100',
-                at: '2026-11-24T10:00:00-08:00',
+                at: '2026-11-24T10:00:00-07:00',
                 arrival,
                 world: {
                   activeCalls,

@@ -4,7 +4,7 @@ import { judgeOf, longestSilence } from './judge';
 import type { ReachPromise } from './types';
 
 const index = compileEstate(workedEstate());
-const run = (to: string, world: World = {}, at = '2026-11-24T10:00:00-08:00') => {
+const run = (to: string, world: World = {}, at = '2026-11-24T10:00:00-07:00') => {
   const call: Call = { from: '+16045550199', to, at, world };
   return { call, ran: runInDetail(index, call, false) };
 };
@@ -61,7 +61,7 @@ test('what may not be dialled is named with its number', () => {
 test('a stranger’s mailbox is one that is neither the person’s own nor allowed', () => {
   const promise = (allowed: readonly string[]): ReachPromise => ({ kind: 'no-stranger', allowed });
   const forwarded = { activeCalls: {} };
-  const { call, ran } = run('4101', forwarded, '2026-11-24T23:00:00-08:00');
+  const { call, ran } = run('4101', forwarded, '2026-11-24T23:00:00-07:00');
   const judge = (allowed: readonly string[]) =>
     judgeOf(promise(allowed), index, index.people.get('ines')!)(call, ran)?.() ?? null;
   expect(judge([])).toMatch(/Message in Tomasz's mailbox/);

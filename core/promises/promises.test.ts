@@ -108,7 +108,7 @@ describe('what a promise says', () => {
     const guarded: RingTarget = { ...careful, schedule: { id: 'office', inside: true } };
     const estate = estateWith({ stages: [ring(20_000, guarded)], ending: own });
     const [proof] = prove(estate, [{ kind: 'only-inside', schedule: 'office' }]).proofs;
-    expect(proof).toMatchObject({ holds: false, broken: { call: { at: '2026-11-23T16:59:54.800-08:00' } } });
+    expect(proof).toMatchObject({ holds: false, broken: { call: { at: '2026-11-23T16:59:54.800-07:00' } } });
     const early = {
       ...estate,
       schedules: [
@@ -183,7 +183,7 @@ test('small plans: what is proved holds in every case of a grid, and what is bro
           const call: Call = {
             from: '+0',
             to: '4100',
-            at: '2026-11-24T10:00:00-08:00',
+            at: '2026-11-24T10:00:00-07:00',
             world: { endpoints },
           };
           const run = runInDetail(index, call, false);
@@ -223,7 +223,7 @@ test('a plan with hours: what is proved holds at every half second around their 
         { state: 'busy' },
         { answerAfterMs: 2500 },
       ];
-      for (const turn of ['2026-11-24T08:00:00-08:00', '2026-11-27T17:00:00-08:00'])
+      for (const turn of ['2026-11-24T08:00:00-07:00', '2026-11-27T17:00:00-07:00'])
         for (let ms = -30_000; ms <= 500; ms += 500)
           for (const d of doings)
             for (const m of doings) {

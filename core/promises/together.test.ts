@@ -58,7 +58,7 @@ function* everyCall(confirmed: boolean): Generator<Call> {
         yield {
           from: '+0',
           to: '4100',
-          at: '2026-11-24T10:00:00-08:00',
+          at: '2026-11-24T10:00:00-07:00',
           world: { endpoints: { 'ada-desk': d, 'ada-mobile': m, 'ada-app': a } },
         };
 }

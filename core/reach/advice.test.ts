@@ -80,7 +80,7 @@ function callWith(target: RingTarget, does: object): ReturnType<typeof runCall> 
   return runCall(compileEstate(estate), {
     from: '+16045550199',
     to: '4102',
-    at: '2026-11-24T10:00:00-08:00',
+    at: '2026-11-24T10:00:00-07:00',
     world: { endpoints: { 'tomasz-mobile': does } },
   });
 }

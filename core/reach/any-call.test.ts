@@ -23,9 +23,9 @@ const anyCall: fc.Arbitrary<Call> = fc.record(
     from: fc.constantFrom('+16045550199', '4103', '4104', null),
     to: fc.constantFrom('4101', '4102', '4103', '4104', '4105', '4106', '4200', '4201', '4000', '4999'),
     at: fc.constantFrom(
-      '2026-11-24T10:00:00-08:00',
-      '2026-11-25T02:15:00-08:00',
-      '2026-12-25T12:00:00-08:00',
+      '2026-11-24T10:00:00-07:00',
+      '2026-11-25T02:15:00-07:00',
+      '2026-12-25T12:00:00-07:00',
     ),
     patienceMs: fc.option(fc.integer({ min: 0, max: 90_000 })),
     world: fc.record(

@@ -33,7 +33,7 @@ export const callSchema = closed({
   to: requiredText(40),
   at: requiredText(40).test(
     'instant',
-    'must be an ISO 8601 time with its offset, such as 2026-11-24T14:20:00-08:00',
+    'must be an ISO 8601 time with its offset, such as 2026-11-24T14:20:00-07:00',
     (value) => value === undefined || instantOf(value) !== null,
   ),
   arrival: oneOf(ARRIVALS),

@@ -14,7 +14,7 @@ import {
 
 const index = compileEstate(workedEstate());
 const amara = index.people.get('amara')!;
-const at = '2026-11-24T10:00:00-08:00';
+const at = '2026-11-24T10:00:00-07:00';
 
 test.each<[When, string]>([
   [{}, 'Always'],

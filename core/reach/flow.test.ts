@@ -2,8 +2,8 @@ import { workedEstate } from '../tests/worked';
 import { compileEstate, flowOf, runCall, type FlowNode } from '.';
 
 const index = compileEstate(workedEstate());
-const OFFICE = Date.parse('2026-11-24T10:00:00-08:00');
-const NIGHT = Date.parse('2026-11-24T23:30:00-08:00');
+const OFFICE = Date.parse('2026-11-24T10:00:00-07:00');
+const NIGHT = Date.parse('2026-11-24T23:30:00-07:00');
 
 /** Every way through a flow to a place that leads no further, as its branches and its title. */
 function ways(node: FlowNode, onlyOpen = false): string[] {
@@ -34,8 +34,8 @@ test('at night another rule of the menu is open, and what is behind the first is
 });
 test('the open way of a person ends where an unanswered call ends', () => {
   for (const [epochMs, at] of [
-    [OFFICE, '2026-11-24T10:00:00-08:00'],
-    [NIGHT, '2026-11-24T23:30:00-08:00'],
+    [OFFICE, '2026-11-24T10:00:00-07:00'],
+    [NIGHT, '2026-11-24T23:30:00-07:00'],
   ] as const) {
     const open = ways(flowOf(index, '4101', epochMs)!, true);
     const { outcome } = runCall(index, { from: '+0', to: '4101', at });

@@ -23,7 +23,7 @@ test('ten thousand rules are read, run by both engines alike, drawn and describe
   const estate = withManyRules(count);
   expect(readEstate(estate)).toMatchObject({ ok: true });
   const index = compileEstate(estate);
-  const call = { from: '+16045550199', to: '4101', at: '2026-11-24T10:00:00-08:00' };
+  const call = { from: '+16045550199', to: '4101', at: '2026-11-24T10:00:00-07:00' };
   const { outcome, path } = runCall(index, call);
   expect(path[0]).toMatchObject({ rule: `r-${count - 2}` });
   expect(outcome).toMatchObject({ kind: 'hung-up' });

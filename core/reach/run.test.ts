@@ -3,7 +3,7 @@ import { workedEstate } from '../tests/worked';
 import { compileEstate, runCall, type Call, type EndpointBehaviour, type Trace, type World } from '.';
 
 const worked = workedEstate();
-const AT = '2026-11-24T10:00:00-08:00';
+const AT = '2026-11-24T10:00:00-07:00';
 
 interface Setting {
   readonly stages?: readonly Stage[];

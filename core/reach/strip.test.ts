@@ -6,7 +6,7 @@ import { compileEstate, describeTreatment, judgeReach, plain, tryCall, type Call
 
 const estate = JSON.parse(readFileSync(join(__dirname, '../golden/estate.json'), 'utf8')) as Estate;
 const index = compileEstate(estate);
-const AT = '2026-11-24T14:20:00-08:00';
+const AT = '2026-11-24T14:20:00-07:00';
 const call = (more: Partial<Call>): Call => ({
   from: '+16045550199',
   to: '4101',
@@ -46,7 +46,7 @@ describe('the ring strip', () => {
   test('a target that is left out has a silent lane that says why', () => {
     const { strip } = tryCall(
       index,
-      call({ to: '4106', from: '+17785550190', at: '2026-11-24T19:00:00-08:00' }),
+      call({ to: '4106', from: '+17785550190', at: '2026-11-24T19:00:00-07:00' }),
       'amara',
     );
     expect(strip.lanes[1]).toMatchObject({

@@ -6,6 +6,7 @@ import { quickRunner, type QuickRunner } from './quick';
 import { stateCode } from './quick-leg';
 import { ANY_OUTSIDE_CALLER } from './run';
 import type { EndpointBehaviour, Outcome } from './types';
+import { zoneNamed } from '../zones';
 
 export const HALF_HOUR_MS: Ms = 1_800_000;
 
@@ -101,7 +102,7 @@ const linesOf = (people: readonly Person[]): readonly Called[] =>
 
 /** The instants at which the days of a week begin in a zone, and the end of the last; from its Monday. */
 export function weekDays(epochMs: number, timeZone: string): readonly number[] {
-  const monday = DateTime.fromMillis(epochMs, { zone: timeZone }).startOf('week');
+  const monday = DateTime.fromMillis(epochMs, { zone: zoneNamed(timeZone) }).startOf('week');
   return Array.from({ length: 8 }, (_, i) => monday.plus({ days: i }).toMillis());
 }
 

@@ -65,7 +65,7 @@ describe('a call to a phone that is behind', () => {
     runCall(index, {
       from: '+0',
       to,
-      at: '2026-11-25T10:00:00-08:00',
+      at: '2026-11-25T10:00:00-07:00',
       world: { endpoints: asRun(behind, owner, to) },
     }).legs.map(({ endpoint, end }) => `${endpoint} ${end}`);
   const behind = [{ endpoint: 'ada-desk', running: { ...shouldRun(ada, desk)!, extensions: ['4199'] } }];

@@ -1,6 +1,7 @@
-import { IANAZone } from 'luxon';
+import type { Zone } from 'luxon';
 import type { Schedule } from '../estate';
 import { insideAtLocal, localBoundaries } from './local';
+import { offsetChanges, zoneNamed } from '../zones';
 
 const DAY_MS = 86_400_000;
 const CHUNK_MS = 16 * DAY_MS;
@@ -21,24 +22,7 @@ interface Chunk {
   readonly turns: readonly number[];
 }
 
-/** The instants in [from, to) at which the zone's offset from UTC changes. */
-export function offsetChanges(zone: IANAZone, from: number, to: number): number[] {
-  const changes: number[] = [];
-  for (let day = from; day < to; day += DAY_MS) {
-    let before = day;
-    let after = Math.min(day + DAY_MS, to);
-    if (zone.offset(before) === zone.offset(after)) continue;
-    while (after - before > 1) {
-      const middle = Math.floor((before + after) / 2);
-      if (zone.offset(middle) === zone.offset(before)) before = middle;
-      else after = middle;
-    }
-    changes.push(after);
-  }
-  return changes;
-}
-
-function chunkAt(schedule: Schedule, zone: IANAZone, from: number): Chunk {
+function chunkAt(schedule: Schedule, zone: Zone, from: number): Chunk {
   const to = from + CHUNK_MS;
   const marks = [from, ...offsetChanges(zone, from, to), to];
   const boundaries = localBoundaries(schedule);
@@ -73,7 +57,7 @@ const kept = new WeakMap<Schedule, ScheduleClock>();
 export function scheduleClock(schedule: Schedule): ScheduleClock {
   const before = kept.get(schedule);
   if (before) return before;
-  const zone = IANAZone.create(schedule.timeZone);
+  const zone = zoneNamed(schedule.timeZone);
   const chunks = new Map<number, Chunk>();
   let recent: Chunk | null = null;
   const chunkOf = (epochMs: number): Chunk => {

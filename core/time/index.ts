@@ -1,8 +1,9 @@
-import { DateTime, IANAZone } from 'luxon';
+import { DateTime } from 'luxon';
 import type { Schedule } from '../estate';
 import { insideAtLocal } from './local';
+import { zoneNamed } from '../zones';
 
-export { offsetChanges, scheduleClock, untilClock, untilClockId, type ScheduleClock } from './clock';
+export { scheduleClock, untilClock, untilClockId, type ScheduleClock } from './clock';
 export { clockMs } from './local';
 export { hoursAsText, readHoursText, toggleHour, type ReadHours } from './text';
 
@@ -11,7 +12,7 @@ export { hoursAsText, readHoursText, toggleHour, type ReadHours } from './text';
  * @param epochMs ms since 1970-01-01T00:00:00Z
  */
 export const isInside = (schedule: Schedule, epochMs: number): boolean =>
-  insideAtLocal(schedule, epochMs + IANAZone.create(schedule.timeZone).offset(epochMs) * 60_000);
+  insideAtLocal(schedule, epochMs + zoneNamed(schedule.timeZone).offset(epochMs) * 60_000);
 
 /**
  * Reads an ISO 8601 time that carries its offset.
@@ -35,7 +36,6 @@ function readInstant(text: string): number | null {
   return at.isValid ? at.toMillis() : null;
 }
 
-/** A moment as ISO 8601 with the offset of a zone, e.g. `2026-11-24T14:20:00-08:00`. */
+/** A moment as ISO 8601 with the offset of a zone, e.g. `2026-11-24T14:20:00-07:00`. */
 export const isoIn = (epochMs: number, timeZone: string): string =>
-  DateTime.fromMillis(epochMs, { zone: timeZone }).toISO({ suppressMilliseconds: true }) ?? '';
-export { zoneOffsets, zonesThatDiffer, type ZoneOffsets } from './zones';
+  DateTime.fromMillis(epochMs, { zone: zoneNamed(timeZone) }).toISO({ suppressMilliseconds: true }) ?? '';

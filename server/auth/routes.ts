@@ -8,6 +8,7 @@ import {
   notRight,
   type OpenRoute,
   refusal,
+  type Role,
   type Route,
   type Services,
 } from '../http/routes';
@@ -89,7 +90,13 @@ export const letIn = (
     ...from.flatMap((each) => [`sign-in as ${name} from ${each}`, `sign-in from ${each}`]),
   ]);
 
-async function signIn({ db, secrets, now }: Services, request: Request, body: unknown) {
+/** What a browser is told of who is signed in. */
+async function told({ store }: Services, { name, role }: { readonly name: string; readonly role: Role }) {
+  return { name, role, timeZone: (await store.current()).estate.timeZone };
+}
+
+async function signIn(services: Services, request: Request, body: unknown) {
+  const { db, secrets, now } = services;
   const given = checkedBody<{ name: string; password: string; code?: string }>(body, signInSchema);
   const account = await findAccount(db, given.name);
   const { known, bounds } = await boundsOf(db, request, account, given.name);
@@ -116,6 +123,7 @@ async function signIn({ db, secrets, now }: Services, request: Request, body: un
     bounds.map(({ subject }) => subject).filter((subject) => subject !== source),
   );
   const before = sessionToken(request);
+  const answer = await told(services, account);
   return inTransaction(db, async (tx) => {
     if (before) await endSession(tx, before);
     // A password that was changed since it was looked at opens nothing.
@@ -130,7 +138,7 @@ async function signIn({ db, secrets, now }: Services, request: Request, body: un
       detail: account.role,
     });
     return {
-      body: { name: account.name, role: account.role },
+      body: answer,
       headers: {
         'Set-Cookie': [
           cookie(COOKIE, token, LONGEST_SECONDS),
@@ -171,7 +179,7 @@ export const authRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/session',
     roles: EVERY_ROLE,
-    handle: async ({ account }) => ({ body: { name: account.name, role: account.role } }),
+    handle: async ({ services, account }) => ({ body: await told(services, account) }),
   },
   {
     method: 'DELETE',

@@ -1,6 +1,5 @@
 import { forwardAt } from '../../core/estate';
 import { REACH_STATES, type Judgement } from '../../core/reach';
-import { zoneOffsets } from '../../core/time';
 import { refusal, ROLES, type Route } from '../http/routes';
 import { filterRecord } from '../record/filter';
 import { estateFile } from './queries';
@@ -41,13 +40,6 @@ export const estateRoutes: readonly Route[] = [
         body: {
           organisation: estate.name,
           timeZone: estate.timeZone,
-          zones: {
-            fromMs: now().getTime(),
-            offsets: zoneOffsets(
-              [estate.timeZone, ...estate.schedules.map((schedule) => schedule.timeZone)],
-              now().getTime(),
-            ),
-          },
           people: estate.people.length,
           counts,
           lost: named('lost'),

@@ -77,7 +77,7 @@ test('restarts are owed for what a phone takes up only then, planned for the nig
   ]);
   expect((await findings('?subject=person/ruth')).map(({ check }) => check)).toContain('restart-owed');
   const plan = (when: string) => ask('POST', '/api/restarts', { endpoints: ['ruth-desk'], when });
-  expect((await plan('tonight')).body.owed[0].restartAt).toBe('2026-11-25T11:00:00.000Z');
+  expect((await plan('tonight')).body.owed[0].restartAt).toBe('2026-11-25T10:00:00.000Z');
   expect((await plan('not')).body.owed[0].restartAt).toBeNull();
   expect((await plan('now')).body.owed).toEqual([]);
   expect((await findings('?subject=person/ruth')).map(({ check }) => check)).not.toContain('restart-owed');

@@ -7,6 +7,7 @@ import { addRecord } from '../record/queries';
 import { readRunning } from '../restarts/queries';
 import { putMark, readMarks, type Mark } from './queries';
 import { findingsOf } from './store';
+import { zoneNamed } from '../../core/zones';
 
 /** A finding as it is shown: without its mend's objects, with what was decided about it. */
 export interface ShownFinding extends Omit<Finding, 'mend'> {
@@ -33,7 +34,7 @@ export async function shownFindings({ db, store, now }: Services): Promise<reado
   const { estate } = await store.current();
   const [kept, marks] = await Promise.all([findingsOf(store, now().getTime()), readMarks(db)]);
   const findings = sortFindings([...kept, ...(await restartFindings({ db, store, now }))]);
-  const today = DateTime.fromJSDate(now(), { zone: estate.timeZone }).toISODate() ?? '';
+  const today = DateTime.fromJSDate(now(), { zone: zoneNamed(estate.timeZone) }).toISODate() ?? '';
   return findings.map(({ mend, ...rest }) => {
     const mark = marks.get(rest.key) ?? null;
     const isOff = mark !== null && mark.putOffUntil !== null && mark.putOffUntil > today;

@@ -47,7 +47,8 @@ const told = ({ id, state, done, total, summary, readAs }: StaffImport) => ({
   state,
   done,
   total,
-  ...progressOf(id),
+  // Of work that is over what the database has counts: this server may not have put its own count away yet.
+  ...(state === 'reading' || state === 'writing' ? progressOf(id) : {}),
   summary,
   readAs,
 });

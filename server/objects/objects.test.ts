@@ -85,8 +85,8 @@ describe('what a number does', () => {
       const { body } = await flow('4000', `?at=${Date.parse(at)}`);
       return body.flow.branches.map((branch: { isOpen: boolean }) => branch.isOpen);
     };
-    expect(await open('2026-11-24T10:00:00-08:00')).toEqual([true, false]);
-    expect(await open('2026-11-24T23:00:00-08:00')).toEqual([false, true]);
+    expect(await open('2026-11-24T10:00:00-07:00')).toEqual([true, false]);
+    expect(await open('2026-11-24T23:00:00-07:00')).toEqual([false, true]);
   });
   test('a number that is not the organisation’s is told as such', async () => {
     expect(await flow('+44 20 7946 0000')).toMatchObject({ status: 404 });
@@ -100,7 +100,7 @@ describe('cover', () => {
   test('all calls go elsewhere until a time, and what was before comes back when it ends', async () => {
     const before = await lines();
     const ending = { kind: 'person', person: 'ruth' };
-    const until = '2026-11-24T17:00:00-08:00';
+    const until = '2026-11-24T17:00:00-07:00';
     expect((await cover({ ending, until })).status).toBe(200);
     expect(await lines()).toEqual([
       { ...before[0], forwardAll: ending, forwardUntil: until, forwardAfter: before[0].forwardAll },
@@ -124,11 +124,11 @@ describe('cover', () => {
     expect((await lines())[0].forwardAll).toBeUndefined();
   });
   test('a time that has passed, and a place that is none, are refused', async () => {
-    const past = await cover({ ending: { kind: 'mailbox' }, until: '2026-11-24T09:00:00-08:00' });
+    const past = await cover({ ending: { kind: 'mailbox' }, until: '2026-11-24T09:00:00-07:00' });
     expect(past.body.faults).toEqual([{ path: 'until', message: 'must be a time to come' }]);
     const nobody = await cover({
       ending: { kind: 'person', person: 'nobody' },
-      until: '2026-11-24T17:00:00-08:00',
+      until: '2026-11-24T17:00:00-07:00',
     });
     expect(nobody.status).toBe(400);
     expect(nobody.body.faults[0].path).toBe('person.lines[0].forwardAll.person');

@@ -117,7 +117,7 @@ test('ten requests are the most that one person has open', async () => {
 test('a sign-in is given to a person with a password shown once, and works', async () => {
   const { body } = await theirs('POST', '/api/people/tomasz/sign-in', {});
   const answer = await server.ask('POST', '/api/session', { body });
-  expect(answer.body).toEqual({ name: body.name, role: 'staff' });
+  expect(answer.body).toEqual({ name: body.name, role: 'staff', timeZone: 'America/Vancouver' });
   const cookie = answer.headers.get('set-cookie')!.split(';')[0]!;
   const own = await fetch(`${server.url}/api/me`, { headers: { Cookie: cookie } });
   expect(((await own.json()) as { person: { id: string } }).person.id).toBe('tomasz');

@@ -41,7 +41,7 @@ describe('somebody leaves', () => {
       id: 'tomasz-there',
       name: 'Tomasz answers',
       standsFor: { person: 'tomasz' },
-      call: { from: null, at: '2026-11-24T10:00:00-08:00' },
+      call: { from: null, at: '2026-11-24T10:00:00-07:00' },
       expect: { kind: 'mailbox' },
     };
     await ask('PUT', '/api/drills/tomasz-there', { drill });

@@ -96,7 +96,7 @@ const registered = (endpoint: string) => (body: Body) =>
 const call = (more: object = {}) => ({
   from: '+16045550199',
   to: '+12505550101',
-  at: '2026-11-24T14:20:00-08:00',
+  at: '2026-11-24T14:20:00-07:00',
   world: { endpoints: { [DESK]: { answerAfterMs: 3000 } } },
   ...more,
 });

@@ -23,7 +23,7 @@ beforeAll(async () => {
     userOf: (id) => id,
     carrier: null,
     clock: clockAt(),
-    at: () => '2026-11-25T10:00:00-08:00',
+    at: () => '2026-11-25T10:00:00-07:00',
   });
 });
 afterAll(async () => {

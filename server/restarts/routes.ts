@@ -6,6 +6,7 @@ import type { LiveEstate } from '../estate/store';
 import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
 import { restarted } from './due';
 import { planRestarts, readRunning, type OwedRow } from './queries';
+import { zoneNamed } from '../../core/zones';
 
 /** A phone that runs something else than it should, until it is restarted. */
 export interface OwedRestart {
@@ -66,7 +67,7 @@ export const restartRoutes: readonly Route[] = [
       }>(body, schema);
       const live = await store.current();
       const { estate } = live;
-      const at = DateTime.fromJSDate(now(), { zone: estate.timeZone });
+      const at = DateTime.fromJSDate(now(), { zone: zoneNamed(estate.timeZone) });
       const tonight = at.set({ hour: NIGHT_HOUR, minute: 0, second: 0, millisecond: 0 });
       await inTransaction(db, async (connection) => {
         const rows = (await readRunning(connection, true)).filter(({ endpoint }) =>

@@ -5,6 +5,7 @@ import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/
 import { orderAsPdf } from './order-pdf';
 import { slateOf } from './access';
 import { doneSteps, readEntries, tickStep } from './queries';
+import { zoneNamed } from '../../core/zones';
 
 interface Ordered {
   readonly head: OrderHead;
@@ -27,7 +28,7 @@ async function orderOf(context: SignedIn): Promise<Ordered & { readonly id: numb
       name: slate.name,
       organisation: estate.name,
       note: slate.note,
-      date: DateTime.fromJSDate(now, { zone: estate.timeZone }).toISODate() ?? '',
+      date: DateTime.fromJSDate(now, { zone: zoneNamed(estate.timeZone) }).toISODate() ?? '',
     },
   };
 }

@@ -10,6 +10,7 @@ import { entryRoutes } from './entry-routes';
 import { listRoutes } from './list-routes';
 import { orderRoutes } from './order-routes';
 import { addSlate, listSlates, openSlates, patchSlate, readSlate } from './queries';
+import { zoneNamed } from '../../core/zones';
 
 const DONE_SHOWN = 20;
 /** Slates in work that one account may have. */
@@ -164,7 +165,7 @@ async function lookAgain({ services }: SignedIn, id: number, error: unknown): Pr
 
 /** The instant of a wall clock's reading in a zone; refuses one that is no time of that day. */
 function instantAt(local: string, zone: string): string {
-  const at = DateTime.fromISO(local, { zone });
+  const at = DateTime.fromISO(local, { zone: zoneNamed(zone) });
   const wrong = (message: string) => notRight([{ path: 'dueLocal', message }]);
   if (!at.isValid) throw wrong('is no date and time, like 2026-11-30 and 06:00');
   // A time that the clocks skip is moved on.

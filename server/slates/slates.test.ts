@@ -181,19 +181,19 @@ describe('two at once, and the clock', () => {
     expect(
       (await ask('PUT', `/api/slates/${id}`, { dueAt: '2026-11-01T06:00:00-07:00' })).body.faults[0].path,
     ).toBe('dueAt');
-    const timed = await ask('PUT', `/api/slates/${id}`, { dueAt: '2026-11-30T06:00:00-08:00' });
-    expect(timed.body.slate).toMatchObject({ state: 'timed', dueAt: '2026-11-30T14:00:00.000Z' });
+    const timed = await ask('PUT', `/api/slates/${id}`, { dueAt: '2026-11-30T06:00:00-07:00' });
+    expect(timed.body.slate).toMatchObject({ state: 'timed', dueAt: '2026-11-30T13:00:00.000Z' });
     const services = (at: string) => ({
       db: server.db,
       store: estateStore(server.db),
       now: () => new Date(at),
     });
-    await applyDue(services('2026-11-30T13:59:59Z'));
+    await applyDue(services('2026-11-30T12:59:59Z'));
     expect((await readSlate(server.db, id))?.state).toBe('timed');
-    await Promise.all(['2026-11-30T14:00:00Z', '2026-11-30T14:00:00Z'].map((at) => applyDue(services(at))));
+    await Promise.all(['2026-11-30T13:00:00Z', '2026-11-30T13:00:00Z'].map((at) => applyDue(services(at))));
     // The clock is set back, and comes to the moment again.
-    await applyDue(services('2026-11-30T13:00:00Z'));
-    await applyDue(services('2026-11-30T15:00:00Z'));
+    await applyDue(services('2026-11-30T12:00:00Z'));
+    await applyDue(services('2026-11-30T14:00:00Z'));
     expect((await readSlate(server.db, id))?.state).toBe('applied');
     const [rows] = await server.db.query('SELECT id FROM record_entry WHERE slate_id = ?', [id]);
     expect(rows).toHaveLength(1);
@@ -232,7 +232,7 @@ describe('two at once, and the clock', () => {
   test('a timed slate that cannot be put in force is held, with the reason', async () => {
     const id = await newSlate('Held');
     await put(id, 'owen', (p) => ({ ...p, maxCalls: 8 }));
-    await ask('PUT', `/api/slates/${id}`, { dueAt: '2026-12-01T06:00:00-08:00' });
+    await ask('PUT', `/api/slates/${id}`, { dueAt: '2026-12-01T06:00:00-07:00' });
     const { person, version } = (await ask('GET', '/api/people/owen')).body;
     await ask('PUT', '/api/people/owen', { version, person: { ...person, maxCalls: 3 } });
     await applyDue({
@@ -279,7 +279,7 @@ describe('what a slate does', () => {
       id: 'tomasz-mailbox',
       name: 'Tomasz keeps his messages',
       standsFor: { person: 'tomasz' },
-      call: { from: '+16045550199', at: '2026-11-24T10:00:00-08:00' },
+      call: { from: '+16045550199', at: '2026-11-24T10:00:00-07:00' },
       expect: { kind: 'mailbox', person: 'own' },
     };
     const kept = await ask('PUT', '/api/drills/tomasz-mailbox', { drill });

@@ -62,7 +62,7 @@ test('a try that is broken off ends at once, and leaves nothing open', async () 
   const stop = new AbortController();
   const { seen } = await runLive({
     index,
-    call: { from: '+16045550199', to: '+12505550101', at: '2026-11-24T14:20:00-08:00' },
+    call: { from: '+16045550199', to: '+12505550101', at: '2026-11-24T14:20:00-07:00' },
     signal: stop.signal,
     onProgress: () => stop.abort(),
   });

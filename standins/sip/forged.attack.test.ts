@@ -50,7 +50,7 @@ beforeEach(async () => {
       userOf: (id) => id,
       carrier: carrier.node.transport.local.udp,
       clock,
-      at: () => '2026-11-24T14:20:00-08:00',
+      at: () => '2026-11-24T14:20:00-07:00',
       onEvent: (event) => events.push(event),
       onCarried: (each) => carried.push(each),
     }),

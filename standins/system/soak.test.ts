@@ -32,7 +32,7 @@ test('registrations, calls, given-up calls, other people’s messages and noise 
     userOf: (endpoint) => endpoint,
     carrier: null,
     clock: CLOCK,
-    at: () => '2026-11-24T14:20:00-08:00',
+    at: () => '2026-11-24T14:20:00-07:00',
     mostTransactions: MOST_TRANSACTIONS,
   });
   const server = system.node.transport.local.udp;

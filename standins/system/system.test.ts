@@ -14,7 +14,7 @@ const clock = clockAt(10);
 const index = compileEstate(workedEstate());
 const TRUNK = { user: 'trunk', password: 'trunk-password' };
 const DESK = { user: 'ines-desk', password: 'desk-password' };
-const AT = '2026-11-24T14:20:00-08:00';
+const AT = '2026-11-24T14:20:00-07:00';
 const TO_INES = '+12505550101';
 
 let system: PhoneSystem;

@@ -10,6 +10,7 @@ import { EndingEditor } from './plan/EndingEditor';
 import { Button, Choice, Field, Section, Trouble } from './parts';
 import { Sheet } from './Sheet';
 import { Words } from './Words';
+import { zoneNamed } from '../../core/zones';
 
 /** All of a person's calls somewhere else until a time; it ends by itself, and what was before is back. */
 export const CoverPart = memo(function CoverPart({
@@ -33,7 +34,9 @@ export const CoverPart = memo(function CoverPart({
   const cover = line ? coverOf(line, now) : null;
   const always = line && !cover ? forwardAt(line, now) : null;
   const until = (iso: string) =>
-    DateTime.fromISO(iso, { zone: estate.timeZone }).setLocale('en').toFormat('ccc d LLL, HH:mm');
+    DateTime.fromISO(iso, { zone: zoneNamed(estate.timeZone) })
+      .setLocale('en')
+      .toFormat('ccc d LLL, HH:mm');
   return (
     <Section
       title="Cover"
@@ -99,7 +102,7 @@ function CoverSheet({
   onSet: (ending: SimpleEnding, until: string | null) => void;
 }) {
   const zone = estate.timeZone;
-  const today = DateTime.fromMillis(now, { zone });
+  const today = DateTime.fromMillis(now, { zone: zoneNamed(zone) });
   const [ending, setEnding] = useState<SimpleEnding>({ kind: 'mailbox' });
   const [days, setDays] = useState(0);
   const [isOpen, setOpen] = useState(false);

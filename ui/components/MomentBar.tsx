@@ -9,6 +9,7 @@ import { PLAIN_MOMENT, useMoments, type CallerChoice, type Moment } from '../sto
 import { Button, Choice, Field } from './parts';
 import { Sheet } from './Sheet';
 import { Words } from './Words';
+import { zoneNamed } from '../../core/zones';
 
 interface Props {
   readonly person: Person;
@@ -62,7 +63,9 @@ function ifOptions(person: Person): { value: IfChoice; label: string }[] {
 }
 
 const sayDay = (ms: number, zone: string) =>
-  DateTime.fromMillis(ms, { zone }).setLocale('en').toFormat('ccc d LLL, HH:mm');
+  DateTime.fromMillis(ms, { zone: zoneNamed(zone) })
+    .setLocale('en')
+    .toFormat('ccc d LLL, HH:mm');
 
 type Part = 'time' | 'status' | 'caller' | 'if';
 
@@ -250,10 +253,10 @@ function CallerNumber({
 function TimePart({ person, estate, moment, now }: Props) {
   const set = useMoments((state) => state.set);
   const zone = estate.timeZone;
-  const at = DateTime.fromMillis(moment.epochMs ?? now, { zone });
+  const at = DateTime.fromMillis(moment.epochMs ?? now, { zone: zoneNamed(zone) });
   const [clock, setClock] = useState(at.toFormat('HH:mm'));
   const isClock = /^([01]?\d|2[0-3]):[0-5]\d$/.test(clock);
-  const today = DateTime.fromMillis(now, { zone }).startOf('day');
+  const today = DateTime.fromMillis(now, { zone: zoneNamed(zone) }).startOf('day');
   const days = Array.from({ length: 7 }, (_, i) => today.plus({ days: i }));
   const choose = (day: DateTime, time: string) => {
     const [hour, minute] = time.split(':').map(Number);
@@ -269,7 +272,9 @@ function TimePart({ person, estate, moment, now }: Props) {
           value: day.toISODate() ?? '',
           label: day.setLocale('en').toFormat('ccc d'),
         }))}
-        onChange={(date) => choose(DateTime.fromISO(date, { zone }), isClock ? clock : '12:00')}
+        onChange={(date) =>
+          choose(DateTime.fromISO(date, { zone: zoneNamed(zone) }), isClock ? clock : '12:00')
+        }
       />
       <Field
         label="Time"

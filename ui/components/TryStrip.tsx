@@ -14,6 +14,7 @@ import { space } from '../theme';
 import { KeepDrill } from './KeepDrill';
 import { Choice, Section, Sheeted, Skeleton } from './parts';
 import { Words } from './Words';
+import { zoneNamed } from '../../core/zones';
 
 const TIMES = ['now', '02:15', '07:30', '10:00', '14:20', '18:30', '22:30'] as const;
 
@@ -36,7 +37,7 @@ export function TryStrip({
   const [now] = useState(() => Date.now());
   const index = useMemo(() => compileEstate(slice), [slice]);
   const call = useMemo(() => {
-    const day = DateTime.fromMillis(now, { zone: slice.timeZone }).startOf('day');
+    const day = DateTime.fromMillis(now, { zone: zoneNamed(slice.timeZone) }).startOf('day');
     const [hour, minute] = time.split(':').map(Number);
     const at = time === 'now' ? now : day.set({ hour: hour ?? 0, minute: minute ?? 0 }).toMillis();
     return {

@@ -7,6 +7,7 @@ import { FONT, MONO, space, TARGET, usePalette, type Palette } from '../theme';
 import { Fold } from '../components/parts';
 import { Words } from '../components/Words';
 import { pressPoint } from './pressPoint';
+import { zoneNamed } from '../../core/zones';
 
 interface Props {
   readonly days: readonly (readonly WeekCell[] | null)[];
@@ -223,7 +224,7 @@ function spansOf(day: readonly WeekCell[]): readonly Span[] {
 /** The same as the drawing, day by day, for those who read rather than see. */
 function WeekTable({ days, index, zone, onCell }: Omit<Props, 'atMs' | 'words'>) {
   const palette = usePalette();
-  const clock = (ms: number) => DateTime.fromMillis(ms, { zone }).toFormat('HH:mm');
+  const clock = (ms: number) => DateTime.fromMillis(ms, { zone: zoneNamed(zone) }).toFormat('HH:mm');
   return (
     <View style={{ paddingHorizontal: space(4) }}>
       {days.map((day, d) => (

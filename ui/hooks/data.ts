@@ -2,7 +2,6 @@ import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/re
 import type { Difference, Estate, Person, Status } from '../../core/estate';
 import type { Call, Judgement, ReachState, Tried } from '../../core/reach';
 import type { Behind } from '../../core/restarts';
-import type { ZoneOffsets } from '../../core/time';
 import { api, isApiError } from './api';
 
 /** Shapes of what the server sends; it states them beside its routes. */
@@ -47,8 +46,6 @@ export interface RecordLine {
 export interface Today {
   readonly organisation: string;
   readonly timeZone: string;
-  /** What the server knows of the zones that count. */
-  readonly zones: { readonly fromMs: number; readonly offsets: ZoneOffsets };
   readonly people: number;
   readonly counts: Readonly<Record<ReachState, number>>;
   readonly lost: readonly NamedPerson[];

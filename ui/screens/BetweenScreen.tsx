@@ -12,6 +12,7 @@ import { ChangeLines } from '../components/slates/ChangeLines';
 import { KIND_WORDS } from '../components/slates/places';
 import type { SlateEntry } from '../hooks/slates';
 import { Words } from '../components/Words';
+import { zoneNamed } from '../../core/zones';
 
 interface Between {
   readonly objects: readonly (Pick<SlateEntry, 'kind' | 'id' | 'name' | 'action'> & {
@@ -29,7 +30,8 @@ export function BetweenScreen() {
   const [from, setFrom] = useState(() => shown(DateTime.now().minus({ hours: 1 })));
   const [to, setTo] = useState('');
   const [asked, setAsked] = useState<{ from: string; to: string } | null>(null);
-  const read = (text: string) => DateTime.fromFormat(text.trim(), 'yyyy-MM-dd HH:mm', { zone });
+  const read = (text: string) =>
+    DateTime.fromFormat(text.trim(), 'yyyy-MM-dd HH:mm', { zone: zoneNamed(zone) });
   const fault = (text: string, mayBeEmpty: boolean) =>
     (mayBeEmpty && !text.trim()) || read(text).isValid ? null : 'is no date and time, like 2026-11-25 06:00';
   const between = useQuery({

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
-import { DateTime, IANAZone } from 'luxon';
+import { DateTime } from 'luxon';
 import type { Schedule } from '../../core/estate';
 import { readICalendar, writeICalendar } from '../../core/formats';
 import { hoursAsText, readHoursText, scheduleClock, toggleHour } from '../../core/time';
@@ -15,6 +15,7 @@ import { PageFrame } from '../components/PageFrame';
 import { Button, Field, Section, Skeleton, Trouble } from '../components/parts';
 import { Words } from '../components/Words';
 import { HoursGrid } from '../drawings/HoursGrid';
+import { isZone, ZONES_VERSION, zoneNamed } from '../../core/zones';
 
 export function HoursScreen({ id }: { readonly id: string }) {
   const page = useObject<Schedule>('schedule', id);
@@ -36,8 +37,11 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
   const [notes, setNotes] = useState<readonly string[]>([]);
   const text = typed && typed.of === written ? typed.text : written;
   const read = readHoursText(text);
-  const today = DateTime.local().setZone(schedule.timeZone).toISODate() ?? '2026-01-01';
-  const clock = IANAZone.isValidZone(schedule.timeZone) ? scheduleClock(schedule) : null;
+  const today =
+    DateTime.local()
+      .setZone(zoneNamed(isZone(schedule.timeZone) ? schedule.timeZone : 'UTC'))
+      .toISODate() ?? '2026-01-01';
+  const clock = isZone(schedule.timeZone) ? scheduleClock(schedule) : null;
   const now = DateTime.now().toMillis();
   const next = clock?.nextChange(now) ?? Infinity;
   const type = (next: string) => {
@@ -75,7 +79,13 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
       <Section>
         <Words size="lead" strong>
           {clock
-            ? `${clock.inside(now) ? 'Inside' : 'Outside'} now${next === Infinity ? '' : `, until ${DateTime.fromMillis(next, { zone: schedule.timeZone }).setLocale('en').toFormat('ccc d LLL, HH:mm')}`}.`
+            ? `${clock.inside(now) ? 'Inside' : 'Outside'} now${
+                next === Infinity
+                  ? ''
+                  : `, until ${DateTime.fromMillis(next, { zone: zoneNamed(schedule.timeZone) })
+                      .setLocale('en')
+                      .toFormat('ccc d LLL, HH:mm')}`
+              }.`
             : 'The zone is not known.'}
         </Words>
       </Section>
@@ -166,7 +176,7 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
 
 function ZoneField({ value, onChange }: { value: string; onChange: (zone: string) => void }) {
   const [text, setText] = useState(value);
-  const ok = IANAZone.isValidZone(text);
+  const ok = isZone(text);
   return (
     <Field
       label="Time zone, as the IANA names it"
@@ -174,9 +184,10 @@ function ZoneField({ value, onChange }: { value: string; onChange: (zone: string
       value={text}
       onChange={(next) => {
         setText(next);
-        if (IANAZone.isValidZone(next) && next !== value) onChange(next);
+        if (isZone(next) && next !== value) onChange(next);
       }}
       error={ok ? null : `A zone such as America/Vancouver; until then ${value} stays`}
+      hint={`By the table of time zones IANA ${ZONES_VERSION}, which server and browser share.`}
     />
   );
 }

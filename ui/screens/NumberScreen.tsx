@@ -11,6 +11,7 @@ import { PageFrame } from '../components/PageFrame';
 import { Choice, Field, Section, Sheeted, Skeleton, Trouble } from '../components/parts';
 import { Words } from '../components/Words';
 import { FlowTree } from '../drawings/FlowTree';
+import { zoneNamed } from '../../core/zones';
 
 /** What a number of the organisation does, at any moment: every way from it to an ending. */
 export function NumberScreen({ number }: { readonly number: string }) {
@@ -21,7 +22,7 @@ export function NumberScreen({ number }: { readonly number: string }) {
   const [now] = useState(() => Date.now());
   const isClock = /^([01]?\d|2[0-3]):[0-5]\d$/.test(clock);
   const [hour, minute] = (isClock ? clock : '10:00').split(':').map(Number);
-  const day = DateTime.fromMillis(now, { zone }).startOf('day');
+  const day = DateTime.fromMillis(now, { zone: zoneNamed(zone) }).startOf('day');
   const at =
     days === null
       ? null

@@ -15,6 +15,7 @@ import { ApplyBar } from '../components/slates/ApplyBar';
 import { EntriesPart } from '../components/slates/EntriesPart';
 import { RipplePart } from '../components/slates/RipplePart';
 import { Words } from '../components/Words';
+import { zoneNamed } from '../../core/zones';
 
 export function SlateScreen({ id }: { readonly id: string }) {
   const page = useSlate(Number(id));
@@ -25,7 +26,11 @@ export function SlateScreen({ id }: { readonly id: string }) {
 
 function sayState(slate: Slate, zone: string): string {
   const at = (iso: string | null) =>
-    iso === null ? '' : DateTime.fromISO(iso, { zone }).setLocale('en').toFormat('ccc d LLL yyyy, HH:mm');
+    iso === null
+      ? ''
+      : DateTime.fromISO(iso, { zone: zoneNamed(zone) })
+          .setLocale('en')
+          .toFormat('ccc d LLL yyyy, HH:mm');
   switch (slate.state) {
     case 'work':
       return 'Not in force';

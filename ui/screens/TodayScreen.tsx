@@ -2,7 +2,6 @@ import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { showNumbersIn } from '../../core/dialling';
-import { zonesThatDiffer } from '../../core/time';
 import { messageOf } from '../hooks/api';
 import { useToday, type NamedPerson } from '../hooks/data';
 import { space, useIsWide, usePalette } from '../theme';
@@ -14,6 +13,7 @@ import { TodayFindings, TodayWork } from '../components/TodayWork';
 import { Words } from '../components/Words';
 import { RecordRow } from './RecordScreen';
 import type { ReachState } from '../../core/reach';
+import { zoneNamed } from '../../core/zones';
 
 export function TodayScreen() {
   const palette = usePalette();
@@ -23,8 +23,7 @@ export function TodayScreen() {
   if (today.isError) return <Trouble message={messageOf(today.error)} retry={() => void today.refetch()} />;
   if (today.isPending) return <Skeleton />;
   const { counts, lost, atRisk, forwarded, record, organisation, timeZone, people } = today.data;
-  const clock = DateTime.now().setZone(timeZone).setLocale('en').toFormat('cccc d LLLL, HH:mm');
-  const differ = zonesThatDiffer(today.data.zones.offsets, today.data.zones.fromMs);
+  const clock = DateTime.now().setZone(zoneNamed(timeZone)).setLocale('en').toFormat('cccc d LLLL, HH:mm');
   const open = (id: string) => router.navigate(`/people/${encodeURIComponent(id)}`);
   const list = (title: string, state: ReachState, who: readonly NamedPerson[]) =>
     who.length === 0 ? null : (
@@ -65,17 +64,6 @@ export function TodayScreen() {
         </View>
         {wide ? null : <Button kind="quiet" label="Account" onPress={() => router.navigate('/account')} />}
       </View>
-      {differ.length > 0 ? (
-        <View style={{ paddingHorizontal: space(4), paddingBottom: space(4) }}>
-          <Words tone="ochre" strong>
-            {`This browser and the server do not agree about the clock of ${differ.join(', ')} in the year to come.`}
-          </Words>
-          <Words size="small" tone="soft">
-            One of them has older zone data: hours may begin an hour apart in what is shown here and in what
-            the server proves. Bring Node on the server, or this browser, up to date.
-          </Words>
-        </View>
-      ) : null}
       <View
         style={{
           flexDirection: 'row',

@@ -1,4 +1,6 @@
+import { Settings } from 'luxon';
 import { create } from 'zustand';
+import { zoneNamed } from '../../core/zones';
 import { api, isApiError, whenSignedOut } from '../hooks/api';
 import { queryClient } from '../hooks/data';
 
@@ -6,6 +8,8 @@ export type Role = 'specialist' | 'help-desk' | 'manager' | 'staff';
 export interface Account {
   readonly name: string;
   readonly role: Role;
+  /** The organisation's: times without a zone of their own are shown by its clock. */
+  readonly timeZone: string;
 }
 
 /** Where drafts lie in the tab's storage; here, so that they can be emptied where their code was never fetched. */
@@ -22,6 +26,11 @@ interface SessionState {
   readonly signOut: () => Promise<void>;
 }
 
+function begin(account: Account) {
+  Settings.defaultZone = zoneNamed(account.timeZone);
+  return { state: 'in' as const, account, hasLeft: false };
+}
+
 /** Who is signed in. The server decides; this only remembers what it said. */
 export const useSession = create<SessionState>((set) => ({
   state: 'asking',
@@ -29,8 +38,7 @@ export const useSession = create<SessionState>((set) => ({
   hasLeft: false,
   ask: async () => {
     try {
-      const account = await api<Account>('GET', '/api/session');
-      set({ state: 'in', account, hasLeft: false });
+      set(begin(await api<Account>('GET', '/api/session')));
     } catch (error) {
       set({ state: isApiError(error) && error.status === 401 ? 'out' : 'unreachable', account: null });
     }
@@ -42,7 +50,7 @@ export const useSession = create<SessionState>((set) => ({
       ...(code ? { code } : {}),
     });
     queryClient.clear();
-    set({ state: 'in', account, hasLeft: false });
+    set(begin(account));
   },
   signOut: async () => {
     await api('DELETE', '/api/session').catch(() => undefined);

@@ -60,7 +60,7 @@ describe('moments', () => {
   const call: Call = {
     from: null,
     to: '4100',
-    at: '2026-11-24T10:00:00-08:00',
+    at: '2026-11-24T10:00:00-07:00',
     arrival: 'group',
     patienceMs: 9000,
     world: {
@@ -72,7 +72,7 @@ describe('moments', () => {
   };
   test('a call is taken apart into its moment, whole', () => {
     expect(momentOf(call, person, 'off')).toEqual({
-      epochMs: Date.parse('2026-11-24T18:00:00Z'),
+      epochMs: Date.parse('2026-11-24T17:00:00Z'),
       status: 'off',
       caller: 'withheld',
       callerNumber: '',

@@ -6,6 +6,7 @@ import type { Slate, useSlateWork } from '../../hooks/slates';
 import { Button, Field } from '../parts';
 import { Sheet } from '../Sheet';
 import { Words } from '../Words';
+import { zoneNamed } from '../../../core/zones';
 
 /** When a slate shall be put in force, in the organisation's time. */
 export function TimeSheet({
@@ -19,8 +20,9 @@ export function TimeSheet({
 }) {
   const today = useToday();
   const zone = today.data?.timeZone ?? 'local';
-  const before = slate.dueAt ? DateTime.fromISO(slate.dueAt, { zone }) : null;
-  const first = before ?? DateTime.now().setZone(zone).plus({ weeks: 1 }).startOf('week').set({ hour: 6 });
+  const before = slate.dueAt ? DateTime.fromISO(slate.dueAt, { zone: zoneNamed(zone) }) : null;
+  const first =
+    before ?? DateTime.now().setZone(zoneNamed(zone)).plus({ weeks: 1 }).startOf('week').set({ hour: 6 });
   const [date, setDate] = useState(first.toFormat('yyyy-MM-dd'));
   const [time, setTime] = useState(first.toFormat('HH:mm'));
   // Which instant this is, the server says: its zone data count, and may be newer than the browser's.
