@@ -48,6 +48,15 @@ export function readEstate(value: unknown): EstateOrFaults {
 export const faultLine = (fault: { path: string; message: string }): string =>
   fault.path ? `${fault.path}: ${fault.message}` : fault.message;
 export * from './edit';
+export {
+  FIELDS,
+  fieldsAt,
+  isFieldsKind,
+  type Field,
+  type Fields,
+  type FieldsKind,
+  type Holds,
+} from './fields';
 export * from './edit-plan';
 export {
   departures,

@@ -1,4 +1,4 @@
-import { differences, finderOf, type Estate, type Person } from '../estate';
+import { differences, finderOf, isFieldsKind, type Estate, type FieldsKind, type Person } from '../estate';
 import { shouldRun } from '../restarts';
 import {
   ANY_OUTSIDE_CALLER,
@@ -115,14 +115,20 @@ function safeOrder(
 }
 
 /** A setting of a person's plan in words, where it is a whole rule or treatment. */
-function valueWords(estate: Estate, person: Person | null, path: string, value: unknown): string {
+function valueWords(
+  estate: Estate,
+  person: Person | null,
+  kind: FieldsKind | undefined,
+  path: string,
+  value: unknown,
+): string {
   if (value === undefined || value === null) return 'none';
   const index = compileEstate(estate);
   if (person && /^plan\.rules\[[^\]]+\]$/.test(path)) {
     const rule = value as Person['plan']['rules'][number];
     return `“${rule.name}”: ${describeWhen(index, rule.when)}. ${plain(describeTreatment(index, rule, person.id))}`;
   }
-  return sayValue(value);
+  return sayValue(value, path, kind);
 }
 
 /**
@@ -157,12 +163,14 @@ function settingSteps(now: Estate, then: Estate, entry: Entry): WorkStep[] {
   });
   if (after === null) return [step(`${kind} ${id}`, 'there', 'taken out')];
   const person = kind === 'person' ? (after as Person) : null;
+  const fields: FieldsKind | undefined =
+    kind === 'promises' ? 'promise' : isFieldsKind(kind) ? kind : undefined;
   const changes = differences(base ?? {}, after).filter(({ path }) => base === null || path !== 'id');
   return changes.map(({ path, before, after: value }) =>
     step(
-      `${base === null ? 'new ' : ''}${sayWhere({ path, before, after: value }) || kind}`,
-      base === null ? 'none' : valueWords(now, person, path, before),
-      valueWords(then, person, path, value),
+      `${base === null ? 'new ' : ''}${sayWhere({ path, before, after: value }, fields) || kind}`,
+      base === null ? 'none' : valueWords(now, person, fields, path, before),
+      valueWords(then, person, fields, path, value),
     ),
   );
 }

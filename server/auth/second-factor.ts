@@ -54,11 +54,11 @@ export async function takeSecondFactor(
   code: string,
   now: Date,
 ): Promise<readonly string[] | null> {
-  const secret = await readSecret(db, keyring, `totp-new/${account}`);
-  if (secret === null) return null;
-  const step = stepOf(secret, code, now);
+  const seed = await readSecret(db, keyring, `totp-new/${account}`);
+  if (seed === null) return null;
+  const step = stepOf(seed, code, now);
   if (step === null) return null;
-  await putSecret(db, keyring, `totp/${account}`, secret);
+  await putSecret(db, keyring, `totp/${account}`, seed);
   await removeSecret(db, `totp-new/${account}`);
   await db.execute('UPDATE account SET totp_since = ?, totp_step = ? WHERE id = ?', [now, step, account]);
   await db.execute('DELETE FROM recovery_code WHERE account_id = ?', [account]);
@@ -80,9 +80,9 @@ export async function secondFactorMatches(
   now: Date,
 ): Promise<boolean> {
   if (/^\d{6}$/.test(code.trim())) {
-    const secret = await readSecret(db, keyring, `totp/${account}`);
-    if (secret === null) return false;
-    const step = stepOf(secret, code.trim(), now);
+    const seed = await readSecret(db, keyring, `totp/${account}`);
+    if (seed === null) return false;
+    const step = stepOf(seed, code.trim(), now);
     if (step === null) return false;
     const [used] = await db.execute<ResultSetHeader>(
       'UPDATE account SET totp_step = ? WHERE id = ? AND (totp_step IS NULL OR totp_step < ?)',

@@ -58,8 +58,8 @@ export function ConflictSheet({
           <Words size="small" tone="soft">
             {sayPath(path)}
           </Words>
-          <Words>Yours: {sayValue(m)}</Words>
-          <Words>Theirs: {sayValue(t)}</Words>
+          <Words>Yours: {sayValue(m, path)}</Words>
+          <Words>Theirs: {sayValue(t, path)}</Words>
         </View>
       ))}
     </Sheet>

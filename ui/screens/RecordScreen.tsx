@@ -109,7 +109,7 @@ export function RecordRow({
       </Words>
       {entry.changes.slice(0, SHOWN).map((change) => (
         <Words key={change.path} size="small" tone="soft">
-          {`${sayWhere(change)}: ${sayValue(change.before)} → ${sayValue(change.after)}`}
+          {`${sayWhere(change)}: ${sayValue(change.before, change.path)} → ${sayValue(change.after, change.path)}`}
         </Words>
       ))}
       {entry.changes.length > SHOWN ? (

@@ -192,7 +192,7 @@ function TemplateView({
                   text={
                     person.departures.length === 0
                       ? person.extension
-                      : `${person.extension}  Differs in ${person.departures.map(sayPath).join('; ')}`
+                      : `${person.extension}  Differs in ${person.departures.map((path) => sayPath(path)).join('; ')}`
                   }
                   mark={
                     person.departures.length > 0 ? (

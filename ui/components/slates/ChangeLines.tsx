@@ -25,8 +25,8 @@ export function ChangeLines({
         <Words key={change.path} size="small">
           <Words size="small" tone="soft">{`${sayWhere(change)}: `}</Words>
           {isOne(change)
-            ? sayValue(change.before ?? change.after)
-            : `${sayValue(change.before)} → ${sayValue(change.after)}`}
+            ? sayValue(change.before ?? change.after, change.path)
+            : `${sayValue(change.before, change.path)} → ${sayValue(change.after, change.path)}`}
         </Words>
       ))}
       {hidden > 0 ? <Words size="small" tone="soft">{`and ${hidden} more`}</Words> : null}
