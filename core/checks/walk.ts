@@ -1,13 +1,18 @@
-import type {
-  Ending,
-  Endpoint,
-  Menu,
-  Ms,
-  Person,
-  RingTarget,
-  Rule,
-  SimpleEnding,
-  Treatment,
+import {
+  endingsIn,
+  endingsOfLine,
+  endingsOfMenu as menuEndings,
+  lastOf,
+  type Endpoint,
+  type Menu,
+  type Ms,
+  type Person,
+  type RingTarget,
+  type Rule,
+  type SimpleEnding,
+  type Treatment,
+  type EndingCase,
+  type PlacedEnding,
 } from '../estate';
 import { lowerFirst } from '../reach';
 import type { Entry, ListKind } from '../slate';
@@ -75,47 +80,37 @@ export interface EndingPlace {
   readonly setting: string;
   readonly where: string;
 }
-const flat = (ending: Ending | null | undefined, setting: string, where: string): EndingPlace[] =>
-  !ending
-    ? []
-    : ending.kind === 'queue'
-      ? [{ ending: ending.then, setting: `${setting}.then`, where }]
-      : [{ ending, setting, where }];
+const CASES: Readonly<Record<EndingCase['of'], string>> = {
+  unanswered: '',
+  busy: 'while engaged',
+  key: '',
+  'wrong-code': 'after a wrong code',
+  'no-key': 'without a choice',
+  forwarded: 'always-forward',
+  'forwarded-after': 'always-forward after cover',
+};
+const sayCase = (each: EndingCase): string => (each.of === 'key' ? `key ${each.key}` : CASES[each.of]);
+/** An ending by where it stands in the whole; of a queue what follows it, for that is where the call is left. */
+const placed =
+  (setting: string, where: string) =>
+  ({ ending, setting: at, case: when }: PlacedEnding): EndingPlace => ({
+    ending: lastOf(ending),
+    setting: `${setting}.${at}${ending.kind === 'queue' ? '.then' : ''}`,
+    where: [where, sayCase(when)].filter(Boolean).join(', '),
+  });
 
 /** Every ending that a person's plan and forwards can come to. */
 export const endingsOfPerson = (person: Person): readonly EndingPlace[] => [
-  ...treatmentsOf(person).flatMap(({ treatment, setting, where }) => [
-    ...flat(treatment.ending, `${setting}.ending`, where),
-    ...flat(treatment.busy, `${setting}.busy`, `${where}, while engaged`),
-    ...treatment.stages.flatMap((stage, i) =>
-      'offer' in stage
-        ? stage.offer.choices.flatMap(({ key, then }) =>
-            then === 'next'
-              ? []
-              : flat(then, `${setting}.stages[${i}].choices[${key}]`, `${where}, key ${key}`),
-          )
-        : 'code' in stage
-          ? flat(stage.code.wrong, `${setting}.stages[${i}].wrong`, `${where}, after a wrong code`)
-          : [],
-    ),
-  ]),
-  ...person.lines.flatMap((line) => [
-    ...flat(line.forwardAll, `people[${person.id}].lines[${line.id}].forwardAll`, 'always-forward'),
-    ...flat(
-      line.forwardAfter,
-      `people[${person.id}].lines[${line.id}].forwardAfter`,
-      'always-forward after cover',
-    ),
-  ]),
+  ...treatmentsOf(person).flatMap(({ treatment, setting, where }) =>
+    endingsIn(treatment).map(placed(setting, where)),
+  ),
+  ...person.lines.flatMap((line) =>
+    endingsOfLine(line).map(placed(`people[${person.id}].lines[${line.id}]`, '')),
+  ),
 ];
 
 export const endingsOfMenu = (menu: Menu): readonly EndingPlace[] =>
-  menu.rules.flatMap((rule) => [
-    ...rule.choices.flatMap(({ key, then }) =>
-      flat(then, `menus[${menu.id}].rules[${rule.id}].choices[${key}]`, `key ${key}`),
-    ),
-    ...flat(rule.otherwise, `menus[${menu.id}].rules[${rule.id}].otherwise`, 'without a choice'),
-  ]);
+  menuEndings(menu).map(placed(`menus[${menu.id}]`, ''));
 
 /** A phone's label inside a sentence. */
 export const labelOf = ({ label }: Endpoint): string => lowerFirst(label);

@@ -1,5 +1,12 @@
 import type { EndpointKind, Ms, Person } from '../estate';
-import type { EstateIndex, Leg, Trace, World } from '../reach';
+import {
+  longestSilence,
+  type DetailedRun,
+  type EstateIndex,
+  type Leg,
+  type Trace,
+  type World,
+} from '../reach';
 
 /** What somebody complains of, and how it shows in a call. */
 export interface Complaint {
@@ -11,7 +18,7 @@ export interface Complaint {
   /** At which hour the call is made, in the organisation's time; left out: now. */
   readonly hour?: number;
   /** Whether a call shows it. */
-  readonly shows: (trace: Trace, person: Person, index: EstateIndex) => boolean;
+  readonly shows: (run: DetailedRun, person: Person, index: EstateIndex) => boolean;
   /** The phones whose steps decide; left out: how the call ends. */
   readonly concerns?: (person: Person) => readonly string[];
   /** Checks whose findings can be its cause, as things are set. */
@@ -29,7 +36,7 @@ const legsOf = (trace: Trace, ids: readonly string[]): readonly Leg[] =>
 /** Whether one of a person's phones of some kinds does not ring. */
 const silent =
   (kinds: readonly EndpointKind[]) =>
-  (trace: Trace, person: Person): boolean =>
+  ({ trace }: DetailedRun, person: Person): boolean =>
     ofKinds(person, kinds).some(({ id }) => !legsOf(trace, [id]).some(({ alertMs }) => alertMs !== null));
 const idsOf = (kinds: readonly EndpointKind[]) => (person: Person) =>
   ofKinds(person, kinds).map(({ id }) => id);
@@ -42,20 +49,6 @@ const SILENCE_MS: Ms = 8000;
 const AT_ONCE_MS: Ms = 3000;
 const TOO_LONG_MS: Ms = 60_000;
 const QUICK_MS: Ms = 500;
-
-/** The longest that nothing rings, before the call ends. */
-function longestSilence({ legs, outcome }: Trace): Ms {
-  const spans = legs
-    .flatMap(({ alertMs, endMs }) => (alertMs === null ? [] : [[alertMs, endMs] as const]))
-    .sort((a, b) => a[0] - b[0]);
-  let longest = 0;
-  let until = 0;
-  for (const [from, to] of [...spans, [outcome.atMs, outcome.atMs] as const]) {
-    longest = Math.max(longest, from - until);
-    until = Math.max(until, to);
-  }
-  return longest;
-}
 
 export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person) => boolean })[] = [
   {
@@ -77,7 +70,7 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
     id: 'rings-once',
     says: 'It rings once and stops',
     fits: (person) => person.endpoints.length > 0,
-    shows: (trace, person) =>
+    shows: ({ trace }, person) =>
       legsOf(
         trace,
         person.endpoints.map(({ id }) => id),
@@ -94,7 +87,7 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
     id: 'private-voicemail',
     says: 'My messages are on my private voicemail',
     fits: (person) => person.endpoints.some(({ number }) => number !== undefined),
-    shows: ({ outcome }) => outcome.kind === 'foreign-mailbox',
+    shows: ({ trace: { outcome } }) => outcome.kind === 'foreign-mailbox',
     concerns: outside,
     checks: ['carrier-voicemail', 'guard-short', 'forward-to-voicemail', 'answers-by-itself'],
   },
@@ -109,7 +102,8 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
         ),
       ),
     }),
-    shows: ({ legs }) => legs.some(({ end, alertMs }) => end === 'before-guard' && alertMs !== null),
+    shows: ({ trace: { legs } }) =>
+      legs.some(({ end, alertMs }) => end === 'before-guard' && alertMs !== null),
     concerns: outside,
     checks: ['guard-long'],
   },
@@ -117,7 +111,10 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
     id: 'silence',
     says: 'Callers hear nothing for a long time',
     fits: () => true,
-    shows: (trace) => longestSilence(trace) >= SILENCE_MS,
+    shows: (run) => {
+      const [from, to] = longestSilence(run);
+      return to - from >= SILENCE_MS;
+    },
     checks: ['waits-for-nobody', 'no-permission-outside', 'hot-desk-only'],
   },
   {
@@ -126,7 +123,7 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
     fits: (person) =>
       person.endpoints.some(({ number, kind }) => number !== undefined || kind === 'mobile-app'),
     hour: 2,
-    shows: (trace, person) =>
+    shows: ({ trace }, person) =>
       legsOf(
         trace,
         person.endpoints
@@ -164,14 +161,14 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
     id: 'straight-to-mailbox',
     says: 'Calls go straight to the mailbox',
     fits: () => true,
-    shows: ({ outcome }) => outcome.kind === 'mailbox' && outcome.atMs <= AT_ONCE_MS,
+    shows: ({ trace: { outcome } }) => outcome.kind === 'mailbox' && outcome.atMs <= AT_ONCE_MS,
     checks: ['forward-forgotten', 'hot-desk-only', 'rule-never-fires'],
   },
   {
     id: 'colleague',
     says: 'A colleague gets my calls or messages',
     fits: () => true,
-    shows: ({ outcome }, person) =>
+    shows: ({ trace: { outcome } }, person) =>
       (outcome.kind === 'answered' || outcome.kind === 'mailbox') &&
       outcome.person !== undefined &&
       outcome.person !== person.id,
@@ -181,21 +178,21 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
     id: 'too-long',
     says: 'It takes so long that callers hang up',
     fits: () => true,
-    shows: ({ outcome }) => outcome.atMs > TOO_LONG_MS,
+    shows: ({ trace: { outcome } }) => outcome.atMs > TOO_LONG_MS,
     checks: ['long-ringing', 'waits-for-nobody'],
   },
   {
     id: 'lost',
     says: 'Callers can leave no message',
     fits: () => true,
-    shows: ({ outcome }) => ['unanswered', 'failed', 'loop'].includes(outcome.kind),
+    shows: ({ trace: { outcome } }) => ['unanswered', 'failed', 'loop'].includes(outcome.kind),
     checks: ['calls-lost', 'loop', 'mailbox-off', 'leads-to-leaver'],
   },
   {
     id: 'wrong-number',
     says: 'The wrong number shows on my mobile',
     fits: (person) => person.endpoints.some(({ number }) => number !== undefined),
-    shows: (trace, person) =>
+    shows: ({ trace }, person) =>
       legsOf(
         trace,
         person.endpoints.filter(({ number }) => number !== undefined).map(({ id }) => id),

@@ -5,7 +5,7 @@ import {
   ANY_OUTSIDE_CALLER,
   compileEstate,
   outcomeText,
-  runCall,
+  runInDetail,
   type Call,
   type CallEvent,
   type World,
@@ -102,8 +102,8 @@ export function diagnose(
       each.id === personId && status !== null ? { ...each, status } : each,
     );
     const with_ = status === null ? index : compileEstate({ ...slice, people });
-    const trace = runCall(with_, call);
-    return complaint.shows(trace, person, with_) ? { call, trace } : null;
+    const ran = runInDetail(with_, call);
+    return complaint.shows(ran, person, with_) ? { call, trace: ran.trace } : null;
   };
   const found = auditPerson(person, checkContext(slice, atMs)).filter(({ check }) =>
     complaint.checks.includes(check),

@@ -1,5 +1,5 @@
 import type { Estate, Person, Rule } from '../estate';
-import { compileEstate, runCall } from '../reach';
+import { compileEstate, runInDetail } from '../reach';
 import { personOf, ringing, smallEstate } from '../tests/small';
 import { complaintsOf, COMPLAINTS, diagnose } from '.';
 
@@ -146,7 +146,7 @@ describe('complaints', () => {
           each.id === 'ada' && status !== null ? { ...each, status } : each,
         );
         const index = compileEstate({ ...well, people });
-        expect(complaint.shows(runCall(index, call), index.people.get('ada')!, index)).toBe(true);
+        expect(complaint.shows(runInDetail(index, call), index.people.get('ada')!, index)).toBe(true);
       }
     }
     expect(diagnose(well, 'ada', 'nothing', [], NOW)).toBeNull();

@@ -48,6 +48,8 @@ export function readEstate(value: unknown): EstateOrFaults {
 export const faultLine = (fault: { path: string; message: string }): string =>
   fault.path ? `${fault.path}: ${fault.message}` : fault.message;
 export * from './edit';
+export * from './endings';
+export * from './map-plan';
 export {
   FIELDS,
   fieldsAt,

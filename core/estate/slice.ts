@@ -1,4 +1,5 @@
-import type { Ending, Estate, Group, Menu, Person, Stage, Treatment } from './types';
+import { endingsOf, lastOf } from './endings';
+import type { Ending, Estate, Group, Menu, Person, Stage } from './types';
 
 /** Finds objects by id; the estate's own or an index of it. */
 export interface Finder {
@@ -40,11 +41,8 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
     if (!person || people.has(person.id)) return;
     people.set(person.id, person);
     todo.push(() => {
-      for (const { forwardAll, forwardAfter } of person.lines) {
-        seeEnding(forwardAll);
-        seeEnding(forwardAfter);
-      }
-      for (const treatment of [...person.plan.rules, person.plan.otherwise]) seeTreatment(treatment);
+      endingsOf(person).forEach(seeEnding);
+      for (const { stages } of [...person.plan.rules, person.plan.otherwise]) stages.forEach(seePhones);
     });
   };
   const seeGroup = (group: Group | undefined) => {
@@ -53,40 +51,26 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
     todo.push(() => {
       for (const member of group.members)
         seePerson('person' in member ? finder.person(member.person) : finder.ownerOf(member.endpoint));
-      seeEnding(group.ending);
+      endingsOf(group).forEach(seeEnding);
     });
   };
   const seeMenu = (menu: Menu | undefined) => {
     if (!menu || menus.has(menu.id)) return;
     menus.set(menu.id, menu);
-    todo.push(() => {
-      for (const rule of menu.rules) {
-        for (const choice of rule.choices) seeEnding(choice.then);
-        seeEnding(rule.otherwise);
-      }
-    });
+    todo.push(() => endingsOf(menu).forEach(seeEnding));
   };
-  const seeEnding = (ending: Ending | null | undefined): void => {
-    if (!ending) return;
-    if (ending.kind === 'queue') return seeEnding(ending.then);
-    if ('person' in ending && ending.person) seePerson(finder.person(ending.person));
-    if (ending.kind === 'endpoint') seePerson(finder.ownerOf(ending.endpoint));
-    if (ending.kind === 'group') seeGroup(finder.group(ending.group));
-    if (ending.kind === 'menu') seeMenu(finder.menu(ending.menu));
+  const seeEnding = (ending: Ending): void => {
+    const last = lastOf(ending);
+    if ('person' in last && last.person) seePerson(finder.person(last.person));
+    if (last.kind === 'endpoint') seePerson(finder.ownerOf(last.endpoint));
+    if (last.kind === 'group') seeGroup(finder.group(last.group));
+    if (last.kind === 'menu') seeMenu(finder.menu(last.menu));
   };
-  const seeStage = (stage: Stage) => {
-    if ('ring' in stage) {
-      for (const target of stage.ring)
-        for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
-          if (id) seePerson(finder.ownerOf(id));
-    } else if ('offer' in stage) {
-      for (const choice of stage.offer.choices) if (choice.then !== 'next') seeEnding(choice.then);
-    } else seeEnding(stage.code.wrong);
-  };
-  const seeTreatment = (treatment: Treatment) => {
-    treatment.stages.forEach(seeStage);
-    seeEnding(treatment.ending);
-    seeEnding(treatment.busy);
+  const seePhones = (stage: Stage) => {
+    if (!('ring' in stage)) return;
+    for (const target of stage.ring)
+      for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
+        if (id) seePerson(finder.ownerOf(id));
   };
 
   const from = typeof start === 'string' ? { person: start } : start;

@@ -348,4 +348,8 @@ export interface Estate {
 export interface Fault {
   readonly path: string;
   readonly message: string;
+  /** What is wrong, where something is decided by it: never by what the message says. */
+  readonly code?: FaultCode;
 }
+/** `twice`: something that must be one of its kind stands twice. */
+export type FaultCode = 'twice';

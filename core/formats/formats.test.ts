@@ -40,7 +40,12 @@ describe('bytes to text', () => {
     const latin = new Uint8Array([...bytes('Name\nSo'), 0xf8, ...bytes('ren')]);
     expect(decodeText(latin)).toEqual({
       ok: false,
-      fault: { line: 2, column: 3, message: expect.stringContaining('byte F8 is not UTF-8') },
+      fault: {
+        line: 2,
+        column: 3,
+        code: 'not-utf-8',
+        message: expect.stringContaining('byte F8 is not UTF-8'),
+      },
     });
     expect(decodeText(latin, 'latin-1')).toMatchObject({ ok: true, text: 'Name\nSoøren' });
   });

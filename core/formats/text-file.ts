@@ -6,6 +6,8 @@ export interface PlacedFault {
   /** 1 for the first column of a table or character of a line; 0 where none is meant. */
   readonly column: number;
   readonly message: string;
+  /** `not-utf-8`: it can be read again as Latin-1. */
+  readonly code?: 'not-utf-8';
 }
 
 export type TextEncoding = 'utf-8' | 'utf-16' | 'latin-1';
@@ -73,6 +75,7 @@ export function decodeText(bytes: Uint8Array, readAs?: TextEncoding): DecodedTex
         line,
         column,
         message: `byte ${code} is not UTF-8; if the file was saved as Latin-1 (Western European), read it as that`,
+        code: 'not-utf-8',
       },
     };
   }

@@ -1,17 +1,20 @@
 import {
   differences,
   isNumberKind,
+  mapEnding,
+  mapMenu,
+  mapPlan,
   type Endpoint,
   type Estate,
   type NumberList,
   type Person,
+  type PlanMap,
   type RingTarget,
   type Said,
   type SimpleEnding,
 } from '../estate';
 import type { Drill } from '../drills';
 import type { Entry, EntryKind, Identified } from '../slate';
-import { mapEnding, mapMenu, mapPlan, type PlanMap } from './map-plan';
 
 /** How somebody leaves. */
 export interface Leaving {

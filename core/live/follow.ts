@@ -35,6 +35,8 @@ export interface Heard {
   readonly sinceMs: Ms;
   /** The setting behind it, as a path in the estate. */
   readonly setting: string;
+  /** The menu that is heard; null: none is. */
+  readonly menu: string | null;
 }
 
 export interface Look {
@@ -263,6 +265,7 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
           kind: band?.kind ?? 'nothing',
           sinceMs: band?.fromMs ?? nowMs,
           setting: band?.setting ?? '',
+          menu: band?.menu ?? null,
         },
         nextMs: ended || nextMs === NEVER ? null : nextMs,
       };

@@ -1,15 +1,12 @@
-import type { Call, EstateIndex, Seen } from '../reach';
+import { isRegisteredAs, type Call, type EstateIndex, type Seen } from '../reach';
 
 /** A call's world as what is seen of it: the same answers whichever leg and moment is asked for. */
 export function worldOf(index: EstateIndex, call: Call): Seen {
   const { world } = call;
   return {
     leg: (_, endpoint) => world?.endpoints?.[endpoint] ?? {},
-    isRegistered: (endpoint) => {
-      const state = world?.endpoints?.[endpoint]?.state ?? 'ready';
-      if (state === 'asleep') return index.endpoints.get(endpoint)?.times.wakes !== false;
-      return state !== 'unregistered' && state !== 'off';
-    },
+    isRegistered: (endpoint) =>
+      isRegisteredAs(world?.endpoints?.[endpoint]?.state, index.endpoints.get(endpoint)?.times.wakes),
     press: (id, _, keys) => {
       const press = world?.presses?.[id];
       return press && keys.includes(press.key) ? press : null;

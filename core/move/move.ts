@@ -10,6 +10,7 @@ import {
   type EstateIndex,
   type KnownEndpoint,
   type Trace,
+  isRegisteredAs,
 } from '../reach';
 import { isoIn, instantOf } from '../time';
 
@@ -98,13 +99,11 @@ const step = (move: Move, text: string, hears: Heard, state: TalkState = move.st
 const over = (move: Move, how: Extract<TalkState, { kind: 'over' }>['how'], text: string): Move =>
   step(move, text, 'nothing', { kind: 'over', how });
 
-const isRegistered = (known: KnownEndpoint, { state = 'ready' }: EndpointBehaviour) =>
-  state !== 'unregistered' && state !== 'off' && !(state === 'asleep' && !known.times.wakes);
 /** Where a held call can be taken up: a phone or app that registers with the system. */
 const takesUp = (move: Move, id: string): boolean => {
   const known = move.index.endpoints.get(id);
   return known !== undefined && known.number === null && known.endpoint.kind !== 'sip'
-    ? isRegistered(known, behaviourOf(move, id))
+    ? isRegisteredAs(behaviourOf(move, id).state, known.times.wakes)
     : false;
 };
 
@@ -145,7 +144,7 @@ function sent(
   });
   const fault = number === null ? null : outsideFault(move, number);
   if (fault) return back(0, fault);
-  if (number === null && !isRegistered(known, does)) return back(0, 'it is not registered');
+  if (number === null && !isRegisteredAs(state, times.wakes)) return back(0, 'it is not registered');
   const waking = state === 'asleep' && known.endpoint.kind === 'mobile-app' ? times.wakeMs : 0;
   const readyMs = (does.setupMs ?? times.setupMs) + waking;
   if (state === 'off') return back(Math.min(sendForMs, readyMs), 'it is off or out of coverage');

@@ -1,5 +1,12 @@
 import type { EndpointId, Ms } from '../estate';
-import { runInDetail, type Call, type DetailedRun, type EndpointBehaviour, type EstateIndex } from '../reach';
+import {
+  isGone,
+  runInDetail,
+  type Call,
+  type DetailedRun,
+  type EndpointBehaviour,
+  type EstateIndex,
+} from '../reach';
 import { isoIn } from '../time';
 import { knownOf } from './known';
 import { eachInTurn, later, pick, product, sooner, type Chosen, type Fate, type OpenLeg } from './in-turn';
@@ -230,8 +237,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
         if (detail.stage !== stage || Object.hasOwn(doings, endpoint)) return [];
         const registered = given.registered[endpoint];
         const fates = fatesFor(given, doings, endpoint, found, i).filter(
-          ({ does: { state } }) =>
-            registered === undefined || registered === (state !== 'unregistered' && state !== 'off'),
+          ({ does: { state } }) => registered === undefined || registered === !isGone(state),
         );
         return [{ endpoint, dialMs: dialledMs, fates, isShared: scope.shared.has(endpoint) }];
       });

@@ -1,6 +1,6 @@
 import { workedEstate } from '../tests/worked';
-import { compileEstate, runInDetail, type Call, type World } from '../reach';
-import { judgeOf, longestSilence } from './judge';
+import { compileEstate, runInDetail, type Call, type World, longestSilence } from '../reach';
+import { judgeOf } from './judge';
 import type { ReachPromise } from './types';
 
 const index = compileEstate(workedEstate());

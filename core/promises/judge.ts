@@ -8,6 +8,8 @@ import {
   type DetailedRun,
   type EstateIndex,
   type Leg,
+  isGone,
+  longestSilence,
 } from '../reach';
 import { instantOf, scheduleClock } from '../time';
 import { knownOf } from './known';
@@ -18,29 +20,6 @@ export type Judge = (call: Call, run: DetailedRun) => (() => string) | null;
 
 const KEPT_OUT: readonly Leg['end'][] = ['bad-number', 'not-permitted', 'no-route'];
 const LOST = ['foreign-mailbox', 'loop', 'failed', 'unanswered'];
-
-/** The stretches of a call in which the caller hears something: a phone ringing, a greeting, a prompt, a queue. */
-function sounds({ trace, bands }: DetailedRun): readonly (readonly [Ms, Ms])[] {
-  const all: (readonly [Ms, Ms])[] = [];
-  for (const { alertMs, endMs } of trace.legs) if (alertMs !== null) all.push([alertMs, endMs]);
-  for (const { kind, fromMs, toMs } of bands) if (kind !== 'ring') all.push([fromMs, toMs]);
-  return all.sort((a, b) => a[0] - b[0]);
-}
-
-/** The longest stretch of a call in which the caller hears nothing: its beginning and end, in ms. */
-export function longestSilence(run: DetailedRun): readonly [Ms, Ms] {
-  let heardUntil = 0;
-  let longest: readonly [Ms, Ms] = [0, 0];
-  const silent = (from: Ms, to: Ms) => {
-    if (to - from > longest[1] - longest[0]) longest = [from, to];
-  };
-  for (const [from, to] of sounds(run)) {
-    silent(heardUntil, from);
-    heardUntil = Math.max(heardUntil, to);
-  }
-  silent(heardUntil, run.trace.outcome.atMs);
-  return longest;
-}
 
 /** Whether every phone did what it does when nobody is there: nobody answered, rejected or refused. */
 const nobodyActed = (call: Call): boolean =>
@@ -147,8 +126,7 @@ export function judgeOf(promise: ReachPromise, index: EstateIndex, person: Perso
           ([, does]) => Object.keys(does).length > 0,
         );
         const [only] = out;
-        if (out.length !== 1 || !only || !['unregistered', 'off'].includes(only[1].state ?? 'ready'))
-          return null;
+        if (out.length !== 1 || !only || !isGone(only[1].state)) return null;
         if (LOST.includes(trace.outcome.kind)) return () => outcomeText(index, trace.outcome);
         const rings = trace.legs.some((leg) => leg.alertMs !== null && leg.endpoint !== only[0]);
         return rings

@@ -1,15 +1,16 @@
-import type {
-  EndpointId,
-  Ending,
-  Estate,
-  Group,
-  Menu,
-  Person,
-  PersonId,
-  RingTarget,
-  Treatment,
+import {
+  endingsOf,
+  type EndpointId,
+  type Ending,
+  type Estate,
+  type Group,
+  type Menu,
+  type Person,
+  type PersonId,
+  type RingTarget,
+  type Treatment,
 } from '../estate';
-import { endingsOf, firstRing, forwardsOf, openTreatments } from './plans';
+import { treatmentEndings, firstRing, forwardsOf, openTreatments } from './plans';
 
 /** How often one call can ring each endpoint. */
 type Times = ReadonlyMap<EndpointId, number>;
@@ -71,7 +72,7 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
   };
   const byTreatment = (treatment: Treatment): Times => {
     const rung = rungOf(treatment.stages.flatMap((stage) => ('ring' in stage ? stage.ring : [])));
-    return both(rung, either(endingsOf(treatment).map((ending) => byEnding(ending, rung))));
+    return both(rung, either(treatmentEndings(treatment).map((ending) => byEnding(ending, rung))));
   };
   const byPerson = (person: Person | undefined): Times =>
     once(person, () =>
@@ -92,13 +93,7 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
       return both(rung, byEnding(group!.ending, rung));
     });
   const byMenu = (menu: Menu | undefined): Times =>
-    once(menu, () =>
-      either(
-        menu!.rules
-          .flatMap((rule) => [...rule.choices.map((choice) => choice.then), rule.otherwise])
-          .map((ending) => byEnding(ending, NONE)),
-      ),
-    );
+    once(menu, () => either(endingsOf(menu!).map((ending) => byEnding(ending, NONE))));
   const all = byPerson(slice.people.find((each) => each.id === personId));
   return new Set([...all].filter(([, n]) => n > 1).map(([id]) => id));
 }

@@ -1,17 +1,15 @@
-import type { Ending, Person, RingTarget, SimpleEnding, Treatment } from '../estate';
+import {
+  endingsIn,
+  endingsOfLine,
+  type Ending,
+  type Person,
+  type RingTarget,
+  type Treatment,
+} from '../estate';
 
 /** Every ending that a treatment can come to. */
-export const endingsOf = (treatment: Treatment): readonly Ending[] => [
-  treatment.ending,
-  ...(treatment.busy ? [treatment.busy] : []),
-  ...treatment.stages.flatMap((stage): Ending[] =>
-    'offer' in stage
-      ? stage.offer.choices.flatMap((choice) => (choice.then === 'next' ? [] : [choice.then]))
-      : 'code' in stage
-        ? [stage.code.wrong]
-        : [],
-  ),
-];
+export const treatmentEndings = (treatment: Treatment): readonly Ending[] =>
+  endingsIn(treatment).map(({ ending }) => ending);
 
 /** The rules that the person's status of now can open. */
 export const openRules = ({ plan, status }: Person) =>
@@ -22,10 +20,8 @@ export const openTreatments = (person: Person): readonly Treatment[] => [
 ];
 
 /** Where a person's lines send calls on without their plan being asked, or after a while. */
-export const forwardsOf = ({ lines }: Person): readonly SimpleEnding[] =>
-  lines.flatMap(({ forwardAll, forwardAfter }) =>
-    [forwardAll, forwardAfter].filter((ending) => ending !== null && ending !== undefined),
-  );
+export const forwardsOf = ({ lines }: Person): readonly Ending[] =>
+  lines.flatMap(endingsOfLine).map(({ ending }) => ending);
 
 /** What a treatment rings first: all that a group rings of it. */
 export function firstRing({ stages }: Treatment): readonly RingTarget[] {

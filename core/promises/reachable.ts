@@ -12,11 +12,11 @@ import type {
   Stage,
   Treatment,
 } from '../estate';
-import { ARRIVALS, endpointTimes, settingsOf } from '../estate';
+import { ARRIVALS, endingsOf, endpointTimes, settingsOf } from '../estate';
 import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, callerHolds, LAST_LEG_MS } from '../reach';
 import type { OtherPlace } from './fates';
 import { metTwice } from './met-twice';
-import { endingsOf, firstRing, forwardsOf, openRules, openTreatments } from './plans';
+import { treatmentEndings, firstRing, forwardsOf, openRules, openTreatments } from './plans';
 
 /** What calls for one person can come to, as far as a proof needs it. `slice` is from `sliceFor`. */
 export interface Reachable {
@@ -45,13 +45,10 @@ function longest(stage: Stage, confirmMs: Ms, nameMs: Ms, wakeMs: Ms): Ms {
 const allEndings = (slice: Estate): readonly Ending[] =>
   [
     ...slice.people.flatMap((person) => [
-      ...openTreatments(person).flatMap(endingsOf),
+      ...openTreatments(person).flatMap(treatmentEndings),
       ...forwardsOf(person),
     ]),
-    ...slice.groups.map(({ ending }) => ending),
-    ...slice.menus.flatMap(({ rules }) =>
-      rules.flatMap((rule) => [...rule.choices.map((choice) => choice.then), rule.otherwise]),
-    ),
+    ...[...slice.groups, ...slice.menus].flatMap(endingsOf),
   ].flatMap(inner);
 
 /** Every place of a slice at which an endpoint can ring. */
@@ -139,7 +136,7 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
         for (const { key } of stage.offer.choices) offerKeys.push({ key, totalMs });
       } else codes.push({ digits: stage.code.digits, withinMs: stage.code.withinMs });
     }
-    for (const ending of endingsOf(treatment)) if (ending.kind === 'queue') longestMs += ending.maxMs;
+    for (const ending of treatmentEndings(treatment)) if (ending.kind === 'queue') longestMs += ending.maxMs;
     return longestMs;
   };
   const people = new Map(slice.people.map((person) => [person.id, person]));
@@ -154,7 +151,7 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
     for (const rule of openRules(person)) seeWhen(rule.when);
     for (const treatment of openTreatments(person)) {
       longestMs = Math.max(longestMs, seeTreatment(treatment));
-      follow(endingsOf(treatment));
+      follow(treatmentEndings(treatment));
     }
     follow(forwardsOf(person));
     latestReadMs += longestMs;

@@ -139,7 +139,7 @@ export function runMenu(run: Run, menu: Menu): Next | Stop {
   const press = pressIn(run, menu.id, rule.choices, total);
   const from = run.now;
   const stopped = waitUntil(run, run.now + (press ? press.afterMs : total));
-  band(run, 'menu', from, `menu ${menu.name}`, setting);
+  band(run, 'menu', from, `menu ${menu.name}`, setting, menu.id);
   if (stopped) return stopped;
   note(
     run,

@@ -1,3 +1,5 @@
+export { isGone, isRegisteredAs } from './registered';
+export { heardIn, longestSilence } from './silence';
 export * from './types';
 export {
   compileEstate,

@@ -140,6 +140,7 @@ function takingPart(run: Run, planned: readonly PlannedTarget[], forMs: Ms): Pla
     note(run, 'skipped', () => `${endpoint.label} is left out: ${why}.`, {
       endpoint: endpoint.id,
       setting: each.setting,
+      why,
     });
     return false;
   });

@@ -1,3 +1,4 @@
+import { isRegisteredAs } from './registered';
 import type { Arrival, Ms, Person, RingTarget } from '../estate';
 import type { EstateIndex } from './compile';
 import type {
@@ -38,6 +39,8 @@ export interface Band {
   readonly toMs: Ms;
   readonly text: string;
   readonly setting: string;
+  /** Of a menu: which. */
+  readonly menu?: string;
 }
 
 /** What a call looked at to find its way: whatever is not named here made no difference to it. */
@@ -113,9 +116,7 @@ export function activeCallsOf(run: Run, person: string): number {
 export function isRegisteredNow(run: Run, endpoint: string): boolean {
   noted(run, { of: 'registered', id: endpoint });
   if (run.seen) return run.seen.isRegistered(endpoint, run.now);
-  const state = behaviourOf(run, endpoint).state ?? 'ready';
-  if (state === 'unregistered' || state === 'off') return false;
-  return state !== 'asleep' || (run.index.endpoints.get(endpoint)?.times.wakes ?? true);
+  return isRegisteredAs(behaviourOf(run, endpoint).state, run.index.endpoints.get(endpoint)?.times.wakes);
 }
 /** The place in a group of the member who had its last call; undefined: nobody had one yet. */
 export function lastTurnOf(run: Run, group: string): number | undefined {
@@ -223,7 +224,7 @@ export function note(
   run: Run,
   kind: CallEventKind,
   text: () => string,
-  about: { endpoint?: string; person?: string; setting?: string } = NOTHING,
+  about: { endpoint?: string; person?: string; setting?: string; why?: string } = NOTHING,
 ): void {
   if (run.told) run.events.push({ atMs: run.now, kind, text: text(), ...about });
 }
@@ -239,8 +240,15 @@ export function waitUntil(run: Run, untilMs: Ms): Stop | null {
 }
 
 /** Notes a part of the call that began at `fromMs` and ends now. */
-export function band(run: Run, kind: Band['kind'], fromMs: Ms, text: string, setting: string): void {
-  run.bands.push({ kind, fromMs, toMs: run.now, text, setting });
+export function band(
+  run: Run,
+  kind: Band['kind'],
+  fromMs: Ms,
+  text: string,
+  setting: string,
+  menu?: string,
+): void {
+  run.bands.push({ kind, fromMs, toMs: run.now, text, setting, ...(menu === undefined ? {} : { menu }) });
 }
 
 /** Seconds for a sentence: `2.3 s`, `25 s`. */

@@ -157,10 +157,9 @@ function lanesOf(
   };
   let dialled = 0;
   for (const event of trace.events) {
-    if (event.kind === 'skipped' && event.endpoint) {
+    if (event.kind === 'skipped' && event.endpoint && event.why !== undefined) {
       const skipped = lane(event.endpoint, event.setting ?? '');
-      if (skipped.silent)
-        skipped.result = event.text.replace(/^.*left out: /, 'left out: ').replace(/\.$/, '');
+      if (skipped.silent) skipped.result = `left out: ${event.why}`;
     }
     if ((event.kind !== 'dialled' && event.kind !== 'not-dialled') || !event.endpoint) continue;
     const leg = trace.legs[dialled];

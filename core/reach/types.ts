@@ -146,6 +146,8 @@ export interface CallEvent {
   readonly person?: PersonId;
   /** Where the setting stands that decided this step, as a path in the estate by ids. */
   readonly setting?: string;
+  /** Of what is left out: the reason by itself, as it stands in the sentence. */
+  readonly why?: string;
 }
 
 export interface Trace {

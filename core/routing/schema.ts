@@ -113,7 +113,8 @@ export function tableFaults(table: RouteTable): Fault[] {
   const unique = (of: readonly { id: string }[], path: string) => {
     const seen = new Set<string>();
     of.forEach(({ id }, i) => {
-      if (seen.has(id)) faults.push({ path: `${path}[${i}].id`, message: `"${id}" stands twice` });
+      if (seen.has(id))
+        faults.push({ path: `${path}[${i}].id`, message: `"${id}" stands twice`, code: 'twice' });
       seen.add(id);
     });
     return seen;
@@ -144,7 +145,7 @@ export function tableFaults(table: RouteTable): Fault[] {
 }
 
 /** Ids that two parts of a table have; such a table cannot be analysed. */
-const isTwice = ({ message }: Fault): boolean => message.endsWith('stands twice');
+const isTwice = ({ code }: Fault): boolean => code === 'twice';
 
 /**
  * Reads a value as a route table that is to be analysed: peers and lists that are not there are findings of the

@@ -1,4 +1,4 @@
-import { sliceFor, type Ending, type Estate, type Finder, type Stage, type Treatment } from '../estate';
+import { endingsOf, lastOf, sliceFor, type Ending, type Estate, type Finder, type Stage } from '../estate';
 import { entryKey, type Entry } from './types';
 
 /** Where calls come in: a person's line, a group or a menu. */
@@ -21,59 +21,42 @@ function leads(
     all.set(key, to);
     const add = (target: string | undefined) => target !== undefined && target !== key && to.add(target);
     const schedule = (test: { readonly id: string } | undefined) => test && add(`schedule/${test.id}`);
-    const ending = (each: Ending | null | undefined): void => {
-      if (!each) return;
-      if (each.kind === 'queue') return ending(each.then);
-      if ('person' in each && each.person !== undefined) add(`person/${each.person}`);
-      if (each.kind === 'endpoint') add(owners.get(each.endpoint));
-      if (each.kind === 'group') add(`group/${each.group}`);
-      if (each.kind === 'menu') add(`menu/${each.menu}`);
+    const ending = (each: Ending): void => {
+      const last = lastOf(each);
+      if ('person' in last && last.person !== undefined) add(`person/${last.person}`);
+      if (last.kind === 'endpoint') add(owners.get(last.endpoint));
+      if (last.kind === 'group') add(`group/${last.group}`);
+      if (last.kind === 'menu') add(`menu/${last.menu}`);
     };
-    const stage = (each: Stage) => {
-      if ('offer' in each) for (const { then } of each.offer.choices) ending(then === 'next' ? null : then);
-      else if ('code' in each) ending(each.code.wrong);
-      else
-        for (const target of each.ring) {
-          schedule(target.schedule);
-          for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
-            if (id !== undefined) add(owners.get(id));
-        }
+    const phones = (each: Stage) => {
+      if (!('ring' in each)) return;
+      for (const target of each.ring) {
+        schedule(target.schedule);
+        for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
+          if (id !== undefined) add(owners.get(id));
+      }
     };
-    const treatment = (each: Treatment) => {
-      each.stages.forEach(stage);
-      ending(each.ending);
-      ending(each.busy);
-    };
-    return { add, schedule, ending, treatment };
+    return { add, schedule, ending, phones };
   };
   for (const person of estate.people) {
-    const { add, schedule, ending, treatment } = edgesOf(`person/${person.id}`);
+    const { add, schedule, ending, phones } = edgesOf(`person/${person.id}`);
     add(`permission/${person.permission}`);
-    for (const line of person.lines) {
-      ending(line.forwardAll);
-      ending(line.forwardAfter);
-    }
-    for (const rule of person.plan.rules) {
-      schedule(rule.when.schedule);
-      treatment(rule);
-    }
-    treatment(person.plan.otherwise);
+    endingsOf(person).forEach(ending);
+    for (const rule of person.plan.rules) schedule(rule.when.schedule);
+    for (const { stages } of [...person.plan.rules, person.plan.otherwise]) stages.forEach(phones);
   }
   for (const group of estate.groups) {
     const { add, ending } = edgesOf(`group/${group.id}`);
     add(`permission/${group.permission}`);
     for (const member of group.members)
       add('person' in member ? `person/${member.person}` : owners.get(member.endpoint));
-    ending(group.ending);
+    endingsOf(group).forEach(ending);
   }
   for (const menu of estate.menus) {
     const { add, schedule, ending } = edgesOf(`menu/${menu.id}`);
     add(`permission/${menu.permission}`);
-    for (const rule of menu.rules) {
-      schedule(rule.when.schedule);
-      for (const choice of rule.choices) ending(choice.then);
-      ending(rule.otherwise);
-    }
+    for (const rule of menu.rules) schedule(rule.when.schedule);
+    endingsOf(menu).forEach(ending);
   }
   return all;
 }

@@ -153,7 +153,7 @@ export async function takeCall(
   }
 
   /** What is said to the caller: once for each thing that is asked. */
-  function hear({ heard: { kind, sinceMs, setting } }: Look): void {
+  function hear({ heard: { kind, sinceMs, menu } }: Look): void {
     const now = `${kind}/${sinceMs}`;
     if (settled || now === heard) return;
     heard = now;
@@ -166,8 +166,7 @@ export async function takeCall(
       early = true;
       asked.respond(183, withSound());
     }
-    const menu = /^menus\[([^\]]+)\]/.exec(setting)?.[1];
-    media.say(`${kind}${menu === undefined ? '' : ` ${menu}`} ${Math.round(sinceMs)}`, SAID_PACKETS);
+    media.say(`${kind}${menu === null ? '' : ` ${menu}`} ${Math.round(sinceMs)}`, SAID_PACKETS);
   }
 
   function count(nth: number, number: string): void {

@@ -199,7 +199,7 @@ function Job({ job, onRestart, onChoose, onWrite, onDone }: JobProps) {
             </Words>
           ))}
           <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-            {summary?.faults.some((fault) => fault.message.includes('Latin-1')) ? (
+            {summary?.faults.some((fault) => fault.code === 'not-utf-8') ? (
               <Button
                 kind="main"
                 label="Read it as Latin-1"

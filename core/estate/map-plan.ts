@@ -1,4 +1,4 @@
-import type { Ending, Menu, Plan, RingTarget, SimpleEnding, Stage, Treatment } from '../estate';
+import type { Ending, Menu, Plan, RingTarget, SimpleEnding, Stage, Treatment } from './types';
 
 /** What becomes of each ending and each phone that a plan names; null: the phone is taken out. */
 export interface PlanMap {
@@ -6,7 +6,8 @@ export interface PlanMap {
   readonly target: (target: RingTarget) => RingTarget | null;
 }
 
-const mapEnding = (ending: Ending, { ending: map }: PlanMap): Ending =>
+/** An ending with what it leads to changed; of a queue, what follows it. */
+export const mapEnding = (ending: Ending, { ending: map }: PlanMap): Ending =>
   ending.kind === 'queue' ? { ...ending, then: map(ending.then) } : map(ending);
 
 function mapStages(stages: readonly Stage[], to: PlanMap): readonly Stage[] {
@@ -52,5 +53,3 @@ export const mapMenu = (menu: Menu, to: PlanMap): Menu => ({
     otherwise: to.ending(rule.otherwise),
   })),
 });
-
-export { mapEnding };
