@@ -11,6 +11,7 @@ import {
   requiredText,
   text,
 } from './yup-parts';
+import type { Site, Device, PhoneKey } from './device-types';
 
 const hardwareAddress = () =>
   text(12).matches(/^[0-9A-F]{12}$/, {
@@ -23,19 +24,21 @@ const firmware = () =>
     excludeEmptyString: false,
   });
 
-export const siteSchema = closed({
+export const siteSchema = closed<Site>({
   id: requiredId(),
   name: requiredText(),
   kind: oneOf(SITE_KINDS).required('is missing'),
   address: text(),
   sipHelper: oneOf(SIP_HELPERS),
   stableAddress: flag(),
-  relay: maybe(closed({ device: requiredId(), alwaysOn: flag().required('is missing') })),
+  relay: maybe(
+    closed<NonNullable<Site['relay']>>({ device: requiredId(), alwaysOn: flag().required('is missing') }),
+  ),
 });
 
 /** More keys than these has no phone. */
 export const MOST_KEYS = 120;
-const keySchema = closed({
+const keySchema = closed<PhoneKey>({
   at: count(1, MOST_KEYS).required('is missing'),
   use: oneOf(KEY_USES).required('is missing'),
   extension: text(20),
@@ -44,7 +47,7 @@ const keySchema = closed({
   label: text(40),
 });
 
-export const deviceSchema = closed({
+export const deviceSchema = closed<Device>({
   id: requiredId(),
   name: requiredText(),
   model: requiredId(),
@@ -56,5 +59,10 @@ export const deviceSchema = closed({
   natMethod: oneOf(NAT_METHODS),
   letIn: flag(),
   keys: list(keySchema).max(MOST_KEYS),
-  signedOn: maybe(closed({ person: requiredId(), since: instant().required('is missing') })),
+  signedOn: maybe(
+    closed<NonNullable<Device['signedOn']>>({
+      person: requiredId(),
+      since: instant().required('is missing'),
+    }),
+  ),
 });

@@ -13,6 +13,9 @@ import {
   switchEndpoint,
   type Estate,
   type Person,
+  faultsOf,
+  parts,
+  type Status,
 } from '.';
 
 const text = readFileSync(join(__dirname, '../golden/estate.json'), 'utf8');
@@ -212,4 +215,15 @@ test('things put into another order are a difference, and only that', () => {
   expect(differences({ rules: [a, b] }, { rules: [c, a, b] })).toEqual([
     { path: 'rules[c]', before: undefined, after: c },
   ]);
+});
+
+test('a schema that is said to be of a type has each of its fields and no other, or it does not compile', () => {
+  const { closed, requiredText } = parts;
+  // @ts-expect-error a field is left out
+  closed<Status>({ id: requiredText() });
+  // @ts-expect-error there is no such field
+  closed<Status>({ id: requiredText(), name: requiredText(), colour: requiredText() });
+  expect(
+    faultsOf(closed<Status>({ id: requiredText(), name: requiredText() }), { id: 'a', colour: 'red' }),
+  ).toEqual([expect.objectContaining({ path: 'name' }), expect.objectContaining({ path: 'colour' })]);
 });

@@ -18,6 +18,21 @@ import {
   requiredText,
   text,
 } from './yup-parts';
+import type {
+  CallerTest,
+  RingTarget,
+  Greeting,
+  When,
+  ScheduleTest,
+  Choice,
+  OfferStage,
+  CodeStage,
+  RingStage,
+  Said,
+  Plan,
+  Rule,
+  Treatment,
+} from './types';
 
 /** The form of a reach plan: conditions, stages, targets and endings, which groups and menus share. */
 export const NOT_AN_OBJECT = mixed().test('object', 'must be an object', () => false);
@@ -39,10 +54,11 @@ const present = () =>
     (value) => value === undefined || value === 'caller' || /^\+[1-9]\d{1,18}$/.test(value),
   );
 
-export const scheduleTest = () => maybe(closed({ id: requiredId(), inside: flag().required('is missing') }));
+export const scheduleTest = () =>
+  maybe(closed<ScheduleTest>({ id: requiredId(), inside: flag().required('is missing') }));
 export const callerTest = () =>
   maybe(
-    closed({
+    closed<CallerTest>({
       class: oneOf(CALLER_CLASSES).required('is missing'),
       numbers: list(text(20).matches(/^\+?\d+$/, 'must be an E.164 prefix or an extension')),
     }).test('numbers', function (value: unknown) {
@@ -126,7 +142,7 @@ export const ending = (place: EndingPlace) =>
   });
 
 const target = () =>
-  closed({
+  closed<RingTarget>({
     endpoint: requiredId(),
     enabled: flag(),
     delayMs: ms(),
@@ -142,7 +158,7 @@ const target = () =>
   });
 
 export const choices = (then: AnySchema) =>
-  requiredList(closed({ key: key(), then })).test('keys', function (value) {
+  requiredList(closed<Choice<unknown>>({ key: key(), then })).test('keys', function (value) {
     const keys = (value ?? []).map((choice) => field(choice, 'key'));
     const twice = keys.findIndex((k, i) => typeof k === 'string' && keys.indexOf(k) < i);
     return (
@@ -162,7 +178,7 @@ const stage = () =>
     if (!isObject(value)) return NOT_AN_OBJECT;
     if ('offer' in value)
       return closed({
-        offer: closed({
+        offer: closed<OfferStage['offer']>({
           greeting: greeting(),
           greetingMs: ms().required('is missing'),
           waitMs: ms().required('is missing'),
@@ -171,21 +187,24 @@ const stage = () =>
       });
     if ('code' in value)
       return closed({
-        code: closed({
+        code: closed<CodeStage['code']>({
           digits: digits('the code'),
           withinMs: ms().required('is missing'),
           wrong: ending({ queue: false, ownMailbox: true }),
         }),
       });
-    if ('ring' in value) return closed({ ring: requiredList(target()), forMs: ms(1).required('is missing') });
+    if ('ring' in value)
+      return closed<RingStage>({ ring: requiredList(target()), forMs: ms(1).required('is missing') });
     return mixed().test('stage', 'must have ring, offer or code', () => false);
   });
 
 export const greeting = () =>
   maybe(
-    closed({
+    closed<Greeting>({
       text: text(2000),
-      says: requiredList(closed({ key: key(), leads: oneOf(SAID_LEADS).required('is missing'), whom: id() })),
+      says: requiredList(
+        closed<Said>({ key: key(), leads: oneOf(SAID_LEADS).required('is missing'), whom: id() }),
+      ),
     }),
   );
 
@@ -196,7 +215,7 @@ const treatment = () => ({
 });
 
 const when = () =>
-  closed({
+  closed<When>({
     status: list(id()),
     schedule: scheduleTest(),
     line: list(id()),
@@ -204,7 +223,7 @@ const when = () =>
     arrival: list(oneOf(ARRIVALS)),
   });
 
-export const planSchema = closed({
-  rules: requiredList(closed({ id: requiredId(), name: requiredText(), when: when(), ...treatment() })),
-  otherwise: closed(treatment()),
+export const planSchema = closed<Plan>({
+  rules: requiredList(closed<Rule>({ id: requiredId(), name: requiredText(), when: when(), ...treatment() })),
+  otherwise: closed<Treatment>(treatment()),
 });

@@ -47,12 +47,30 @@ import {
   greeting,
   planSchema,
 } from './plan-schema';
+import type {
+  Endpoint,
+  Line,
+  MenuRule,
+  Person,
+  Mailbox,
+  KeptPromise,
+  Group,
+  Menu,
+  Schedule,
+  WeeklySpan,
+  OpenSpan,
+  Template,
+  Status,
+  Permission,
+  Trunk,
+} from './types';
+import type { Dialling, MoveTimes, ServiceCode, Settings, SipServer, TollGuard } from './organisation-types';
 
 export const endpointSchema = choose((value: unknown): AnySchema => {
   const kind = field(value, 'kind');
   const isNumber = typeof kind === 'string' && isNumberKind(kind as 'mobile');
   const only = (what: string) => absent(`is only for ${what}`);
-  return closed({
+  return closed<Endpoint>({
     id: requiredId(),
     label: requiredText(120),
     kind: oneOf(ENDPOINT_KINDS).required('is missing'),
@@ -76,16 +94,16 @@ export const endpointSchema = choose((value: unknown): AnySchema => {
 const extension = () => digits('an extension');
 const ownNumbers = () => list(e164().required('is missing'));
 
-export const personSchema = closed({
+export const personSchema = closed<Person>({
   id: requiredId(),
   name: requiredText(200),
   status: requiredId(),
   permission: requiredId(),
   maxCalls: count(0).required('is missing'),
   template: id(),
-  mailbox: maybe(closed({ enabled: flag(), copyTo: list(id()), greeting: greeting() })),
+  mailbox: maybe(closed<Mailbox>({ enabled: flag(), copyTo: list(id()), greeting: greeting() })),
   lines: requiredList(
-    closed({
+    closed<Line>({
       id: requiredId(),
       extension: extension(),
       numbers: ownNumbers().required('is missing'),
@@ -95,7 +113,9 @@ export const personSchema = closed({
     }),
   ),
   endpoints: requiredList(endpointSchema),
-  places: list(closed({ status: requiredId(), endpoint: requiredId() })),
+  places: list(
+    closed<NonNullable<Person['places']>[number]>({ status: requiredId(), endpoint: requiredId() }),
+  ),
   plan: planSchema,
 });
 
@@ -143,10 +163,10 @@ const promise = () =>
 /** A list of promises by themselves, as a file of promises has them. */
 export const promiseListSchema = requiredList(promise());
 export const promisesSchema = requiredList(
-  closed({ id: requiredId(), promise: promise(), people: list(id()) }),
+  closed<KeptPromise>({ id: requiredId(), promise: promise(), people: list(id()) }),
 );
 
-export const groupSchema = closed({
+export const groupSchema = closed<Group>({
   id: requiredId(),
   name: requiredText(),
   extension: extension(),
@@ -158,16 +178,16 @@ export const groupSchema = closed({
   ending: ending({ queue: true, ownMailbox: false }),
 });
 
-export const menuSchema = closed({
+export const menuSchema = closed<Menu>({
   id: requiredId(),
   name: requiredText(),
   extension: extension(),
   numbers: ownNumbers(),
   permission: requiredId(),
   rules: requiredList(
-    closed({
+    closed<MenuRule>({
       id: requiredId(),
-      when: closed({ schedule: scheduleTest(), caller: callerTest() }),
+      when: closed<MenuRule['when']>({ schedule: scheduleTest(), caller: callerTest() }),
       greeting: greeting(),
       greetingMs: ms().required('is missing'),
       waitMs: ms().required('is missing'),
@@ -187,28 +207,30 @@ export const menuSchema = closed({
     }),
 });
 
-export const scheduleSchema = closed({
+export const scheduleSchema = closed<Schedule>({
   id: requiredId(),
   name: requiredText(),
   timeZone: timeZone(),
-  weekly: requiredList(closed({ days: requiredList(oneOf(WEEKDAYS)), from: clock(), to: clock() })),
+  weekly: requiredList(
+    closed<WeeklySpan>({ days: requiredList(oneOf(WEEKDAYS)), from: clock(), to: clock() }),
+  ),
   closed: list(date()),
-  open: list(closed({ date: date(), from: clock(), to: clock() })),
+  open: list(closed<OpenSpan>({ date: date(), from: clock(), to: clock() })),
 });
 
-export const templateSchema = closed({
+export const templateSchema = closed<Template>({
   id: requiredId(),
   name: requiredText(200),
   note: text(500),
   plan: planSchema,
 });
 
-export const statusSchema = closed({ id: requiredId(), name: requiredText() });
+export const statusSchema = closed<Status>({ id: requiredId(), name: requiredText() });
 
 const moveCode = () => text(8).matches(/^[0-9*#A-D]+$/, 'must be keys of a telephone: digits, *, #, A to D');
 
 const sipServer = () =>
-  closed({
+  closed<SipServer>({
     host: requiredText(253).matches(
       /^[A-Za-z0-9]([A-Za-z0-9.:-]*[A-Za-z0-9])?$/,
       'must be a name or an address',
@@ -217,13 +239,13 @@ const sipServer = () =>
     transport: oneOf(['udp', 'tcp', 'tls']).required('is missing'),
   });
 
-export const settingsSchema = closed({
+export const settingsSchema = closed<Settings>({
   ringMs: ms(1),
   confirmWithinMs: ms(),
   recordNameMs: ms(),
   hopLimit: count(0, 1000),
   move: maybe(
-    closed({ heldMs: ms(), sendForMs: ms(1000), toDesk: moveCode(), transfer: moveCode() }).test(
+    closed<MoveTimes>({ heldMs: ms(), sendForMs: ms(1000), toDesk: moveCode(), transfer: moveCode() }).test(
       'codes',
       'must have two codes of which none begins with the other',
       (move) => {
@@ -232,12 +254,14 @@ export const settingsSchema = closed({
       },
     ),
   ),
-  servers: maybe(closed({ inside: maybe(sipServer()), outside: maybe(sipServer()) })),
-  guard: maybe(closed({ prefixes: requiredList(prefix()), ownTargets: count(0, 1000) })),
+  servers: maybe(
+    closed<NonNullable<Settings['servers']>>({ inside: maybe(sipServer()), outside: maybe(sipServer()) }),
+  ),
+  guard: maybe(closed<TollGuard>({ prefixes: requiredList(prefix()), ownTargets: count(0, 1000) })),
 });
 
 /** How numbers are dialled. */
-export const diallingSchema = closed({
+export const diallingSchema = closed<Dialling>({
   country: text(2)
     .matches(/^[A-Z]{2}$/, 'must be a country of ISO 3166 such as CA')
     .required('is missing'),
@@ -250,7 +274,7 @@ export const diallingSchema = closed({
   internationalPrefix: text(8).matches(/^\d*$/, 'must be digits, or empty').defined('is missing'),
   extensionDigits: count(1, 15).required('is missing'),
   codes: list(
-    closed({
+    closed<ServiceCode>({
       code: text(20)
         .matches(/^[*#][0-9*#]+$/, 'must begin with * or #, then digits, * or #')
         .required('is missing'),
@@ -260,7 +284,7 @@ export const diallingSchema = closed({
   ),
 });
 
-export const permissionSchema = closed({
+export const permissionSchema = closed<Permission>({
   id: requiredId(),
   name: requiredText(),
   allow: requiredList(oneOf(NUMBER_CLASSES)),
@@ -268,14 +292,14 @@ export const permissionSchema = closed({
   denyPrefixes: list(prefix()),
 });
 
-export const trunkSchema = closed({
+export const trunkSchema = closed<Trunk>({
   id: requiredId(),
   name: requiredText(),
   channels: count(0).required('is missing'),
   carries: requiredList(oneOf(NUMBER_CLASSES)),
 });
 
-export const estateSchema = closed({
+export const estateSchema = closed<Estate>({
   format: string()
     .typeError(`must be "${ESTATE_FORMAT}"`)
     .oneOf([ESTATE_FORMAT], `must be "${ESTATE_FORMAT}"`)

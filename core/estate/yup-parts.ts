@@ -11,9 +11,16 @@ const MOST_UNKNOWN = 20;
 
 type Fields = Record<string, AnySchema>;
 
-/** An object with exactly these fields; each field that is none of them is a fault at its own path. */
-export const closed = (fields: Fields) =>
-  object(fields)
+type KeysOf<T> = T extends unknown ? keyof T & string : never;
+
+/**
+ * An object with exactly these fields; each field that is none of them is a fault at its own path. Given the type that
+ * it is the schema of, a field of the type without a schema does not compile, nor one of the schema without a field.
+ */
+export const closed = <T = never>(
+  fields: [T] extends [never] ? Fields : { readonly [K in KeysOf<T>]-?: AnySchema },
+) =>
+  object(fields as Fields)
     .required('is missing')
     .typeError('must be an object')
     .test('unknown', function (value: unknown) {

@@ -3,6 +3,7 @@ import { ARRIVALS, faultsOf, parts, type Fault } from '../estate';
 import { instantOf } from '../time';
 import type { EstateIndex } from './compile';
 import { ENDPOINT_STATES, type Call } from './types';
+import type { World, Press, EndpointBehaviour } from './types';
 
 const { choose, closed, count, isObject, maybe, ms, oneOf, requiredText, text } = parts;
 
@@ -14,7 +15,7 @@ const keyed = (value: AnySchema) =>
     return closed(Object.fromEntries(Object.keys(given).map((key) => [key, value])));
   });
 
-const behaviour = closed({
+const behaviour = closed<EndpointBehaviour>({
   state: oneOf(ENDPOINT_STATES),
   setupMs: ms(),
   answerAfterMs: ms().nullable(),
@@ -25,7 +26,7 @@ const behaviour = closed({
   refuseAfterMs: ms().nullable(),
 });
 
-export const callSchema = closed({
+export const callSchema = closed<Call>({
   from: text(40)
     .nullable()
     .defined('is missing: give null for a withheld number')
@@ -39,11 +40,11 @@ export const callSchema = closed({
   arrival: oneOf(ARRIVALS),
   patienceMs: ms().nullable(),
   world: maybe(
-    closed({
+    closed<World>({
       endpoints: keyed(behaviour),
       activeCalls: keyed(count()),
       trunkUse: keyed(count()),
-      presses: keyed(closed({ key: requiredText(1), afterMs: ms().required('is missing') })),
+      presses: keyed(closed<Press>({ key: requiredText(1), afterMs: ms().required('is missing') })),
       code: maybe(closed({ digits: text(64).defined('is missing'), afterMs: ms().required('is missing') })),
       groupLast: keyed(count()),
       idleMs: keyed(count()),

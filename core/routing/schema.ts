@@ -2,6 +2,7 @@ import { mixed, type AnySchema } from 'yup';
 import { faultsOf, parts, scheduleSchema, type Fault } from '../estate';
 import { readDigitMap } from './digit-map';
 import { FORMS, type RouteTable } from './types';
+import type { Rewrite, RouteWhen, Peer, Route, Branch, NumberList, RouteThen } from '../estate';
 
 const {
   closed,
@@ -22,7 +23,7 @@ const MOST_ROUTES = 5000;
 const dialledText = () =>
   text(40).matches(/^\+?[0-9*#A-D]*$/, 'must be digits, *, #, A to D, with or without a leading +');
 const rewrite = (needed: boolean): AnySchema => {
-  const schema = closed({
+  const schema = closed<Rewrite>({
     drop: count(0, 40).required('is missing'),
     prepend: dialledText().defined('is missing'),
   });
@@ -31,10 +32,10 @@ const rewrite = (needed: boolean): AnySchema => {
 const prefixes = () => list(dialledText().required('is missing'));
 
 const when = () =>
-  closed({
+  closed<RouteWhen>({
     from: list(requiredId()),
     dialled: parts.maybe(
-      closed({
+      closed<NonNullable<RouteWhen['dialled']>>({
         prefixes: prefixes(),
         map: mixed().test('map', function (value) {
           if (value === undefined) return true;
@@ -59,13 +60,17 @@ const then = () =>
     if (isObject(value)) {
       if ('send' in value)
         return closed({
-          send: closed({ peer: requiredId(), rewrite: rewrite(false), orElse: list(requiredId()) }),
+          send: closed<Extract<RouteThen, { send: unknown }>['send']>({
+            peer: requiredId(),
+            rewrite: rewrite(false),
+            orElse: list(requiredId()),
+          }),
         });
       if ('fork' in value)
         return closed({
           fork: closed({
             branches: requiredList(
-              closed({ peer: requiredId(), rewrite: rewrite(false), delayMs: ms() }),
+              closed<Branch>({ peer: requiredId(), rewrite: rewrite(false), delayMs: ms() }),
             ).min(1, 'must have a branch'),
           }),
         });
@@ -77,9 +82,9 @@ const then = () =>
     return mixed().test('then', 'must have send, fork, rewrite or refuse', () => false);
   });
 
-export const tableSchema = closed({
+export const tableSchema = closed<RouteTable>({
   peers: requiredList(
-    closed({
+    closed<Peer>({
       id: requiredId(),
       name: requiredText(),
       role: text(),
@@ -89,9 +94,11 @@ export const tableSchema = closed({
       sendsBack: parts.maybe(closed({ rewrite: rewrite(false) })),
     }),
   ),
-  lists: requiredList(closed({ id: requiredId(), name: requiredText(), numbers: requiredList(text(40)) })),
+  lists: requiredList(
+    closed<NumberList>({ id: requiredId(), name: requiredText(), numbers: requiredList(text(40)) }),
+  ),
   routes: requiredList(
-    closed({
+    closed<Route>({
       id: requiredId(),
       name: requiredText(),
       enabled: flag().required('is missing'),
