@@ -123,7 +123,8 @@ export function ensureBuild() {
   setStamp('build', wanted);
 }
 
-export const capture = (command, args) => execFileSync(command, args, { cwd: root, encoding: 'utf8' });
+export const capture = (command, args) =>
+  execFileSync(command, args, { cwd: root, encoding: 'utf8', maxBuffer: 1 << 28 });
 
 /** What runs in a process or thread of its own; `server/scripts.ts` has the same. */
 const SCRIPTS = [

@@ -62,6 +62,7 @@ if (process.argv[2] === 'attack') {
 const typesAndBuild = async () => {
   await step('types', ...tool('typescript/bin/tsc', '--noEmit'), true);
   await step('imports', ...tool('dependency-cruiser/bin/dependency-cruise.mjs', ...IMPORTS), true);
+  await step('architecture', process.execPath, [`${root}/bin/architecture.mjs`, '--check'], true);
   await step('build', process.execPath, [`${root}/bin/build-if-needed.mjs`], true);
 };
 const lintAndFormat = async () => {

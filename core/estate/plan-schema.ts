@@ -32,6 +32,7 @@ import type {
   Plan,
   Rule,
   Treatment,
+  SimpleEnding,
 } from './types';
 
 /** The form of a reach plan: conditions, stages, targets and endings, which groups and menus share. */
@@ -69,40 +70,29 @@ export const callerTest = () =>
     }),
   );
 
-const SIMPLE_ENDINGS = [
-  'mailbox',
-  'person',
-  'endpoint',
-  'number',
-  'sip',
-  'group',
-  'menu',
-  'hang-up',
-] as const;
+/** The fields of each kind of ending beside its kind: a kind or a field that is left out does not compile. */
+type EndingFields = {
+  readonly [K in SimpleEnding['kind']]: (ownMailbox: boolean) => {
+    readonly [F in Exclude<keyof Extract<SimpleEnding, { readonly kind: K }>, 'kind'>]-?: AnySchema;
+  };
+};
+const ENDINGS: EndingFields = {
+  mailbox: (ownMailbox) => ({
+    person: ownMailbox ? id() : id().required('is missing: a mailbox here names its person'),
+    agreedOn: maybe(date()),
+  }),
+  person: () => ({ person: requiredId(), agreedOn: maybe(date()) }),
+  endpoint: () => ({ endpoint: requiredId(), present: present(), agreedOn: maybe(date()) }),
+  number: () => ({ number: e164().required('is missing'), present: present() }),
+  sip: () => ({ uri: sipUri().required('is missing') }),
+  group: () => ({ group: requiredId() }),
+  menu: () => ({ menu: requiredId() }),
+  'hang-up': () => ({ message: text().defined('is missing') }),
+};
+const SIMPLE_ENDINGS = Object.keys(ENDINGS) as readonly SimpleEnding['kind'][];
 const endingFields = (kind: unknown, ownMailbox: boolean): Record<string, AnySchema> | null => {
-  switch (kind) {
-    case 'mailbox':
-      return {
-        person: ownMailbox ? id() : id().required('is missing: a mailbox here names its person'),
-        agreedOn: maybe(date()),
-      };
-    case 'person':
-      return { person: requiredId(), agreedOn: maybe(date()) };
-    case 'endpoint':
-      return { endpoint: requiredId(), present: present(), agreedOn: maybe(date()) };
-    case 'number':
-      return { number: e164().required('is missing'), present: present() };
-    case 'sip':
-      return { uri: sipUri().required('is missing') };
-    case 'group':
-      return { group: requiredId() };
-    case 'menu':
-      return { menu: requiredId() };
-    case 'hang-up':
-      return { message: text().defined('is missing') };
-    default:
-      return null;
-  }
+  const known = SIMPLE_ENDINGS.find((each) => each === kind);
+  return known === undefined ? null : ENDINGS[known](ownMailbox);
 };
 
 interface EndingPlace {

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
 import type { Difference } from '../../core/estate';
 import { api, isApiError, messageOf } from '../hooks/api';
-import { useToday } from '../hooks/data';
+import { useZone } from '../stores/session';
 import { space, usePalette } from '../theme';
 import { PageFrame } from '../components/PageFrame';
 import { Button, Empty, Field, Section, Skeleton } from '../components/parts';
@@ -25,7 +25,7 @@ const ACTIONS = { add: 'added', change: 'changed', remove: 'taken out' };
 /** What the estate had at one moment and has otherwise at another. */
 export function BetweenScreen() {
   const palette = usePalette();
-  const zone = useToday().data?.timeZone ?? 'local';
+  const zone = useZone();
   const shown = (at: DateTime) => at.toFormat("yyyy-MM-dd' 'HH:mm");
   const [from, setFrom] = useState(() => shown(DateTime.now().minus({ hours: 1 })));
   const [to, setTo] = useState('');

@@ -5,7 +5,7 @@ import { DateTime } from 'luxon';
 import { showNumber } from '../../core/dialling';
 import type { FlowNode } from '../../core/reach';
 import { api, messageOf } from '../hooks/api';
-import { useToday } from '../hooks/data';
+import { useZone } from '../stores/session';
 import { space } from '../theme';
 import { PageFrame } from '../components/PageFrame';
 import { Choice, Field, Section, Sheeted, Skeleton, Trouble } from '../components/parts';
@@ -15,8 +15,7 @@ import { zoneNamed } from '../../core/zones';
 
 /** What a number of the organisation does, at any moment: every way from it to an ending. */
 export function NumberScreen({ number }: { readonly number: string }) {
-  const today = useToday();
-  const zone = today.data?.timeZone ?? 'UTC';
+  const zone = useZone();
   const [days, setDays] = useState<number | null>(null);
   const [clock, setClock] = useState('10:00');
   const [now] = useState(() => Date.now());

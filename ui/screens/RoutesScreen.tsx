@@ -5,7 +5,7 @@ import { namesIn } from '../../core/routing';
 import { messageOf } from '../hooks/api';
 import { idFrom, useAddObject, type ObjectKind } from '../hooks/objects';
 import { bodyOf, useAnalysis, useDialling, useRouting } from '../hooks/routing';
-import { useCanEdit, useSession } from '../stores/session';
+import { useCanEdit, useZone } from '../stores/session';
 import { space, useIsWide, usePalette } from '../theme';
 import { useNamed } from '../components/plan/Search';
 import { Button, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../components/parts';
@@ -184,7 +184,7 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
   const id = idFrom(name);
   const needsExtension = kind === 'group' || kind === 'menu';
   const ready = id !== '' && (!needsExtension || /^\d+$/.test(extension));
-  const zone = useSession((session) => session.account?.timeZone ?? 'UTC');
+  const zone = useZone();
   const fresh = {
     group: {
       id,

@@ -67,3 +67,5 @@ whenSignedOut(() => {
 
 export const useRole = (): Role => useSession((session) => session.account?.role ?? 'manager');
 export const useCanEdit = (): boolean => useRole() === 'specialist';
+/** The organisation's time zone. */
+export const useZone = (): string => useSession((session) => session.account?.timeZone ?? 'UTC');

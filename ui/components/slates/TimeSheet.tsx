@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { DateTime } from 'luxon';
 import { messageOf, isApiError } from '../../hooks/api';
-import { useToday } from '../../hooks/data';
+import { useZone } from '../../stores/session';
 import type { Slate, useSlateWork } from '../../hooks/slates';
 import { Button, Field } from '../parts';
 import { Sheet } from '../Sheet';
@@ -18,8 +18,7 @@ export function TimeSheet({
   readonly work: ReturnType<typeof useSlateWork>;
   readonly onClose: () => void;
 }) {
-  const today = useToday();
-  const zone = today.data?.timeZone ?? 'local';
+  const zone = useZone();
   const before = slate.dueAt ? DateTime.fromISO(slate.dueAt, { zone: zoneNamed(zone) }) : null;
   const first =
     before ?? DateTime.now().setZone(zoneNamed(zone)).plus({ weeks: 1 }).startOf('week').set({ hour: 6 });

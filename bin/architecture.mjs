@@ -1,0 +1,140 @@
+// npm run architecture [-- --check]: draws the house from the imports themselves, into docs/architecture.svg and the
+// tables of docs/architecture.md; with --check it only says whether they are as the imports are.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { capture, IMPORTS, root, say, stopWith } from './steps.mjs';
+
+const SIDES = ['app', 'ui', 'server', 'standins', 'cli', 'demo'];
+const isTest = (file) => /\.test\.tsx?$|\/tests?\//.test(file);
+/** The folder that a file counts for: of core, server, ui and stand-ins the one below, else the top. */
+function folderOf(file) {
+  const [top, next, third] = file.split('/');
+  return third === undefined || top === 'app' || top === 'cli' || top === 'demo' ? top : `${top}/${next}`;
+}
+
+const cruised = JSON.parse(
+  capture(process.execPath, [
+    join(root, 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs'),
+    '--no-config',
+    '--do-not-follow',
+    'node_modules',
+    '--ts-pre-compilation-deps',
+    '--output-type',
+    'json',
+    ...IMPORTS.slice(2),
+  ]),
+);
+const edges = new Map();
+for (const { source, dependencies } of cruised.modules) {
+  if (isTest(source) || source.includes('node_modules')) continue;
+  const from = folderOf(source);
+  if (!edges.has(from)) edges.set(from, new Set());
+  for (const { resolved } of dependencies) {
+    const to = folderOf(resolved);
+    if (
+      resolved.includes('node_modules') ||
+      isTest(resolved) ||
+      to === from ||
+      !/^(core|server|ui|standins|app|cli|demo)/.test(to)
+    )
+      continue;
+    edges.get(from).add(to);
+  }
+}
+
+/** How many steps a folder stands above the lowest that it rests on; folders of a circle count as one step. */
+function layers(names) {
+  const within = (name) => [...(edges.get(name) ?? [])].filter((to) => names.includes(to));
+  const known = new Map();
+  const layerOf = (name, above) => {
+    if (known.has(name)) return known.get(name);
+    if (above.includes(name)) return 0;
+    const layer = Math.max(0, ...within(name).map((to) => layerOf(to, [...above, name]) + 1));
+    known.set(name, layer);
+    return layer;
+  };
+  for (const name of names) layerOf(name, []);
+  return known;
+}
+
+const core = [...edges.keys()].filter((name) => name.startsWith('core/') && !name.endsWith('/golden')).sort();
+const layerOf = layers(core);
+const rows = [];
+for (const name of core) (rows[layerOf.get(name)] ??= []).push(name);
+rows.reverse();
+
+const BOX = { width: 118, height: 30, gapX: 14, gapY: 46, left: 20, top: 20 };
+const widest = Math.max(...rows.map((row) => row.length));
+const width = BOX.left * 2 + widest * BOX.width + (widest - 1) * BOX.gapX;
+const height = BOX.top * 2 + rows.length * BOX.height + (rows.length - 1) * BOX.gapY;
+const places = new Map();
+rows.forEach((row, y) => {
+  const begin = (width - row.length * BOX.width - (row.length - 1) * BOX.gapX) / 2;
+  row.forEach((name, x) =>
+    places.set(name, { x: begin + x * (BOX.width + BOX.gapX), y: BOX.top + y * (BOX.height + BOX.gapY) }),
+  );
+});
+/** What is reached by way of another folder anyway is not drawn: the table has it. */
+const reaches = (from, to, seen = new Set()) => {
+  if (seen.has(from)) return false;
+  seen.add(from);
+  return [...(edges.get(from) ?? [])].some((next) => next === to || reaches(next, to, seen));
+};
+const drawn = core.flatMap((from) => {
+  const direct = [...edges.get(from)].filter((to) => places.has(to));
+  return direct
+    .filter((to) => !direct.some((other) => other !== to && reaches(other, to)))
+    .map((to) => [from, to]);
+});
+const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" font-family="sans-serif" font-size="13">
+<rect width="${width}" height="${height}" fill="#fff"/>
+${drawn
+  .map(([from, to]) => {
+    const a = places.get(from);
+    const b = places.get(to);
+    const [x1, y1, x2, y2] = [a.x + BOX.width / 2, a.y + BOX.height, b.x + BOX.width / 2, b.y];
+    return `<path d="M${x1},${y1} C${x1},${y1 + 22} ${x2},${y2 - 22} ${x2},${y2}" fill="none" stroke="#7a8b99"/>`;
+  })
+  .join('\n')}
+${core
+  .map((name) => {
+    const { x, y } = places.get(name);
+    return `<rect x="${x}" y="${y}" width="${BOX.width}" height="${BOX.height}" rx="4" fill="#eef3f6" stroke="#33505f"/><text x="${x + BOX.width / 2}" y="${y + 20}" text-anchor="middle" fill="#14242c">${name.slice(5)}</text>`;
+  })
+  .join('\n')}
+</svg>
+`;
+
+const table = (names) =>
+  ['| folder | imports |', '| --- | --- |']
+    .concat(
+      names.map(
+        (name) =>
+          `| \`${name}\` | ${
+            [...(edges.get(name) ?? [])]
+              .sort()
+              .map((to) => `\`${to}\``)
+              .join(', ') || '–'
+          } |`,
+      ),
+    )
+    .join('\n');
+const begin = '<!-- from here on written by npm run architecture -->';
+const path = join(root, 'docs/architecture.md');
+const [prose] = readFileSync(path, 'utf8').split(begin);
+const outside = [...edges.keys()].filter((name) => SIDES.includes(name.split('/')[0])).sort();
+const text = `${prose}${begin}\n\n## Folders of core\n\n${table(core)}\n\n## All other folders\n\n${table(outside)}\n`;
+
+const drawing = join(root, 'docs/architecture.svg');
+if (process.argv.includes('--check')) {
+  const same = readFileSync(path, 'utf8') === text && readFileSync(drawing, 'utf8') === svg;
+  if (!same)
+    stopWith(
+      'docs/architecture.md and .svg are not as the imports are: npm run architecture draws them anew.',
+    );
+  say('docs/architecture: as the imports are');
+} else {
+  writeFileSync(path, text);
+  writeFileSync(drawing, svg);
+  say(`docs/architecture: ${core.length} folders of core in ${rows.length} layers`);
+}
