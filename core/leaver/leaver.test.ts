@@ -132,7 +132,14 @@ describe('somebody leaves', () => {
     const handed = entries(leaving({ successor: 'cleo', handLine: true, handPhones: true }));
     expect([handed.has('yard'), handed.has('hers')]).toEqual([false, false]);
     expect(handed.get('shared')).toMatchObject({ keys: [{ at: 1, person: 'cleo' }, { at: 2 }] });
-    expect(loose.every(({ proposal }) => proposal.length > 3)).toBe(true);
+    const proposed = (kind: string) =>
+      [...new Set(loose.flatMap((each) => (each.kind === kind ? [each.proposal] : [])))].join(', ');
+    expect([proposed('group'), proposed('mailbox'), proposed('line'), proposed('list')]).toEqual([
+      'taken out',
+      'goes to their own mailbox',
+      'calls are ended with a message',
+      'taken off there',
+    ]);
   });
 
   test.each<[string, Leaving]>([

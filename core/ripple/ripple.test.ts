@@ -39,13 +39,10 @@ describe('what a change does to calls', () => {
   });
 
   test('a rule for the night is told with its hours, and once', () => {
-    expect(says(plain, [person(plain, 'ada', (p) => ({ ...p, plan: nightToBen }))])).toEqual(
-      [
-        "Ada Test: an unanswered call outside “Office” now ends in Ben's mailbox. Before, it ended in their own mailbox.",
-        "Ada Test: a call that would be taken at the desk phone outside “Office” now ends in Ben's mailbox. Before, it was taken by them.",
-        "Ada Test: a call while they are engaged outside “Office” now ends in Ben's mailbox. Before, it ended in their own mailbox.",
-      ].slice(0, 2),
-    );
+    expect(says(plain, [person(plain, 'ada', (p) => ({ ...p, plan: nightToBen }))])).toEqual([
+      "Ada Test: an unanswered call outside “Office” now ends in Ben's mailbox. Before, it ended in their own mailbox.",
+      "Ada Test: a call that would be taken at the desk phone outside “Office” now ends in Ben's mailbox. Before, it was taken by them.",
+    ]);
   });
 
   test('a colleague’s change reaches those who lead there, and is put together where it is the same', () => {

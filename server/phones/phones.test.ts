@@ -36,7 +36,7 @@ interface Event {
 async function hear(
   path: string,
   as: 'specialist' | 'help-desk',
-  fits: (event: Event) => boolean,
+  fits: (event: Event) => boolean | Promise<boolean>,
 ): Promise<Event> {
   const stop = new AbortController();
   const response = await fetch(server.url + path, {
@@ -55,31 +55,24 @@ async function hear(
       const match = /^event: (\w+)\ndata: (.*)$/s.exec(part);
       if (!match) continue;
       const event = { name: match[1]!, data: JSON.parse(match[2]!) as unknown };
-      if (!fits(event)) continue;
+      if (!(await fits(event))) continue;
       stop.abort();
       return event;
     }
   }
 }
 
-/** Waits, told by the server's own events, until the list of phones is as wanted. */
+/**
+ * Waits until the list of phones is as wanted: it is looked at when the stream of events opens, and after each event,
+ * so that no change is missed.
+ */
 async function phonesWhen(wanted: (body: Body) => boolean): Promise<Body> {
-  for (let turns = 0; turns < 100; turns += 1) {
-    const { body } = await server.ask('GET', '/api/phones', { as: 'specialist' });
-    if (wanted(body as Body)) return body as Body;
-    await Promise.race([
-      hear(
-        '/api/phones/events',
-        'specialist',
-        (() => {
-          let first = true;
-          return () => (first ? ((first = false), false) : true);
-        })(),
-      ),
-      new Promise((resolve) => setTimeout(resolve, 500)),
-    ]);
-  }
-  throw new Error('the phones did not come to be as wanted');
+  let found: Body | null = null;
+  await hear('/api/phones/events', 'specialist', async () => {
+    found = (await server.ask('GET', '/api/phones', { as: 'specialist' })).body as Body;
+    return wanted(found);
+  });
+  return found!;
 }
 interface Body {
   readonly place: { readonly address: string; readonly udp: number } | null;
