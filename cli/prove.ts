@@ -41,7 +41,7 @@ function print(estate: Estate, results: readonly Result[]): void {
       ? `: ${result.broken.why}`
       : result.holds
         ? ''
-        : ': there are more cases than were gone through';
+        : ': there are more cases than were checked';
     process.stdout.write(
       `${stateOf(result).padEnd(10)}  ${names.person(result.person)}: ${sayPromise(result.promise, names)}${why}\n`,
     );

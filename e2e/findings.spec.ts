@@ -58,7 +58,7 @@ test('from a complaint to its causes, with the call that shows one', async ({ pa
   await expect(
     page
       .getByText(/sleeps, and is woken late/)
-      .or(page.getByText(/signed out/))
+      .or(page.getByText(/not registered/))
       .first(),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Something else' }).click();

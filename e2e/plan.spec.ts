@@ -117,7 +117,7 @@ test('safe times are worked out at the mobile and taken with a tap', { tag: '@bo
 
 test('the week shows where calls end, and leads to a moment', { tag: '@both' }, async ({ page }) => {
   await open(page, 'ines', 'Ines Okafor');
-  await page.getByRole('button', { name: 'The week as a table' }).click();
+  await page.getByRole('button', { name: 'Show the week as table' }).click();
   await page.getByRole('button', { name: /^Mo 22:00–24:00/ }).click();
   await expect(page.getByRole('button', { name: /^Day and time.*Mon .*22:00/ })).toBeVisible();
   await page
@@ -135,14 +135,14 @@ test('the week shows where calls end, and leads to a moment', { tag: '@both' }, 
 test('a broken promise is shown by a call, and mended', { tag: '@both' }, async ({ page }) => {
   await open(page, 'owen', 'Owen Baptiste');
   const broken = page.getByText('No phone’s own voicemail ever takes a call');
-  await expect(page.getByText(/cases, all gone through/)).toBeVisible();
+  await expect(page.getByText(/cases, all checked/)).toBeVisible();
   await expect(broken).toBeVisible();
-  await page.getByRole('button', { name: 'Look for a mend' }).nth(1).click();
+  await page.getByRole('button', { name: 'Find a fix' }).nth(1).click();
   await page.getByRole('button', { name: 'Take this mend' }).click();
   await expect(page.getByText(/settings? changed, not in force/)).toBeVisible();
-  await expect(page.getByText(/cases, all gone through/)).toBeVisible();
+  await expect(page.getByText(/cases, all checked/)).toBeVisible();
   await page.getByRole('button', { name: 'Discard' }).click();
-  await expect(page.getByText(/cases, all gone through/)).toBeVisible();
+  await expect(page.getByText(/cases, all checked/)).toBeVisible();
   await page.getByRole('button', { name: 'Show the call' }).nth(1).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Try a call to Owen Baptiste');
   await expect(
@@ -291,6 +291,6 @@ test(
     await expect(page.getByText('mailbox of one of the group', { exact: true })).toBeVisible();
     await calls.getByRole('radio', { name: 'Each member’s own: the worst' }).click();
     await expect(page.getByText('mailbox of one of the group', { exact: true })).toHaveCount(0);
-    await expect(page.getByRole('button', { name: 'The week as a table' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Show the week as table' })).toBeVisible();
   },
 );

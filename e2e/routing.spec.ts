@@ -195,9 +195,7 @@ test(
     await expect(page.getByText('list of numbers, added by')).toBeVisible();
     // No route asks for it yet, so no call goes elsewhere.
     await expect(page.getByText(/calls at the route table/)).toBeVisible();
-    await expect(
-      page.getByText('No call ends differently, in any case that was gone through.'),
-    ).toBeVisible();
+    await expect(page.getByText('No call ends differently, in any case that was checked.')).toBeVisible();
     await page.getByRole('button', { name: `Take ${name} off the slate` }).click();
     await expect(page.getByText(`${name} is off the slate.`)).toBeVisible();
   },

@@ -27,7 +27,7 @@ export interface TargetPlace {
   readonly forMs: Ms;
   /** Where it stands, as a path by ids. */
   readonly setting: string;
-  /** In words: `the rule “Night”`, `the last treatment`. */
+  /** In words: `the rule “Night”`, `the default rule`. */
   readonly where: string;
 }
 
@@ -52,7 +52,7 @@ export const treatmentsOf = ({ id, plan }: Person): readonly TreatmentPlace[] =>
     rule: null,
     at: 'otherwise',
     setting: `people[${id}].plan[otherwise]`,
-    where: plan.rules.length > 0 ? 'the last treatment' : 'the plan',
+    where: plan.rules.length > 0 ? 'the default rule' : 'the plan',
   },
 ];
 
@@ -82,12 +82,12 @@ export interface EndingPlace {
 }
 const CASES: Readonly<Record<EndingCase['of'], string>> = {
   unanswered: '',
-  busy: 'while engaged',
+  busy: 'while busy',
   key: '',
   'wrong-code': 'after a wrong code',
   'no-key': 'without a choice',
-  forwarded: 'always-forward',
-  'forwarded-after': 'always-forward after cover',
+  forwarded: 'call forwarding',
+  'forwarded-after': 'call forwarding after cover',
 };
 const sayCase = (each: EndingCase): string => (each.of === 'key' ? `key ${each.key}` : CASES[each.of]);
 /** An ending by where it stands in the whole; of a queue what follows it, for that is where the call is left. */

@@ -46,7 +46,7 @@ function statesOfPhone(endpoint: Endpoint): State[] {
         `The ${label} is in another call`,
         0.35,
         { state: 'busy' },
-        `Call the ${label} itself: it is engaged.`,
+        `Call the ${label} itself: it is busy.`,
         'Try again later.',
       ),
       state(
@@ -87,7 +87,7 @@ function statesOfPhone(endpoint: Endpoint): State[] {
     state(
       'signed-out',
       isApp || kind === 'desktop-app'
-        ? `The ${label} is signed out, or its app was ended`
+        ? `The ${label} is not registered, or its app was ended`
         : `The ${label} is not registered: no power, no network, a wrong password`,
       kind === 'remote-desk' ? 0.7 : 0.5,
       { state: 'unregistered' },
@@ -158,7 +158,7 @@ export function statesOf(person: Person, index: EstateIndex, behind: readonly Be
       world: { activeCalls: { [person.id]: person.maxCalls } },
       status: null,
       tell: 'It happens only while a call is going on.',
-      mend: 'Allow one call more at once, or set what happens while engaged.',
+      mend: 'Allow one call more at once, or set what happens while busy.',
     },
     ...(trunks.length > 0
       ? [

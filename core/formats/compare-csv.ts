@@ -16,7 +16,7 @@ export type ComparedField = StaffField | SystemField;
 
 export const COMPARED_FIELD_NAMES: Record<ComparedField, string> = {
   ...STAFF_FIELD_NAMES,
-  forwardAll: 'Always-forward to',
+  forwardAll: 'Forward all calls to',
   maxCalls: 'Calls at once',
   mailbox: 'Mailbox (on or off)',
 };
@@ -26,6 +26,8 @@ const HEADINGS: Record<SystemField, readonly string[]> = {
   forwardAll: [
     'always forward',
     'forward all',
+    'forward all calls',
+    'forward all calls to',
     'forward to',
     'forwarded to',
     'unconditional forward',

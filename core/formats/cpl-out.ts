@@ -229,7 +229,7 @@ function ringNodes(
 
 function treatmentNodes(to: Writing, treatment: Treatment): Node[] {
   if (treatment.busy !== undefined)
-    to.notes.add('What happens when the person is engaged is left out: a script does not count calls.');
+    to.notes.add('What happens when the person is busy is left out: a script does not count calls.');
   return treatment.stages.reduceRight<Node[]>(
     (next, stage: Stage) => {
       if ('offer' in stage) {

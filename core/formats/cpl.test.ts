@@ -165,7 +165,7 @@ describe('out and in again', () => {
       '“Elsewhere”',
       '“By a menu”',
       'queue',
-      'engaged',
+      'busy',
       'Choices',
       'code',
       'rounded',

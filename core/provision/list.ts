@@ -6,7 +6,7 @@ import { MODELS, readHardwareAddress, showHardwareAddress } from '../phones';
 export const PHONE_FIELDS = ['address', 'model', 'person', 'name'] as const;
 export type PhoneField = (typeof PHONE_FIELDS)[number];
 export const PHONE_FIELD_NAMES: Record<PhoneField, string> = {
-  address: 'Hardware address',
+  address: 'MAC address',
   model: 'Model',
   person: 'Extension or name',
   name: 'Name of the phone',

@@ -32,7 +32,7 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
   if (line && forwarded) {
     const setting = `${base}.lines[${line.id}].forwardAll`;
     run.path.push({ person: person.id, rule: 'forward-all' });
-    note(run, 'rule', () => `Always-forward is set on ${person.name}'s line ${line.extension}.`, {
+    note(run, 'rule', () => `Call forwarding is on for ${person.name}'s line ${line.extension}.`, {
       person: person.id,
       setting,
     });
@@ -68,7 +68,7 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
       rule
         ? `${person.name}'s rule "${rule.name}" is the first that fits.`
         : person.plan.rules.length > 0
-          ? `None of ${person.name}'s rules fits: the plan's last treatment applies.`
+          ? `None of ${person.name}'s rules fits: the plan's default rule applies.`
           : `${person.name}'s plan has one treatment, for every call.`,
     { person: person.id, setting },
   );

@@ -46,7 +46,7 @@ test('the open way of a person ends where an unanswered call ends', () => {
 test('always-forward comes before the plan, and closes it', () => {
   const flow = flowOf(index, '4105', OFFICE)!;
   expect(flow.branches.filter(({ isOpen }) => isOpen).map(({ when }) => when)).toEqual([
-    'Always-forward is on',
+    'Call forwarding is on',
   ]);
 });
 test('a flow that comes back on itself ends there, and a number that is not ours leads nowhere', () => {

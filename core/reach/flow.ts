@@ -102,7 +102,7 @@ export function flowOf(index: EstateIndex, number: string, epochMs: number): Flo
           : [],
     );
     const busy = treatment.busy
-      ? [{ when: 'Engaged', isOpen, to: endingNode(treatment.busy, person, isOpen) }]
+      ? [{ when: 'Busy', isOpen, to: endingNode(treatment.busy, person, isOpen) }]
       : [];
     const unanswered = { when: 'Nobody answers', isOpen, to: endingNode(treatment.ending, person, isOpen) };
     const inner = [...keys, ...busy, unanswered];
@@ -125,7 +125,7 @@ export function flowOf(index: EstateIndex, number: string, epochMs: number): Flo
       });
       const branches: FlowBranch[] = [];
       if (forward)
-        branches.push({ when: 'Always-forward is on', isOpen, to: endingNode(forward, person, isOpen) });
+        branches.push({ when: 'Call forwarding is on', isOpen, to: endingNode(forward, person, isOpen) });
       for (const rule of person.plan.rules)
         branches.push(
           ...treatmentBranches(

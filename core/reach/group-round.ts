@@ -44,7 +44,7 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   const person = run.index.people.get(member.person);
   if (!person) return [];
   const line = person.lines[0];
-  if (forwardOf(run, line)) return leaveOut(run, person, setting, 'always-forward is set on the line');
+  if (forwardOf(run, line)) return leaveOut(run, person, setting, 'call forwarding is on for the line');
   const active = activeCallsOf(run, person.id);
   if (active >= person.maxCalls) return leaveOut(run, person, setting, 'no call more is taken at a time');
   const { treatment, rule } = chooseTreatment(person, {

@@ -17,7 +17,7 @@ export const CIRCUMSTANCE_WORDS: Record<Circumstance, string> = {
   nobody: 'nobody answers',
   'at-mobile': 'mobile answers',
   'mobile-off': 'mobile off',
-  'desk-out': 'desk signed out',
+  'desk-out': 'desk not registered',
 };
 
 /** Where a call ends, as seen from the person who is called; worst last. */

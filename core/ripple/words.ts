@@ -47,13 +47,13 @@ function sayCase({ caseKind, at, start }: Change, names: RippleNames): string {
     case 'off':
       return `a call with the ${phone} off`;
     case 'signed-out':
-      return `a call with the ${phone} signed out`;
+      return `a call with the ${phone} not registered`;
     case 'rejects':
       return `a call rejected at the ${phone}`;
     case 'all-off':
       return 'a call with all phones off';
     case 'engaged':
-      return 'a call while they are engaged';
+      return 'a call while they are busy';
     case 'press':
       return `a call in which the caller presses ${at}`;
     case 'code':

@@ -21,7 +21,7 @@ const findings = async (query = '') => (await ask('GET', `/api/findings${query}`
 test('the demo’s mistakes are found; a mend goes onto a slate, and once in force the finding is gone', async () => {
   const all = await findings();
   const one = all.find(({ check, subject }) => check === 'forward-forgotten' && subject.id === 'amara')!;
-  expect(one).toMatchObject({ isOpen: true, mend: 'Switch always-forward off' });
+  expect(one).toMatchObject({ isOpen: true, mend: 'Switch call forwarding off' });
   const mend = await ask('POST', '/api/findings/mend', { key: one.key });
   const slate = (await ask('POST', '/api/slates', { name: 'Mends' })).body.id as number;
   await ask('PUT', `/api/slates/${slate}/entries`, { entries: mend.body.entries });

@@ -121,5 +121,5 @@ export async function addressOfCertificate(
   if (shown.ca || (shown.keyUsage !== undefined && !shown.keyUsage.includes(CLIENT_AUTH)))
     return { why: 'Its certificate is for servers, not for phones' };
   const name = /(?:^|\n)CN=([0-9A-F:]+)(?:\n|$)/.exec(shown.subject)?.[1]?.replaceAll(':', '');
-  return name === undefined ? { why: 'Its certificate names no hardware address' } : { address: name };
+  return name === undefined ? { why: 'Its certificate names no MAC address' } : { address: name };
 }

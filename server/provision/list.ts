@@ -13,7 +13,7 @@ import { forget } from './settings';
 /** Lets a phone ask for its settings, from the beginning; its stand-in is bare until it has set itself up. */
 export async function enrol(db: Queryable, { account, services }: SignedIn, device: Device): Promise<void> {
   const { hardwareAddress, endpoint } = device;
-  if (hardwareAddress === undefined) throw refusal(409, `${device.name} has no hardware address yet.`);
+  if (hardwareAddress === undefined) throw refusal(409, `${device.name} has no MAC address yet.`);
   if (endpoint === undefined) throw refusal(409, `${device.name} is nobody’s phone yet.`);
   await forget(db, hardwareAddress);
   await addSelfSet(db, hardwareAddress, device.id, account.name, services.now());

@@ -304,7 +304,7 @@ describe('stand-ins that set themselves up', () => {
     expect(await said(mine)).toBe('Its certificate is from a maker that is not believed');
     await ask('POST', '/api/self-set/authorities', { name: 'Gannet works', certificate: maker.cert });
     expect(await said(await issueFor(maker, '02F0AA000009', at))).toBe(
-      'Its certificate is of another hardware address',
+      'Its certificate is of another MAC address',
     );
     const runsOut = (ms: number) => issueFor(maker, ADDRESS, new Date(at.getTime() - YEAR_MS + ms));
     expect(await said(await runsOut(-2000))).toBe('Its certificate has run out, or is not good yet');

@@ -196,7 +196,7 @@ export const selfSetRoutes: readonly Route[] = [
       const address = readHardwareAddress(context.params.address ?? '');
       const { estate } = await context.services.store.current();
       const device = estate.devices?.find(({ hardwareAddress }) => hardwareAddress === address);
-      if (!device) throw refusal(404, 'There is no phone of this hardware address.');
+      if (!device) throw refusal(404, 'There is no phone of this MAC address.');
       await inTransaction(context.services.db, (db) => enrol(db, context, device));
       await context.services.phones.refresh();
       return page(context);
@@ -250,7 +250,7 @@ export const selfSetRoutes: readonly Route[] = [
     roles: ROLES,
     handle: async (context) => {
       const address = readHardwareAddress(context.params.address ?? '');
-      if (address === null) throw refusal(404, 'This is no hardware address.');
+      if (address === null) throw refusal(404, 'This is no MAC address.');
       return { body: { events: await readEvents(context.services.db, address) } };
     },
   },

@@ -154,7 +154,7 @@ async function proveByCertificate(
   if ('why' in shown) return wrong(shown.why);
   return shown.address === phone?.address
     ? { kind: 'right' }
-    : wrong('Its certificate is of another hardware address');
+    : wrong('Its certificate is of another MAC address');
 }
 
 /** What a phone says of itself in its question. */
@@ -360,13 +360,13 @@ export function provisioning(services: Services, limits: ServiceLimits = LIMITS)
   router.get('/:file', async (request, response) => {
     const [, name = '', ending] = /^(.+?)(?:\.(json|xml))?$/.exec(request.params.file) ?? [];
     const address = readHardwareAddress(name);
-    if (address === null) return send(response, answer(404, 'This is no hardware address.'));
+    if (address === null) return send(response, answer(404, 'This is no MAC address.'));
     const isXml = ending === 'xml' || (ending === undefined && request.accepts(['json', 'xml']) === 'xml');
     send(response, await giveSettings(services, request, address, isXml));
   });
   router.post('/:address/did', express.json({ limit: 2000, inflate: false }), async (request, response) => {
     const address = readHardwareAddress(request.params.address);
-    if (address === null) return send(response, answer(404, 'This is no hardware address.'));
+    if (address === null) return send(response, answer(404, 'This is no MAC address.'));
     const { what, version } = (request.body ?? {}) as { readonly what?: unknown; readonly version?: unknown };
     if (what !== 'loading' && what !== 'restarted')
       return send(response, answer(400, '"what" must be "loading" or "restarted".'));

@@ -60,7 +60,7 @@ export const CoverPart = memo(function CoverPart({
         {cover
           ? `All calls: ${endingPhrase(index, cover.ending, person.id)}, until ${until(cover.until)}. Then all is as before.`
           : always
-            ? `Always-forward is on and ends only when somebody ends it: ${endingPhrase(index, always, person.id)}.`
+            ? `Call forwarding is on and ends only when somebody ends it: ${endingPhrase(index, always, person.id)}.`
             : 'Nobody covers: the plan decides.'}
       </Words>
       {open ? (

@@ -53,8 +53,8 @@ export function PromisesPart({
           <Words size="small" tone="soft" live>
             {run
               ? run.complete
-                ? `${run.cases.toLocaleString('en')} cases, all gone through`
-                : `${run.cases.toLocaleString('en')} cases gone through, and there are more: what holds so far is not proved`
+                ? `${run.cases.toLocaleString('en')} cases, all checked`
+                : `${run.cases.toLocaleString('en')} cases checked, and there are more: what holds so far is not proved`
               : 'Going through all cases'}
           </Words>
           {trouble ? <Trouble message={trouble} /> : null}
@@ -153,9 +153,7 @@ function Row({
                 label="Show the call"
                 onPress={() => proof.broken && onShow(proof.broken)}
               />
-              {mender && search === 'idle' ? (
-                <Button kind="quiet" label="Look for a mend" onPress={look} />
-              ) : null}
+              {mender && search === 'idle' ? <Button kind="quiet" label="Find a fix" onPress={look} /> : null}
             </View>
             {search === 'looking' ? (
               <Words size="small" tone="soft">

@@ -85,7 +85,7 @@ export function ProofsPart() {
     >
       <Words size="small" tone="soft" live>
         {!run
-          ? `${promises.length} promises are kept, and have not been gone through for everybody yet.`
+          ? `${promises.length} promises are kept, and have not been checked for everybody yet.`
           : running
             ? `${run.done} of ${run.total} people`
             : `${run.cases.toLocaleString('en')} cases for ${run.done} of ${run.total} people${
@@ -94,7 +94,7 @@ export function ProofsPart() {
                   : run.state === 'cancelled'
                     ? ', then cancelled'
                     : ', then it failed'
-              }${run.incomplete ? `; for ${run.incomplete} there are more cases than were gone through` : ''}${
+              }${run.incomplete ? `; for ${run.incomplete} there are more cases than were checked` : ''}${
                 run.revision === revision ? '' : '. Something was changed since'
               }.`}
       </Words>
@@ -104,7 +104,7 @@ export function ProofsPart() {
       {run && !running && byPromise.length === 0 ? (
         <Words>
           {run.incomplete === 0
-            ? 'All that was gone through holds.'
+            ? 'All that was checked holds.'
             : `No call that breaks one was found; for ${run.incomplete} of the people that is no proof yet.`}
         </Words>
       ) : null}

@@ -69,12 +69,12 @@ test('a busy or disabled button does nothing', () => {
 });
 test('what is folded is there only when it is opened', () => {
   show(
-    <Fold title="As a table">
+    <Fold title="Show as table">
       <Text>inside</Text>
     </Fold>,
   );
   expect(screen.queryByText('inside')).toBeNull();
-  fireEvent.press(screen.getByText('As a table'));
+  fireEvent.press(screen.getByText('Show as table'));
   expect(screen.getByText('inside')).toBeTruthy();
 });
 test('trouble can be tried again, an empty list says what to do, a row leads on', () => {

@@ -55,7 +55,7 @@ export function RingStrip({ strip, playMs = null, onLane, grips, bare }: Props) 
       {bare ? null : (
         <>
           <Legend strip={strip} palette={palette} />
-          <Fold title="As a table">
+          <Fold title="Show as table">
             <StripTable strip={strip} />
           </Fold>
         </>

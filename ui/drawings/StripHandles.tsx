@@ -70,7 +70,7 @@ export function StripHandles({ layout, strip, person, onEdit }: Props) {
             {
               ...base,
               key: `${lane.endpoint}-give-up`,
-              label: `${lane.label}: gives up after`,
+              label: `${lane.label}: stop ringing after`,
               x: giveUpX,
               value: of(target.giveUpAfterMs),
               step: 500,

@@ -7,7 +7,7 @@ import { Words } from '../components/Words';
 
 const seconds = (ms: number) => `${Number((ms / 1000).toFixed(1))} s`;
 const SEGMENT_WORDS: Record<StripSegment['kind'], string> = {
-  setup: 'being set up',
+  setup: 'connecting',
   ring: 'rings',
   confirm: 'waits for the key',
   talk: 'connected',
@@ -17,7 +17,7 @@ export function Legend({ strip, palette }: { strip: Strip; palette: Palette }) {
   const kinds = new Set(strip.lanes.flatMap((lane) => lane.segments.map((segment) => segment.kind)));
   const entries = [
     kinds.has('ring') ? { key: 'ring', fill: palette.rings, text: 'rings' } : null,
-    kinds.has('setup') ? { key: 'setup', fill: 'url(#legend-setup)', text: 'being set up' } : null,
+    kinds.has('setup') ? { key: 'setup', fill: 'url(#legend-setup)', text: 'connecting' } : null,
     kinds.has('confirm') ? { key: 'confirm', fill: 'url(#legend-confirm)', text: 'waits for the key' } : null,
     strip.lanes.some((lane) => lane.windows.length > 0)
       ? { key: 'window', fill: palette.kelp, text: 'safe for guard and give-up', low: true }

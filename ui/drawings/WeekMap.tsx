@@ -189,7 +189,7 @@ export function WeekMap({ days, index, zone, atMs, words, onCell }: Props) {
       </View>
       {done === 7 ? (
         <View style={{ marginLeft: -space(4) }}>
-          <Fold title="The week as a table">
+          <Fold title="Show the week as table">
             <WeekTable days={days} index={index} zone={zone} onCell={onCell} />
           </Fold>
         </View>

@@ -152,7 +152,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
               onChange={(value) => edit((before) => ({ ...before, model: value }))}
             />
             <Field
-              label="Hardware address"
+              label="MAC address"
               mono
               value={typed}
               onChange={(text) => {

@@ -84,7 +84,7 @@ function AddDevice({ onClose }: { readonly onClose: () => void }) {
       <Field label="Name, such as where it stands" value={name} onChange={setName} />
       <ModelChoice value={model} onChange={setModel} />
       <Field
-        label="Hardware address, from the label below it"
+        label="MAC address, from the label below it"
         mono
         value={address}
         onChange={setAddress}
@@ -218,7 +218,7 @@ export function DevicesScreen() {
           ) : null
         }
       >
-        <Field label="Name, model, site or hardware address" value={query} onChange={setQuery} />
+        <Field label="Name, model, site or MAC address" value={query} onChange={setQuery} />
         <Choice
           label="Show"
           value={only}

@@ -66,7 +66,7 @@ function sentence({ index, tried }: TriedAt, person: Person): readonly Piece[] {
   if (!first || !('rule' in first)) return [{ text: 'Nothing can be said until there is a line to call.' }];
   if (first.rule === 'forward-all' && line?.forwardAll)
     return [
-      { text: 'Always-forward is on: ' },
+      { text: 'Call forwarding is on: ' },
       { text: endingPhrase(index, line.forwardAll, person.id), strong: true },
       { text: '. The plan does not count.' },
     ];
@@ -255,7 +255,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               {rule
                 ? `By the rule “${rule.name}”`
                 : person.plan.rules.length > 0
-                  ? 'No rule fits now: the last treatment of the plan'
+                  ? 'No rule fits now: the default rule of the plan'
                   : 'The plan has one treatment, for every call'}
             </Words>
           </View>
@@ -288,7 +288,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           {line?.forwardAll && canEdit ? (
             <Section>
               <Button
-                label="Switch always-forward off"
+                label="Switch call forwarding off"
                 onPress={() =>
                   work.edit((p) => ({
                     ...p,

@@ -90,7 +90,7 @@ function AddressPart({ address }: { readonly address: Address }) {
   return (
     <View style={{ gap: space(2), paddingBottom: space(3), borderBottomWidth: 1, borderColor: palette.line }}>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: space(3) }}>
-        <View style={{ flexGrow: 1 }}>
+        <View style={{ flexGrow: 1, flexShrink: 1 }}>
           <Words strong>{address.name}</Words>
           <Words size="small" mono tone="soft">
             {`${address.host}, ${address.port} for UDP and TCP, ${address.tlsPort} for TLS`}

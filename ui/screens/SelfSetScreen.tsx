@@ -168,7 +168,7 @@ function SelfSetView({ page }: { readonly page: SelfSetPage }) {
           <>
             <SearchField
               label="Search these phones"
-              placeholder="Name, model or hardware address"
+              placeholder="Name, model or MAC address"
               value={query}
               onChange={setQuery}
             />
@@ -187,7 +187,7 @@ function SelfSetView({ page }: { readonly page: SelfSetPage }) {
       {phones.length === 0 ? (
         <Empty
           title="No phone sets itself up yet"
-          text="Add phones by a list of hardware addresses, models and people. Each then asks for its settings when it is plugged in."
+          text="Add phones by a list of MAC addresses, models and people. Each then asks for its settings when it is plugged in."
         />
       ) : shown.length === 0 ? (
         <Empty title="No phone fits" text="Clear the search or show all of them." />

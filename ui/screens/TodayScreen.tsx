@@ -108,7 +108,7 @@ export function TodayScreen() {
         <View style={{ flex: 2, width: '100%' }}>
           {forwarded.length > 0 ? (
             <View>
-              <Section title="Always-forward is on" style={{ paddingBottom: space(2) }}>
+              <Section title="Call forwarding is on" style={{ paddingBottom: space(2) }}>
                 {null}
               </Section>
               <View style={{ borderTopWidth: 1, borderColor: palette.line }}>

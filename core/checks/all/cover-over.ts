@@ -6,7 +6,7 @@ export const coverOver: Check = {
   of: 'person',
   weight: 'note',
   title: 'A cover that is over still stands in the settings',
-  looksFor: 'Always-forwards whose end lies in the past.',
+  looksFor: 'Call forwarding whose end lies in the past.',
   why: 'They do nothing any more; taken out, nobody wonders about them.',
   run: (person, { nowMs }) =>
     person.lines.flatMap((line) => {
@@ -17,7 +17,7 @@ export const coverOver: Check = {
           detail: line.id,
           says: `The cover of line ${line.extension} ended on ${line.forwardUntil.slice(0, 10)}.`,
           evidence: [
-            { text: 'Always-forward', setting: `people[${person.id}].lines[${line.id}].forwardUntil` },
+            { text: 'Forward all calls', setting: `people[${person.id}].lines[${line.id}].forwardUntil` },
           ],
           mend: mendOf('Take it out', 'person', person, {
             ...person,

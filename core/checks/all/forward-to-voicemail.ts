@@ -7,7 +7,7 @@ export const forwardToVoicemail: Check = {
   id: 'forward-to-voicemail',
   of: 'person',
   weight: 'fault',
-  title: 'Always-forward into a private voicemail',
+  title: 'Call forwarding into a private voicemail',
   looksFor: 'Lines that forward every call to a mobile: an ending has no guard and no give-up.',
   why: 'Whoever is not answered leaves the message with the carrier.',
   run: (person, { nowMs, endpoint }) =>
@@ -23,7 +23,7 @@ export const forwardToVoicemail: Check = {
           detail: line.id,
           says: `Line ${line.extension} forwards every call to ${showNumber(number)}: what is not answered there ends in its carrier’s voicemail.`,
           evidence: [
-            { text: 'Always-forward', setting: `people[${person.id}].lines[${line.id}].forwardAll` },
+            { text: 'Forward all calls', setting: `people[${person.id}].lines[${line.id}].forwardAll` },
           ],
         },
       ];

@@ -124,7 +124,7 @@ function summary(target: RingTarget, estate: Estate): string {
   const parts = [
     target.delayMs ? `after ${secondsOf(target.delayMs)}` : 'at once',
     target.acceptAfterMs ? `guard ${secondsOf(target.acceptAfterMs)}` : '',
-    target.giveUpAfterMs ? `gives up after ${secondsOf(target.giveUpAfterMs)}` : '',
+    target.giveUpAfterMs ? `stop ringing after ${secondsOf(target.giveUpAfterMs)}` : '',
     target.confirm && target.confirm !== 'none' ? (target.confirm === 'pin' ? 'by PIN' : 'by key') : '',
     target.schedule
       ? `${target.schedule.inside ? 'in' : 'outside'} ${estate.schedules.find(({ id }) => id === target.schedule?.id)?.name ?? ''}`

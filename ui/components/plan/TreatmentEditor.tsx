@@ -62,15 +62,15 @@ export function TreatmentEditor({
           label="Already on as many calls as can be"
           value={treatment.busy ? 'own' : 'same'}
           options={[
-            { value: 'same', label: 'When engaged: the same' },
-            { value: 'own', label: 'When engaged: something else' },
+            { value: 'same', label: 'When busy: the same' },
+            { value: 'own', label: 'When busy: something else' },
           ]}
           onChange={(how) => onEdit((p) => setBusy(p, at, how === 'same' ? undefined : treatment.ending))}
         />
         {treatment.busy ? (
           <EndingEditor
             key={`${at}-busy`}
-            label="When engaged"
+            label="When busy"
             ending={treatment.busy}
             estate={estate}
             index={index}

@@ -44,8 +44,8 @@ export function ListSheet({ onClose }: { readonly onClose: () => void }) {
       }}
     >
       <Words>
-        A table with the hardware address, the model, and the extension or name of whom it is for; the name of
-        the phone where it has one.
+        A table with the MAC address, the model, and the extension or name of whom it is for; the name of the
+        phone where it has one.
       </Words>
       <Button
         icon="import"
@@ -124,7 +124,7 @@ export function OneSheet({
       }}
     >
       <Field
-        label="Hardware address, from the label below it"
+        label="MAC address, from the label below it"
         mono
         value={address}
         onChange={setAddress}

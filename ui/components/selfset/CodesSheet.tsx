@@ -24,7 +24,7 @@ export function CodesSheet({
     saveFile(
       'one-time-codes.csv',
       writeCsv(
-        ['Phone', 'Person', 'Hardware address', 'One-time code'],
+        ['Phone', 'Person', 'MAC address', 'One-time code'],
         codes.map(({ name, person, address, code }) => [name, person, showHardwareAddress(address), code]),
       ),
       'text/csv',
@@ -37,7 +37,7 @@ export function CodesSheet({
       footer={
         <View style={{ flexDirection: 'row', gap: space(2) }}>
           <View style={{ flex: 1 }}>
-            <Button label="Save as a table" onPress={save} />
+            <Button label="Save as table" onPress={save} />
           </View>
           <View style={{ flex: 1 }}>
             <Button

@@ -69,7 +69,7 @@ export function RipplePart({
         <Words>
           {ripple.table?.complete === false
             ? 'The conditions of the routes tangle too much to go through all calls.'
-            : 'No call ends differently, in any case that was gone through.'}
+            : 'No call ends differently, in any case that was checked.'}
         </Words>
       ) : (
         <>
