@@ -51,13 +51,20 @@ test('registrations, calls, given-up calls, other people’s messages and noise 
   const noise = () =>
     String.fromCharCode(...Array.from({ length: draw(1, 400, random) }, () => draw(0, 255, random)));
   const users = [...accounts.values()];
+  /** A phone that is put off, as the bound on requests in progress has it, comes again as it was told to. */
+  const registers = async (nth: number, expiresS: number): Promise<boolean> => {
+    for (let tries = 0; tries < 200; tries += 1) {
+      const result = await phones[nth]!.register(users[nth]!, server, { expiresS });
+      if (result.ok || result.status !== 503) return result.ok;
+      await new Promise<void>((again) => CLOCK.after(1000, again));
+    }
+    return false;
+  };
   const kept: number[] = [];
   try {
     for (let round = 0; round < ROUNDS; round += 1) {
-      const registered = await Promise.all(
-        phones.map((phone, i) => phone.register(users[i]!, server, { expiresS: round % 3 === 2 ? 0 : 60 })),
-      );
-      expect(registered.every(({ ok }) => ok)).toBe(true);
+      const registered = await Promise.all(phones.map((_, i) => registers(i, round % 3 === 2 ? 0 : 60)));
+      expect(registered).toEqual(phones.map(() => true));
       const calls = await Promise.all(
         phones.slice(0, 3).map((phone, i) =>
           placeCall({
