@@ -2,7 +2,7 @@
 // tables of docs/architecture.md; with --check it only says whether they are as the imports are.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { capture, IMPORTS, root, say, stopWith } from './steps.mjs';
+import { importsOfAll, root, say, stopWith } from './steps.mjs';
 
 const SIDES = ['app', 'ui', 'server', 'standins', 'cli', 'demo'];
 const isTest = (file) => /\.test\.tsx?$|\/tests?\//.test(file);
@@ -12,24 +12,12 @@ function folderOf(file) {
   return third === undefined || top === 'app' || top === 'cli' || top === 'demo' ? top : `${top}/${next}`;
 }
 
-const cruised = JSON.parse(
-  capture(process.execPath, [
-    join(root, 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs'),
-    '--no-config',
-    '--do-not-follow',
-    'node_modules',
-    '--ts-pre-compilation-deps',
-    '--output-type',
-    'json',
-    ...IMPORTS.slice(2),
-  ]),
-);
 const edges = new Map();
-for (const { source, dependencies } of cruised.modules) {
-  if (isTest(source) || source.includes('node_modules')) continue;
-  const from = folderOf(source);
+for (const { file, imports } of importsOfAll()) {
+  if (isTest(file) || file.includes('node_modules')) continue;
+  const from = folderOf(file);
   if (!edges.has(from)) edges.set(from, new Set());
-  for (const { resolved } of dependencies) {
+  for (const resolved of imports) {
     const to = folderOf(resolved);
     if (
       resolved.includes('node_modules') ||

@@ -2,7 +2,17 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname } from 'node:path';
-import { capture, checkNode, ensureDebian, ensurePackages, IMPORTS, root, say, stopWith } from './steps.mjs';
+import {
+  capture,
+  checkNode,
+  ensureDebian,
+  ensurePackages,
+  importsOfAll,
+  IMPORTS,
+  root,
+  say,
+  stopWith,
+} from './steps.mjs';
 
 checkNode();
 ensurePackages();
@@ -25,16 +35,14 @@ if (changed.length === 0) {
 }
 say(`${changed.length} files changed since ${since}`);
 
-const node = (path, args, more = {}) =>
-  spawnSync(process.execPath, [`${root}/node_modules/${path}`, ...args], {
-    cwd: root,
-    encoding: 'utf8',
-    ...more,
-  });
 const failed = [];
 function step(name, path, args, env = process.env) {
   const began = Date.now();
-  const { status } = node(path, args, { stdio: 'inherit', env });
+  const { status } = spawnSync(process.execPath, [`${root}/node_modules/${path}`, ...args], {
+    cwd: root,
+    stdio: 'inherit',
+    env,
+  });
   if (status !== 0) failed.push(name);
   say(`${name}: ${status === 0 ? 'passed' : 'FAILED'} in ${Math.round((Date.now() - began) / 1000)} s`);
 }
@@ -60,24 +68,9 @@ if (code.length > 0) {
 
 /** Test files near to what was changed, and those that are left out for being long. */
 function testsNear() {
-  const { stdout } = node(
-    'dependency-cruiser/bin/dependency-cruise.mjs',
-    [
-      '--no-config',
-      '--do-not-follow',
-      'node_modules',
-      '--ts-pre-compilation-deps',
-      '--output-type',
-      'json',
-      ...IMPORTS.slice(2),
-    ],
-    { maxBuffer: 1 << 28 },
-  );
-  const { modules } = JSON.parse(stdout);
   const importers = new Map();
-  for (const { source, dependencies } of modules)
-    for (const { resolved } of dependencies)
-      importers.set(resolved, [...(importers.get(resolved) ?? []), source]);
+  for (const { file, imports } of importsOfAll())
+    for (const imported of imports) importers.set(imported, [...(importers.get(imported) ?? []), file]);
   const near = new Set(code);
   let edge = [...near];
   for (let away = 0; away < NEAR; away += 1) {

@@ -22,6 +22,26 @@ export const IMPORTS = [
   'demo',
 ];
 
+/** Every import of the project: each file with the files that it imports. */
+export function importsOfAll() {
+  const { modules } = JSON.parse(
+    capture(process.execPath, [
+      join(root, 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs'),
+      '--no-config',
+      '--do-not-follow',
+      'node_modules',
+      '--ts-pre-compilation-deps',
+      '--output-type',
+      'json',
+      ...IMPORTS.slice(2),
+    ]),
+  );
+  return modules.map(({ source, dependencies }) => ({
+    file: source,
+    imports: dependencies.map(({ resolved }) => resolved),
+  }));
+}
+
 export const say = (text) => process.stdout.write(`- ${text}\n`);
 
 /** Ends the script with one clear line. */

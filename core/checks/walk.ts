@@ -1,7 +1,7 @@
 import {
   endingsIn,
-  endingsOfLine,
-  endingsOfMenu as menuEndings,
+  endingsInLine,
+  endingsInMenu,
   lastOf,
   type Endpoint,
   type Menu,
@@ -105,12 +105,12 @@ export const endingsOfPerson = (person: Person): readonly EndingPlace[] => [
     endingsIn(treatment).map(placed(setting, where)),
   ),
   ...person.lines.flatMap((line) =>
-    endingsOfLine(line).map(placed(`people[${person.id}].lines[${line.id}]`, '')),
+    endingsInLine(line).map(placed(`people[${person.id}].lines[${line.id}]`, '')),
   ),
 ];
 
 export const endingsOfMenu = (menu: Menu): readonly EndingPlace[] =>
-  menuEndings(menu).map(placed(`menus[${menu.id}]`, ''));
+  endingsInMenu(menu).map(placed(`menus[${menu.id}]`, ''));
 
 /** A phone's label inside a sentence. */
 export const labelOf = ({ label }: Endpoint): string => lowerFirst(label);

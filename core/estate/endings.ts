@@ -36,7 +36,7 @@ export const endingsIn = (treatment: Treatment): readonly PlacedEnding[] => [
 ];
 
 /** Where a line sends calls on without a plan being asked: now, and once its forward is over. */
-export const endingsOfLine = ({ forwardAll, forwardAfter }: Line): readonly PlacedEnding[] => [
+export const endingsInLine = ({ forwardAll, forwardAfter }: Line): readonly PlacedEnding[] => [
   ...(forwardAll
     ? [{ ending: forwardAll, setting: 'forwardAll', case: { of: 'forwarded' } } satisfies PlacedEnding]
     : []),
@@ -52,7 +52,7 @@ export const endingsOfLine = ({ forwardAll, forwardAfter }: Line): readonly Plac
 ];
 
 /** Every ending of a menu, case by case. */
-export const endingsOfMenu = (menu: Menu): readonly PlacedEnding[] =>
+export const endingsInMenu = (menu: Menu): readonly PlacedEnding[] =>
   menu.rules.flatMap((rule) => [
     ...rule.choices.map(({ key, then }): PlacedEnding => ({
       ending: then,
@@ -67,10 +67,10 @@ export const endingsOf = (object: Person | Group | Menu): readonly Ending[] => {
   if ('members' in object) return [object.ending];
   if ('plan' in object)
     return [
-      ...object.lines.flatMap(endingsOfLine),
+      ...object.lines.flatMap(endingsInLine),
       ...[...object.plan.rules, object.plan.otherwise].flatMap(endingsIn),
     ].map(({ ending }) => ending);
-  return endingsOfMenu(object).map(({ ending }) => ending);
+  return endingsInMenu(object).map(({ ending }) => ending);
 };
 
 /** What an ending comes to in the end: of a queue, what follows it. */

@@ -426,7 +426,7 @@ export const FIELDS = {
   status,
   group,
   menu,
-  promise: kept,
+  promises: kept,
   site,
   device,
   route,

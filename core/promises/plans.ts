@@ -1,6 +1,6 @@
 import {
   endingsIn,
-  endingsOfLine,
+  endingsInLine,
   type Ending,
   type Person,
   type RingTarget,
@@ -21,7 +21,7 @@ export const openTreatments = (person: Person): readonly Treatment[] => [
 
 /** Where a person's lines send calls on without their plan being asked, or after a while. */
 export const forwardsOf = ({ lines }: Person): readonly Ending[] =>
-  lines.flatMap(endingsOfLine).map(({ ending }) => ending);
+  lines.flatMap(endingsInLine).map(({ ending }) => ending);
 
 /** What a treatment rings first: all that a group rings of it. */
 export function firstRing({ stages }: Treatment): readonly RingTarget[] {

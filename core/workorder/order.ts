@@ -163,8 +163,7 @@ function settingSteps(now: Estate, then: Estate, entry: Entry): WorkStep[] {
   });
   if (after === null) return [step(`${kind} ${id}`, 'there', 'taken out')];
   const person = kind === 'person' ? (after as Person) : null;
-  const fields: FieldsKind | undefined =
-    kind === 'promises' ? 'promise' : isFieldsKind(kind) ? kind : undefined;
+  const fields = isFieldsKind(kind) ? kind : undefined;
   const changes = differences(base ?? {}, after).filter(({ path }) => base === null || path !== 'id');
   return changes.map(({ path, before, after: value }) =>
     step(
