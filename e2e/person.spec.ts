@@ -21,7 +21,7 @@ test(
   async ({ page }) => {
     await open(page);
     const named = (text: RegExp) => expect(strip(page)).toHaveAccessibleName(text);
-    await page.getByLabel('Gives up after, in seconds').fill('12');
+    await page.getByLabel('Stop ringing after, in seconds').fill('12');
     await named(/Mobile: gives up at 12 s/);
     await page.getByLabel('Delay, in seconds').fill('3');
     await named(/Mobile: gives up at 15 s/);
@@ -36,7 +36,7 @@ test(
     await expect(
       page.getByText(/the numbering plan has no such number.*\+1 778 555 0177 stays/),
     ).toBeVisible();
-    await page.getByLabel('Guard, in seconds').fill('x');
+    await page.getByLabel('Answer guard, in seconds').fill('x');
     await expect(page.getByText('Seconds, 0 or more, such as 2.3')).toBeVisible();
     await page.getByRole('switch', { name: 'Mobile rings' }).last().click();
     await named(/Mobile: left out: switched off in the plan/);
@@ -107,13 +107,13 @@ test(
     const other = await context.newPage();
     await other.goto('/people/mateo');
     await open(other);
-    await other.getByLabel('Guard, in seconds').fill('2.5');
+    await other.getByLabel('Answer guard, in seconds').fill('2.5');
     await close(other);
 
     // A page that is behind another draws once a second.
     await page.bringToFront();
     await open(page);
-    await page.getByLabel('Guard, in seconds').fill('4');
+    await page.getByLabel('Answer guard, in seconds').fill('4');
     await close(page);
     await page.getByRole('button', { name: 'Put in force' }).click();
     await expect(page.getByText('In force now.')).toBeVisible();
@@ -128,8 +128,8 @@ test(
     await page.bringToFront();
     await page.reload();
     await open(page);
-    await expect(page.getByLabel('Guard, in seconds')).toHaveValue('2.5');
-    await page.getByLabel('Guard, in seconds').fill('8');
+    await expect(page.getByLabel('Answer guard, in seconds')).toHaveValue('2.5');
+    await page.getByLabel('Answer guard, in seconds').fill('8');
     await close(page);
     await page.getByRole('button', { name: 'Put in force' }).click();
     await expect(page.getByText('In force now.')).toBeVisible();

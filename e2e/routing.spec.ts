@@ -203,8 +203,8 @@ test(
 
 test('a number is tried against the permissions; a code of the organisation’s own is added and read', async ({
   page,
-}, info) => {
-  const code = info.project.name === 'phone' ? '*71' : '*72';
+}) => {
+  const code = '*71';
   await page.goto('/routes/dialling');
   await page.getByLabel('Try a number against them').fill('+44 20 7946 0000');
   await expect(page.getByText('+44 20 7946 0000, international; dialled as 9011442079460000')).toBeVisible();
@@ -229,8 +229,8 @@ test('a number is tried against the permissions; a code of the organisation’s 
 test(
   'the toll-fraud guard: who can call what is watched, and a beginning that is added',
   { tag: '@wide' },
-  async ({ page }, info) => {
-    const prefix = info.project.name === 'phone' ? '+247' : '+290';
+  async ({ page }) => {
+    const prefix = '+290';
     await page.goto('/routes/guard');
     await expect(page.getByText(/^Abroad sends numbers that begin with/)).toBeVisible();
     await page.getByRole('button', { name: 'Change what is watched' }).click();

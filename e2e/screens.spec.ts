@@ -124,7 +124,7 @@ test(
     await nothingWrong();
     await page.keyboard.press('Escape');
     await page.getByRole('button', { name: /^Mobile: / }).click();
-    await expect(page.getByLabel('Guard, in seconds')).toBeVisible();
+    await expect(page.getByLabel('Answer guard, in seconds')).toBeVisible();
     await nothingWrong();
   },
 );

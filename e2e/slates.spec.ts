@@ -74,10 +74,7 @@ test(
   'a try kept as a drill blocks a slate that breaks it, until it is overruled with a reason',
   { tag: '@wide' },
   async ({ page, live }, info) => {
-    const [id, name] =
-      info.project.name === 'phone'
-        ? ['viggo-skarsund', 'Viggo Skarsund']
-        : ['hana-castellane', 'Hana Castellane'];
+    const [id, name] = ['hana-castellane', 'Hana Castellane'];
     await page.goto(`/people/${id}/try`);
     await page.getByRole('button', { name: 'Keep as a drill' }).click();
     const sheet = page.getByRole('dialog', { name: 'Keep as a drill' });

@@ -177,7 +177,7 @@ function AddMobile({
       ) : null}
       <Words tone="soft">
         It rings with the part of the plan in view, with a guard of 2.3 s against a voicemail that answers at
-        once, and gives up after 22 s, before a usual carrier’s voicemail does.
+        once, and stops ringing after 22 s, before a usual carrier’s voicemail does.
       </Words>
     </Sheet>
   );

@@ -134,14 +134,14 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
       {isNumber ? (
         <>
           <TimeField
-            label="Guard"
+            label="Answer guard"
             value={target.acceptAfterMs ?? 0}
             step={100}
             onChange={(ms) => patch({ acceptAfterMs: ms || undefined }, 'guard')}
             hint="An answer sooner than this is a voicemail's, not a person's"
           />
           <TimeField
-            label="Gives up after"
+            label="Stop ringing after"
             value={target.giveUpAfterMs ?? null}
             canBeNone
             onChange={(ms) => patch({ giveUpAfterMs: ms ?? undefined }, 'give-up')}
