@@ -1,0 +1,40 @@
+import { NAMED, choice, count, flag, id, number, object, text, type FieldsOf } from './kinds';
+import type { Device, PhoneKey, Site } from '../device-types';
+
+export const relay: FieldsOf<NonNullable<Site['relay']>> = {
+  device: id('relay phone'),
+  alwaysOn: flag('always on'),
+};
+export const site: FieldsOf<Site> = {
+  ...NAMED,
+  kind: choice('kind of site'),
+  address: text('address'),
+  sipHelper: choice('SIP ALG of the router'),
+  stableAddress: flag('outside address stays the same'),
+  relay: object('branch relay', () => relay),
+};
+export const key: FieldsOf<PhoneKey> = {
+  at: count('key'),
+  use: choice('what the key is for'),
+  extension: text('extension'),
+  person: id('person'),
+  number: number('number'),
+  label: text('label'),
+};
+export const signedOn: FieldsOf<NonNullable<Device['signedOn']>> = {
+  person: id('person'),
+  since: text('since'),
+};
+export const device: FieldsOf<Device> = {
+  ...NAMED,
+  model: text('model'),
+  hardwareAddress: text('MAC address'),
+  endpoint: id('used as'),
+  site: id('site'),
+  firmware: text('firmware'),
+  passwordChanged: flag('factory password changed'),
+  natMethod: choice('through NAT with'),
+  letIn: flag('remote registration allowed'),
+  keys: object('key', () => key),
+  signedOn: object('signed on', () => signedOn),
+};
