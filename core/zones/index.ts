@@ -152,9 +152,6 @@ export function zoneNamed(name: string): Zone {
   return zone;
 }
 
-/** Minutes from UTC, east positive, at a moment in ms since 1970. */
-export const offsetAt = (name: string, ms: number): number => zoneNamed(name).offset(ms);
-
 /** The instants in [fromMs, toMs) at which a zone's offset changes. */
 export function offsetChanges(zone: Zone, fromMs: number, toMs: number): number[] {
   const changes: number[] = [];
