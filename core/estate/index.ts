@@ -63,17 +63,16 @@ export * from './edit-plan';
 export {
   departures,
   fillTemplate,
-  isPlace,
   personOfTemplate,
   placeFor,
   placeOf,
-  placeWords,
   startFrom,
   startFromColleague,
   templatePlan,
   type Filled,
   type LeftOut,
 } from './template';
+export { isPlace, placeWords, readPlace, type Place } from './places';
 export { differences, type Difference } from './differences';
 export { finderOf, mergeSlices, sliceFor, type Finder, type SliceStart } from './slice';
 export * from './table-types';

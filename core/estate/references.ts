@@ -1,5 +1,5 @@
 import { faultsOf, promiseListSchema } from './schema';
-import { isPlace } from './template';
+import { isPlace } from './places';
 import type { Ending, Estate, Fault, Person, Plan, ReachPromise, RingTarget, Stage, When } from './types';
 
 interface Ids {

@@ -1,7 +1,6 @@
-import { inTransaction, type Tx } from '../db';
-import type { Services } from '../http/routes';
+import { inTransaction, type Db, type Tx } from '../db';
 import { countUp, lockEstate } from './queries';
-import type { LiveEstate } from './store';
+import type { EstateStore, LiveEstate } from './store';
 
 /** What a change of the estate is given: nobody else can change it before the change is kept or given up. */
 export interface Held {
@@ -19,7 +18,7 @@ export interface Held {
  * same moment are done one after the other, and none of them is refused for the other.
  */
 export const changeEstate = <T>(
-  { db, store }: Pick<Services, 'db' | 'store'>,
+  { db, store }: { readonly db: Db; readonly store: EstateStore },
   work: (tx: Tx, held: Held) => Promise<T>,
 ): Promise<T> =>
   inTransaction(db, async (tx) => {

@@ -9,6 +9,7 @@ import { inTransaction } from '../db';
 import { checkedBody, notRight, refusal, type Route, type SignedIn, STAFF } from '../http/routes';
 import { changePerson } from '../people/change';
 import { readAccount } from '../phones/accounts';
+import { putCheck, readChecks } from '../phones/checks';
 import { readSoundNotes } from '../phones/notes';
 import { statusesOf } from '../phones/routes';
 import { readPinDates } from '../provision/queries';
@@ -20,9 +21,7 @@ import {
   lockRequest,
   mayAskMore,
   MOST_OPEN,
-  putCheck,
   putNote,
-  readChecks,
   readLimits,
   readNote,
   readRequests,

@@ -10,7 +10,7 @@ import { isoIn } from '../../core/time';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate/store';
 import { checkedBody, notRight, refusal, ROLES, type Route } from '../http/routes';
-import { readChecks } from '../own/queries';
+import { readChecks } from './checks';
 import { addRecord } from '../record/queries';
 import { PHONE_MANNERS, type PhoneManner } from '../../standins/messages';
 import { changePerson } from '../people/change';
