@@ -3,16 +3,16 @@ import { useColorScheme, View } from 'react-native';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { Slot } from 'expo-router';
 import { PaperProvider } from 'react-native-paper';
-import { Icon, type IconName } from '../ui/components/icons';
-import { fetchTheRest, later } from '../ui/components/later';
-import { Trouble } from '../ui/components/parts';
-import { queryClient } from '../ui/hooks/data';
-import { Shell } from '../ui/screens/Shell';
-import { useSession } from '../ui/stores/session';
-import { DARK, LIGHT, PaletteContext, paperTheme } from '../ui/theme';
+import { Icon, type IconName } from '../ui/kit/icons';
+import { fetchTheRest, later } from '../ui/kit/later';
+import { Trouble } from '../ui/kit/parts';
+import { queryClient } from '../ui/data/data';
+import { Shell } from '../ui/shell/Shell';
+import { useSession } from '../ui/data/session';
+import { DARK, LIGHT, PaletteContext, paperTheme } from '../ui/kit/theme';
 
-const OwnScreen = later(() => import('../ui/screens/rest').then((module) => module.OwnScreen));
-const SignIn = later(() => import('../ui/screens/rest').then((module) => module.SignIn));
+const OwnScreen = later(() => import('../ui/rest').then((module) => module.OwnScreen));
+const SignIn = later(() => import('../ui/rest').then((module) => module.SignIn));
 
 export default function RootLayout() {
   const palette = useColorScheme() === 'dark' ? DARK : LIGHT;

@@ -1,9 +1,9 @@
-import { audit, auditAgain, checkContext } from '../core/checks';
+import { audit, auditAgain, checkContext } from '../core/assurance/checks';
 import type { Estate, Person, Treatment } from '../core/estate';
-import { affectedBy, applyEntries, type Entry } from '../core/slate';
+import { affectedBy, applyEntries, type Entry } from '../core/changes/slate';
 import { skerrowSoundFerries } from '../demo/skerrow';
-import { closePools } from '../server/pool';
-import { rippleOf } from '../server/slates/ripple';
+import { closePools } from '../server/base';
+import { rippleOf } from '../server/slates';
 import type { Line } from './engine.bench';
 
 const FROM = Date.parse('2026-11-25T18:00:00Z');

@@ -1,6 +1,6 @@
 import { parsePhoneNumberFromString } from 'libphonenumber-js/max';
 import { skerrowSoundFerries } from '../demo/skerrow';
-import { dialReader } from '../core/dialling';
+import { dialReader } from '../core/calls/dialling';
 import type { Line } from './engine.bench';
 
 const EACH = 20_000;

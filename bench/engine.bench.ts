@@ -1,7 +1,10 @@
-import { finderOf, sliceFor, type Estate, type Person, type Stage } from '../core/estate';
-import { provePromises, type ReachPromise } from '../core/promises';
-import { CIRCUMSTANCES, compileEstate, quickRunner, runCall, weekMap } from '../core/reach';
-import { instantOf } from '../core/time';
+import { finderOf, sliceFor } from '../core/editing';
+import type { Estate, Person, Stage, ReachPromise } from '../core/estate';
+import { provePromises } from '../core/assurance/promises';
+import { CIRCUMSTANCES, weekMap } from '../core/calls/views';
+import { compileEstate, runCall } from '../core/calls/engine';
+import { quickRunner } from '../core/calls/outcome';
+import { instantOf } from '../core/calls/time';
 import { skerrowSoundFerries } from '../demo/skerrow';
 
 export type Line = (what: string, figure: string, aim?: string) => void;

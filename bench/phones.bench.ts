@@ -1,7 +1,7 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
-import { compileEstate } from '../core/reach';
-import { buildSip, parseSip, type SipRequest } from '../core/sip';
+import { compileEstate } from '../core/calls/engine';
+import { buildSip, parseSip, type SipRequest } from '../core/wire/sip';
 import { runLive } from '../standins/live';
 import { clockAt } from '../standins/sip/clock';
 import { openSystem } from '../standins/system';

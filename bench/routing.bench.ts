@@ -1,4 +1,5 @@
-import { analyseTable, compileTable, traceRoute, type Route, type RouteTable } from '../core/routing';
+import { analyseTable, compileTable, traceRoute, type RouteTable } from '../core/routes';
+import type { Route } from '../core/estate';
 import type { Line } from './engine.bench';
 
 const LIST = 50_000;

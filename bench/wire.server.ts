@@ -1,6 +1,6 @@
 // What the sender speaks to, in a process as the stand-ins have it: a bare UDP echo, or the phone system's registrar.
 import { createSocket } from 'node:dgram';
-import { compileEstate } from '../core/reach';
+import { compileEstate } from '../core/calls/engine';
 import { skerrowSoundFerries } from '../demo/skerrow';
 import { clockAt } from '../standins/sip/clock';
 import { openSystem } from '../standins/system';

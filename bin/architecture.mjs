@@ -5,16 +5,23 @@ import { join } from 'node:path';
 import { importsOfAll, root, say, stopWith } from './steps.mjs';
 
 const SIDES = ['app', 'ui', 'server', 'standins', 'cli', 'demo'];
-const isTest = (file) => /\.test\.tsx?$|\/tests?\//.test(file);
-/** The folder that a file counts for: of core, server, ui and stand-ins the one below, else the top. */
+/** The areas of core whose folders have a front door each. */
+const AREAS = ['calls', 'assurance', 'changes', 'devices', 'wire'];
+const isTest = (file) => /\.test\.tsx?$|\/tests?\/|^server\/attack\//.test(file);
+/** The folder that a file counts for. */
 function folderOf(file) {
-  const [top, next, third] = file.split('/');
-  return third === undefined || top === 'app' || top === 'cli' || top === 'demo' ? top : `${top}/${next}`;
+  const parts = file.split('/').slice(0, -1);
+  const [top, next] = parts;
+  if (next === undefined || ['app', 'cli', 'demo'].includes(top)) return top;
+  return parts.slice(0, top === 'core' && AREAS.includes(next) ? 3 : 2).join('/');
 }
+/** Folders that are entered by their `index.ts` only. */
+const hasDoor = (folder) => /^(core|server)\/./.test(folder) && folder !== 'core/golden';
 
 const edges = new Map();
+const besidesTheDoor = [];
 for (const { file, imports } of importsOfAll()) {
-  if (isTest(file) || file.includes('node_modules')) continue;
+  if (isTest(file) || !/^(core|server|ui|standins|app|cli|demo)\//.test(file)) continue;
   const from = folderOf(file);
   if (!edges.has(from)) edges.set(from, new Set());
   for (const resolved of imports) {
@@ -27,8 +34,33 @@ for (const { file, imports } of importsOfAll()) {
     )
       continue;
     edges.get(from).add(to);
+    if (hasDoor(to) && resolved !== `${to}/index.ts`) besidesTheDoor.push(`${file} imports ${resolved}`);
   }
 }
+
+/** The first circle of folders that is met, as the way along it; null: there is none. */
+function circle() {
+  const done = new Set();
+  const walk = (name, way) => {
+    if (way.includes(name)) return [...way.slice(way.indexOf(name)), name];
+    if (done.has(name)) return null;
+    for (const to of edges.get(name) ?? []) {
+      const found = walk(to, [...way, name]);
+      if (found) return found;
+    }
+    done.add(name);
+    return null;
+  };
+  for (const name of edges.keys()) {
+    const found = walk(name, []);
+    if (found) return found;
+  }
+  return null;
+}
+const round = circle();
+if (round) stopWith(`Folders make a circle: ${round.join(' → ')}.`);
+if (besidesTheDoor.length > 0)
+  stopWith(`Only a folder’s index.ts is imported from outside it:\n${besidesTheDoor.join('\n')}`);
 
 /** How many steps a folder stands above the lowest that it rests on; folders of a circle count as one step. */
 function layers(names) {
@@ -51,7 +83,7 @@ const rows = [];
 for (const name of core) (rows[layerOf.get(name)] ??= []).push(name);
 rows.reverse();
 
-const BOX = { width: 118, height: 30, gapX: 14, gapY: 46, left: 20, top: 20 };
+const BOX = { width: 158, height: 30, gapX: 14, gapY: 46, left: 20, top: 20 };
 const widest = Math.max(...rows.map((row) => row.length));
 const width = BOX.left * 2 + widest * BOX.width + (widest - 1) * BOX.gapX;
 const height = BOX.top * 2 + rows.length * BOX.height + (rows.length - 1) * BOX.gapY;

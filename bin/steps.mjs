@@ -146,7 +146,7 @@ export function ensureBuild() {
 export const capture = (command, args) =>
   execFileSync(command, args, { cwd: root, encoding: 'utf8', maxBuffer: 1 << 28 });
 
-/** What runs in a process or thread of its own; `server/scripts.ts` has the same. */
+/** What runs in a process or thread of its own; `server/base/scripts.ts` has the same. */
 const SCRIPTS = [
   'standins/main.ts',
   'server/findings/worker.ts',

@@ -1,5 +1,5 @@
-import { audit as auditAll, checkContext, sarifLog, WEIGHTS } from '../core/checks';
-import { instantOf } from '../core/time';
+import { audit as auditAll, checkContext, sarifLog, WEIGHTS } from '../core/assurance/checks';
+import { instantOf } from '../core/calls/time';
 import { fail, options, readEstateFile } from './io';
 
 /** `audit --estate FILE [--at TIME] [--json | --sarif]`: every finding; exit code 1 if one is a fault. */

@@ -8,7 +8,7 @@ import {
   type Interpreted,
   type MayDial,
   telUri,
-} from '../core/dialling';
+} from '../core/calls/dialling';
 import { fail, options, readEstateFile } from './io';
 
 const WORDS: Readonly<Record<string, string>> = {

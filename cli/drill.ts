@@ -1,6 +1,6 @@
-import { readDrills, runDrills } from '../core/drills';
+import { readDrills, runDrills } from '../core/calls/drills';
 import { writeJUnit } from '../core/formats';
-import { compileEstate } from '../core/reach';
+import { compileEstate } from '../core/calls/engine';
 import { fail, failWith, options, readEstateFile, readJson } from './io';
 
 /** `drill --estate FILE --drills FILE [--json | --junit]`: runs all drills; exit code 1 if one fails. */

@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { dbConfig, migrate, openDb, type Db } from '../server/db';
-import { estateFile, replaceEstate } from '../server/estate/queries';
+import { estateFile, replaceEstate } from '../server/estate';
 import { fail, options, readEstateFile } from './io';
 
 export async function withDb(work: (db: Db) => Promise<number>): Promise<number> {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
 import { faultLine, type Estate, type Fault } from '../core/estate';
-import { readEstateFile as readWhole } from '../core/routing';
+import { readEstateFile as readWhole } from '../core/routes';
 
 export interface Command {
   readonly usage: string;

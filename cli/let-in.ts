@@ -1,9 +1,8 @@
 import { randomBytes } from 'node:crypto';
-import { hashPassword } from '../server/auth/passwords';
-import { dropSecondFactor, findAccount, setPassword } from '../server/auth/queries';
-import { letIn } from '../server/auth/routes';
+import { hashPassword, dropSecondFactor, findAccount, setPassword } from '../server/auth';
+import { letIn } from '../server/account';
 import { inTransaction } from '../server/db';
-import { addRecord } from '../server/record/queries';
+import { addRecord } from '../server/record';
 import { withDb } from './estate';
 import { fail, options } from './io';
 

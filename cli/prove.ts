@@ -1,6 +1,7 @@
-import { promiseListFaults, sliceFor, finderOf, type Estate, type Fault } from '../core/estate';
-import { promisesFor, provePromises, sayPromise, type ReachPromise } from '../core/promises';
-import { instantOf } from '../core/time';
+import { promiseListFaults, type Estate, type Fault, type ReachPromise } from '../core/estate';
+import { sliceFor, finderOf } from '../core/editing';
+import { promisesFor, provePromises, sayPromise } from '../core/assurance/promises';
+import { instantOf } from '../core/calls/time';
 import { fail, failWith, options, readEstateFile, readJson, type Read } from './io';
 
 /** One promise of one person, as `prove --json` prints it; times of calls as in a call file. */

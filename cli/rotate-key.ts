@@ -1,6 +1,5 @@
-import { rotateKey } from '../server/phones/accounts';
-import { openKeyring } from '../server/secrets/keyring';
-import { forgetLost } from '../server/secrets/store';
+import { rotateKey } from '../server/switchboard';
+import { openKeyring, forgetLost } from '../server/secrets';
 import { withDb } from './estate';
 import { fail, options } from './io';
 

@@ -7,9 +7,9 @@ import {
   type Analysis,
   type RoutedCall,
   type RouteTrace,
-} from '../core/routing';
+} from '../core/routes';
 import { faultsOf, parts } from '../core/estate';
-import { instantOf } from '../core/time';
+import { instantOf } from '../core/calls/time';
 import { fail, failWith, options, readJson } from './io';
 
 const { closed, list, requiredId, requiredText, text, maybe, instant } = parts;

@@ -1,4 +1,11 @@
-import { callFaults, compileEstate, runCall, strangersInWorld, type Call, type Trace } from '../core/reach';
+import {
+  callFaults,
+  compileEstate,
+  runCall,
+  strangersInWorld,
+  type Call,
+  type Trace,
+} from '../core/calls/engine';
 import { faultLine } from '../core/estate';
 import { fail, failWith, options, readEstateFile, readJson } from './io';
 

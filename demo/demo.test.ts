@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { departures } from '../core/estate';
-import { analyseTable, readEstateFile } from '../core/routing';
+import { departures } from '../core/editing';
+import { analyseTable, readEstateFile } from '../core/routes';
 import { matchColumns, readCsv, staffPlanner } from '../core/formats';
-import { compileEstate, judgeReach } from '../core/reach';
-import { instantOf } from '../core/time';
+import { compileEstate } from '../core/calls/engine';
+import { judgeReach } from '../core/calls/views';
+import { instantOf } from '../core/calls/time';
 import { skerrowSoundFerries } from './skerrow';
 
 const text = readFileSync(join(__dirname, 'skerrow.estate.json'), 'utf8');

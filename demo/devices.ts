@@ -1,5 +1,5 @@
 import type { Device, Person, Site } from '../core/estate';
-import { MODELS } from '../core/phones';
+import { MODELS } from '../core/devices/phones';
 
 /** The terminals, the yard and the homes in which phones of the ferry line stand. */
 export const SITES: readonly Site[] = [

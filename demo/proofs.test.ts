@@ -1,5 +1,5 @@
-import { finderOf, sliceFor } from '../core/estate';
-import { provePromises } from '../core/promises';
+import { finderOf, sliceFor } from '../core/editing';
+import { provePromises } from '../core/assurance/promises';
 import { skerrowSoundFerries } from './skerrow';
 
 test('what is left out because it was gone through in another way changes no verdict', () => {

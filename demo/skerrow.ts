@@ -1,7 +1,7 @@
 import { devicesFor, SITES } from './devices';
 import { unsafeUniformIntDistribution, xoroshiro128plus, type RandomGenerator } from 'pure-rand';
+import { carefulTarget } from '../core/editing';
 import {
-  carefulTarget,
   ESTATE_FORMAT,
   type Endpoint,
   type Estate,

@@ -1,4 +1,5 @@
-import { templatePlan, type Person, type Template } from '../core/estate';
+import { templatePlan } from '../core/editing';
+import type { Person, Template } from '../core/estate';
 
 /** The templates that the generated crews follow, by what marks their plan. */
 const TEMPLATES: readonly (Omit<Template, 'plan'> & { readonly fits: (plan: string) => boolean })[] = [

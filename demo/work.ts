@@ -1,7 +1,7 @@
-import type { Drill } from '../core/drills';
+import type { Drill } from '../core/calls/drills';
 import type { Estate, Person } from '../core/estate';
-import type { RunSettings } from '../core/restarts';
-import type { Entry } from '../core/slate';
+import type { RunSettings } from '../core/changes/restarts';
+import type { Entry } from '../core/changes/slate';
 
 /** What is in work at the demo organisation, beside its estate. */
 export interface DemoWork {

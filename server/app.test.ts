@@ -1,6 +1,6 @@
 import { ROUTES } from './app';
 import { asOwner, openDb } from './db';
-import { ROLES, type Role } from './http/routes';
+import { ROLES, type Role } from './base/account';
 import { PASSWORD, testServer, type TestServer } from './test';
 
 let server: TestServer;

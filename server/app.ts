@@ -5,45 +5,28 @@ import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { maskDeep } from '../core/privacy';
-import { authRoutes, openRoutes, sessionToken } from './auth/routes';
-import { accountOfSession } from './auth/queries';
+import { authRoutes, openRoutes, sessionToken } from './account';
+import { accountOfSession } from './auth';
 import { isLost, notingOutcome, OutcomeUnknown, type Outcome } from './db';
-import { readBody } from './http/body';
-import { isOwnHost } from './http/host';
-import { aboutError, onceAMinute } from './http/log';
-import { comparisonRoutes } from './comparison/routes';
-import { drillRoutes } from './drills/routes';
-import { estateRoutes } from './estate/routes';
-import { findingRoutes } from './findings/routes';
-import {
-  busy,
-  isRefusal,
-  refusal,
-  type Account,
-  type OpenRoute,
-  STAFF,
-  type Reply,
-  type Route,
-  type Services,
-} from './http/routes';
-import { importRoutes } from './imports/routes';
-import { objectRoutes } from './objects/routes';
-import { diagnosisRoutes } from './people/diagnosis';
-import { ownRoutes } from './own/routes';
-import { peopleRoutes } from './people/routes';
-import { liveRoutes } from './phones/live-routes';
-import { phoneRoutes } from './phones/routes';
-import { selfSetRoutes } from './provision/routes';
-import { stockRoutes } from './provision/stock-routes';
-import { provisioning } from './provision/service';
-import { probeRoutes } from './probe/routes';
-import { promiseRoutes } from './promises/routes';
-import { recordRoutes } from './record/routes';
-import { restartRoutes } from './restarts/routes';
-import { routingRoutes } from './routing/routes';
-import { slateRoutes } from './slates/routes';
-import { templateRoutes } from './templates/routes';
-import { tryRoutes } from './tries/routes';
+import { readBody, isOwnHost, type OpenRoute, type Route, type Services } from './http';
+import { aboutError, onceAMinute, busy, isRefusal, refusal, type Account, STAFF, type Reply } from './base';
+import { comparisonRoutes } from './comparison';
+import { drillRoutes } from './drills';
+import { estateRoutes, tryRoutes } from './reach';
+import { findingRoutes } from './findings';
+import { importRoutes } from './imports';
+import { objectRoutes } from './objects';
+import { diagnosisRoutes, peopleRoutes } from './people';
+import { ownRoutes } from './own';
+import { liveRoutes, phoneRoutes } from './phones';
+import { selfSetRoutes, stockRoutes, provisioning } from './provisioning';
+import { probeRoutes } from './probe';
+import { promiseRoutes } from './promises';
+import { recordRoutes } from './history';
+import { restartRoutes } from './restarts';
+import { routingRoutes } from './route-table';
+import { slateRoutes } from './slates';
+import { templateRoutes } from './templates';
 
 /** Every route of the server, each with the roles that may use it. */
 export const ROUTES: readonly (Route | OpenRoute)[] = [

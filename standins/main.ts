@@ -1,6 +1,6 @@
 // The process of the stand-ins: started by the server, told what to do by messages, and gone when the server is.
-import { estateAsIf } from '../core/live';
-import { compileEstate, runCall } from '../core/reach';
+import { estateAsIf } from '../core/calls/live';
+import { compileEstate, runCall } from '../core/calls/engine';
 import { randomUUID } from 'node:crypto';
 import type { CodeDialled, CodeReply, Pins } from './system';
 import { selfSigned } from './certificate';

@@ -1,5 +1,5 @@
 import type { Estate, Ms } from '../core/estate';
-import type { Call, Trace } from '../core/reach';
+import type { Call, Trace } from '../core/calls/engine';
 import type { LiveResult } from './live';
 import type { SelfSetOrder } from './phones/self-setting';
 import type { Peer, TransportName } from './sip/transport';

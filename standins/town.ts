@@ -1,6 +1,6 @@
 import { endpointTimes, isNumberKind, type Estate } from '../core/estate';
-import { compileEstate, type EndpointBehaviour, type EstateIndex } from '../core/reach';
-import { isoIn } from '../core/time';
+import { compileEstate, type EndpointBehaviour, type EstateIndex } from '../core/calls/engine';
+import { isoIn } from '../core/calls/time';
 import type { AccountOf, FromStandins, PhoneSetting, Registration } from './messages';
 import { placeCall } from './phones/caller';
 import { openPhone, type Phone } from './phones/phone';

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-const DeviceScreen = later(() => import('../../ui/screens/rest').then((module) => module.DeviceScreen));
+const DeviceScreen = later(() => import('../../ui/rest').then((module) => module.DeviceScreen));
 
 export default function Device() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-const HoursScreen = later(() => import('../../ui/screens/rest').then((module) => module.HoursScreen));
+const HoursScreen = later(() => import('../../ui/rest').then((module) => module.HoursScreen));
 
 export default function Hours() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-const MenuScreen = later(() => import('../../ui/screens/rest').then((module) => module.MenuScreen));
+const MenuScreen = later(() => import('../../ui/rest').then((module) => module.MenuScreen));
 
 export default function Menu() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-const NumberScreen = later(() => import('../../ui/screens/rest').then((module) => module.NumberScreen));
+const NumberScreen = later(() => import('../../ui/rest').then((module) => module.NumberScreen));
 
 export default function Number() {
   const { number } = useLocalSearchParams<{ number: string }>();

@@ -1,7 +1,7 @@
 import { View } from 'react-native';
 import { Slot, useGlobalSearchParams } from 'expo-router';
-import { PeopleList } from '../../ui/screens/PeopleList';
-import { useIsVeryWide, useIsWide, usePalette } from '../../ui/theme';
+import { PeopleList } from '../../ui/people/PeopleList';
+import { useIsVeryWide, useIsWide, usePalette } from '../../ui/kit/theme';
 
 /** On a wide screen the list stays beside the person. */
 export default function PeopleLayout() {

@@ -1,6 +1,6 @@
-import { Empty } from '../../ui/components/parts';
-import { PeopleList } from '../../ui/screens/PeopleList';
-import { useIsWide } from '../../ui/theme';
+import { Empty } from '../../ui/kit/parts';
+import { PeopleList } from '../../ui/people/PeopleList';
+import { useIsWide } from '../../ui/kit/theme';
 
 export default function People() {
   const wide = useIsWide();

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-const PhoneScreen = later(() => import('../../ui/screens/rest').then((module) => module.PhoneScreen));
+const PhoneScreen = later(() => import('../../ui/rest').then((module) => module.PhoneScreen));
 
 export default function Phone() {
   const { id } = useLocalSearchParams<{ id: string }>();

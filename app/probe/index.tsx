@@ -1,3 +1,3 @@
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-export default later(() => import('../../ui/screens/rest').then((module) => module.ProbeScreen));
+export default later(() => import('../../ui/rest').then((module) => module.ProbeScreen));

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-const SiteScreen = later(() => import('../../ui/screens/rest').then((module) => module.SiteScreen));
+const SiteScreen = later(() => import('../../ui/rest').then((module) => module.SiteScreen));
 
 export default function Site() {
   const { id } = useLocalSearchParams<{ id: string }>();

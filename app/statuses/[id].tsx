@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-const StatusScreen = later(() => import('../../ui/screens/rest').then((module) => module.StatusScreen));
+const StatusScreen = later(() => import('../../ui/rest').then((module) => module.StatusScreen));
 
 export default function Status() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/components/later';
+import { later } from '../../ui/kit/later';
 
-const TemplateScreen = later(() => import('../../ui/screens/rest').then((module) => module.TemplateScreen));
+const TemplateScreen = later(() => import('../../ui/rest').then((module) => module.TemplateScreen));
 
 export default function Status() {
   const { id } = useLocalSearchParams<{ id: string }>();

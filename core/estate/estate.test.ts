@@ -6,17 +6,13 @@ import {
   editEndpoint,
   editStageTime,
   editTarget,
-  faultLine,
   finderOf,
-  readEstate,
   sliceFor,
   switchEndpoint,
-  type Estate,
-  type Person,
-  faultsOf,
-  parts,
-  type Status,
-} from '.';
+} from '../editing';
+import { faultLine, readEstate, parts } from '.';
+import type { Estate, Person, Status } from './types';
+import { faultsOf } from './schema';
 
 const text = readFileSync(join(__dirname, '../golden/estate.json'), 'utf8');
 const fresh = () => JSON.parse(text) as Estate;

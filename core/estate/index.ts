@@ -47,32 +47,10 @@ export function readEstate(value: unknown): EstateOrFaults {
 /** A fault as one line: `people[3].name: is missing`. */
 export const faultLine = (fault: { path: string; message: string }): string =>
   fault.path ? `${fault.path}: ${fault.message}` : fault.message;
-export * from './edit';
 export * from './endings';
 export * from './map-plan';
-export {
-  FIELDS,
-  fieldsAt,
-  isFieldsKind,
-  type Field,
-  type Fields,
-  type FieldsKind,
-  type Holds,
-} from './fields';
-export * from './edit-plan';
-export {
-  departures,
-  fillTemplate,
-  personOfTemplate,
-  placeFor,
-  placeOf,
-  startFrom,
-  startFromColleague,
-  templatePlan,
-  type Filled,
-  type LeftOut,
-} from './template';
-export { isPlace, placeWords, readPlace, type Place } from './places';
-export { differences, type Difference } from './differences';
-export { finderOf, mergeSlices, sliceFor, type Finder, type SliceStart } from './slice';
+export { FIELDS, fieldsAt, isFieldsKind, type FieldsKind } from './fields';
+export type { Field, Fields, Holds } from './fields/kinds';
+export { isPlace, PLACE_KINDS, placeWords, type Place } from './places';
 export * from './table-types';
+export type { E164, Ms } from './units';

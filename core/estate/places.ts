@@ -20,7 +20,8 @@ export const readPlace = (id: string): Place | null => {
   return kind === undefined ? null : { kind: kind as Place['kind'], nth: Number(nth) };
 };
 
-const KIND_WORDS: Record<Place['kind'], string> = {
+/** The kinds of place, with their words. */
+export const PLACE_KINDS: Record<Place['kind'], string> = {
   desk: 'desk phone',
   'desktop-app': 'softphone on a computer',
   'mobile-app': 'softphone on a mobile',
@@ -37,5 +38,5 @@ const NTH = ['', 'second ', 'third ', 'fourth '];
 export function placeWords(id: string): string {
   const place = readPlace(id);
   if (!place) return id;
-  return `${NTH[place.nth - 1] ?? `${place.nth}th `}${KIND_WORDS[place.kind] ?? place.kind}`;
+  return `${NTH[place.nth - 1] ?? `${place.nth}th `}${PLACE_KINDS[place.kind] ?? place.kind}`;
 }

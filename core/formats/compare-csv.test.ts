@@ -1,5 +1,6 @@
 import { personOf, smallEstate } from '../tests/small';
-import { compareTable, matchCompared, readCsv } from '.';
+import { compareTable, matchCompared } from './compare-csv';
+import { readCsv } from './csv';
 
 const ada = personOf('ada', 1, {});
 const estate = smallEstate([

@@ -1,5 +1,5 @@
 import type { Estate, Person, SimpleEnding } from '../estate';
-import { readNumber, showNumber } from '../dialling';
+import { readNumber, showNumber } from '../calls/dialling';
 import type { Table } from './csv';
 import {
   matchColumns,

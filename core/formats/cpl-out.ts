@@ -1,6 +1,6 @@
 import { XMLBuilder } from 'fast-xml-parser';
 import { DateTime } from 'luxon';
-import { telUri } from '../dialling';
+import { telUri } from '../calls/dialling';
 import {
   WEEKDAYS,
   type Ending,

@@ -1,7 +1,9 @@
-import { compileEstate, tryCall, type Call } from '../reach';
+import { compileEstate, type Call } from '../calls/engine';
+import { tryCall } from '../calls/views';
 import { workedEstate } from '../tests/worked';
 import { readEstate, type Estate, type Person, type Plan, type Schedule } from '../estate';
-import { readCpl, writeCpl, type ReadCpl } from '.';
+import { readCpl, type ReadCpl } from './cpl-in';
+import { writeCpl } from './cpl-out';
 
 const estate = workedEstate();
 const personOf = (id: string) => estate.people.find((person) => person.id === id)!;

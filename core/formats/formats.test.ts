@@ -2,17 +2,9 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { readEstate, type Estate } from '../estate';
-import {
-  columnsFault,
-  decodeText,
-  matchColumns,
-  readCsv,
-  refusedCsv,
-  safeCell,
-  staffPlanner,
-  writeCsv,
-  type PlannedRow,
-} from '.';
+import { columnsFault, matchColumns, refusedCsv, staffPlanner, type PlannedRow } from './staff-csv';
+import { decodeText } from './text-file';
+import { readCsv, safeCell, writeCsv } from './csv';
 
 const estate = JSON.parse(readFileSync(join(__dirname, '../golden/estate.json'), 'utf8')) as Estate;
 const bytes = (text: string) => new TextEncoder().encode(text);

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { DateTime } from 'luxon';
 import { WEEKDAYS, type Schedule } from '../estate';
-import { isInside } from '../time';
-import { readICalendar, writeICalendar } from '.';
+import { isInside } from '../calls/time';
+import { readICalendar, writeICalendar } from './ical';
 
 const clock = fc
   .tuple(fc.integer({ min: 0, max: 23 }), fc.constantFrom('00', '30'))

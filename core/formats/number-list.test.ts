@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { listDifference, looksLikeLdif, readLdif, readNumberList } from '.';
+import { listDifference, readNumberList } from './number-list';
+import { looksLikeLdif, readLdif } from './ldif';
 import { CANADA as dialling } from '../tests/dial-plans';
 
 const read = (text: string, field?: string) => {

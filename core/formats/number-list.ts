@@ -1,5 +1,5 @@
 import type { Dialling } from '../estate';
-import { bareNumber, readNumber } from '../dialling';
+import { bareNumber, readNumber } from '../calls/dialling';
 import { readCsv } from './csv';
 import { looksLikeLdif, readLdif } from './ldif';
 import type { PlacedFault } from './text-file';

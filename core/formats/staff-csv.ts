@@ -1,6 +1,6 @@
 import type { Estate, Line, Person } from '../estate';
-import { carefulTarget } from '../estate';
-import { readNumber } from '../dialling';
+import { carefulTarget } from '../editing';
+import { readNumber } from '../calls/dialling';
 import { writeCsv, type Table, type TableRow } from './csv';
 
 /** What a column of a staff list can mean. */

@@ -1,5 +1,7 @@
 import { workedEstate } from '../tests/worked';
-import { matchColumns, readCsv, readVCards, staffPlanner, writeVCard } from '.';
+import { matchColumns, staffPlanner } from './staff-csv';
+import { readCsv } from './csv';
+import { readVCards, writeVCard } from './vcard';
 
 const estate = workedEstate();
 const rowsOf = (text: string) => {

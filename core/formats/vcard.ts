@@ -1,5 +1,5 @@
 import ICAL from 'ical.js';
-import { telUri } from '../dialling';
+import { telUri } from '../calls/dialling';
 import type { Fault, Person } from '../estate';
 import { writeCsv } from './csv';
 

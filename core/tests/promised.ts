@@ -1,14 +1,7 @@
-import {
-  finderOf,
-  sliceFor,
-  type Estate,
-  type Person,
-  type RingTarget,
-  type Stage,
-  type Treatment,
-} from '../estate';
-import { judgeOf, provePromises, type PromiseKind, type ReachPromise } from '../promises';
-import { compileEstate, runInDetail, type Call } from '../reach';
+import { finderOf, sliceFor } from '../editing';
+import type { Estate, Person, RingTarget, Stage, Treatment, PromiseKind, ReachPromise } from '../estate';
+import { judgeOf, provePromises } from '../assurance/promises';
+import { compileEstate, runInDetail, type Call } from '../calls/engine';
 import { smallEstate } from './small';
 
 export const FROM = Date.parse('2026-11-23T08:00:00Z');

@@ -1,6 +1,5 @@
 import type { Endpoint, Estate, Group, Menu, Person, Plan, RingTarget, Treatment } from '../estate';
-import type { Entry, Identified, ListKind } from '../slate';
-import { LISTS } from '../slate';
+import { type Entry, type Identified, type ListKind, LISTS } from '../changes/slate';
 import { CANADA } from './dial-plans';
 
 /** A small estate that tests share: Ada and Ben with a desk phone and a mobile each, Cleo with a desk phone. */

@@ -15,9 +15,9 @@ import {
   type Stage,
   type Treatment,
   type When,
+  type ReachPromise,
 } from '../estate';
-import type { ReachPromise } from '../promises';
-import type { Call, EndpointBehaviour, World } from '../reach';
+import type { Call, EndpointBehaviour, World } from '../calls/engine';
 import { deskOf, mobileOf, smallEstate } from './small';
 
 /**

@@ -1,6 +1,6 @@
 import { ROUTES } from '../app';
 import { inTransaction, openDb } from '../db';
-import { ROLES, type Role } from '../http/routes';
+import { ROLES, type Role } from '../base/account';
 import { testServer, type TestServer } from '../test';
 
 /** Each route asked 32 times at once, on a pool of two connections: whatever waits for itself would stop everything. */

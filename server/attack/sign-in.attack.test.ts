@@ -1,5 +1,5 @@
 import { TOTP, Secret } from 'otpauth';
-import { letIn } from '../auth/routes';
+import { letIn } from '../account/routes';
 import { turns } from '../auth/passwords';
 import { PASSWORD, testServer, type TestServer } from '../test';
 

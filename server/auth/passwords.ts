@@ -1,5 +1,5 @@
 import { hash, verify, type Options } from '@node-rs/argon2';
-import { busy } from '../http/refusal';
+import { busy } from '../base';
 
 /** argon2id with RFC 9106's second recommended option: 64 MiB, three passes, four lanes. */
 const RFC_9106: Options = { memoryCost: 65_536, timeCost: 3, parallelism: 4 };

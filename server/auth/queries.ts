@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { Queryable } from '../db';
-import type { Account, Role } from '../http/account';
+import type { Account, Role } from '../base';
 
 /** A session ends this long after it was last used, and this long after it began, in seconds. */
 export const IDLE_SECONDS = 8 * 3600;

@@ -2,8 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import { Secret, TOTP } from 'otpauth';
 import type { Queryable } from '../db';
-import type { Keyring } from '../secrets/keyring';
-import { putSecret, readSecret, removeSecret } from '../secrets/store';
+import { type Keyring, putSecret, readSecret, removeSecret } from '../secrets';
 
 /** A second factor by time (RFC 6238): SHA-1, six digits, 30 s, as every authenticator app has it. */
 const PERIOD_S = 30;

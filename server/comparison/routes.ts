@@ -1,8 +1,9 @@
 import type { RowDataPacket } from 'mysql2/promise';
 import { COMPARED_FIELD_NAMES, compareTable, matchCompared, type ComparedField } from '../../core/formats';
 import type { Queryable } from '../db';
-import { refusal, type Route } from '../http/routes';
-import { readTableInPool } from '../reading/pool';
+import { refusal } from '../base';
+import type { Route } from '../http';
+import { readTableInPool } from '../reading';
 
 const NAME = 'comparison-headings';
 

@@ -1,4 +1,4 @@
-import { migrate, readMigrations } from '.';
+import { migrate, readMigrations } from './migrate';
 import { freshDatabase, type TestDb } from '../test';
 
 let test1: TestDb;

@@ -1,5 +1,5 @@
 import type { RowDataPacket } from 'mysql2/promise';
-import type { Drill } from '../../core/drills';
+import type { Drill } from '../../core/calls/drills';
 import type { Queryable } from '../db';
 
 export async function readDrills(db: Queryable): Promise<Drill[]> {

@@ -1,10 +1,11 @@
-import { drillFaults, runDrill, runDrills, type Drill, type DrillResult } from '../../core/drills';
+import { drillFaults, runDrill, runDrills, type Drill, type DrillResult } from '../../core/calls/drills';
 import { writeJUnit } from '../../core/formats';
 import { parts } from '../../core/estate';
 import { inTransaction } from '../db';
-import type { LiveEstate } from '../estate/store';
-import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
-import { addRecord } from '../record/queries';
+import type { LiveEstate } from '../estate';
+import { checkedBody, type Route, type SignedIn } from '../http';
+import { notRight, refusal, ROLES } from '../base';
+import { addRecord } from '../record';
 import { putDrill, readDrills, removeDrill } from './queries';
 
 /** A drill with how it goes now. */

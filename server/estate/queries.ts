@@ -1,9 +1,9 @@
 import type { RowDataPacket } from 'mysql2/promise';
 import { ESTATE_FORMAT, type Estate } from '../../core/estate';
 import { fromJson, inSnapshot, inTransaction, toJson, type Db, type Queryable, type Tx } from '../db';
-import { insertPeople, loadPeople, type StoredPerson } from '../people/queries';
-import { addRecord } from '../record/queries';
-import { loadRouting, replaceRouting } from '../routing/queries';
+import { insertPeople, loadPeople, type StoredPerson } from './people';
+import { addRecord } from '../record';
+import { loadRouting, replaceRouting } from './routing';
 
 interface OrganisationRow extends RowDataPacket {
   name: string;

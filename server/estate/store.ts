@@ -1,7 +1,9 @@
-import { finderOf, knownIds, type Estate, type Finder, type KnownIds } from '../../core/estate';
-import { compileEstate, judgeReach, type EstateIndex, type Judgement } from '../../core/reach';
+import { finderOf, type Finder } from '../../core/editing';
+import { knownIds, type Estate, type KnownIds } from '../../core/estate';
+import { compileEstate, type EstateIndex } from '../../core/calls/engine';
+import { judgeReach, type Judgement } from '../../core/calls/views';
 import { inSnapshot, mustBeOutside, type Db, type Queryable, type Tx } from '../db';
-import { loadPeopleSince } from '../people/queries';
+import { loadPeopleSince } from './people';
 import { estateOf, loadEstate, readRevision, type Revision, type StoredEstate } from './queries';
 
 /** The estate as the database has it now, ready for computing. */

@@ -1,10 +1,18 @@
 import { DateTime } from 'luxon';
-import { auditBy, checkContext, CHECKS, sarifLog, sortFindings, type Finding } from '../../core/checks';
+import {
+  auditBy,
+  checkContext,
+  CHECKS,
+  sarifLog,
+  sortFindings,
+  type Finding,
+} from '../../core/assurance/checks';
 import { parts } from '../../core/estate';
 import { inTransaction } from '../db';
-import { checkedBody, notRight, refusal, ROLES, type Route, type Services } from '../http/routes';
-import { addRecord } from '../record/queries';
-import { readRunning } from '../restarts/queries';
+import { checkedBody, type Route, type Services } from '../http';
+import { notRight, refusal, ROLES } from '../base';
+import { addRecord } from '../record';
+import { readRunning } from '../restarts';
 import { putMark, readMarks, type Mark } from './queries';
 import { findingsOf } from './store';
 import { zoneNamed } from '../../core/zones';

@@ -1,8 +1,7 @@
-import { auditAgain, checkContext, type Finding } from '../../core/checks';
-import { affectedBy, type Entry } from '../../core/slate';
-import type { EstateStore, LiveEstate } from '../estate/store';
-import { LONG_WORK, workerPool } from '../pool';
-import { sharedJson } from '../shared-json';
+import { auditAgain, checkContext, type Finding } from '../../core/assurance/checks';
+import { affectedBy, type Entry } from '../../core/changes/slate';
+import type { EstateStore, LiveEstate } from '../estate';
+import { LONG_WORK, workerPool, sharedJson } from '../base';
 
 /** A whole estate to be gone through by a worker thread; its bytes lie in memory that threads share. */
 export interface AuditTask {

@@ -1,5 +1,6 @@
 import express, { type Request, type Response } from 'express';
-import { refusal, type OpenRoute, type Route } from './routes';
+import { refusal } from '../base';
+import type { OpenRoute, Route } from './routes';
 
 /** Sizes of bodies, in bytes: before anybody is known, of staff on their own page, of the others, and at most. */
 export const BODY_LIMITS = {

@@ -2,17 +2,11 @@ import type { Request } from 'express';
 import type { AnySchema } from 'yup';
 import { faultsOf } from '../../core/estate';
 import type { Db } from '../db';
-import type { EstateStore } from '../estate/store';
-import type { Switchboard } from '../phones/switchboard';
-import type { Keyring } from '../secrets/keyring';
-import type { Account, Role } from './account';
-import { notRight } from './refusal';
-import type { Reply } from './reply';
+import type { EstateStore } from '../estate';
+import type { Switchboard } from '../switchboard';
+import type { Keyring } from '../secrets';
+import { type Account, type Role, notRight, type Reply } from '../base';
 import type { Streams } from './streams';
-
-export * from './account';
-export * from './refusal';
-export type { Reply, SendEvent } from './reply';
 
 /** What the server's parts work with. */
 export interface Services {

@@ -1,9 +1,7 @@
 import type { Response } from 'express';
-import { accountOfSession } from '../auth/queries';
+import { accountOfSession } from '../auth';
 import type { Db } from '../db';
-import type { Account } from './account';
-import { refusal } from './refusal';
-import type { Reply } from './reply';
+import { type Account, refusal, type Reply } from '../base';
 
 /** Streams of events that one account, and all together, may have open. */
 const MOST_OF_ONE = 10;

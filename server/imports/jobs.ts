@@ -2,13 +2,11 @@ import { columnsFault, matchColumns, staffPlanner, TABLE_LIMITS, type PlannedRow
 import { faultLine } from '../../core/estate';
 import type { Logger } from 'pino';
 import { inTransaction, type Db } from '../db';
-import { changeEstate } from '../estate/change';
-import type { Services } from '../http/routes';
-import { insertPeople, nextPosition, updatePeople } from '../people/queries';
-import { noteRunning } from '../restarts/queries';
-import { readTableInPool } from '../reading/pool';
-import { personFaults } from '../people/check';
-import { addRecord } from '../record/queries';
+import { changeEstate, insertPeople, nextPosition, updatePeople, personFaults } from '../estate';
+import type { Services } from '../http';
+import { noteRunning } from '../restarts';
+import { readTableInPool } from '../reading';
+import { addRecord } from '../record';
 import {
   findImport,
   importRows,

@@ -7,7 +7,8 @@ import {
   type TextEncoding,
 } from '../../core/formats';
 import { parts } from '../../core/estate';
-import { checkedBody, refusal, type Route, type Services, type SignedIn } from '../http/routes';
+import { checkedBody, type Route, type Services, type SignedIn } from '../http';
+import { refusal } from '../base';
 import { CHANGED_SINCE, progressOf, readImport, takeUpImports, writeImport } from './jobs';
 import {
   createImport,

@@ -1,8 +1,8 @@
-import { differences, type Device } from '../../core/estate';
-import { changeEstate } from '../estate/change';
-import type { Services } from '../http/routes';
-import { addRecord, type RecordKind } from '../record/queries';
-import { putObject, readObject } from './queries';
+import { differences } from '../../core/editing';
+import type { Device } from '../../core/estate';
+import { changeEstate, putObject, readObject } from '../estate';
+import type { Services } from '../http';
+import { addRecord, type RecordKind } from '../record';
 
 /** Changes a phone by what was done or said at it, as it is stored once nobody else can write, with a record of it. */
 export async function changeDevice(

@@ -1,12 +1,10 @@
+import { differences, personOfTemplate, sliceFor } from '../../core/editing';
 import {
-  differences,
   diallingSchema,
   parts,
-  personOfTemplate,
   promisesSchema,
   referenceFaults,
   settingsSchema,
-  sliceFor,
   type Dialling,
   type Estate,
   type Fault,
@@ -14,23 +12,16 @@ import {
   type Settings,
   type Template,
 } from '../../core/estate';
-import { ambiguities, extensionsOf, readNumber, showNumber } from '../../core/dialling';
-import { flowOf } from '../../core/reach';
-import { changeEstate } from '../estate/change';
-import { LISTS, OBJECT_KINDS, objectsOf, type ObjectKind } from '../estate/queries';
-import type { LiveEstate } from '../estate/store';
+import { ambiguities, extensionsOf, readNumber, showNumber } from '../../core/calls/dialling';
+import { flowOf } from '../../core/calls/views';
 import {
-  checkedBody,
-  notRight,
-  refusal,
-  ROLES,
-  type Route,
-  type Services,
-  type SignedIn,
-} from '../http/routes';
-import { addRecord } from '../record/queries';
-import { objectFaults } from './check';
-import {
+  changeEstate,
+  LISTS,
+  OBJECT_KINDS,
+  objectsOf,
+  type ObjectKind,
+  type LiveEstate,
+  objectFaults,
   orderObjects,
   putObject,
   readObject,
@@ -39,7 +30,10 @@ import {
   setPromises,
   setSettings,
   type EditableKind,
-} from './queries';
+} from '../estate';
+import { checkedBody, type Route, type Services, type SignedIn } from '../http';
+import { notRight, refusal, ROLES } from '../base';
+import { addRecord } from '../record';
 
 const EDITABLE: readonly EditableKind[] = [
   'group',

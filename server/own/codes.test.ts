@@ -1,7 +1,7 @@
 import pino from 'pino';
 import type { Estate, Person } from '../../core/estate';
 import { workedEstate } from '../../core/tests/worked';
-import { openSwitchboard } from '../phones/switchboard';
+import { openSwitchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
 import { actOnCode } from './codes';
 

@@ -1,13 +1,13 @@
 import type { Person } from '../../core/estate';
-import { sayWish, twinningByCode, type Judged, type Wish } from '../../core/own';
+import { sayWish, twinningByCode, type Judged, type Wish } from '../../core/changes/own';
 import type { CodeDialled, CodeReply } from '../../standins/system';
 import { inTransaction } from '../db';
-import type { LiveEstate } from '../estate/store';
-import type { Services } from '../http/routes';
-import { changeDevice } from '../objects/change-device';
-import { changePerson } from '../people/change';
-import { addRecord } from '../record/queries';
-import { checkPin } from './pin-check';
+import type { LiveEstate } from '../estate';
+import type { Services } from '../http';
+import { changeDevice } from '../objects';
+import { changePerson } from '../people';
+import { addRecord } from '../record';
+import { checkPin } from '../provisioning';
 import { addRequest, mayAskMore, readLimits } from './queries';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now'>;

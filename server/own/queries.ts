@@ -1,5 +1,5 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import { USUAL_LIMITS, type OwnLimits, type Wish } from '../../core/own';
+import { USUAL_LIMITS, type OwnLimits, type Wish } from '../../core/changes/own';
 import type { Queryable } from '../db';
 
 /** What stands beside a person's status. Times ISO 8601, UTC. */

@@ -1,4 +1,4 @@
-import type { Route } from '../http/routes';
+import type { Route } from '../http';
 import { specialistRoutes } from './specialist-routes';
 import { staffRoutes } from './staff-routes';
 

@@ -1,12 +1,12 @@
 import { parts } from '../../core/estate';
-import { judgeWish, limitsSchema, sayWish, type OwnLimits } from '../../core/own';
-import { hashPassword } from '../auth/passwords';
-import { putAccount } from '../auth/queries';
+import { judgeWish, limitsSchema, sayWish, type OwnLimits } from '../../core/changes/own';
+import { hashPassword, putAccount } from '../auth';
 import { inTransaction } from '../db';
-import { checkedBody, notRight, refusal, ROLES, type Route, STAFF } from '../http/routes';
-import { changePerson } from '../people/change';
-import { newPassword } from '../phones/accounts';
-import { addRecord } from '../record/queries';
+import { checkedBody, type Route } from '../http';
+import { notRight, refusal, ROLES, STAFF } from '../base';
+import { changePerson } from '../people';
+import { newPassword } from '../switchboard';
+import { addRecord } from '../record';
 import { answerRequest, lockRequest, putLimits, readLimits, readRequests, type OwnRequest } from './queries';
 
 const limitsBody = parts.closed({ limits: parts.anything().nullable() });

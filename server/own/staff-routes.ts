@@ -1,20 +1,26 @@
 import { DateTime } from 'luxon';
 import { parts, type Person } from '../../core/estate';
-import { judgeWish, sayWish, wishSchema, type Judged, type OwnLimits, type Wish } from '../../core/own';
-import { APP_CHECKS, sayPlacing } from '../../core/phones';
+import {
+  judgeWish,
+  sayWish,
+  wishSchema,
+  type Judged,
+  type OwnLimits,
+  type Wish,
+} from '../../core/changes/own';
+import { APP_CHECKS, sayPlacing } from '../../core/devices/phones';
 import { maskDeep } from '../../core/privacy';
-import { ANY_OUTSIDE_CALLER, judgeReach, tryCall } from '../../core/reach';
-import { isoIn } from '../../core/time';
+import { ANY_OUTSIDE_CALLER } from '../../core/calls/engine';
+import { judgeReach, tryCall } from '../../core/calls/views';
+import { isoIn } from '../../core/calls/time';
 import { inTransaction } from '../db';
-import { checkedBody, notRight, refusal, type Route, type SignedIn, STAFF } from '../http/routes';
-import { changePerson } from '../people/change';
-import { readAccount } from '../phones/accounts';
-import { putCheck, readChecks } from '../phones/checks';
-import { readSoundNotes } from '../phones/notes';
-import { statusesOf } from '../phones/routes';
-import { readPinDates } from '../provision/queries';
-import { setPin } from '../provision/pins';
-import { addRecord } from '../record/queries';
+import { checkedBody, type Route, type SignedIn } from '../http';
+import { notRight, refusal, STAFF } from '../base';
+import { changePerson } from '../people';
+import { readAccount, readSoundNotes } from '../switchboard';
+import { putCheck, readChecks, statusesOf } from '../phones';
+import { readPinDates, setPin } from '../provisioning';
+import { addRecord } from '../record';
 import {
   addRequest,
   answerRequest,

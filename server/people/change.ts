@@ -1,10 +1,10 @@
-import { differences, type Person } from '../../core/estate';
-import { changeEstate } from '../estate/change';
-import { notRight, refusal, type Services } from '../http/routes';
-import { addRecord, type RecordKind } from '../record/queries';
-import { noteRunning } from '../restarts/queries';
-import { personFaults } from './check';
-import { loadPerson, updatePeople } from './queries';
+import { differences } from '../../core/editing';
+import type { Person } from '../../core/estate';
+import { changeEstate, personFaults, loadPerson, updatePeople } from '../estate';
+import { notRight, refusal } from '../base';
+import type { Services } from '../http';
+import { addRecord, type RecordKind } from '../record';
+import { noteRunning } from '../restarts';
 
 export interface Change {
   readonly kind: RecordKind;

@@ -1,12 +1,13 @@
-import { complaintsOf, diagnose } from '../../core/diagnosis';
-import { canBeHanded, leave, type Leaving } from '../../core/leaver';
-import { leaverStatuses } from '../../core/checks';
-import { parts, sliceFor } from '../../core/estate';
-import { readDrills } from '../drills/queries';
-import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
-import { readRunning } from '../restarts/queries';
-import { bareList } from '../routing/sent';
-import { liveTable } from '../routing/store';
+import { complaintsOf, diagnose } from '../../core/assurance/diagnosis';
+import { canBeHanded, leave, type Leaving } from '../../core/changes/leaver';
+import { leaverStatuses } from '../../core/assurance/checks';
+import { parts } from '../../core/estate';
+import { sliceFor } from '../../core/editing';
+import { readDrills } from '../drills';
+import { checkedBody, type Route, type SignedIn } from '../http';
+import { notRight, refusal, ROLES } from '../base';
+import { readRunning } from '../restarts';
+import { bareList, liveTable } from '../routing';
 
 async function personOf({ services, params }: SignedIn) {
   const live = await services.store.current();

@@ -1,29 +1,14 @@
-import {
-  coverLines,
-  endCover,
-  parts,
-  sliceFor,
-  switchEndpoint,
-  type Estate,
-  type Person,
-  type SimpleEnding,
-} from '../../core/estate';
-import { mayDial, watchedAs } from '../../core/dialling';
+import { coverLines, endCover, sliceFor, switchEndpoint } from '../../core/editing';
+import { parts, type Estate, type Person, type SimpleEnding } from '../../core/estate';
+import { mayDial, watchedAs } from '../../core/calls/dialling';
 import { writeVCard } from '../../core/formats';
-import type { Behind } from '../../core/restarts';
-import {
-  checkedBody,
-  notRight,
-  refusal,
-  ROLES,
-  type Route,
-  type Services,
-  type SignedIn,
-} from '../http/routes';
-import { addRecord } from '../record/queries';
+import type { Behind } from '../../core/changes/restarts';
+import { checkedBody, type Route, type Services, type SignedIn } from '../http';
+import { notRight, refusal, ROLES } from '../base';
+import { addRecord } from '../record';
 import { changePerson, type Change } from './change';
-import { readScriptInPool } from '../reading/pool';
-import { readRunning } from '../restarts/queries';
+import { readScriptInPool } from '../reading';
+import { readRunning } from '../restarts';
 
 /** Of a person, what a list shows and searches. */
 export interface PersonSummary {

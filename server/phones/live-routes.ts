@@ -1,20 +1,15 @@
 import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
-import { estateAsIf, ladderOf, liveStrip, type CarriedMessage } from '../../core/live';
-import {
-  callFaults,
-  compileEstate,
-  tryCall,
-  type Call,
-  type EstateIndex,
-  type Strip,
-} from '../../core/reach';
+import { estateAsIf, ladderOf, liveStrip, type CarriedMessage } from '../../core/calls/live';
+import { callFaults, compileEstate, type Call, type EstateIndex } from '../../core/calls/engine';
+import { tryCall, type Strip } from '../../core/calls/views';
 import { writePcap } from '../../core/formats';
 import { maskSip } from '../../core/privacy';
 import type { Carried } from '../../standins/sip/node';
-import { checkedBody, refusal, STAFF, type Route, type Services, type SignedIn } from '../http/routes';
-import { addRecord } from '../record/queries';
-import type { LiveTry } from './switchboard';
+import { checkedBody, type Route, type Services, type SignedIn } from '../http';
+import { refusal, STAFF } from '../base';
+import { addRecord } from '../record';
+import type { LiveTry } from '../switchboard';
 
 const SPEEDS = [1, 2, 5, 10] as const;
 const schema = parts.closed({

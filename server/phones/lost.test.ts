@@ -1,7 +1,7 @@
 import pino from 'pino';
 import { workedEstate } from '../../core/tests/worked';
 import { ask, udpWire } from '../../standins/tests/wire';
-import { openSwitchboard } from './switchboard';
+import { openSwitchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
 
 let server: TestServer;

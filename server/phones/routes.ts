@@ -1,22 +1,30 @@
-import { isNumberKind, parts, sliceFor, type Endpoint, type Person } from '../../core/estate';
+import { isNumberKind, parts, type Endpoint, type Person } from '../../core/estate';
+import { sliceFor } from '../../core/editing';
 import {
   phonesByStatus,
   placeFrom,
   sayPlacing,
   type PhonesAtStatus,
   type SoundNotes,
-} from '../../core/phones';
-import { isoIn } from '../../core/time';
+} from '../../core/devices/phones';
+import { isoIn } from '../../core/calls/time';
 import { inTransaction } from '../db';
-import type { LiveEstate } from '../estate/store';
-import { checkedBody, notRight, refusal, ROLES, type Route } from '../http/routes';
+import type { LiveEstate } from '../estate';
+import { checkedBody, type Route } from '../http';
+import { notRight, refusal, ROLES } from '../base';
 import { readChecks } from './checks';
-import { addRecord } from '../record/queries';
+import { addRecord } from '../record';
 import { PHONE_MANNERS, type PhoneManner } from '../../standins/messages';
-import { changePerson } from '../people/change';
-import { readAccount, renewPassword } from './accounts';
-import { notesSchema, putSoundNotes, readSoundNotes } from './notes';
-import { putPhoneSetting, readPhoneSettings } from './queries';
+import { changePerson } from '../people';
+import {
+  readAccount,
+  renewPassword,
+  notesSchema,
+  putSoundNotes,
+  readSoundNotes,
+  putPhoneSetting,
+  readPhoneSettings,
+} from '../switchboard';
 
 interface Found {
   readonly person: Person;

@@ -1,6 +1,6 @@
 import { PLACE, testServer, type TestServer } from '../test';
-import { noSwitchboard } from './switchboard';
-import { matchAccounts } from './accounts';
+import { noSwitchboard } from '../switchboard/switchboard';
+import { matchAccounts } from '../switchboard/accounts';
 
 const as = 'specialist' as const;
 let server: TestServer;

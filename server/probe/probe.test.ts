@@ -1,5 +1,5 @@
 import { createServer, type AddressInfo, type Socket } from 'node:net';
-import { compileEstate } from '../../core/reach';
+import { compileEstate } from '../../core/calls/engine';
 import { workedEstate } from '../../core/tests/worked';
 import { selfSigned } from '../../standins/certificate';
 import { clockAt } from '../../standins/sip/clock';

@@ -2,7 +2,7 @@ import { createSocket } from 'node:dgram';
 import { connect as connectTcp, type Socket } from 'node:net';
 import { connect as connectTls, type TLSSocket } from 'node:tls';
 import { randomBytes } from 'node:crypto';
-import { buildSip, cutStream, header, parseSip } from '../../core/sip';
+import { buildSip, cutStream, header, parseSip } from '../../core/wire/sip';
 
 export const PROBED = ['udp', 'tcp', 'tls'] as const;
 export type Probed = (typeof PROBED)[number];

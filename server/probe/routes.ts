@@ -1,11 +1,12 @@
 import { isIPv4 } from 'node:net';
 import { advised, probe } from './probe';
 import { parts } from '../../core/estate';
-import { parseHostPort } from '../../core/sip';
+import { parseHostPort } from '../../core/wire/sip';
 import { inTransaction, type Queryable } from '../db';
-import { checkedBody, notRight, refusal, type Route } from '../http/routes';
-import { addRecord } from '../record/queries';
-import { mayTry } from '../auth/attempts';
+import { checkedBody, type Route } from '../http';
+import { notRight, refusal } from '../base';
+import { addRecord } from '../record';
+import { mayTry } from '../auth';
 import { addressFault, addressOf, readRange } from './address';
 import {
   allowAddress,

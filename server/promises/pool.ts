@@ -1,6 +1,6 @@
-import type { Estate, PersonId } from '../../core/estate';
-import type { ProofRun, ProofScope, ReachPromise } from '../../core/promises';
-import { LONG_WORK, workerPool } from '../pool';
+import type { Estate, PersonId, ReachPromise } from '../../core/estate';
+import type { ProofRun, ProofScope } from '../../core/assurance/promises';
+import { LONG_WORK, workerPool } from '../base';
 
 /** One person's promises to be gone through by a worker thread. */
 export interface ProofTask {

@@ -1,5 +1,5 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import type { ProofRun } from '../../core/promises';
+import type { ProofRun } from '../../core/assurance/promises';
 import { inTransaction, type Db, type Queryable } from '../db';
 
 export type RunState = 'running' | 'done' | 'cancelled' | 'failed';

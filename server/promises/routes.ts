@@ -1,7 +1,8 @@
-import { sliceFor } from '../../core/estate';
-import { promisesFor } from '../../core/promises';
-import { CIRCUMSTANCES, weekMap, type Circumstance } from '../../core/reach';
-import { refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { sliceFor } from '../../core/editing';
+import { promisesFor } from '../../core/assurance/promises';
+import { CIRCUMSTANCES, weekMap, type Circumstance } from '../../core/calls/views';
+import { refusal, ROLES } from '../base';
+import type { Route, SignedIn } from '../http';
 import { proveInPool } from './pool';
 import { endRun, newestRun } from './queries';
 import { proveEverybody } from './run';

@@ -1,6 +1,6 @@
-import { sliceFor } from '../../core/estate';
-import { promisesFor } from '../../core/promises';
-import type { Services } from '../http/routes';
+import { sliceFor } from '../../core/editing';
+import { promisesFor } from '../../core/assurance/promises';
+import type { Services } from '../http';
 import { proveInPool } from './pool';
 import { beginRun, endRun, noteResult, runState } from './queries';
 

@@ -1,4 +1,4 @@
-import { provePromises } from '../../core/promises';
+import { provePromises } from '../../core/assurance/promises';
 import type { ProofTask } from './pool';
 
 export = ({ slice, person, promises, scope }: ProofTask) => provePromises(slice, person, promises, scope);

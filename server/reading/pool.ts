@@ -1,6 +1,6 @@
 import type { Estate, Person } from '../../core/estate';
 import type { PlacedFault, ReadCpl, Table, TextEncoding } from '../../core/formats';
-import { workerPool } from '../pool';
+import { workerPool } from '../base';
 
 export type ReadText =
   | { readonly ok: true; readonly encoding: TextEncoding; readonly table: Table }

@@ -1,7 +1,7 @@
 import { inTransaction, type Db, type Tx } from '../db';
-import type { EstateStore, LiveEstate } from '../estate/store';
-import { addRecords } from '../record/queries';
-import type { Switchboard } from '../phones/switchboard';
+import type { EstateStore, LiveEstate } from '../estate';
+import { addRecords } from '../record';
+import type { Switchboard } from '../switchboard';
 import { readRunning, settle, type OwedRow } from './queries';
 
 /** Notes that phones were restarted, with a record for each. */

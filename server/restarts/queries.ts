@@ -1,6 +1,6 @@
 import type { RowDataPacket } from 'mysql2/promise';
 import type { Person } from '../../core/estate';
-import { leftBehind, type Behind, type RunSettings } from '../../core/restarts';
+import { leftBehind, type Behind, type RunSettings } from '../../core/changes/restarts';
 import { fromJson, type Queryable } from '../db';
 
 export interface OwedRow extends Behind {

@@ -1,9 +1,10 @@
 import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
-import { sayBehind, shouldRun, type RunSettings } from '../../core/restarts';
+import { sayBehind, shouldRun, type RunSettings } from '../../core/changes/restarts';
 import { inTransaction } from '../db';
-import type { LiveEstate } from '../estate/store';
-import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
+import type { LiveEstate } from '../estate';
+import { checkedBody, type Route } from '../http';
+import { refusal, ROLES } from '../base';
 import { restarted } from './due';
 import { planRestarts, readRunning, type OwedRow } from './queries';
 import { zoneNamed } from '../../core/zones';

@@ -1,4 +1,4 @@
-import type { TollReport } from '../../core/checks';
+import type { TollReport } from '../../core/assurance/checks';
 import type { Dialling, E164, Estate } from '../../core/estate';
 import type { ReadNumberList } from '../../core/formats';
 import {
@@ -7,8 +7,8 @@ import {
   type AnalyseOptions,
   type RouteTable,
   type TableRipple,
-} from '../../core/routing';
-import { workerPool } from '../pool';
+} from '../../core/routes';
+import { workerPool } from '../base';
 
 export interface ListTask {
   readonly text: string;

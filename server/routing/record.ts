@@ -1,6 +1,6 @@
 import { listDifference } from '../../core/formats';
-import type { NumberList } from '../../core/routing';
-import type { NewRecord } from '../record/queries';
+import type { NumberList } from '../../core/estate';
+import type { NewRecord } from '../record';
 
 /**
  * What the record keeps of a list that was added, replaced or removed. Of a replaced one it keeps the numbers that went

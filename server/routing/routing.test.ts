@@ -1,5 +1,5 @@
-import type { Route, RouteFinding, TableMend } from '../../core/routing';
-import { applyMend } from '../../core/routing';
+import type { Route } from '../../core/estate';
+import { type RouteFinding, type TableMend, applyMend } from '../../core/routes';
 import { estateFile } from '../estate/queries';
 import { demoEstate, testServer, type Answer, type TestServer } from '../test';
 

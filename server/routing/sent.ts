@@ -1,6 +1,7 @@
 import { decodeText, type NumberListFile } from '../../core/formats';
-import type { NumberList } from '../../core/routing';
-import { notRight, refusal, type SignedIn } from '../http/routes';
+import type { NumberList } from '../../core/estate';
+import { notRight, refusal } from '../base';
+import type { SignedIn } from '../http';
 import { readListInPool } from './pool';
 
 /** A list as an estate has it, without what the database keeps beside it. */

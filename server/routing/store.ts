@@ -1,8 +1,8 @@
-import { callingCode, dialledMaps } from '../../core/dialling';
+import { callingCode, dialledMaps } from '../../core/calls/dialling';
 import type { Estate, NumberClass } from '../../core/estate';
-import { compileTable, type AnalyseOptions, type CompiledTable, type RouteTable } from '../../core/routing';
+import { compileTable, type AnalyseOptions, type CompiledTable, type RouteTable } from '../../core/routes';
 import { inSnapshot, type Db } from '../db';
-import { listVersions, readLists, readTableBody, type StoredList, type TableBody } from './queries';
+import { listVersions, readLists, readTableBody, type StoredList, type TableBody } from '../estate';
 
 /** The route table as the database has it now. */
 export interface LiveTable {

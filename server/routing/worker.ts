@@ -1,6 +1,6 @@
-import { tollGuard } from '../../core/checks';
+import { tollGuard } from '../../core/assurance/checks';
 import { readNumberList } from '../../core/formats';
-import { analyseTable, tableRipple } from '../../core/routing';
+import { analyseTable, tableRipple } from '../../core/routes';
 import type { RoutingTask } from './pool';
 
 /** Long lists are read, and tables analysed and compared, beside the server. */

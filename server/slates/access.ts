@@ -1,4 +1,5 @@
-import { differences, type Estate, type Fault } from '../../core/estate';
+import { differences } from '../../core/editing';
+import type { Estate, Fault } from '../../core/estate';
 import {
   applyEntries,
   carryDaily,
@@ -7,11 +8,11 @@ import {
   staleEntries,
   type BroughtFault,
   type Entry,
-} from '../../core/slate';
-import { inTransaction } from '../db';
-import type { Queryable } from '../db';
-import type { LiveEstate } from '../estate/store';
-import { refusal, type SignedIn } from '../http/routes';
+} from '../../core/changes/slate';
+import { inTransaction, type Queryable } from '../db';
+import type { LiveEstate } from '../estate';
+import { refusal } from '../base';
+import type { SignedIn } from '../http';
 import { tableFaults } from './apply';
 import { slateEstate } from './estate';
 import { isOpen, patchSlate, readEntries, readSlate, type Slate, type StoredEntry } from './queries';

@@ -1,8 +1,8 @@
 import type { Db, Queryable } from '../db';
 import type { Dialling, Estate, Fault, KeptPromise, NumberList, Person, Settings } from '../../core/estate';
-import { differences } from '../../core/estate';
-import { runDrills, type DrillResult } from '../../core/drills';
-import { compileEstate } from '../../core/reach';
+import { differences } from '../../core/editing';
+import { runDrills, type DrillResult } from '../../core/calls/drills';
+import { compileEstate } from '../../core/calls/engine';
 import {
   applyEntries,
   carryDaily,
@@ -12,22 +12,18 @@ import {
   isListKind,
   type Entry,
   type Identified,
-} from '../../core/slate';
-import { readDrills } from '../drills/queries';
-import { changeEstate } from '../estate/change';
-import type { EstateStore, LiveEstate } from '../estate/store';
-import { checkTable } from '../routing/check';
+} from '../../core/changes/slate';
+import { readDrills } from '../drills';
 import {
+  changeEstate,
+  type EstateStore,
+  type LiveEstate,
   readList,
   readTableBody,
   removeList,
   writeList,
   writeTableBody,
   type TableBody,
-} from '../routing/queries';
-import { listRecord } from '../routing/record';
-import { slateEstate } from './estate';
-import {
   orderObjects,
   putObject,
   removeObject,
@@ -35,10 +31,15 @@ import {
   setPromises,
   setSettings,
   type EditableKind,
-} from '../objects/queries';
-import { insertPeople, nextPosition, removePeople, updatePeople } from '../people/queries';
-import { addRecords, type NewRecord, type RecordKind } from '../record/queries';
-import { noteRunning } from '../restarts/queries';
+  insertPeople,
+  nextPosition,
+  removePeople,
+  updatePeople,
+} from '../estate';
+import { checkTable, listRecord } from '../routing';
+import { slateEstate } from './estate';
+import { addRecords, type NewRecord, type RecordKind } from '../record';
+import { noteRunning } from '../restarts';
 import { patchSlate, readEntries, readSlate, type StoredEntry } from './queries';
 
 /** Why a slate could not be put in force. Nothing was written. */

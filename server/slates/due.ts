@@ -1,10 +1,10 @@
 import { clearInterval, setInterval } from 'node:timers';
 import type { Logger } from 'pino';
 import { inTransaction } from '../db';
-import { aboutError, onceAMinute } from '../http/log';
-import type { Switchboard } from '../phones/switchboard';
-import { addRecord } from '../record/queries';
-import { restartDue } from '../restarts/due';
+import { aboutError, onceAMinute } from '../base';
+import type { Switchboard } from '../switchboard';
+import { addRecord } from '../record';
+import { restartDue } from '../restarts';
 import { applySlate, sayRefused, type Applying } from './apply';
 import { dueSlates, patchSlate, readSlate } from './queries';
 

@@ -1,8 +1,11 @@
-import { finderOf, parts, type Estate } from '../../core/estate';
-import { compileEstate, tryCall, type Call } from '../../core/reach';
-import { extensionOwners, sliceAt, type Start } from '../../core/slate';
-import { readDrills } from '../drills/queries';
-import { checkedBody, refusal, ROLES, type Route } from '../http/routes';
+import { finderOf } from '../../core/editing';
+import { parts, type Estate } from '../../core/estate';
+import { compileEstate, type Call } from '../../core/calls/engine';
+import { tryCall } from '../../core/calls/views';
+import { extensionOwners, sliceAt, type Start } from '../../core/changes/slate';
+import { readDrills } from '../drills';
+import { checkedBody, type Route } from '../http';
+import { refusal, ROLES } from '../base';
 import { slateId, slateOf, withSlate } from './access';
 import { failedDrills } from './apply';
 import { slateEstate } from './estate';

@@ -1,4 +1,5 @@
-import { differences, parts, startFrom, type Fault } from '../../core/estate';
+import { differences, startFrom } from '../../core/editing';
+import { parts, type Fault } from '../../core/estate';
 import {
   applyEntries,
   ENTRY_KINDS,
@@ -10,10 +11,11 @@ import {
   type Entry,
   type EntryKind,
   type Identified,
-} from '../../core/slate';
-import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
-import { objectFaults } from '../objects/check';
-import { checkTable } from '../routing/check';
+} from '../../core/changes/slate';
+import { checkedBody, type Route, type SignedIn } from '../http';
+import { notRight, refusal, ROLES } from '../base';
+import { objectFaults } from '../estate';
+import { checkTable } from '../routing';
 import { change, ownSlate, slateBody, slateOf, SPECIALIST, withSlate } from './access';
 import { slateEstate } from './estate';
 import { putEntries, readEntries, removeEntry, type Slate } from './queries';

@@ -1,7 +1,7 @@
-import type { RouteTable } from '../../core/routing';
-import type { LiveEstate } from '../estate/store';
-import type { Services } from '../http/routes';
-import { liveTable } from '../routing/store';
+import type { RouteTable } from '../../core/routes';
+import type { LiveEstate } from '../estate';
+import type { Services } from '../http';
+import { liveTable } from '../routing';
 
 /** The estate of now as slates see it: with its route table and the table's lists. */
 export async function slateEstate({

@@ -1,7 +1,8 @@
-import { refusal, type Route, type SignedIn } from '../http/routes';
-import type { NumberList } from '../../core/routing';
-import { bareList, namedList, sentList } from '../routing/sent';
-import { readList } from '../routing/queries';
+import { refusal } from '../base';
+import type { Route, SignedIn } from '../http';
+import type { NumberList } from '../../core/estate';
+import { bareList, namedList, sentList } from '../routing';
+import { readList } from '../estate';
 import { ownSlate, slateBody, SPECIALIST } from './access';
 import { putOn } from './entry-routes';
 

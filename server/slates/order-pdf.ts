@@ -1,5 +1,5 @@
 import PdfDocument from 'pdfkit';
-import { sayStep, type OrderHead, type WorkOrder } from '../../core/workorder';
+import { sayStep, type OrderHead, type WorkOrder } from '../../core/changes/work-order';
 
 const FONT =
   require.resolve('@expo-google-fonts/atkinson-hyperlegible/400Regular/AtkinsonHyperlegible_400Regular.ttf');

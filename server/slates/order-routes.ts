@@ -1,7 +1,14 @@
 import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
-import { orderAsCsv, orderAsMarkdown, workOrder, type OrderHead, type WorkOrder } from '../../core/workorder';
-import { checkedBody, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import {
+  orderAsCsv,
+  orderAsMarkdown,
+  workOrder,
+  type OrderHead,
+  type WorkOrder,
+} from '../../core/changes/work-order';
+import { checkedBody, type Route, type SignedIn } from '../http';
+import { refusal, ROLES } from '../base';
 import { orderAsPdf } from './order-pdf';
 import { slateOf } from './access';
 import { doneSteps, readEntries, tickStep } from './queries';

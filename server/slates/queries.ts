@@ -1,5 +1,5 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import type { Entry, EntryKind } from '../../core/slate';
+import type { Entry, EntryKind } from '../../core/changes/slate';
 import { fromJson, type Queryable } from '../db';
 
 export const SLATE_STATES = ['work', 'timed', 'held', 'applied', 'dropped'] as const;

@@ -1,7 +1,7 @@
-import { applyEntries } from '../../core/slate';
-import { finderOf } from '../../core/estate';
-import { changesOf, versionsOf, type Change, type Versions } from '../../core/ripple';
-import { readShared } from '../shared-json';
+import { applyEntries } from '../../core/changes/slate';
+import { finderOf } from '../../core/editing';
+import { changesOf, versionsOf, type Change, type Versions } from '../../core/assurance/impact';
+import { readShared } from '../base';
 import type { Prepared, RippleTask } from './ripple';
 
 /** What was read last: the tasks of one ripple come one after another. */

@@ -1,17 +1,10 @@
-import type { Estate } from '../../core/estate';
-import { groupChanges, rippleNames, type Change, type RippleGroup } from '../../core/ripple';
-import {
-  sayTableChange,
-  type Route as TableRoute,
-  type RouteTable,
-  type RouteTrace,
-  type TableChange,
-} from '../../core/routing';
-import { affectedBy, applyEntries, type Entry, type EntryKind, type Start } from '../../core/slate';
-import type { EstateStore, LiveEstate } from '../estate/store';
-import { LONG_WORK, workerPool } from '../pool';
-import { compareInPool } from '../routing/pool';
-import { sharedJson } from '../shared-json';
+import type { Estate, Route as TableRoute } from '../../core/estate';
+import { groupChanges, rippleNames, type Change, type RippleGroup } from '../../core/assurance/impact';
+import { sayTableChange, type RouteTable, type RouteTrace, type TableChange } from '../../core/routes';
+import { affectedBy, applyEntries, type Entry, type EntryKind, type Start } from '../../core/changes/slate';
+import type { EstateStore, LiveEstate } from '../estate';
+import { LONG_WORK, workerPool, sharedJson } from '../base';
+import { compareInPool } from '../routing';
 
 /** Some of those whose calls a slate can touch; the estate and the entries lie in memory that threads share. */
 export interface RippleTask {

@@ -1,8 +1,9 @@
 import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
-import { findAccount } from '../auth/queries';
+import { findAccount } from '../auth';
 import { inTransaction, OutcomeUnknown } from '../db';
-import { busy, checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
+import { busy, notRight, refusal, ROLES } from '../base';
+import { checkedBody, type Route, type SignedIn } from '../http';
 import { change, mustBeOwn, ownSlate, slateBody, slateId, slateOf, SPECIALIST } from './access';
 import { applySlate, sayRefused, type Applied } from './apply';
 import { effectRoutes } from './effect-routes';

@@ -3,21 +3,18 @@ import {
   differences,
   fillTemplate,
   mergeSlices,
-  parts,
   sliceFor,
   startFrom,
-  type Estate,
   type LeftOut,
-  type Person,
-  type Template,
-} from '../../core/estate';
-import { compileEstate, judgeReach, type ReachState } from '../../core/reach';
-import { changeEstate } from '../estate/change';
-import type { LiveEstate } from '../estate/store';
-import { checkedBody, notRight, refusal, ROLES, type Route, type SignedIn } from '../http/routes';
-import { loadPerson, updatePeople } from '../people/queries';
-import { addRecord } from '../record/queries';
-import { noteRunning } from '../restarts/queries';
+} from '../../core/editing';
+import { parts, type Estate, type Person, type Template } from '../../core/estate';
+import { compileEstate } from '../../core/calls/engine';
+import { judgeReach, type ReachState } from '../../core/calls/views';
+import { changeEstate, type LiveEstate, loadPerson, updatePeople } from '../estate';
+import { checkedBody, type Route, type SignedIn } from '../http';
+import { notRight, refusal, ROLES } from '../base';
+import { addRecord } from '../record';
+import { noteRunning } from '../restarts';
 
 /** A template in the list, with how many follow it and how many of them have departed from it. */
 export interface TemplateSummary {

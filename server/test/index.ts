@@ -13,11 +13,12 @@ import { putAccount } from '../auth/queries';
 import { asOwner, dbConfig, migrate, openDb, type Db, type DbConfig, type DbLimits } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
-import { EVERY_ROLE, STAFF, type Role, type Services } from '../http/routes';
+import { EVERY_ROLE, STAFF, type Role } from '../base/account';
+import type { Services } from '../http/routes';
 import { openStreams } from '../http/streams';
-import { closePools } from '../pool';
-import { noSwitchboard, type Switchboard, type SystemPlace } from '../phones/switchboard';
-import { openTls } from '../provision/tls';
+import { closePools } from '../base/pool';
+import { noSwitchboard, type Switchboard, type SystemPlace } from '../switchboard/switchboard';
+import { openTls } from '../provisioning/tls';
 import { openKeyring } from '../secrets/keyring';
 
 /** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */

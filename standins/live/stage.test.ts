@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Estate } from '../../core/estate';
-import { isFirm } from '../../core/live';
-import { compileEstate, type Call } from '../../core/reach';
+import { isFirm } from '../../core/calls/live';
+import { compileEstate, type Call } from '../../core/calls/engine';
 import { workedEstate } from '../../core/tests/worked';
 import { runLive } from '.';
 

@@ -1,6 +1,6 @@
-import { compareTraces, worldOf, type Departure } from '../../core/live';
+import { compareTraces, worldOf, type Departure } from '../../core/calls/live';
 import type { Ms } from '../../core/estate';
-import { finderOf, sliceFor } from '../../core/estate';
+import { finderOf, sliceFor } from '../../core/editing';
 import {
   knownEndpoint,
   runCall,
@@ -9,7 +9,7 @@ import {
   type EstateIndex,
   type KnownEndpoint,
   type Trace,
-} from '../../core/reach';
+} from '../../core/calls/engine';
 import { placeCall, type CallerSaw, type Placed } from '../phones/caller';
 import { openPhone, type Phone } from '../phones/phone';
 import type { Manner } from '../phones/answering';

@@ -1,6 +1,6 @@
 import { createSocket } from 'node:dgram';
-import { keyPackets, keyReader, parseRtp, writeRtp } from '../../core/rtp';
-import { TELEPHONE_EVENT, type Sound } from '../../core/sip';
+import { keyPackets, keyReader, parseRtp, writeRtp } from '../../core/wire/rtp';
+import { TELEPHONE_EVENT, type Sound } from '../../core/wire/sip';
 import type { Timer } from '../sip/clock';
 import { isLoopback } from '../sip/transport';
 

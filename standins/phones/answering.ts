@@ -1,6 +1,6 @@
-import { DEFAULT_CONFIRM_PRESS_MS, type EndpointBehaviour } from '../../core/reach';
+import { DEFAULT_CONFIRM_PRESS_MS, type EndpointBehaviour } from '../../core/calls/engine';
 import type { EndpointTimes, Ms } from '../../core/estate';
-import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipRequest } from '../../core/sip';
+import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipRequest } from '../../core/wire/sip';
 import { openMedia, type MediaPort } from '../media/port';
 import type { Clock } from '../sip/clock';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';

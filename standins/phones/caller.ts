@@ -1,5 +1,5 @@
-import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipResponse } from '../../core/sip';
-import type { World } from '../../core/reach';
+import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipResponse } from '../../core/wire/sip';
+import type { World } from '../../core/calls/engine';
 import { openMedia } from '../media/port';
 import { dialogOfAnswer, inDialog, isWithin, outsideDialog, type Dialog } from '../sip/dialog';
 import type { Sent } from '../sip/node';

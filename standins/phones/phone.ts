@@ -7,7 +7,7 @@ import {
   parseNameAddr,
   type Headers,
   type SipResponse,
-} from '../../core/sip';
+} from '../../core/wire/sip';
 import type { Clock } from '../sip/clock';
 import { hexHash } from '../sip/hash';
 import { openNode, type Asked, type SipNode } from '../sip/node';

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { writeSettingsJson, writeSettingsXml, type PhoneSettings } from '../../core/provision';
+import { writeSettingsJson, writeSettingsXml, type PhoneSettings } from '../../core/devices/provisioning';
 import { setItselfUp, type SelfSetOrder } from './self-setting';
 
 const ADDRESS = '02F0AA000001';

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { request as httpRequest } from 'node:http';
 import { request as httpsRequest } from 'node:https';
 import { URL } from 'node:url';
-import { readSettings, type PhoneSettings } from '../../core/provision';
+import { readSettings, type PhoneSettings } from '../../core/devices/provisioning';
 
 /** A phone as it comes out of its box, and what somebody types at it. */
 export interface SelfSetOrder {

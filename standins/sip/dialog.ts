@@ -7,7 +7,7 @@ import {
   type Headers,
   type SipRequest,
   type SipResponse,
-} from '../../core/sip';
+} from '../../core/wire/sip';
 import { newToken } from './token';
 import { isLoopback, type Peer } from './transport';
 

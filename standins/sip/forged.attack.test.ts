@@ -1,9 +1,9 @@
 import { createSocket, type Socket } from 'node:dgram';
 import { connect } from 'node:net';
-import { compileEstate } from '../../core/reach';
+import { compileEstate } from '../../core/calls/engine';
 import { endpointTimes } from '../../core/estate';
-import { keyPackets, writeRtp } from '../../core/rtp';
-import { TELEPHONE_EVENT } from '../../core/sip';
+import { keyPackets, writeRtp } from '../../core/wire/rtp';
+import { TELEPHONE_EVENT } from '../../core/wire/sip';
 import { workedEstate } from '../../core/tests/worked';
 import { openMedia } from '../media/port';
 import { placeCall } from '../phones/caller';

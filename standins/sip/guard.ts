@@ -12,7 +12,7 @@ import {
   type DigestAlgorithm,
   type Headers,
   type SipRequest,
-} from '../../core/sip';
+} from '../../core/wire/sip';
 import { hexHash } from './hash';
 
 /** How long a nonce may be used, in ms. */

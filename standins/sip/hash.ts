@@ -1,5 +1,5 @@
 import { hash } from 'node:crypto';
-import type { HexHash } from '../../core/sip';
+import type { HexHash } from '../../core/wire/sip';
 
 /** The hash of a byte string, as digest authentication needs it. */
 export const hexHash: HexHash = (algorithm, bytes) =>

@@ -1,4 +1,4 @@
-import { header, type SipResponse } from '../../core/sip';
+import { header, type SipResponse } from '../../core/wire/sip';
 import { ask, udpWire, type Wire } from '../tests/wire';
 import { clockAt } from './clock';
 import { inDialog, outsideDialog, peerOf } from './dialog';

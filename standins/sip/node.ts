@@ -8,7 +8,7 @@ import {
   type Headers,
   type SipRequest,
   type SipResponse,
-} from '../../core/sip';
+} from '../../core/wire/sip';
 import type { Timer } from './clock';
 import { puttingOff } from './put-off';
 import { newToken } from './token';

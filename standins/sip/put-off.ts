@@ -1,4 +1,4 @@
-import { answerHeaders, buildSip, type SipRequest } from '../../core/sip';
+import { answerHeaders, buildSip, type SipRequest } from '../../core/wire/sip';
 import { newToken } from './token';
 import { answerPeer } from './via';
 import type { Peer } from './transport';

@@ -7,7 +7,7 @@ import {
   type Socket,
 } from 'node:net';
 import { connect as connectTls, createServer as createTlsServer, type TLSSocket } from 'node:tls';
-import { cutStream, LIMITS } from '../../core/sip';
+import { cutStream, LIMITS } from '../../core/wire/sip';
 import type { Timer } from './clock';
 
 export const TRANSPORTS = ['udp', 'tcp', 'tls'] as const;

@@ -1,4 +1,4 @@
-import { writeVia, type SipRequest } from '../../core/sip';
+import { writeVia, type SipRequest } from '../../core/wire/sip';
 import type { Peer } from './transport';
 
 /** With which every branch of ours begins (RFC 3261, section 8.1.1.7). */

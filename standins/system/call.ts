@@ -1,7 +1,7 @@
-import { followCall, type Following, type Look, type Todo } from '../../core/live';
-import { shortName, type Call, type Outcome } from '../../core/reach';
-import { trunksFor } from '../../core/dialling';
-import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
+import { followCall, type Following, type Look, type Todo } from '../../core/calls/live';
+import { shortName, type Call, type Outcome } from '../../core/calls/engine';
+import { trunksFor } from '../../core/calls/dialling';
+import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/wire/sip';
 import { openMedia } from '../media/port';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Answer, Asked } from '../sip/node';

@@ -1,4 +1,4 @@
-import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/sip';
+import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/wire/sip';
 import { openMedia } from '../media/port';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Asked, SipNode } from '../sip/node';

@@ -6,8 +6,8 @@ import {
   writeSdp,
   type SipRequest,
   type SipResponse,
-} from '../../core/sip';
-import type { FarEnd } from '../../core/live';
+} from '../../core/wire/sip';
+import type { FarEnd } from '../../core/calls/live';
 import { openMedia, type MediaPort } from '../media/port';
 import { dialogOfAnswer, inDialog, isWithin, outsideDialog, type Dialog } from '../sip/dialog';
 import type { Sent } from '../sip/node';

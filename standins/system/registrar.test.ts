@@ -6,7 +6,7 @@ import {
   type Headers,
   type SipRequest,
   type SipResponse,
-} from '../../core/sip';
+} from '../../core/wire/sip';
 import { digestGuard } from '../sip/guard';
 import { hexHash } from '../sip/hash';
 import { ask } from '../tests/wire';

@@ -7,7 +7,7 @@ import {
   writeUri,
   type Headers,
   type SipRequest,
-} from '../../core/sip';
+} from '../../core/wire/sip';
 import type { Guard } from '../sip/guard';
 import type { Peer } from '../sip/transport';
 

@@ -1,5 +1,5 @@
 import { unsafeUniformIntDistribution as draw, xoroshiro128plus } from 'pure-rand';
-import { compileEstate } from '../../core/reach';
+import { compileEstate } from '../../core/calls/engine';
 import { workedEstate } from '../../core/tests/worked';
 import { placeCall } from '../phones/caller';
 import { openPhone } from '../phones/phone';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { compileEstate, type EndpointBehaviour } from '../../core/reach';
+import { compileEstate, type EndpointBehaviour } from '../../core/calls/engine';
 import { endpointTimes } from '../../core/estate';
-import { header, headersOf, parseSip } from '../../core/sip';
+import { header, headersOf, parseSip } from '../../core/wire/sip';
 import { workedEstate } from '../../core/tests/worked';
 import { placeCall } from '../phones/caller';
 import { openPhone, type Phone } from '../phones/phone';

@@ -1,5 +1,5 @@
-import { header, headersOf, parseNameAddr, parseUri, type SipRequest } from '../../core/sip';
-import type { Call } from '../../core/reach';
+import { header, headersOf, parseNameAddr, parseUri, type SipRequest } from '../../core/wire/sip';
+import type { Call } from '../../core/calls/engine';
 import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';

@@ -1,6 +1,6 @@
 import type { CodeAct, Ms } from '../../core/estate';
-import type { Call, EstateIndex, Trace } from '../../core/reach';
-import type { SipRequest } from '../../core/sip';
+import type { Call, EstateIndex, Trace } from '../../core/calls/engine';
+import type { SipRequest } from '../../core/wire/sip';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';

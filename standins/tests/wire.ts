@@ -1,6 +1,6 @@
 import { createSocket } from 'node:dgram';
 import { connect } from 'node:net';
-import { buildSip, cutStream, parseSip, type Draft, type SipResponse } from '../../core/sip';
+import { buildSip, cutStream, parseSip, type Draft, type SipResponse } from '../../core/wire/sip';
 import type { Peer } from '../sip/transport';
 
 /** A bare end of the wire, for sending what no user agent of ours would. */

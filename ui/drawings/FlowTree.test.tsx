@@ -1,5 +1,5 @@
 import { fireEvent, screen } from '@testing-library/react-native';
-import type { FlowNode } from '../../core/reach';
+import type { FlowNode } from '../../core/calls/views';
 import { show } from '../tests/render';
 import { FlowTree } from './FlowTree';
 

@@ -1,12 +1,12 @@
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useRouter } from 'expo-router';
-import { showNumbersIn } from '../../core/dialling';
-import type { FlowBranch, FlowNode } from '../../core/reach';
-import { space, TARGET, usePalette } from '../theme';
-import { Icon } from '../components/icons';
-import { Button } from '../components/parts';
-import { Words } from '../components/Words';
+import { showNumbersIn } from '../../core/calls/dialling';
+import type { FlowBranch, FlowNode } from '../../core/calls/views';
+import { space, TARGET, usePalette } from '../kit/theme';
+import { Icon } from '../kit/icons';
+import { Button } from '../kit/parts';
+import { Words } from '../kit/Words';
 
 const PATHS = { person: '/people', group: '/groups', menu: '/menus' } as const;
 const KIND_WORDS = { person: 'Person', group: 'Group', menu: 'Menu' } as const;

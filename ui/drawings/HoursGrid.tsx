@@ -2,9 +2,9 @@ import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import Svg, { G, Line, Rect, Text as SvgText } from 'react-native-svg';
 import { WEEKDAYS, type Schedule, type Weekday } from '../../core/estate';
-import { clockMs } from '../../core/time';
-import { FONT, MONO, usePalette } from '../theme';
-import { pressPoint } from './pressPoint';
+import { clockMs } from '../../core/calls/time';
+import { FONT, MONO, usePalette } from '../kit/theme';
+import { pressPoint } from '../kit/pressPoint';
 
 const LEFT = 34;
 const TOP = 18;

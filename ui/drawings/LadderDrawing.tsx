@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { Pressable, View, type LayoutChangeEvent } from 'react-native';
 import Svg, { Line, Polygon, Text as SvgText } from 'react-native-svg';
-import type { Ladder } from '../../core/live';
-import { FONT, MONO, space, usePalette } from '../theme';
-import { Words } from '../components/Words';
+import type { Ladder } from '../../core/calls/live';
+import { FONT, MONO, space, usePalette } from '../kit/theme';
+import { Words } from '../kit/Words';
 
 const ROW = 34;
 const TIME_WIDTH = 62;

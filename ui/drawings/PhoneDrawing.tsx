@@ -1,6 +1,6 @@
 import { Pressable, View } from 'react-native';
-import { space, usePalette } from '../theme';
-import { Words } from '../components/Words';
+import { space, usePalette } from '../kit/theme';
+import { Words } from '../kit/Words';
 
 /** One key as it is drawn. */
 export interface DrawnKey {

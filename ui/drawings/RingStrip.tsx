@@ -1,12 +1,12 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Pressable, View, type LayoutChangeEvent } from 'react-native';
 import Svg, { Defs, G, Line, Path, Pattern, Polygon, Rect, Text as SvgText } from 'react-native-svg';
-import { showNumbersIn } from '../../core/dialling';
-import type { Strip, StripSegment } from '../../core/reach';
-import { FONT, MONO, space, usePalette, type Palette } from '../theme';
-import { Fold } from '../components/parts';
+import { showNumbersIn } from '../../core/calls/dialling';
+import type { Strip, StripSegment } from '../../core/calls/views';
+import { FONT, MONO, space, usePalette, type Palette } from '../kit/theme';
+import { Fold } from '../kit/parts';
 import { Legend, StripTable } from './StripWords';
-import { BAR, layStrip, markTextY, type PlacedLane, type StripLayout } from './layout';
+import { BAR, layStrip, markTextY, type PlacedLane, type StripLayout } from '../kit/layout';
 
 interface Props {
   readonly strip: Strip;

@@ -1,7 +1,7 @@
 import { View } from 'react-native';
 import Svg, { Line, Path, Rect } from 'react-native-svg';
-import { space, usePalette } from '../theme';
-import { Words } from '../components/Words';
+import { space, usePalette } from '../kit/theme';
+import { Words } from '../kit/Words';
 import type { TraceRow } from './routeRows';
 
 const STEP = 22;

@@ -1,17 +1,10 @@
 import { useMemo, useRef } from 'react';
 import { PanResponder, View } from 'react-native';
-import {
-  editStageTime,
-  editTarget,
-  placeOfSetting,
-  treatmentAt,
-  type Person,
-  type RingTarget,
-  type TargetPatch,
-} from '../../core/estate';
-import type { Strip } from '../../core/reach';
-import { usePalette } from '../theme';
-import { BAR, type StripLayout } from './layout';
+import { editStageTime, editTarget, placeOfSetting, treatmentAt, type TargetPatch } from '../../core/editing';
+import type { Person, RingTarget } from '../../core/estate';
+import type { Strip } from '../../core/calls/views';
+import { usePalette } from '../kit/theme';
+import { BAR, type StripLayout } from '../kit/layout';
 
 interface Props {
   readonly layout: StripLayout;

@@ -1,9 +1,9 @@
 import { View } from 'react-native';
 import Svg, { Defs, Path, Pattern, Rect } from 'react-native-svg';
-import { showNumber } from '../../core/dialling';
-import type { Strip, StripSegment } from '../../core/reach';
-import { space, usePalette, type Palette } from '../theme';
-import { Words } from '../components/Words';
+import { showNumber } from '../../core/calls/dialling';
+import type { Strip, StripSegment } from '../../core/calls/views';
+import { space, usePalette, type Palette } from '../kit/theme';
+import { Words } from '../kit/Words';
 
 const seconds = (ms: number) => `${Number((ms / 1000).toFixed(1))} s`;
 const SEGMENT_WORDS: Record<StripSegment['kind'], string> = {

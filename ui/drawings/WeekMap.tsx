@@ -2,11 +2,12 @@ import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import Svg, { Defs, G, Line, Path, Pattern, Rect, Text as SvgText } from 'react-native-svg';
 import { DateTime } from 'luxon';
-import { outcomeText, WEEK_ENDS, type EstateIndex, type WeekCell, type WeekEnd } from '../../core/reach';
-import { FONT, MONO, space, TARGET, usePalette, type Palette } from '../theme';
-import { Fold } from '../components/parts';
-import { Words } from '../components/Words';
-import { pressPoint } from './pressPoint';
+import { outcomeText, type EstateIndex } from '../../core/calls/engine';
+import { WEEK_ENDS, type WeekCell, type WeekEnd } from '../../core/calls/views';
+import { FONT, MONO, space, TARGET, usePalette, type Palette } from '../kit/theme';
+import { Fold } from '../kit/parts';
+import { Words } from '../kit/Words';
+import { pressPoint } from '../kit/pressPoint';
 import { zoneNamed } from '../../core/zones';
 
 interface Props {

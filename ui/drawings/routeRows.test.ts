@@ -1,4 +1,4 @@
-import { compileTable, namesIn, traceRoute, type RouteTable } from '../../core/routing';
+import { compileTable, namesIn, traceRoute, type RouteTable } from '../../core/routes';
 import { traceRows } from './routeRows';
 
 const table: RouteTable = {

@@ -1,5 +1,6 @@
-import { showNumbersIn } from '../../core/dialling';
-import { sayCause, type Passed, type Route, type RouteNames, type RouteTrace } from '../../core/routing';
+import { showNumbersIn } from '../../core/calls/dialling';
+import { sayCause, type Passed, type RouteNames, type RouteTrace } from '../../core/routes';
+import type { Route } from '../../core/estate';
 
 /** One row of the drawing of a trace. */
 export interface TraceRow {

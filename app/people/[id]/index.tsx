@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../ui/components/later';
+import { later } from '../../../ui/kit/later';
 
-const PersonScreen = later(() => import('../../../ui/screens/rest').then((module) => module.PersonScreen));
+const PersonScreen = later(() => import('../../../ui/rest').then((module) => module.PersonScreen));
 
 export default function Person() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../ui/components/later';
+import { later } from '../../../ui/kit/later';
 
-const LeaveScreen = later(() => import('../../../ui/screens/rest').then((module) => module.LeaveScreen));
+const LeaveScreen = later(() => import('../../../ui/rest').then((module) => module.LeaveScreen));
 
 export default function Leave() {
   const { id } = useLocalSearchParams<{ id: string }>();

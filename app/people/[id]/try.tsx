@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../ui/components/later';
+import { later } from '../../../ui/kit/later';
 
-const TryScreen = later(() => import('../../../ui/screens/rest').then((module) => module.TryScreen));
+const TryScreen = later(() => import('../../../ui/rest').then((module) => module.TryScreen));
 
 export default function Try() {
   const { id } = useLocalSearchParams<{ id: string }>();

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../ui/components/later';
+import { later } from '../../../ui/kit/later';
 
-const WrongScreen = later(() => import('../../../ui/screens/rest').then((module) => module.WrongScreen));
+const WrongScreen = later(() => import('../../../ui/rest').then((module) => module.WrongScreen));
 
 export default function Wrong() {
   const { id } = useLocalSearchParams<{ id: string }>();

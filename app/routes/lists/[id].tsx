@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../ui/components/later';
+import { later } from '../../../ui/kit/later';
 
-const ListScreen = later(() => import('../../../ui/screens/rest').then((module) => module.ListScreen));
+const ListScreen = later(() => import('../../../ui/rest').then((module) => module.ListScreen));
 
 export default function Group() {
   const { id } = useLocalSearchParams<{ id: string }>();

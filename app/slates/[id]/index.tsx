@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../ui/components/later';
+import { later } from '../../../ui/kit/later';
 
-const SlateScreen = later(() => import('../../../ui/screens/rest').then((module) => module.SlateScreen));
+const SlateScreen = later(() => import('../../../ui/rest').then((module) => module.SlateScreen));
 
 export default function Slate() {
   const { id } = useLocalSearchParams<{ id: string }>();

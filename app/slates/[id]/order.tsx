@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../ui/components/later';
+import { later } from '../../../ui/kit/later';
 
-const OrderScreen = later(() => import('../../../ui/screens/rest').then((module) => module.OrderScreen));
+const OrderScreen = later(() => import('../../../ui/rest').then((module) => module.OrderScreen));
 
 export default function Order() {
   const { id } = useLocalSearchParams<{ id: string }>();

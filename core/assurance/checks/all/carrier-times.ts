@@ -1,0 +1,73 @@
+import { adviseTimes, carrierTimes, timesFaults, type TimesFault } from '../../../calls/views';
+import { seconds } from '../../../calls/engine';
+import { editTarget } from '../../../editing';
+import { isOn, labelOf, mendOf, targetsOf } from '../walk';
+import type { Check, CheckContext, Found } from '../types';
+import type { Person } from '../../../estate';
+
+/** What is said of each fault of times. */
+const SAYS: Record<TimesFault, (label: string) => string> = {
+  'give-up-late': (label) => `rings the ${label} until its carrier’s voicemail picks up`,
+  'guard-low': (label) =>
+    `takes the answer of the voicemail when the ${label} is off: the guard is too short`,
+  'guard-high': (label) => `cuts off whoever answers the ${label} quickly: the guard is too long`,
+  'give-up-early': (label) => `gives the ${label} less than 10 s of ringing`,
+};
+
+/** Findings of one fault of times at a person's own and colleagues' phones outside. */
+export const timesFound =
+  (fault: TimesFault) =>
+  (person: Person, context: CheckContext): readonly Found[] =>
+    targetsOf(person)
+      .filter(isOn)
+      .flatMap((place): Found[] => {
+        const endpoint = context.endpoint(place.target.endpoint);
+        const times = endpoint ? carrierTimes(endpoint) : null;
+        if (!endpoint || !times || !timesFaults(place.target, place.forMs, times).includes(fault)) return [];
+        const advice = adviseTimes(times);
+        const at = { treatment: place.treatment, stage: place.stage, target: indexIn(person, place.setting) };
+        const { take } = advice;
+        return [
+          {
+            detail: place.setting.slice(`people[${person.id}].`.length),
+            says: `${place.where.charAt(0).toUpperCase()}${place.where.slice(1)} ${SAYS[fault](labelOf(endpoint))}.`,
+            evidence: [
+              {
+                text: fault.startsWith('guard') ? advice.guardWhy : advice.giveUpWhy,
+                setting: place.setting,
+              },
+            ],
+            mend: take
+              ? mendOf(
+                  `Guard ${seconds(take.guardMs)}, give up after ${seconds(take.giveUpMs)}`,
+                  'person',
+                  person,
+                  editTarget(person, at, { acceptAfterMs: take.guardMs, giveUpAfterMs: take.giveUpMs }),
+                )
+              : mendOf(
+                  'Have the call accepted by key',
+                  'person',
+                  person,
+                  editTarget(person, at, { confirm: 'key' }),
+                ),
+          },
+        ];
+      });
+
+const indexIn = (person: Person, setting: string): number => {
+  const same = targetsOf(person).filter(
+    (each) => each.setting.split('.ring[')[0] === setting.split('.ring[')[0],
+  );
+  return same.findIndex((each) => each.setting === setting);
+};
+
+export const ringsTooLong: Check = {
+  id: 'carrier-voicemail',
+  of: 'person',
+  weight: 'fault',
+  title: 'Rings into the carrier’s voicemail',
+  looksFor:
+    'Mobiles that ring longer than their carrier’s voicemail takes to pick up, without acceptance by key.',
+  why: 'The message ends in a private voicemail: the organisation never hears it, and the caller believes it was left.',
+  run: timesFound('give-up-late'),
+};

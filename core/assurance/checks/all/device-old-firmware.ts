@@ -1,0 +1,25 @@
+import { compareFirmware, modelOf } from '../../../devices/phones';
+import { devicesIn } from '../devices';
+import type { Check } from '../types';
+
+export const deviceOldFirmware: Check = {
+  id: 'device-old-firmware',
+  of: 'organisation',
+  weight: 'risk',
+  title: 'Old firmware',
+  looksFor: 'Phones that run less than their model needs.',
+  why: 'It is a usual reason why a phone does not register, or stops after a while.',
+  run: (context) =>
+    devicesIn(context).flatMap(({ device, subject, whose }) => {
+      const model = modelOf(device.model);
+      if (!model || device.firmware === undefined) return [];
+      if (compareFirmware(device.firmware, model.firmwareLeast) >= 0) return [];
+      return [
+        {
+          subject,
+          says: `${whose} runs ${device.firmware}; a ${model.name} needs ${model.firmwareLeast} at least.`,
+          evidence: [{ text: 'Its firmware', setting: `devices[${device.id}].firmware` }],
+        },
+      ];
+    }),
+};

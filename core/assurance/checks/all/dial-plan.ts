@@ -1,0 +1,18 @@
+import { ambiguities, extensionsOf } from '../../../calls/dialling';
+import type { Check } from '../types';
+
+export const dialPlanContradicts: Check = {
+  id: 'dial-plan-contradicts',
+  of: 'organisation',
+  weight: 'risk',
+  title: 'The dial plan contradicts itself',
+  looksFor: 'Digits that can be an extension and the beginning of something else.',
+  why: 'Which of the two is meant is decided by the system, not by who dials.',
+  run: ({ estate }) =>
+    ambiguities(estate.dialling, [...extensionsOf(estate)]).map((each) => ({
+      subject: { kind: 'organisation' as const, id: 'dialling', name: 'The dial plan' },
+      detail: `${each.kind} ${each.example}`,
+      says: each.text,
+      evidence: [{ text: 'The dial plan', setting: 'dialling' }],
+    })),
+};

@@ -1,0 +1,31 @@
+import { carrierTimes } from '../../../calls/views';
+import { forwardAt } from '../../../estate';
+import { showNumber } from '../../../calls/dialling';
+import type { Check } from '../types';
+
+export const forwardToVoicemail: Check = {
+  id: 'forward-to-voicemail',
+  of: 'person',
+  weight: 'fault',
+  title: 'Call forwarding into a private voicemail',
+  looksFor: 'Lines that forward every call to a mobile: an ending has no guard and no give-up.',
+  why: 'Whoever is not answered leaves the message with the carrier.',
+  run: (person, { nowMs, endpoint }) =>
+    person.lines.flatMap((line) => {
+      const to = forwardAt(line, nowMs);
+      if (!to) return [];
+      const known = to.kind === 'endpoint' ? endpoint(to.endpoint) : undefined;
+      const number =
+        to.kind === 'number' ? to.number : known && carrierTimes(known) ? known.number : undefined;
+      if (number === undefined) return [];
+      return [
+        {
+          detail: line.id,
+          says: `Line ${line.extension} forwards every call to ${showNumber(number)}: what is not answered there ends in its carrier’s voicemail.`,
+          evidence: [
+            { text: 'Forward all calls', setting: `people[${person.id}].lines[${line.id}].forwardAll` },
+          ],
+        },
+      ];
+    }),
+};

@@ -1,0 +1,324 @@
+import type { Device, Estate, Person, Rule, Site } from '../../estate';
+import { affectedBy, applyEntries } from '../../changes/slate';
+import { crewOf, entryFor, mainMenu, personOf, ringing, smallEstate } from '../../tests/small';
+import { audit, auditAgain } from './audit';
+import { checkContext } from './context';
+import { CHECKS } from './all';
+import { sarifLog } from './sarif';
+import type { Finding } from './types';
+
+const NOW = Date.parse('2026-11-25T18:00:00Z');
+const safe = { endpoint: 'ada-mobile', acceptAfterMs: 3000, giveUpAfterMs: 18_000 };
+const ada = (plan: Partial<Person['plan']>, more: Partial<Person> = {}) => personOf('ada', 1, plan, more);
+const rule = (id: string, when: Rule['when'], more: Partial<Rule> = {}): Rule => ({
+  id,
+  name: id,
+  when,
+  stages: [],
+  ending: { kind: 'mailbox' },
+  ...more,
+});
+const both = (target: object) => ({
+  otherwise: ringing([{ endpoint: 'ada-desk' }, { ...safe, ...target }], 25_000),
+});
+const left = personOf('ben', 2, {}, { status: 'left' });
+const ben = personOf('ben', 2, {});
+const toBen = (kind: 'person' | 'mailbox') => ({
+  otherwise: { ...ringing([{ endpoint: 'ada-desk' }]), ending: { kind, person: 'ben' } },
+});
+const line = (more: object) => ({ lines: [{ ...ada({}).lines[0]!, ...more }] });
+const office = smallEstate([]).schedules[0]!;
+const premium = '+19005550199';
+
+const HOME: Site = { id: 'home', name: 'Home of Ada', kind: 'home' };
+const GOOD: Device = {
+  id: 'd1',
+  name: 'A phone',
+  model: 'gannet-20',
+  endpoint: 'ada-desk',
+  site: 'home',
+  firmware: '3.10.0',
+  passwordChanged: true,
+};
+const withDevice = (device: Partial<Device>, site: Partial<Site> = {}) =>
+  smallEstate([ada({})], { sites: [{ ...HOME, ...site }], devices: [{ ...GOOD, ...device }] });
+
+/** For each check an estate in which it finds something. */
+const CASES: readonly (readonly [check: string, estate: Estate])[] = [
+  ['no-permission-outside', smallEstate([ada(both({}), { permission: 'none' })])],
+  ['no-trunk', smallEstate([ada(both({}))], { trunks: [] })],
+  [
+    'bad-number',
+    smallEstate([
+      ada({}, { endpoints: [{ id: 'm', label: 'Mobile', kind: 'mobile', number: '+917785550101' }] }),
+    ]),
+  ],
+  [
+    'carrier-voicemail',
+    smallEstate([ada({ otherwise: ringing([{ ...safe, giveUpAfterMs: null }], 40_000) })]),
+  ],
+  ['guard-short', smallEstate([ada(both({ acceptAfterMs: 500 }))])],
+  ['guard-long', smallEstate([ada(both({ acceptAfterMs: 9000 }))])],
+  ['rings-too-short', smallEstate([ada(both({ giveUpAfterMs: 9000 }))])],
+  ['long-ringing', smallEstate([ada({ otherwise: ringing([{ endpoint: 'ada-desk' }], 70_000) })])],
+  [
+    'outside-hours',
+    smallEstate([ada({ rules: [rule('r', { schedule: { id: 'office', inside: true } })], ...both({}) })]),
+  ],
+  [
+    'greeting-of-person',
+    smallEstate([
+      ada({
+        otherwise: {
+          stages: [
+            {
+              offer: {
+                greeting: { says: [{ key: '1', leads: 'find-me' }] },
+                greetingMs: 1,
+                waitMs: 1,
+                choices: [],
+              },
+            },
+          ],
+          ending: { kind: 'mailbox' },
+        },
+      }),
+    ]),
+  ],
+  [
+    'greeting-of-menu',
+    smallEstate([ada({})], { menus: [mainMenu({ greeting: { says: [{ key: '2', leads: 'hang-up' }] } })] }),
+  ],
+  ['plan-for-phone', smallEstate([ada(toBen('person')), ben])],
+  ['not-agreed', smallEstate([ada(toBen('mailbox')), ben])],
+  [
+    'own-number-outside',
+    smallEstate([
+      ada({}, { endpoints: [{ id: 'm', label: 'Mobile', kind: 'mobile', number: '+12505550102' }] }),
+      ben,
+    ]),
+  ],
+  ['loop', smallEstate([ada({ otherwise: { stages: [], ending: { kind: 'person', person: 'ada' } } })])],
+  [
+    'calls-lost',
+    smallEstate([
+      ada({ otherwise: { stages: [], ending: { kind: 'mailbox' } } }, { mailbox: { enabled: false } }),
+    ]),
+  ],
+  ['forward-forgotten', smallEstate([ada({}, line({ forwardAll: { kind: 'mailbox' } }))])],
+  [
+    'forward-to-voicemail',
+    smallEstate([ada({}, line({ forwardAll: { kind: 'endpoint', endpoint: 'ada-mobile' } }))]),
+  ],
+  [
+    'restart-owed',
+    smallEstate([ada({}, { endpoints: [{ id: 'ada-old', label: 'Old phone', kind: 'desk' }] })]),
+  ],
+  ['rule-never-fires', smallEstate([ada({ rules: [rule('a', {}), rule('b', { status: ['on'] })] })])],
+  ['never-switched-on', smallEstate([ada(both({ enabled: false }))])],
+  ['never-rings', smallEstate([ada({})])],
+  ['no-line', smallEstate([ada({}, { lines: [] })])],
+  [
+    'hot-desk-only',
+    smallEstate([ada({}, { endpoints: [{ id: 'ada-desk', label: 'Shared desk', kind: 'hot-desk' }] })]),
+  ],
+  [
+    'app-asleep',
+    smallEstate([
+      ada({}, { endpoints: [{ id: 'ada-desk', label: 'App', kind: 'mobile-app', wakes: false }] }),
+    ]),
+  ],
+  [
+    'answers-by-itself',
+    smallEstate([
+      ada(
+        { otherwise: ringing([{ endpoint: 'h' }]) },
+        { endpoints: [{ id: 'h', label: 'Home', kind: 'landline', number: '+12505550130' }] },
+      ),
+    ]),
+  ],
+  ['mailbox-off', smallEstate([ada(toBen('mailbox')), { ...ben, mailbox: { enabled: false } }])],
+  ['leads-to-leaver', smallEstate([ada(toBen('mailbox')), left])],
+  ['leaver-reaches-out', smallEstate([ada(both({}), { status: 'left' })])],
+  [
+    'weak-code',
+    smallEstate([
+      ada({
+        otherwise: {
+          stages: [{ code: { digits: '1234', withinMs: 5000, wrong: { kind: 'mailbox' } } }],
+          ending: { kind: 'mailbox' },
+        },
+      }),
+    ]),
+  ],
+  ['shows-foreign-number', smallEstate([ada(both({ present: '+12505550177' }))])],
+  [
+    'departed-from-template',
+    smallEstate([ada({}, { template: 't' })], {
+      templates: [{ id: 't', name: 'T', plan: { rules: [], otherwise: ringing([]) } }],
+    }),
+  ],
+  [
+    'cover-over',
+    smallEstate([ada({}, line({ forwardAll: { kind: 'mailbox' }, forwardUntil: '2026-11-01T00:00:00Z' }))]),
+  ],
+  [
+    'more-legs-than-channels',
+    smallEstate([ada(both({}))], {
+      trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'national'] }],
+    }),
+  ],
+  [
+    'waits-for-nobody',
+    smallEstate([
+      ada({ otherwise: { stages: [], ending: { kind: 'queue', maxMs: 60_000, then: { kind: 'mailbox' } } } }),
+    ]),
+  ],
+  ['group-empty', smallEstate([ada({})], { groups: [crewOf({ members: [] })] })],
+  ['group-leaver', smallEstate([ada({}), left], { groups: [crewOf({ members: [{ person: 'ben' }] })] })],
+  ['group-rings-too-short', smallEstate([ada({})], { groups: [crewOf({ ringMs: 5000 })] })],
+  [
+    'group-takes-trunk',
+    smallEstate([ada(both({}))], {
+      groups: [crewOf()],
+      trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'national'] }],
+    }),
+  ],
+  [
+    'menu-leads-to-leaver',
+    smallEstate([ada({}), left], { menus: [mainMenu({ otherwise: { kind: 'person', person: 'ben' } })] }),
+  ],
+  [
+    'menu-has-no-last-rule',
+    smallEstate([ada({})], { menus: [mainMenu({ when: { schedule: { id: 'office', inside: true } } })] }),
+  ],
+  [
+    'two-on-one-number',
+    smallEstate([ada({}), { ...ben, endpoints: [...ben.endpoints, { ...ada({}).endpoints[1]!, id: 'x' }] }]),
+  ],
+  [
+    'schedule-over',
+    smallEstate([], {
+      schedules: [{ ...office, weekly: [], open: [{ date: '2026-01-01', from: '08:00', to: '09:00' }] }],
+    }),
+  ],
+  ['no-holidays', smallEstate([])],
+  [
+    'premium-open',
+    smallEstate([ada({}, { permission: 'p' })], {
+      permissions: [{ id: 'p', name: 'P', allow: ['premium'] }],
+      trunks: [{ id: 't', name: 'T', channels: 1, carries: ['premium'] }],
+    }),
+  ],
+  [
+    'toll-reach',
+    smallEstate([ada({ otherwise: { stages: [], ending: { kind: 'number', number: premium } } })]),
+  ],
+  [
+    'toll-reach-of-group',
+    smallEstate([ada({})], { groups: [crewOf({ ending: { kind: 'number', number: premium } })] }),
+  ],
+  [
+    'toll-reach-of-menu',
+    smallEstate([ada({})], { menus: [mainMenu({ otherwise: { kind: 'number', number: premium } })] }),
+  ],
+  ['dial-plan-contradicts', smallEstate([ada({}, line({ extension: '9101' }))])],
+  [
+    'trunk-small',
+    smallEstate([ada(both({}))], {
+      trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'national'] }],
+    }),
+  ],
+  ['template-unused', smallEstate([], { templates: [{ id: 't', name: 'T', plan: ada({}).plan }] })],
+  ['device-factory-password', withDevice({ passwordChanged: false })],
+  ['device-old-firmware', withDevice({ firmware: '3.3.9' })],
+  ['device-keys', withDevice({ keys: [{ at: 99, use: 'twinning' }] })],
+  ['device-unknown-model', withDevice({ model: 'unheard-of' })],
+  ['device-nat-method', withDevice({ natMethod: 'turn', letIn: true })],
+  ['device-not-let-in', withDevice({ natMethod: 'border-controller' })],
+  ['desk-left-signed-on', withDevice({ signedOn: { person: 'ada', since: '2026-11-24T18:00:00Z' } })],
+  ['site-sip-helper', withDevice({ natMethod: 'stun', letIn: true }, { sipHelper: 'breaks-contact' })],
+  ['relay-address', withDevice({}, { relay: { device: 'd1', alwaysOn: true } })],
+  ['relay-not-always-on', withDevice({}, { stableAddress: true, relay: { device: 'd1', alwaysOn: false } })],
+  [
+    'relay-too-small',
+    smallEstate([ada({})], {
+      sites: [{ ...HOME, stableAddress: true, relay: { device: 'd1', alwaysOn: true } }],
+      devices: [GOOD, { ...GOOD, id: 'd2', name: 'Another', endpoint: 'ada-mobile' }],
+    }),
+  ],
+];
+
+/** Ada’s desk phone runs an older extension; only the check of restarts looks at that. */
+const BEHIND = [
+  {
+    endpoint: 'ada-old',
+    running: { kind: 'desk', extensions: ['4999'], wakes: true, wakeMs: 3600 } as const,
+  },
+];
+const found = (estate: Estate): Finding[] => audit(checkContext(estate, NOW, BEHIND));
+const ids = (findings: readonly Finding[]) => new Set(findings.map(({ check }) => check));
+
+/** Nothing to find: safe times, hours with a holiday, enough channels. */
+const healthy = smallEstate([ada(both({}), { mailbox: {} })], {
+  schedules: [{ ...office, closed: ['2026-12-25'] }],
+  sites: [{ ...HOME, stableAddress: true, sipHelper: 'rewrites-well' }],
+  devices: [
+    { ...GOOD, natMethod: 'border-controller', letIn: true },
+    { ...GOOD, id: 'd2', endpoint: 'ada-mobile', signedOn: { person: 'ada', since: '2026-11-25T14:00:00Z' } },
+  ],
+});
+
+describe('checks', () => {
+  test('there are more than thirty, each with a case here, and each says what it is for', () => {
+    expect(CASES.map(([check]) => check).sort()).toEqual(CHECKS.map(({ id }) => id).sort());
+    expect(CHECKS.length).toBeGreaterThan(30);
+    for (const check of CHECKS)
+      expect([check.title, check.looksFor, check.why].every((text) => text.length > 10)).toBe(true);
+  });
+
+  test('a healthy estate has no findings', () => {
+    expect(found(healthy).map(({ key, says }) => `${key}: ${says}`)).toEqual([]);
+  });
+
+  test.each(CASES)('%s finds what it looks for, and its mend takes it away', (check, estate) => {
+    const hits = found(estate).filter((each) => each.check === check);
+    expect(hits.length).toBeGreaterThan(0);
+    for (const { mend, key, says } of hits) {
+      expect(says).toMatch(/\.$/);
+      if (!mend) continue;
+      const after = applyEntries(estate, mend.entries);
+      expect(found(after).map((each) => each.key)).not.toContain(key);
+    }
+  });
+
+  test('each finding has a key of its own', () => {
+    for (const [, estate] of CASES) {
+      const keys = found(estate).map(({ key }) => key);
+      expect(new Set(keys).size).toBe(keys.length);
+    }
+  });
+
+  test('after a change only what it can affect is looked at again, and all is as if everything had been', () => {
+    const estate = smallEstate([ada(toBen('person')), ben, personOf('cleo', 3, {})], { groups: [crewOf()] });
+    const entries = [entryFor(estate, 'person', 'ben', (p: Person) => ({ ...p, status: 'left' }))];
+    const after = applyEntries(estate, entries);
+    const affected = affectedBy(estate, after, entries);
+    expect(affected).not.toContainEqual({ kind: 'person', id: 'cleo' });
+    const again = auditAgain(found(estate), affected, checkContext(after, NOW, BEHIND));
+    expect(again).toEqual(found(after));
+    expect(ids(again)).toContain('leads-to-leaver');
+  });
+
+  test('as SARIF each result names a rule, a level and where', () => {
+    const findings = found(CASES[0]![1]);
+    const { runs } = sarifLog(findings);
+    const [run] = runs;
+    expect(run!.results).toHaveLength(findings.length);
+    for (const result of run!.results) {
+      expect(run!.tool.driver.rules[result.ruleIndex]!.id).toBe(result.ruleId);
+      expect(['error', 'warning', 'note']).toContain(result.level);
+      expect(result.locations[0]!.logicalLocations[0]!.fullyQualifiedName).toMatch(/./);
+    }
+  });
+});

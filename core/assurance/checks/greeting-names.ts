@@ -1,0 +1,17 @@
+import type { EstateIndex } from '../../calls/engine';
+import type { GreetingFault } from './greeting';
+import type { Found } from './types';
+
+/** The names that greetings are held against. */
+export const greetingNames = ({ people, groups, menus }: EstateIndex) => ({
+  person: (id: string) => people.get(id)?.name,
+  group: (id: string) => groups.get(id)?.name,
+  menu: (id: string) => menus.get(id)?.name,
+});
+
+/** What is wrong with a greeting, as a finding. */
+export const greetingFound = ({ setting, key, text }: GreetingFault): Found => ({
+  detail: `${setting.split('.').slice(1).join('.')}/${key}`,
+  says: text,
+  evidence: [{ text: 'The greeting', setting }],
+});

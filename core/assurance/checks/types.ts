@@ -1,0 +1,114 @@
+import type { Call, EstateIndex } from '../../calls/engine';
+import type { Endpoint, Estate, Group, Menu, Permission, Person } from '../../estate';
+import type { Finder } from '../../editing';
+import type { Classified, NoWayOut } from '../../calls/dialling';
+import type { Behind } from '../../changes/restarts';
+import type { Entry } from '../../changes/slate';
+import type { ScheduleClock } from '../../calls/time';
+
+export const WEIGHTS = ['fault', 'risk', 'note'] as const;
+/** A fault loses calls or costs money now; a risk can; a note is worth knowing. */
+export type Weight = (typeof WEIGHTS)[number];
+
+/** What a finding is about. */
+export interface Subject {
+  readonly kind:
+    | 'person'
+    | 'group'
+    | 'menu'
+    | 'template'
+    | 'schedule'
+    | 'permission'
+    | 'trunk'
+    | 'site'
+    | 'device'
+    | 'organisation';
+  readonly id: string;
+  readonly name: string;
+}
+
+/** Something that shows a finding, and where the setting stands, as a path by ids. */
+export interface Evidence {
+  readonly text: string;
+  readonly setting?: string;
+}
+
+/** A way to put it right: what it does, and the changes of a slate. */
+export interface FindingMend {
+  readonly says: string;
+  readonly entries: readonly Entry[];
+}
+
+/** What a check found. */
+export interface Found {
+  readonly says: string;
+  /** Tells findings of one check about one subject apart, and stays the same while the finding does. */
+  readonly detail?: string;
+  readonly evidence?: readonly Evidence[];
+  readonly call?: Call;
+  readonly mend?: FindingMend | null;
+  /** Where it is not the check's own. */
+  readonly weight?: Weight;
+}
+
+export interface Finding extends Omit<Found, 'detail' | 'weight'> {
+  /** `check/kind/id/detail`: the same as long as the finding is. */
+  readonly key: string;
+  readonly check: string;
+  readonly subject: Subject;
+  readonly weight: Weight;
+}
+
+/** What checks look at. Everything in it is worked out once and kept. */
+export interface CheckContext {
+  readonly estate: Estate;
+  readonly index: EstateIndex;
+  readonly finder: Finder;
+  readonly nowMs: number;
+  readonly classOf: (e164: string) => Classified;
+  /** Why a number cannot be called with a permission; null: it can. */
+  readonly noWayOut: (permission: Permission | undefined, e164: string) => NoWayOut | null;
+  readonly permission: (id: string) => Permission | undefined;
+  readonly clock: (schedule: string) => ScheduleClock | null;
+  readonly owner: (endpoint: string) => Person | undefined;
+  readonly endpoint: (id: string) => Endpoint | undefined;
+  /** Phones that run something else than they should, where that is known. */
+  readonly behind: readonly Behind[];
+  /** Whether somebody has left. */
+  readonly hasLeft: (person: Person) => boolean;
+  /** How an unanswered call from outside ends, at each moment of a year that can differ. */
+  readonly unanswered: (person: Person) => readonly Ended[];
+}
+export interface Ended {
+  readonly call: Call;
+  readonly kind: string;
+  readonly reason: string;
+  readonly atMs: number;
+  readonly person: string | null;
+}
+
+interface CheckBase {
+  readonly id: string;
+  readonly title: string;
+  readonly looksFor: string;
+  readonly why: string;
+  readonly weight: Weight;
+}
+/** A check of one kind of thing, each by itself, or of the organisation as a whole. */
+export type Check =
+  | (CheckBase & {
+      readonly of: 'person';
+      readonly run: (person: Person, context: CheckContext) => readonly Found[];
+    })
+  | (CheckBase & {
+      readonly of: 'group';
+      readonly run: (group: Group, context: CheckContext) => readonly Found[];
+    })
+  | (CheckBase & {
+      readonly of: 'menu';
+      readonly run: (menu: Menu, context: CheckContext) => readonly Found[];
+    })
+  | (CheckBase & {
+      readonly of: 'organisation';
+      readonly run: (context: CheckContext) => readonly (Found & { readonly subject: Subject })[];
+    });

@@ -1,0 +1,384 @@
+import type { EndpointId, Ms } from '../../estate';
+import {
+  isGone,
+  runInDetail,
+  type Call,
+  type DetailedRun,
+  type EndpointBehaviour,
+  type EstateIndex,
+} from '../../calls/engine';
+import { isoIn } from '../../calls/time';
+import { knownOf } from './known';
+import { eachInTurn, later, pick, product, sooner, type Chosen, type Fate, type OpenLeg } from './in-turn';
+import { fatesOf, type FateScope, type OtherPlace } from './fates';
+import { alternatives, type Choices, type Doings, type Given } from './circumstances';
+import { choiceKeys, lookBook, type Found, type Look } from './look-book';
+import { isNoBetter, standingAt, type Met } from './standing';
+
+/** One case that was gone through: the call, and what it does. */
+export type Visit = (call: Call, run: DetailedRun) => void;
+
+/** A way in which a stage passes without an answer. */
+interface Passing {
+  readonly doings: Doings;
+  readonly endMs: Ms;
+  readonly alerts: boolean;
+  /** The other phones of the stage stay quiet as long as they can. */
+  readonly isLong: boolean;
+}
+
+export interface CaseScope extends FateScope {
+  /** Goes through the same again and again, for checking that what is left out shows nothing new. */
+  readonly everything: boolean;
+  readonly choices: Choices;
+  /** Whether a schedule is inside at an instant, ms since 1970. */
+  readonly inside: (schedule: string, epochMs: number) => boolean;
+  /**
+   * How all schedules stand from an instant on; null: one of them turns while a call that began at another instant can
+   * still look at it. Both in ms since 1970.
+   */
+  readonly standFrom: (epochMs: number, begunMs: number) => string | null;
+  /** Schedules that a promise compares with the moments at which phones ring. */
+  readonly watched: readonly string[];
+  /** Also goes through the calls in which one phone is gone and nobody does anything. */
+  readonly losing: boolean;
+  /** Endpoints that a call can meet more than once, with all the places at which it can. */
+  readonly shared: ReadonlyMap<EndpointId, readonly OtherPlace[]>;
+}
+
+export interface WentThrough {
+  /** How many calls were run for it: those of the cases, and those that showed what there is to choose. */
+  readonly runs: number;
+  /** The moments of the call, in ms, at which each schedule was looked at in any case. */
+  readonly schedules: ReadonlyMap<string, ReadonlySet<Ms>>;
+  readonly complete: boolean;
+}
+
+export interface CaseRunner {
+  /**
+   * Goes through all that can happen to a call at one moment, but for what was gone through at another moment and
+   * would be the same.
+   * @param epochMs the moment, ms since 1970
+   * @param limit the most calls to run
+   * @returns what was looked at, and whether all cases were gone through
+   */
+  readonly goThrough: (epochMs: number, limit: number, visit: Visit) => WentThrough;
+}
+
+/** In the place of a stage: a call that is at its end, and one that is only seen as it is. */
+const LEAF = -1;
+const ONCE = -2;
+const LOSE = -3;
+const QUIET: EndpointBehaviour = { mailboxAfterMs: null };
+
+/**
+ * Goes through everything that can happen in calls to one line, choice by choice, as the call comes upon them: what
+ * the caller is and does, who is engaged, and stage by stage what the phones do.
+ *
+ * Legs of a stage do not touch each other but by who is first. So it is enough to let each leg in turn do each thing
+ * it can do, with the others as quiet as they can be for as long as they can, and as short; and to let a stage pass
+ * at its earliest, its latest, and its latest without any phone having rung. Only endpoints that a call can meet twice
+ * are taken in all combinations.
+ */
+export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): CaseRunner {
+  const { confirmWithinMs } = index.settings;
+  /** What legs can come to, by where they are set and how long they ring: the same wherever in a call they come. */
+  const known = new Map<string, readonly Fate[]>();
+
+  const looks = lookBook();
+  /** What was looked at below each choice, at each moment at which it was gone through. */
+  const remembered = new Map<string, (readonly Found[])[]>();
+  /** Stages that calls have come to while no schedule turned any more, with what lay behind them. */
+  const met = new Map<string, Met[]>();
+  const keyOf = choiceKeys();
+  const inTurn = eachInTurn(scope.shared);
+
+  function goThrough(epochMs: number, limit: number, visit: Visit): WentThrough {
+    const at = isoIn(epochMs, index.estate.timeZone);
+    /** No schedule turns while the call can still look at one. */
+    const isSteady = !scope.everything && scope.standFrom(epochMs, epochMs) !== null;
+    let reads = new Set<Look>();
+    /** What each look finds at this moment, as far as it has been asked. */
+    const found: (0 | 1 | undefined)[] = [];
+    let runs = 0;
+    let complete = true;
+
+    const find = (look: Look): 0 | 1 => {
+      const known = found[look];
+      if (known !== undefined) return known;
+      const { schedule, atMs } = looks.of(look);
+      const inside = scope.inside(schedule, epochMs + atMs) ? 1 : 0;
+      found[look] = inside;
+      return inside;
+    };
+    const note = (schedule: string, atMs: Ms) => void reads.add(looks.look(schedule, atMs));
+    /**
+     * Goes through what is below a choice, unless everything that was looked at below it at another moment is now as
+     * it was then: all would be the same.
+     */
+    const once = (key: string, work: () => void): void => {
+      if (scope.everything) return work();
+      const before = remembered.get(key);
+      const same = before?.find((all) => all.every((each) => find(each >> 1) === (each & 1)));
+      if (same) {
+        for (const each of same) reads.add(each >> 1);
+        return;
+      }
+      const all = within(work).map((look) => look * 2 + find(look));
+      if (!complete) return;
+      if (before) before.push(all);
+      else remembered.set(key, [all]);
+    };
+    /** What is looked at while something is gone through. */
+    const within = (work: () => void): readonly Look[] => {
+      const outer = reads;
+      reads = new Set();
+      work();
+      const inner = [...reads];
+      reads = outer;
+      for (const look of inner) reads.add(look);
+      return inner;
+    };
+
+    const callOf = (
+      { from, arrival, presses, code, activeCalls, groupLast, idleMs }: Given,
+      doings: Doings,
+    ): Call => ({
+      from,
+      to,
+      at,
+      ...(arrival === 'direct' ? {} : { arrival }),
+      world: {
+        ...(Object.keys(presses).length ? { presses } : {}),
+        ...(code ? { code } : {}),
+        ...(Object.keys(activeCalls).length ? { activeCalls } : {}),
+        ...(Object.keys(groupLast).length ? { groupLast } : {}),
+        ...(Object.keys(idleMs).length ? { idleMs } : {}),
+        endpoints: doings,
+      },
+    });
+    const run = (call: Call, unlisted?: EndpointBehaviour): DetailedRun => {
+      runs += 1;
+      if (runs >= limit) complete = false;
+      const ran = runInDetail(index, call, false, unlisted);
+      for (const [id, moments] of ran.asked.schedules) for (const moment of moments) note(id, moment);
+      for (const id of scope.watched)
+        for (const leg of ran.trace.legs) if (leg.alertMs !== null) note(id, leg.alertMs);
+      return ran;
+    };
+    /**
+     * Takes up the first thing that the call looked at by a stage and that has not been decided; false: there is none.
+     */
+    const branches = (
+      given: Given,
+      ran: DetailedRun,
+      stage: number,
+      then: (given: Given) => void,
+    ): boolean => {
+      for (const [name, readAt] of ran.asked.things) {
+        if (readAt.stage > stage || given.decided.has(name)) continue;
+        const { all, complete: isAll } = alternatives(readAt.reading, given, scope.choices);
+        complete &&= isAll;
+        for (const next of all) then(next);
+        return true;
+      }
+      return false;
+    };
+
+    /** Visits one case as it is. */
+    const see = (given: Given, doings: Doings, before?: { call: Call; ran: DetailedRun }): void => {
+      if (!complete) return;
+      const call = before?.call ?? callOf(given, doings);
+      visit(call, before?.ran ?? run(call));
+    };
+    /** Visits the cases of what is given and done, by all that the call still looks at. */
+    const leaf = (given: Given, doings: Doings): void =>
+      once(keyOf(given, doings, LEAF), () => leafAnew(given, doings));
+    /** @param before how the call goes, where that is known already and what it looked at is noted */
+    const leafAnew = (given: Given, doings: Doings, before?: DetailedRun): void => {
+      if (!complete) return;
+      const call = callOf(given, doings);
+      const ran = before ?? run(call);
+      if (branches(given, ran, Infinity, (next) => leaf(next, doings))) return;
+      see(given, doings, { call, ran });
+    };
+
+    const fatesFor = (given: Given, doings: Doings, endpoint: EndpointId, found: DetailedRun, i: number) => {
+      const { target, setting, stageEndMs, inQueue, stage } = found.details[i]!;
+      const dialMs = found.trace.legs[i]!.dialledMs;
+      const ringMs = stageEndMs - dialMs;
+      const key = `${setting} ${endpoint} ${ringMs}`;
+      const before = inQueue ? undefined : known.get(key);
+      if (before) return before;
+      const place = { known: knownOf(index, endpoint), target, ringMs, confirmWithinMs };
+      let isLone = !inQueue;
+      const fates = fatesOf(place, scope.shared.get(endpoint) ?? [], scope).map((does): Fate => {
+        const alone = run(callOf(given, { ...doings, [endpoint]: does }), QUIET);
+        const n = alone.details.findIndex(
+          (each, k) => each.stage === stage && alone.trace.legs[k]!.endpoint === endpoint,
+        );
+        const came = alone.trace.legs[n];
+        if (!came || came.end === 'no-channel') isLone = false;
+        return {
+          does,
+          connects: came?.end === 'connected',
+          endMs: (came?.endMs ?? dialMs) - dialMs,
+          alerts: came !== undefined && came.alertMs !== null,
+        };
+      });
+      if (isLone) known.set(key, fates);
+      return fates;
+    };
+
+    /** The legs of a stage whose phones have done nothing yet in this call, with what each can come to. */
+    const openLegs = (given: Given, doings: Doings, found: DetailedRun, stage: number): OpenLeg[] =>
+      found.details.flatMap((detail, i) => {
+        const { endpoint, dialledMs } = found.trace.legs[i]!;
+        if (detail.stage !== stage || Object.hasOwn(doings, endpoint)) return [];
+        const registered = given.registered[endpoint];
+        const fates = fatesFor(given, doings, endpoint, found, i).filter(
+          ({ does: { state } }) => registered === undefined || registered === !isGone(state),
+        );
+        return [{ endpoint, dialMs: dialledMs, fates, isShared: scope.shared.has(endpoint) }];
+      });
+
+    const explore = (given: Given, doings: Doings, stage: number): void => {
+      if (complete) once(keyOf(given, doings, stage), () => exploreAnew(given, doings, stage));
+    };
+    const exploreAnew = (given: Given, doings: Doings, stage: number): void => {
+      const ran = run(callOf(given, doings), QUIET);
+      if (branches(given, ran, stage, (next) => explore(next, unregisteredIn(next, doings), stage))) return;
+      if (!ran.details.some((detail) => detail.stage >= stage)) return leafAnew(given, doings, ran);
+      const legs = openLegs(given, doings, ran, stage);
+      if (legs.length === 0) {
+        // On to the next stage with a phone that has done nothing yet; a queue can have many without.
+        const next = nextOpen(ran, doings, stage);
+        if (next !== null) return explore(given, doings, next);
+        return leafAnew(given, doings, ran);
+      }
+      const here = standingAt(given, doings, ran, stage, scope.shared);
+      const stand = scope.everything ? null : scope.standFrom(epochMs + here.atMs, epochMs);
+      if (stand === null) return goOn(given, doings, stage, legs);
+      const key = `${stand} ${here.key}`;
+      const worse = met.get(key)?.find((each) => isNoBetter(each, here));
+      if (worse) {
+        // The schedules are looked at as they were there, sooner or later.
+        for (const look of worse.reads) {
+          const { schedule, atMs } = looks.of(look);
+          if (atMs >= worse.atMs) note(schedule, atMs - worse.atMs + here.atMs);
+        }
+        return see(given, doings);
+      }
+      const below = within(() => goOn(given, doings, stage, legs));
+      if (complete) met.set(key, [...(met.get(key) ?? []), { ...here, reads: below }]);
+    };
+    /** Goes through a stage whose open legs are known, and all that comes of each way in which it passes. */
+    const goOn = (given: Given, doings: Doings, stage: number, legs: readonly OpenLeg[]): void => {
+      const own = legs.filter((leg) => !leg.isShared);
+      const shared = legs.filter((leg) => leg.isShared);
+      for (const { together, isQuiet } of scope.everything ? product(shared) : inTurn(shared, doings)) {
+        const passings: Passing[] = [];
+        for (const better of own.length > 0 ? [later, sooner] : [later]) {
+          const rest = own.map((leg): Chosen => [leg, pick(leg, better)]);
+          consider(given, doings, [...together, ...rest], passings, better === later);
+          for (const leg of isQuiet ? own : [])
+            for (const fate of leg.fates)
+              consider(
+                given,
+                doings,
+                [...together, ...rest.filter(([each]) => each !== leg), [leg, fate]],
+                passings,
+                better === later,
+              );
+        }
+        // The rest of the call is gone through for the extremes; each other way is a case once.
+        const kept = extremes(passings, isSteady);
+        for (const passing of kept) explore(given, passing.doings, stage + 1);
+        for (const passing of passings)
+          if (passing.isLong && !kept.includes(passing))
+            once(keyOf(given, passing.doings, ONCE), () => see(given, passing.doings));
+      }
+    };
+    /** One way in which the open legs of a stage can go: a case of its own if one of them connects. */
+    const consider = (
+      given: Given,
+      doings: Doings,
+      chosen: readonly Chosen[],
+      passings: Passing[],
+      isLong: boolean,
+    ): void => {
+      if (!complete) return;
+      const done: Record<EndpointId, EndpointBehaviour> = { ...doings };
+      let endMs = 0;
+      let alerts = false;
+      let passes = true;
+      for (const [leg, fate] of chosen) {
+        if (fate) done[leg.endpoint] = fate.does;
+        if (!fate || fate.connects) passes = false;
+        else endMs = Math.max(endMs, leg.dialMs + fate.endMs);
+        alerts ||= fate?.alerts ?? true;
+      }
+      if (passes) passings.push({ doings: done, endMs, alerts, isLong });
+      else leaf(given, done);
+    };
+    /**
+     * Goes through the calls in which nobody does anything at a phone: in each way that the rest can be, with each
+     * phone gone that the call then meets or asks for. A phone that it does not meet is as good as another.
+     */
+    const lose = (given: Given): void => {
+      if (!complete) return;
+      once(keyOf(given, {}, LOSE), () => {
+        const ran = run(callOf(given, {}));
+        if (branches(given, ran, Infinity, lose)) return;
+        const rung = new Set(ran.trace.legs.map((leg) => leg.endpoint));
+        for (const { reading } of ran.asked.things.values())
+          if (reading.of === 'registered') rung.add(reading.id);
+        const unmet = [...index.endpoints.keys()].find((id) => !rung.has(id));
+        for (const id of unmet === undefined ? rung : [...rung, unmet])
+          for (const state of knownOf(index, id).number === null
+            ? (['unregistered'] as const)
+            : (['off', 'unregistered'] as const))
+            leaf(given, { [id]: { state } });
+      });
+    };
+    explore(scope.choices.first, {}, 0);
+    if (scope.losing) lose(scope.choices.first);
+    const schedules = new Map<string, Set<Ms>>();
+    for (const { schedule, atMs } of [...reads].map(looks.of))
+      schedules.set(schedule, (schedules.get(schedule) ?? new Set()).add(atMs));
+    return { schedules, runs, complete };
+  }
+  return { goThrough };
+}
+
+/** The first stage after this one with a phone that has done nothing yet; null: there is none. */
+function nextOpen({ details, trace }: DetailedRun, doings: Doings, stage: number): number | null {
+  const at = details.findIndex(
+    (detail, i) => detail.stage > stage && !Object.hasOwn(doings, trace.legs[i]!.endpoint),
+  );
+  return at < 0 ? null : details[at]!.stage;
+}
+
+/** A phone that others ask for and find unregistered is unregistered throughout. */
+function unregisteredIn(given: Given, doings: Doings): Doings {
+  const gone = Object.entries(given.registered).filter(([id, is]) => !is && !Object.hasOwn(doings, id));
+  return gone.length === 0
+    ? doings
+    : { ...doings, ...Object.fromEntries(gone.map(([id]) => [id, { state: 'unregistered' as const }])) };
+}
+
+/**
+ * The latest, the latest of those in which no phone rang, and the earliest: where no schedule turns, what follows the
+ * earliest is the same as what follows the latest, only sooner, and no promise is broken by that.
+ */
+function extremes(passings: readonly Passing[], isSteady: boolean): readonly Passing[] {
+  const latest = (a: Passing, b: Passing) => (b.endMs > a.endMs ? b : a);
+  const silent = passings.filter((passing) => !passing.alerts);
+  return [
+    ...new Set([
+      ...(passings.length ? [passings.reduce(latest)] : []),
+      ...(silent.length ? [silent.reduce(latest)] : []),
+      ...(passings.length && !isSteady ? [passings.reduce((a, b) => (b.endMs < a.endMs ? b : a))] : []),
+    ]),
+  ];
+}

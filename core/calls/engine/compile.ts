@@ -1,0 +1,89 @@
+import {
+  endpointTimes,
+  isNumberKind,
+  settingsOf,
+  type Endpoint,
+  type EndpointTimes,
+  type Estate,
+  type Group,
+  type Line,
+  type Menu,
+  type Permission,
+  type Person,
+  type Schedule,
+  type Settings,
+} from '../../estate';
+import { classifier, type Classified } from '../dialling';
+
+/** An endpoint with whose it is and its times filled in. */
+export interface KnownEndpoint {
+  readonly endpoint: Endpoint;
+  readonly owner: Person | null;
+  readonly times: EndpointTimes;
+  /** The public number that a call to it is dialled to; null where it registers with the system. */
+  readonly number: string | null;
+}
+
+export type Destination =
+  | { readonly kind: 'line'; readonly person: Person; readonly line: Line }
+  | { readonly kind: 'group'; readonly group: Group }
+  | { readonly kind: 'menu'; readonly menu: Menu };
+
+/** An estate made ready for running calls: everything found by its id or number in one step. */
+export interface EstateIndex {
+  readonly estate: Estate;
+  readonly settings: Required<Settings>;
+  readonly people: ReadonlyMap<string, Person>;
+  readonly endpoints: ReadonlyMap<string, KnownEndpoint>;
+  readonly groups: ReadonlyMap<string, Group>;
+  readonly menus: ReadonlyMap<string, Menu>;
+  readonly schedules: ReadonlyMap<string, Schedule>;
+  readonly permissions: ReadonlyMap<string, Permission>;
+  readonly statuses: ReadonlyMap<string, string>;
+  readonly destinations: ReadonlyMap<string, Destination>;
+  readonly classOf: (e164: string) => Classified;
+}
+
+const byId = <T extends { readonly id: string }>(objects: readonly T[]) =>
+  new Map(objects.map((object) => [object.id, object]));
+
+/** An endpoint made known by itself, as an ending's bare number (kind `mobile`) or URI (kind `sip`) is. */
+export function knownEndpoint(endpoint: Endpoint, owner: Person | null): KnownEndpoint {
+  return {
+    endpoint,
+    owner,
+    times: endpointTimes(endpoint),
+    number: isNumberKind(endpoint.kind) ? (endpoint.number ?? '') : null,
+  };
+}
+
+/** Makes a valid estate ready for running calls. */
+export function compileEstate(estate: Estate): EstateIndex {
+  const endpoints = new Map<string, KnownEndpoint>();
+  const destinations = new Map<string, Destination>();
+  const reach = (key: string, destination: Destination) => {
+    if (!destinations.has(key)) destinations.set(key, destination);
+  };
+  for (const person of estate.people) {
+    for (const endpoint of person.endpoints) endpoints.set(endpoint.id, knownEndpoint(endpoint, person));
+    for (const line of person.lines)
+      for (const key of [line.extension, ...line.numbers]) reach(key, { kind: 'line', person, line });
+  }
+  for (const group of estate.groups)
+    for (const key of [group.extension, ...(group.numbers ?? [])]) reach(key, { kind: 'group', group });
+  for (const menu of estate.menus)
+    for (const key of [menu.extension, ...(menu.numbers ?? [])]) reach(key, { kind: 'menu', menu });
+  return {
+    estate,
+    settings: settingsOf(estate.settings),
+    people: byId(estate.people),
+    endpoints,
+    groups: byId(estate.groups),
+    menus: byId(estate.menus),
+    schedules: byId(estate.schedules),
+    permissions: byId(estate.permissions),
+    statuses: new Map(estate.statuses.map((status) => [status.id, status.name])),
+    destinations,
+    classOf: classifier(estate.dialling),
+  };
+}

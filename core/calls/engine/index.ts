@@ -1,0 +1,36 @@
+export { callFaults, strangersInWorld } from './call-schema';
+export { callerHolds, chooseTreatment, scheduleHolds } from './choose';
+export { type EstateIndex, type KnownEndpoint, compileEstate, knownEndpoint } from './compile';
+export { LAST_LEG_MS } from './endings';
+export {
+  FAILURES,
+  endingPhrase,
+  endpointName,
+  legEndText,
+  lowerFirst,
+  outcomeText,
+  shortName,
+  theEndpoint,
+  whose,
+} from './explain';
+export { DEFAULT_CONFIRM_PRESS_MS } from './leg';
+export { isGone, isRegisteredAs } from './registered';
+export { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, type DetailedRun, runCall, runInDetail } from './run';
+export { longestSilence } from './silence';
+export { type Band, type LegDetail, type Reading, type Seen, readingName, seconds } from './state';
+export {
+  type Call,
+  type CallEvent,
+  ENDPOINT_STATES,
+  type EndpointBehaviour,
+  type EndpointState,
+  type FailureWord,
+  type Leg,
+  type LegEnd,
+  OUTCOME_KINDS,
+  type Outcome,
+  type OutcomeKind,
+  type Press,
+  type Trace,
+  type World,
+} from './types';

@@ -1,0 +1,317 @@
+import type { Confirm, Ms } from '../../estate';
+import {
+  runInDetail,
+  type Band,
+  type Call,
+  type EndpointBehaviour,
+  type EstateIndex,
+  type Leg,
+  type LegEnd,
+  type Outcome,
+  type Seen,
+  type Trace,
+} from '../engine';
+
+/** How a leg came to nothing, as its far end said. */
+export type FarEnd = 'busy' | 'rejected' | 'unreachable' | 'do-not-disturb';
+
+/** What a call that is really placed is to do next. `leg` counts the legs in the order dialled, from 0. */
+export type Todo =
+  | {
+      readonly todo: 'dial';
+      readonly leg: number;
+      readonly endpoint: string;
+      /** The public number to dial; null where the endpoint registers here, or is a URI. */
+      readonly number: string | null;
+    }
+  /** A leg that ends without ever having been dialled: not permitted, no channel, not registered. */
+  | { readonly todo: 'refuse'; readonly leg: number; readonly endpoint: string; readonly why: LegEnd }
+  | { readonly todo: 'end'; readonly leg: number; readonly why: LegEnd }
+  | { readonly todo: 'finish'; readonly outcome: Outcome };
+
+/** What the caller hears at a moment: ringing, silence in a queue, or something that asks for keys. */
+export interface Heard {
+  readonly kind: Band['kind'] | 'nothing';
+  readonly sinceMs: Ms;
+  /** The setting behind it, as a path in the estate. */
+  readonly setting: string;
+  /** The menu that is heard; null: none is. */
+  readonly menu: string | null;
+}
+
+export interface Look {
+  readonly todo: readonly Todo[];
+  readonly heard: Heard;
+  /** When to look again if nothing happens before; null: the call has ended. */
+  readonly nextMs: Ms | null;
+}
+
+/** What stands around the call, as it is now. */
+export interface Surroundings {
+  readonly isRegistered: (endpoint: string) => boolean;
+  /** Channels of a trunk taken by other calls. */
+  readonly channelsInUse: (trunk: string) => number;
+  /** Other calls that a person has. */
+  readonly activeCalls: (person: string) => number;
+}
+
+/** A call that is really placed, steered by the reach model. All times in ms since it arrived. */
+export interface Following {
+  readonly look: (nowMs: Ms) => Look;
+  readonly alerted: (leg: number, atMs: Ms) => void;
+  /** @param byVoicemail the far end said that it is a machine, or it answered without ever ringing */
+  readonly answered: (leg: number, atMs: Ms, byVoicemail: boolean) => void;
+  readonly accepted: (leg: number, atMs: Ms) => void;
+  readonly refused: (leg: number, atMs: Ms) => void;
+  readonly failed: (leg: number, atMs: Ms, how: FarEnd) => void;
+  /** A key that the caller pressed. */
+  readonly pressed: (key: string, atMs: Ms) => void;
+  readonly callerGone: (atMs: Ms) => void;
+  /** The trace so far, or, once the call has ended, the whole of it. */
+  readonly trace: () => Trace;
+  /** What a leg waits for its answer to be confirmed by; null: nothing. */
+  readonly confirms: (leg: number) => Confirm;
+  /** The number to be shown at a leg: a number of the organisation, or the caller's own. */
+  readonly presents: (leg: number) => string;
+}
+
+interface Facts {
+  readonly dialledMs: Ms;
+  alertMs: Ms | null;
+  answerMs: Ms | null;
+  byVoicemail: boolean;
+  acceptMs: Ms | null;
+  refuseMs: Ms | null;
+  failMs: Ms | null;
+  how: FarEnd | null;
+  isUnregistered: boolean;
+}
+
+const NEVER = Number.POSITIVE_INFINITY;
+
+/** Nothing has been heard of it yet: it neither rings nor fails, however long one waits. */
+const SILENT: EndpointBehaviour = {
+  state: 'ready',
+  setupMs: NEVER,
+  answerAfterMs: null,
+  rejectAfterMs: null,
+  mailboxAfterMs: null,
+};
+
+const failedAs = (how: FarEnd, after: Ms, isNumber: boolean): EndpointBehaviour => {
+  switch (how) {
+    case 'busy':
+      return { state: 'busy', setupMs: after, mailboxAfterMs: null };
+    case 'unreachable':
+      return isNumber ? { state: 'off', setupMs: after, mailboxAfterMs: null } : BUSY_AS(after);
+    case 'do-not-disturb':
+      return isNumber ? BUSY_AS(after) : { state: 'do-not-disturb', setupMs: after };
+    case 'rejected':
+      return { state: 'ready', setupMs: after, rejectAfterMs: 0, answerAfterMs: null, mailboxAfterMs: null };
+  }
+};
+const BUSY_AS = (after: Ms): EndpointBehaviour => ({ state: 'busy', setupMs: after, mailboxAfterMs: null });
+
+/** What is known of a leg, as the behaviour that would bring it about. */
+function behaviourFrom(facts: Facts, isNumber: boolean): EndpointBehaviour {
+  if (facts.isUnregistered) return { state: 'unregistered', mailboxAfterMs: null };
+  const { dialledMs, alertMs, answerMs, failMs, how } = facts;
+  const since = (atMs: Ms, fromMs: Ms) => Math.max(0, atMs - fromMs);
+  if (answerMs !== null && alertMs === null && facts.byVoicemail && isNumber)
+    return { state: 'off', setupMs: 0, mailboxAfterMs: 0, offAnswerMs: since(answerMs, dialledMs) };
+  if (alertMs === null && answerMs === null)
+    return failMs === null || how === null ? SILENT : failedAs(how, since(failMs, dialledMs), isNumber);
+  const from = alertMs ?? answerMs!;
+  return {
+    state: 'ready',
+    setupMs: since(from, dialledMs),
+    answerAfterMs: answerMs !== null && !(facts.byVoicemail && isNumber) ? since(answerMs, from) : null,
+    mailboxAfterMs: answerMs !== null && facts.byVoicemail && isNumber ? since(answerMs, from) : null,
+    rejectAfterMs: failMs !== null && answerMs === null ? since(failMs, from) : null,
+    pressAfterMs: facts.acceptMs === null || answerMs === null ? null : since(facts.acceptMs, answerMs),
+    refuseAfterMs: facts.refuseMs === null || answerMs === null ? null : since(facts.refuseMs, answerMs),
+  };
+}
+
+const NOT_DIALLED: ReadonlySet<LegEnd> = new Set([
+  'bad-number',
+  'not-permitted',
+  'no-route',
+  'no-channel',
+  'unregistered',
+]);
+
+/** Answers a question about the surroundings once for each moment gone by, so that the past stays as it was. */
+function remembered<T>(ask: (id: string) => T): (id: string, atMs: Ms, nowMs: Ms) => T {
+  const kept = new Map<string, T>();
+  return (id, atMs, nowMs) => {
+    const key = `${atMs}/${id}`;
+    const before = kept.get(key);
+    if (before !== undefined) return before;
+    const answer = ask(id);
+    if (atMs <= nowMs) kept.set(key, answer);
+    return answer;
+  };
+}
+
+/**
+ * Steers a call that is really placed by the reach model itself: what has been seen of each leg is given to the
+ * engine as its world, and what the engine then has done by now is what is to be done. Nothing of the model is
+ * written a second time.
+ * @param call its world counts only for `groupLast` and `idleMs`
+ */
+export function followCall(index: EstateIndex, call: Call, around: Surroundings): Following {
+  const legs: Facts[] = [];
+  const told = new Set<number>();
+  const presses: { readonly key: string; readonly atMs: Ms }[] = [];
+  let nowMs = -1;
+  let goneMs: Ms | null = null;
+  let finished = false;
+  const registered = remembered(around.isRegistered);
+  const channels = remembered(around.channelsInUse);
+  const active = remembered(around.activeCalls);
+  const isNumber = (endpoint: string) => {
+    const known = index.endpoints.get(endpoint);
+    return known ? known.number !== null : endpoint.startsWith('+');
+  };
+  const seen: Seen = {
+    leg: (nth, endpoint, dialledMs) => {
+      const facts = legs[nth];
+      if (facts) return behaviourFrom(facts, isNumber(endpoint));
+      if (isNumber(endpoint) || registered(endpoint, dialledMs, nowMs)) return SILENT;
+      return { state: 'unregistered' };
+    },
+    isRegistered: (endpoint, atMs) => registered(endpoint, atMs, nowMs),
+    press: (_, fromMs, keys) => {
+      const press = presses.find(({ key, atMs }) => atMs >= fromMs && keys.includes(key));
+      return press ? { key: press.key, afterMs: press.atMs - fromMs } : null;
+    },
+    code: (fromMs, length) => {
+      const entered = presses.filter(({ key, atMs }) => atMs >= fromMs && /\d/.test(key)).slice(0, length);
+      if (entered.length < length) return null;
+      return {
+        digits: entered.map(({ key }) => key).join(''),
+        afterMs: entered[length - 1]!.atMs - fromMs,
+      };
+    },
+    channelsInUse: (trunk, atMs) => channels(trunk, atMs, nowMs),
+    activeCalls: (person, atMs) => active(person, atMs, nowMs),
+  };
+  const run = () => runInDetail(index, { ...call, patienceMs: goneMs }, finished, undefined, seen);
+  /** What has been looked at stays as it was: what comes in now happened after it. */
+  const after = (atMs: Ms) => Math.max(Math.round(atMs), nowMs + 1);
+  const of = (leg: number): Facts | null => legs[leg] ?? null;
+
+  function begin(nth: number, leg: Leg): Todo {
+    const { endpoint, dialledMs } = leg;
+    const notDialled = leg.endMs === dialledMs && NOT_DIALLED.has(leg.end);
+    legs[nth] = {
+      dialledMs,
+      alertMs: null,
+      answerMs: null,
+      byVoicemail: false,
+      acceptMs: null,
+      refuseMs: null,
+      failMs: null,
+      how: null,
+      isUnregistered: leg.end === 'unregistered' && notDialled,
+    };
+    if (notDialled) {
+      told.add(nth);
+      return { todo: 'refuse', leg: nth, endpoint, why: leg.end };
+    }
+    const known = index.endpoints.get(endpoint);
+    const number = known ? known.number : endpoint.startsWith('+') ? endpoint : null;
+    return { todo: 'dial', leg: nth, endpoint, number };
+  }
+
+  return {
+    look: (at) => {
+      nowMs = Math.max(nowMs, Math.floor(at));
+      const { trace, bands } = run();
+      const todo: Todo[] = [];
+      let nextMs = NEVER;
+      const due = (atMs: Ms) => {
+        if (atMs > nowMs) nextMs = Math.min(nextMs, atMs);
+        return atMs <= nowMs;
+      };
+      trace.legs.forEach((leg, nth) => {
+        if (!due(leg.dialledMs)) return;
+        if (!legs[nth]) todo.push(begin(nth, leg));
+        if (due(leg.endMs) && !told.has(nth)) {
+          told.add(nth);
+          todo.push({ todo: 'end', leg: nth, why: leg.end });
+        }
+      });
+      for (const { fromMs, toMs } of bands) {
+        due(fromMs);
+        due(toMs);
+      }
+      const ended = due(trace.outcome.atMs);
+      if (ended && !finished) {
+        finished = true;
+        todo.push({ todo: 'finish', outcome: trace.outcome });
+      }
+      const now = bands.findLast(
+        ({ kind, fromMs, toMs }) => kind !== 'queue' && fromMs <= nowMs && nowMs < toMs,
+      );
+      const waits = bands.find(
+        ({ kind, fromMs, toMs }) => kind === 'queue' && fromMs <= nowMs && nowMs < toMs,
+      );
+      const band = now ?? waits;
+      return {
+        todo,
+        heard: {
+          kind: band?.kind ?? 'nothing',
+          sinceMs: band?.fromMs ?? nowMs,
+          setting: band?.setting ?? '',
+          menu: band?.menu ?? null,
+        },
+        nextMs: ended || nextMs === NEVER ? null : nextMs,
+      };
+    },
+    alerted: (leg, atMs) => {
+      const facts = of(leg);
+      if (facts && !told.has(leg)) facts.alertMs ??= after(atMs);
+    },
+    answered: (leg, atMs, byVoicemail) => {
+      const facts = of(leg);
+      if (!facts || told.has(leg) || facts.answerMs !== null) return;
+      facts.answerMs = after(atMs);
+      facts.byVoicemail = byVoicemail;
+    },
+    accepted: (leg, atMs) => {
+      const facts = of(leg);
+      if (facts && facts.answerMs !== null) facts.acceptMs ??= after(atMs);
+    },
+    refused: (leg, atMs) => {
+      const facts = of(leg);
+      if (facts && facts.answerMs !== null) facts.refuseMs ??= after(atMs);
+    },
+    failed: (leg, atMs, how) => {
+      const facts = of(leg);
+      if (!facts || told.has(leg) || facts.failMs !== null) return;
+      facts.failMs = after(atMs);
+      facts.how = how;
+    },
+    pressed: (key, atMs) => {
+      if (!finished) presses.push({ key, atMs: after(atMs) });
+    },
+    callerGone: (atMs) => {
+      if (!finished) goneMs ??= after(atMs);
+    },
+    trace: () => soFar(run().trace, nowMs, finished),
+    confirms: (leg) => (finished ? 'none' : (run().details[leg]?.target.confirm ?? 'none')),
+    presents: (leg) => run().details[leg]?.target.present ?? 'caller',
+  };
+}
+
+/** A trace without what has not happened yet. */
+function soFar(trace: Trace, nowMs: Ms, finished: boolean): Trace {
+  if (finished) return trace;
+  return {
+    ...trace,
+    legs: trace.legs.filter((leg) => leg.dialledMs <= nowMs),
+    events: trace.events.filter((event) => event.atMs <= nowMs),
+  };
+}

@@ -1,0 +1,2 @@
+export { stateCode } from './quick-leg';
+export { type QuickRunner, quickRunner } from './quick';

@@ -1,0 +1,135 @@
+import { endingsOf, lastOf, type Ending, type Estate, type Stage } from '../../estate';
+import { sliceFor, type Finder } from '../../editing';
+import { entryKey, type Entry } from './types';
+
+/** Where calls come in: a person's line, a group or a menu. */
+export interface Start {
+  readonly kind: 'person' | 'group' | 'menu';
+  readonly id: string;
+}
+
+/**
+ * What people, groups and menus of an estate look at or lead to, by `kind/id`.
+ * @param owners whose each endpoint is, by `person/id`
+ */
+function leads(
+  estate: Pick<Estate, 'people' | 'groups' | 'menus'>,
+  owners: ReadonlyMap<string, string>,
+): Map<string, Set<string>> {
+  const all = new Map<string, Set<string>>();
+  const edgesOf = (key: string) => {
+    const to = new Set<string>();
+    all.set(key, to);
+    const add = (target: string | undefined) => target !== undefined && target !== key && to.add(target);
+    const schedule = (test: { readonly id: string } | undefined) => test && add(`schedule/${test.id}`);
+    const ending = (each: Ending): void => {
+      const last = lastOf(each);
+      if ('person' in last && last.person !== undefined) add(`person/${last.person}`);
+      if (last.kind === 'endpoint') add(owners.get(last.endpoint));
+      if (last.kind === 'group') add(`group/${last.group}`);
+      if (last.kind === 'menu') add(`menu/${last.menu}`);
+    };
+    const phones = (each: Stage) => {
+      if (!('ring' in each)) return;
+      for (const target of each.ring) {
+        schedule(target.schedule);
+        for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
+          if (id !== undefined) add(owners.get(id));
+      }
+    };
+    return { add, schedule, ending, phones };
+  };
+  for (const person of estate.people) {
+    const { add, schedule, ending, phones } = edgesOf(`person/${person.id}`);
+    add(`permission/${person.permission}`);
+    endingsOf(person).forEach(ending);
+    for (const rule of person.plan.rules) schedule(rule.when.schedule);
+    for (const { stages } of [...person.plan.rules, person.plan.otherwise]) stages.forEach(phones);
+  }
+  for (const group of estate.groups) {
+    const { add, ending } = edgesOf(`group/${group.id}`);
+    add(`permission/${group.permission}`);
+    for (const member of group.members)
+      add('person' in member ? `person/${member.person}` : owners.get(member.endpoint));
+    endingsOf(group).forEach(ending);
+  }
+  for (const menu of estate.menus) {
+    const { add, schedule, ending } = edgesOf(`menu/${menu.id}`);
+    add(`permission/${menu.permission}`);
+    for (const rule of menu.rules) schedule(rule.when.schedule);
+    endingsOf(menu).forEach(ending);
+  }
+  return all;
+}
+
+const ownersIn = (people: Estate['people']): ReadonlyMap<string, string> =>
+  new Map(people.flatMap((p) => p.endpoints.map((e) => [e.id, `person/${p.id}`] as const)));
+
+/** What calls to a start can come to; null where it is not there. */
+export function sliceAt(estate: Estate, finder: Finder, { kind, id }: Start): Estate | null {
+  const there = kind === 'person' ? finder.person(id) : kind === 'group' ? finder.group(id) : finder.menu(id);
+  if (!there) return null;
+  return sliceFor(
+    estate,
+    finder,
+    kind === 'person' ? { person: id } : kind === 'group' ? { group: id } : { menu: id },
+  );
+}
+
+/** Whose each extension of an estate is. */
+export const extensionOwners = ({ people, groups, menus }: Estate): ReadonlyMap<string, Start> =>
+  new Map<string, Start>([
+    ...people.flatMap(({ id, lines }) =>
+      lines.map(({ extension }) => [extension, { kind: 'person', id }] as const),
+    ),
+    ...groups.map(({ id, extension }) => [extension, { kind: 'group', id }] as const),
+    ...menus.map(({ id, extension }) => [extension, { kind: 'menu', id }] as const),
+  ]);
+
+/** Everything of an estate where calls come in. */
+export const startsOf = (estate: Estate): readonly Start[] => [
+  ...estate.people.map(({ id }): Start => ({ kind: 'person', id })),
+  ...estate.groups.map(({ id }): Start => ({ kind: 'group', id })),
+  ...estate.menus.map(({ id }): Start => ({ kind: 'menu', id })),
+];
+
+/** Changes of these can touch any call. */
+const EVERYWHERE = ['trunk', 'trunk-order', 'settings', 'dialling'];
+
+/**
+ * The people, groups and menus whose calls a change can touch: those that are changed, and all that lead to something
+ * changed, however far, before or after.
+ */
+export function affectedBy(before: Estate, after: Estate, entries: readonly Entry[]): readonly Start[] {
+  const all = startsOf(after);
+  const there = new Set(all.map(({ kind, id }) => `${kind}/${id}`));
+  const gone = startsOf(before).filter(({ kind, id }) => !there.has(`${kind}/${id}`));
+  if (entries.some(({ kind }) => EVERYWHERE.includes(kind))) return [...all, ...gone];
+  const ledToBy = new Map<string, string[]>();
+  const owners = ownersIn(before.people);
+  // What is not changed leads where it led before; what is, may lead elsewhere.
+  const changed = new Set(entries.map(entryKey));
+  const isChanged = (kind: string) => (each: { readonly id: string }) => changed.has(`${kind}/${each.id}`);
+  const then = {
+    people: after.people.filter(isChanged('person')),
+    groups: after.groups.filter(isChanged('group')),
+    menus: after.menus.filter(isChanged('menu')),
+  };
+  const ownersThen = new Map([...owners, ...ownersIn(then.people)]);
+  for (const edges of [leads(before, owners), leads(then, ownersThen)])
+    for (const [from, to] of edges)
+      for (const each of to) {
+        const list = ledToBy.get(each);
+        if (list) list.push(from);
+        else ledToBy.set(each, [from]);
+      }
+  const reached = new Set(entries.map(entryKey));
+  const todo = [...reached];
+  for (let key = todo.pop(); key !== undefined; key = todo.pop())
+    for (const from of ledToBy.get(key) ?? [])
+      if (!reached.has(from)) {
+        reached.add(from);
+        todo.push(from);
+      }
+  return [...all, ...gone].filter(({ kind, id }) => reached.has(`${kind}/${id}`));
+}

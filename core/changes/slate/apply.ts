@@ -1,0 +1,138 @@
+import { differences } from '../../editing';
+import { referenceFaults, type Estate, type Fault, type NumberList, type RouteTable } from '../../estate';
+import { entryKey, isWholeKind, LISTS, type Entry, type Identified, type ListKind } from './types';
+
+const NO_ROUTES = { peers: [], routes: [] };
+
+const listOf = (estate: Estate, kind: ListKind | 'list'): readonly Identified[] =>
+  kind === 'list'
+    ? (estate.routing?.lists ?? [])
+    : ((estate[LISTS[kind]] as readonly Identified[] | undefined) ?? []);
+
+/** An estate's objects found by kind and id, each list gone through once. */
+export function objectFinder(estate: Estate): (entry: Pick<Entry, 'kind' | 'id'>) => unknown {
+  const maps = new Map<ListKind | 'list', ReadonlyMap<string, Identified>>();
+  return ({ kind, id }) => {
+    if (kind === 'trunk-order') return estate.trunks.map(({ id }) => id);
+    if (kind === 'routing') return routesOf(estate);
+    if (isWholeKind(kind)) return estate[kind] ?? null;
+    let map = maps.get(kind);
+    if (!map) {
+      map = new Map(listOf(estate, kind).map((each) => [each.id, each]));
+      maps.set(kind, map);
+    }
+    return map.get(id) ?? null;
+  };
+}
+
+/** The route table without its lists, which are changed by themselves. */
+function routesOf({ routing }: Estate): unknown {
+  if (!routing) return null;
+  const { lists: _lists, ...routes } = routing;
+  return routes;
+}
+
+/** The estate with all changes made: objects in their places, new ones at the end of their lists. */
+export function applyEntries(estate: Estate, entries: readonly Entry[]): Estate {
+  let after: Estate = estate;
+  const byKind = new Map<ListKind | 'list', Map<string, Entry>>();
+  for (const entry of entries) {
+    if (entry.kind === 'trunk-order') continue;
+    if (entry.kind === 'routing') {
+      after = {
+        ...after,
+        routing: { ...(entry.after ?? NO_ROUTES), lists: listOf(after, 'list') } as RouteTable,
+      };
+      continue;
+    }
+    if (isWholeKind(entry.kind)) {
+      const { [entry.kind]: _before, ...rest } = after;
+      after = (entry.after === null ? rest : { ...rest, [entry.kind]: entry.after }) as Estate;
+      continue;
+    }
+    const map = byKind.get(entry.kind) ?? new Map<string, Entry>();
+    byKind.set(entry.kind, map.set(entry.id, entry));
+  }
+  for (const [kind, map] of byKind) {
+    const list = listOf(after, kind);
+    const known = new Set(list.map(({ id }) => id));
+    const changed = list.flatMap((each) => {
+      const entry = map.get(each.id);
+      return entry ? (entry.after === null ? [] : [entry.after as Identified]) : [each];
+    });
+    const added = [...map.values()].flatMap((entry) =>
+      known.has(entry.id) || entry.after === null ? [] : [entry.after as Identified],
+    );
+    after =
+      kind === 'list'
+        ? {
+            ...after,
+            routing: { ...(after.routing ?? NO_ROUTES), lists: [...changed, ...added] as NumberList[] },
+          }
+        : { ...after, [LISTS[kind]]: [...changed, ...added] };
+  }
+  const order = entries.find(({ kind }) => kind === 'trunk-order')?.after;
+  return order ? { ...after, trunks: inOrder(after.trunks, order as readonly string[]) } : after;
+}
+
+/** Things in the order of their ids; those that are not named stay behind. */
+function inOrder<T extends { readonly id: string }>(
+  things: readonly T[],
+  ids: readonly string[],
+): readonly T[] {
+  const place = new Map(ids.map((id, i) => [id, i]));
+  return [...things].sort((a, b) => (place.get(a.id) ?? ids.length) - (place.get(b.id) ?? ids.length));
+}
+
+/** An entry that rests on something that is not so any more, with what is there now. */
+export interface Stale {
+  readonly entry: Entry;
+  readonly theirs: unknown;
+}
+
+/** The entries whose object was changed since they were made; an entry that is in force already is not among them. */
+export function staleEntries(estate: Estate, entries: readonly Entry[]): Stale[] {
+  const find = objectFinder(estate);
+  return entries.flatMap((entry) => {
+    const theirs = find(entry);
+    if (differences(entry.base, theirs).length === 0 || differences(entry.after, theirs).length === 0)
+      return [];
+    return [{ entry, theirs }];
+  });
+}
+
+/** A fault that a change brings, with the entry it lies in where it lies in one. */
+export interface BroughtFault extends Fault {
+  readonly entry: string | null;
+}
+
+/** The faults between objects that are there after a change and were not before. */
+export function faultsBrought(before: Estate, after: Estate, entries: readonly Entry[]): BroughtFault[] {
+  const known = new Set(
+    referenceFaults(before).map(({ message, path }) => `${placeIn(before, path)} ${message}`),
+  );
+  const changed = new Set(entries.map(entryKey));
+  return referenceFaults(after)
+    .filter(({ message, path }) => !known.has(`${placeIn(after, path)} ${message}`))
+    .map((fault) => {
+      const key = placeIn(after, fault.path);
+      return { ...fault, path: sayPlace(after, fault.path), entry: changed.has(key) ? key : null };
+    });
+}
+
+const KIND_OF = Object.fromEntries(Object.entries(LISTS).map(([kind, list]) => [list, kind]));
+const partsOf = (estate: Estate, path: string) => {
+  const [whole = '', list = '', at = ''] = /^(\w+)\[(\d+)\]/.exec(path) ?? [];
+  const kind = KIND_OF[list];
+  const object = kind ? listOf(estate, kind as ListKind)[Number(at)] : undefined;
+  return { kind, object, rest: path.slice(whole.length).replace(/^\./, '') };
+};
+/** The object in which a path lies, by kind and id, so that it is the same in another order. */
+function placeIn(estate: Estate, path: string): string {
+  const { kind, object } = partsOf(estate, path);
+  return kind && object ? `${kind}/${object.id}` : path;
+}
+function sayPlace(estate: Estate, path: string): string {
+  const { object, rest } = partsOf(estate, path);
+  return object ? `${object.name}${rest ? `: ${rest}` : ''}` : path;
+}

@@ -1,0 +1,120 @@
+import { changeTreatment, treatmentAt, type TreatmentAt } from './edit';
+import type { Ending, Person, Plan, RingTarget, Rule, Stage, Treatment, When } from '../estate';
+
+/** Changes of a reach plan, each giving a new person. Places are counted from 0. */
+const withPlan = (person: Person, plan: Plan): Person => ({ ...person, plan });
+
+const moved = <T>(items: readonly T[], from: number, to: number): readonly T[] => {
+  const rest = items.filter((_, i) => i !== from);
+  const item = items[from];
+  return item === undefined ? items : [...rest.slice(0, to), item, ...rest.slice(to)];
+};
+
+/** Moves a rule to another place: the first rule that fits decides. */
+export const moveRule = (person: Person, from: number, to: number): Person =>
+  withPlan(person, {
+    ...person.plan,
+    rules: moved(person.plan.rules, from, Math.max(0, Math.min(to, person.plan.rules.length - 1))),
+  });
+
+export const removeRule = (person: Person, id: string): Person =>
+  withPlan(person, { ...person.plan, rules: person.plan.rules.filter((rule) => rule.id !== id) });
+
+const freeId = (plan: Plan): string => {
+  let n = plan.rules.length + 1;
+  while (plan.rules.some((rule) => rule.id === `r-${n}`)) n += 1;
+  return `r-${n}`;
+};
+
+/**
+ * Adds a rule before all others, with what the plan's last treatment does.
+ * @returns the person and the new rule's id
+ */
+export function addRule(person: Person, name: string, when: When = {}): { person: Person; id: string } {
+  const id = freeId(person.plan);
+  const rule: Rule = { id, name, when, ...person.plan.otherwise };
+  return { id, person: withPlan(person, { ...person.plan, rules: [rule, ...person.plan.rules] }) };
+}
+
+export const editRule = (person: Person, id: string, patch: Partial<Pick<Rule, 'name' | 'when'>>): Person =>
+  withPlan(person, {
+    ...person.plan,
+    rules: person.plan.rules.map((rule) => (rule.id === id ? { ...rule, ...patch } : rule)),
+  });
+
+/** A condition with one of its parts set, or (undefined) taken out. */
+export function editWhen<K extends keyof When>(when: When, part: K, value: When[K] | undefined): When {
+  const { [part]: _before, ...rest } = when;
+  return value === undefined ? rest : { ...rest, [part]: value };
+}
+
+const withStages = (
+  person: Person,
+  at: TreatmentAt,
+  change: (stages: readonly Stage[]) => readonly Stage[],
+): Person =>
+  withPlan(
+    person,
+    changeTreatment(person.plan, at, (treatment) => ({ ...treatment, stages: change(treatment.stages) })),
+  );
+
+export const addStage = (person: Person, at: TreatmentAt, stage: Stage): Person =>
+  withStages(person, at, (stages) => [...stages, stage]);
+export const removeStage = (person: Person, at: TreatmentAt, stage: number): Person =>
+  withStages(person, at, (stages) => stages.filter((_, i) => i !== stage));
+export const moveStage = (person: Person, at: TreatmentAt, from: number, to: number): Person =>
+  withStages(person, at, (stages) => moved(stages, from, to));
+export const putStage = (person: Person, at: TreatmentAt, stage: number, put: Stage): Person =>
+  withStages(person, at, (stages) => stages.map((each, i) => (i === stage ? put : each)));
+
+export const addTarget = (person: Person, at: TreatmentAt, stage: number, target: RingTarget): Person =>
+  withStages(person, at, (stages) =>
+    stages.map((each, i) =>
+      i === stage && 'ring' in each ? { ...each, ring: [...each.ring, target] } : each,
+    ),
+  );
+export const removeTarget = (person: Person, at: TreatmentAt, stage: number, target: number): Person =>
+  withStages(person, at, (stages) =>
+    stages.map((each, i) =>
+      i === stage && 'ring' in each ? { ...each, ring: each.ring.filter((_, t) => t !== target) } : each,
+    ),
+  );
+
+export const setEnding = (person: Person, at: TreatmentAt, ending: Ending): Person =>
+  withPlan(
+    person,
+    changeTreatment(person.plan, at, (treatment) => ({ ...treatment, ending })),
+  );
+/** @param busy undefined: as the ending */
+export const setBusy = (person: Person, at: TreatmentAt, busy: Ending | undefined): Person =>
+  withPlan(
+    person,
+    changeTreatment(person.plan, at, (treatment): Treatment => {
+      const { busy: _before, ...rest } = treatment;
+      return busy ? { ...rest, busy } : rest;
+    }),
+  );
+
+/** The person as if one treatment of the plan were all of it, and no line were forwarded. */
+export const onlyTreatment = (person: Person, at: TreatmentAt): Person => ({
+  ...person,
+  lines: person.lines.map(({ id, extension, numbers }) => ({ id, extension, numbers })),
+  plan: { rules: [], otherwise: treatmentAt(person.plan, at) },
+});
+
+/** Where a target or stage stands, read from the path of a setting (`people[ines].plan.rules[r-1].stages[0].ring[1]`). */
+export function placeOfSetting(
+  setting: string,
+): { person: string; treatment: TreatmentAt; stage: number; target: number } | null {
+  const found = /^people\[(.+?)\]\.plan\.(?:rules\[(.+?)\]|otherwise)\.stages\[(\d+)\]\.ring\[(\d+)\]$/.exec(
+    setting,
+  );
+  return found
+    ? {
+        person: found[1]!,
+        treatment: found[2] ?? 'otherwise',
+        stage: Number(found[3]),
+        target: Number(found[4]),
+      }
+    : null;
+}

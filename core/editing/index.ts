@@ -1,0 +1,48 @@
+export { type Difference, differences } from './differences';
+export {
+  addRule,
+  addStage,
+  addTarget,
+  editRule,
+  editWhen,
+  moveRule,
+  moveStage,
+  onlyTreatment,
+  placeOfSetting,
+  putStage,
+  removeRule,
+  removeStage,
+  removeTarget,
+  setBusy,
+  setEnding,
+} from './edit-plan';
+export {
+  type TargetAt,
+  type TargetPatch,
+  type TreatmentAt,
+  addMobile,
+  carefulTarget,
+  changeTargets,
+  changeTreatment,
+  coverLines,
+  coverOf,
+  editEndpoint,
+  editStageTime,
+  editTarget,
+  endCover,
+  ringWithFirstStage,
+  switchEndpoint,
+  treatmentAt,
+} from './edit';
+export { type Finder, finderOf, mergeSlices, sliceFor } from './slice';
+export {
+  type LeftOut,
+  departures,
+  fillTemplate,
+  personOfTemplate,
+  placeFor,
+  placeOf,
+  startFrom,
+  startFromColleague,
+  templatePlan,
+} from './template';

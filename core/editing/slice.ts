@@ -1,0 +1,114 @@
+import {
+  endingsOf,
+  lastOf,
+  type Ending,
+  type Estate,
+  type Group,
+  type Menu,
+  type Person,
+  type Stage,
+} from '../estate';
+
+/** Finds objects by id; the estate's own or an index of it. */
+export interface Finder {
+  readonly person: (id: string) => Person | undefined;
+  readonly ownerOf: (endpoint: string) => Person | undefined;
+  readonly group: (id: string) => Group | undefined;
+  readonly menu: (id: string) => Menu | undefined;
+}
+
+/** A finder over a whole estate. */
+export function finderOf(estate: Estate): Finder {
+  const people = new Map(estate.people.map((person) => [person.id, person]));
+  const owners = new Map(estate.people.flatMap((p) => p.endpoints.map((e) => [e.id, p] as const)));
+  const groups = new Map(estate.groups.map((group) => [group.id, group]));
+  const menus = new Map(estate.menus.map((menu) => [menu.id, menu]));
+  return {
+    person: (id) => people.get(id),
+    ownerOf: (id) => owners.get(id),
+    group: (id) => groups.get(id),
+    menu: (id) => menus.get(id),
+  };
+}
+
+/** Where calls come in: a person, a group or a menu. */
+export type SliceStart = { readonly person: string } | { readonly group: string } | { readonly menu: string };
+
+/**
+ * The part of an estate that calls for one person, group or menu can come to: the people, groups and menus that the person's plan
+ * leads to, however far, with everything shared (dialling, permissions, trunks, schedules, statuses). A valid estate
+ * of its own but for copies of messages, so that the same engine runs on it.
+ */
+export function sliceFor(estate: Estate, finder: Finder, start: string | SliceStart): Estate {
+  const people = new Map<string, Person>();
+  const groups = new Map<string, Group>();
+  const menus = new Map<string, Menu>();
+  const todo: (() => void)[] = [];
+
+  const seePerson = (person: Person | undefined) => {
+    if (!person || people.has(person.id)) return;
+    people.set(person.id, person);
+    todo.push(() => {
+      endingsOf(person).forEach(seeEnding);
+      for (const { stages } of [...person.plan.rules, person.plan.otherwise]) stages.forEach(seePhones);
+    });
+  };
+  const seeGroup = (group: Group | undefined) => {
+    if (!group || groups.has(group.id)) return;
+    groups.set(group.id, group);
+    todo.push(() => {
+      for (const member of group.members)
+        seePerson('person' in member ? finder.person(member.person) : finder.ownerOf(member.endpoint));
+      endingsOf(group).forEach(seeEnding);
+    });
+  };
+  const seeMenu = (menu: Menu | undefined) => {
+    if (!menu || menus.has(menu.id)) return;
+    menus.set(menu.id, menu);
+    todo.push(() => endingsOf(menu).forEach(seeEnding));
+  };
+  const seeEnding = (ending: Ending): void => {
+    const last = lastOf(ending);
+    if ('person' in last && last.person) seePerson(finder.person(last.person));
+    if (last.kind === 'endpoint') seePerson(finder.ownerOf(last.endpoint));
+    if (last.kind === 'group') seeGroup(finder.group(last.group));
+    if (last.kind === 'menu') seeMenu(finder.menu(last.menu));
+  };
+  const seePhones = (stage: Stage) => {
+    if (!('ring' in stage)) return;
+    for (const target of stage.ring)
+      for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
+        if (id) seePerson(finder.ownerOf(id));
+  };
+
+  const from = typeof start === 'string' ? { person: start } : start;
+  if ('person' in from) seePerson(finder.person(from.person));
+  else if ('group' in from) seeGroup(finder.group(from.group));
+  else seeMenu(finder.menu(from.menu));
+  for (let next = todo.pop(); next; next = todo.pop()) next();
+  // Phones as things decide nothing about calls.
+  const { templates, sites: _sites, devices: _devices, ...rest } = estate;
+  const followed = templates?.filter(
+    ({ id }) => 'person' in from && finder.person(from.person)?.template === id,
+  );
+  return {
+    ...rest,
+    ...(followed?.length ? { templates: followed } : {}),
+    people: [...people.values()],
+    groups: [...groups.values()],
+    menus: [...menus.values()],
+  };
+}
+
+const union = <T extends { readonly id: string }>(a: readonly T[], b: readonly T[]): readonly T[] => {
+  const known = new Set(a.map(({ id }) => id));
+  return [...a, ...b.filter(({ id }) => !known.has(id))];
+};
+
+/** A slice with what another has more: people, groups and menus. What both have is the first one's. */
+export const mergeSlices = (slice: Estate, more: Pick<Estate, 'people' | 'groups' | 'menus'>): Estate => ({
+  ...slice,
+  people: union(slice.people, more.people),
+  groups: union(slice.groups, more.groups),
+  menus: union(slice.menus, more.menus),
+});

@@ -1,0 +1,1 @@
+export { authRoutes, letIn, openRoutes, sessionToken } from './routes';

@@ -1,0 +1,7 @@
+export { type Account, EVERY_ROLE, ROLES, type Role, STAFF } from './account';
+export { aboutError, onceAMinute, openLog } from './log';
+export { LONG_WORK, closePools, workerPool } from './pool';
+export { busy, isRefusal, notRight, refusal } from './refusal';
+export type { Reply, SendEvent } from './reply';
+export { scriptAt } from './scripts';
+export { readShared, sharedJson } from './shared-json';

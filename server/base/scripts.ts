@@ -1,0 +1,18 @@
+import { join, resolve } from 'node:path';
+
+/** What runs in a process or thread of its own: `bin/steps.mjs` bundles the same for `npm start`. */
+export type Script =
+  | 'standins/main.ts'
+  | 'server/findings/worker.ts'
+  | 'server/promises/worker.ts'
+  | 'server/reading/worker.ts'
+  | 'server/routing/worker.ts'
+  | 'server/slates/ripple-worker.ts';
+
+/** Where a script is and what Node needs to run it: bundled in the folder `HOSTLER_SCRIPTS`, else its TypeScript. */
+export function scriptAt(script: Script): { readonly file: string; readonly execArgv: readonly string[] } {
+  const folder = process.env.HOSTLER_SCRIPTS;
+  return folder === undefined
+    ? { file: resolve(__dirname, '../..', script), execArgv: ['--import', 'tsx'] }
+    : { file: join(folder, script.replaceAll('/', '-').replace(/ts$/, 'js')), execArgv: [] };
+}

@@ -1,0 +1,1 @@
+export { comparisonRoutes } from './routes';

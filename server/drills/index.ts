@@ -1,0 +1,2 @@
+export { putDrill, readDrills } from './queries';
+export { drillRoutes } from './routes';

@@ -1,0 +1,41 @@
+export { changeEstate } from './change';
+export { objectFaults } from './check-object';
+export { personFaults } from './check-person';
+export {
+  type EditableKind,
+  orderObjects,
+  putObject,
+  readObject,
+  removeObject,
+  setDialling,
+  setPromises,
+  setSettings,
+} from './objects';
+export { insertPeople, loadPerson, nextPosition, removePeople, updatePeople } from './people';
+export {
+  LISTS,
+  OBJECT_KINDS,
+  type ObjectKind,
+  asOf,
+  estateFile,
+  estateOf,
+  loadEstate,
+  objectsOf,
+  readRevision,
+  replaceEstate,
+  writeEstate,
+} from './queries';
+export {
+  type StoredList,
+  type TableBody,
+  bringBackList,
+  listVersions,
+  loadRouting,
+  readList,
+  readLists,
+  readTableBody,
+  removeList,
+  writeList,
+  writeTableBody,
+} from './routing';
+export { type EstateStore, type LiveEstate, estateStore } from './store';

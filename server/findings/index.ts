@@ -1,0 +1,1 @@
+export { findingRoutes } from './routes';

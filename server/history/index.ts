@@ -1,0 +1,1 @@
+export { recordRoutes } from './routes';

@@ -1,0 +1,307 @@
+import { differences } from '../../core/editing';
+import { parts, type Estate, type Person } from '../../core/estate';
+import { writeCsv } from '../../core/formats';
+import {
+  ENTRY_KINDS,
+  entriesBetween,
+  objectFinder,
+  takenBack,
+  type Entry,
+  type EntryKind,
+} from '../../core/changes/slate';
+import type { Drill } from '../../core/calls/drills';
+import { inSnapshot, inTransaction } from '../db';
+import { putDrill } from '../drills';
+import {
+  changeEstate,
+  asOf,
+  estateOf,
+  loadEstate,
+  personFaults,
+  loadPerson,
+  updatePeople,
+  loadRouting,
+} from '../estate';
+import { checkedBody, type Route, type SignedIn } from '../http';
+import { notRight, refusal, ROLES } from '../base';
+import { noteRunning } from '../restarts';
+import { slateEstate, addSlate, putEntries } from '../slates';
+import {
+  filterMasked,
+  filterRecord,
+  type RecordFilter,
+  addRecord,
+  readRecord,
+  type RecordEntry,
+} from '../record';
+
+const PAGE = 50;
+
+const undoSchema = parts.closed({
+  entries: parts.requiredList(parts.count(1).required('is missing')).min(1),
+});
+
+/** Whether an entry tells of one person's change, so that the person can be put back. */
+const canBeTakenBack = (entry: RecordEntry): boolean =>
+  entry.personId !== null && entry.before !== undefined && entry.after !== undefined;
+
+/** Puts people back to what they were before some changes, if nothing was changed since: all of them or none. */
+async function takeBack({ services, account, body }: SignedIn): Promise<{ body: { people: number } }> {
+  const { entries: ids } = checkedBody<{ entries: readonly number[] }>(body, undoSchema);
+  const entries = await readRecord(services.db, ids);
+  if (entries.length < new Set(ids).size || !entries.every(canBeTakenBack))
+    throw refusal(400, 'This is nothing that can be taken back.');
+  const changed = await changeEstate(services, async (tx, { live, countUp }) => {
+    const back: Person[] = [];
+    const since: string[] = [];
+    for (const entry of entries) {
+      const before = entry.before as Person;
+      const stored = await loadPerson(tx, before.id);
+      if (!stored || differences(stored.person, entry.after).length > 0) {
+        since.push(entry.subject);
+        continue;
+      }
+      const faults = personFaults(live, before, before.id);
+      if (faults.length > 0) throw refusal(400, `${entry.subject} cannot be as before.`, { faults });
+      back.push(before);
+      await addRecord(tx, {
+        who: account.name,
+        kind: 'taken-back',
+        personId: before.id,
+        subject: before.name,
+        detail: `entry ${entry.id}`,
+        before: stored.person,
+        after: before,
+      });
+    }
+    if (since.length > 0)
+      throw refusal(409, `${since.join(', ')} was changed again since. Nothing was taken back.`);
+    await updatePeople(tx, back, await countUp(false));
+    await noteRunning(
+      tx,
+      back.map((person) => [live.finder.person(person.id) ?? null, person]),
+      services.now(),
+    );
+    return back;
+  });
+  return { body: { people: changed.length } };
+}
+
+const filterOf = (query: SignedIn['query']): RecordFilter => {
+  const instant = (name: 'from' | 'to') => {
+    const text = query[name];
+    if (!text) return {};
+    if (Number.isNaN(Date.parse(text)))
+      throw refusal(400, 'This is no moment.', { faults: [{ path: name, message: 'is no moment' }] });
+    return { [name]: text };
+  };
+  const slate = Number(query.slate);
+  return {
+    ...(query.person ? { person: query.person } : {}),
+    ...(query.who ? { who: query.who } : {}),
+    ...(query.kind ? { kind: query.kind } : {}),
+    ...(query.text ? { text: query.text } : {}),
+    ...(Number.isSafeInteger(slate) && slate > 0 ? { slate } : {}),
+    ...instant('from'),
+    ...instant('to'),
+  };
+};
+
+/** The kind of object that an entry of the record tells of; null: of nothing that can be put back by a slate. */
+function objectOf(entry: RecordEntry): { readonly kind: EntryKind; readonly id: string } | null {
+  const value = (entry.after ?? entry.before) as { readonly id?: string } | undefined;
+  if (value === undefined) return null;
+  const whole = (
+    {
+      'settings-set': 'settings',
+      'dialling-set': 'dialling',
+      'promises-set': 'promises',
+      'routes-changed': 'routing',
+    } as const
+  )[entry.kind as 'settings-set'];
+  if (whole) return { kind: whole, id: whole };
+  if (typeof value.id !== 'string') return null;
+  if (entry.kind.startsWith('list-')) return { kind: 'list', id: value.id };
+  if (entry.personId !== null && PERSON_KINDS.includes(entry.kind)) return { kind: 'person', id: value.id };
+  const kind = ENTRY_KINDS.find((each) => each === entry.detail);
+  return entry.kind.startsWith('object-') && kind ? { kind, id: value.id } : null;
+}
+const PERSON_KINDS = [
+  'person-added',
+  'person-removed',
+  'person-changed',
+  'status-set',
+  'switched',
+  'covered',
+  'template-applied',
+  'taken-back',
+];
+/** Of a change more are not sent along: of a list it may be tens of thousands of numbers. */
+const MOST_CHANGES = 200;
+const MOST_EXPORTED = 50_000;
+const EXPORTED = [
+  'id',
+  'at',
+  'who',
+  'kind',
+  'person',
+  'subject',
+  'detail',
+  'why',
+  'slate',
+  'before',
+  'after',
+] as const;
+
+/** A new slate that takes entries of the record back, each without what was changed since. */
+async function slateOfUndo({ services, account, body }: SignedIn) {
+  const { entries: ids } = checkedBody<{ entries: readonly number[] }>(body, undoSchema);
+  const entries = await readRecord(services.db, ids);
+  const live = await slateEstate(services);
+  const find = objectFinder(live.estate);
+  const made = new Map<string, Entry>();
+  const clashes: { name: string; paths: readonly string[] }[] = [];
+  // The newest first, so that what an older one finds is as it left it.
+  for (const entry of [...entries].reverse()) {
+    const which = objectOf(entry);
+    if (!which) throw refusal(400, `“${entry.subject}” is nothing that can be taken back.`);
+    const key = `${which.kind}/${which.id}`;
+    const known = made.get(key);
+    const now = known ? known.after : find(which);
+    const back = takenBack(entry.before, entry.after, now);
+    if (!back) continue;
+    if (back.clashes.length > 0) clashes.push({ name: entry.subject, paths: back.clashes });
+    made.set(key, { ...which, name: entry.subject, base: known ? known.base : back.base, after: back.after });
+  }
+  if (made.size === 0) throw refusal(409, 'All of this is as it was already.');
+  const [first] = entries;
+  const name = `Take back: ${first?.subject ?? ''}${entries.length > 1 ? ` and ${entries.length - 1} more` : ''}`;
+  const id = await inTransaction(services.db, async (connection) => {
+    const slate = await addSlate(connection, name.slice(0, 200), account.name, services.now());
+    await putEntries(connection, slate, [...made.values()], account.name, services.now());
+    return slate;
+  });
+  return { status: 201, body: { slate: id, clashes } };
+}
+
+/** Keeps a drill again that was removed. */
+async function drillAgain({ services, account, body }: SignedIn) {
+  const { entries: ids } = checkedBody<{ entries: readonly number[] }>(body, undoSchema);
+  const drills = (await readRecord(services.db, ids)).filter(({ kind }) => kind === 'drill-removed');
+  if (drills.length < new Set(ids).size) throw refusal(400, 'This is no drill that was removed.');
+  await inTransaction(services.db, async (connection) => {
+    for (const { before, subject } of drills) {
+      await putDrill(connection, before as Drill, account.name, services.now());
+      await addRecord(connection, { who: account.name, kind: 'drill-kept', subject, after: before });
+    }
+  });
+  return { body: { drills: drills.length } };
+}
+
+export const recordRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/record',
+    roles: ROLES,
+    handle: async ({ services: { db, store }, account, query }) => {
+      const before = query.before ? Number(query.before) : undefined;
+      const beforeId = before !== undefined && Number.isSafeInteger(before) ? before : undefined;
+      const filter = filterOf(query);
+      const { index } = await store.current();
+      const entries =
+        account.role === 'specialist' || filter.text === undefined
+          ? await filterRecord(db, filter, PAGE, beforeId)
+          : await filterMasked(db, filter, PAGE, beforeId, (number) => index.destinations.has(number));
+      const shown = entries.map(({ before, after, ...entry }) => ({
+        ...entry,
+        canTakeBack: objectOf({ ...entry, before, after }) !== null,
+        changes:
+          before === undefined || after === undefined
+            ? []
+            : differences(before, after).slice(0, MOST_CHANGES),
+      }));
+      return { body: { entries: shown, more: entries.length === PAGE } };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/record/export',
+    roles: ['specialist'],
+    handle: async ({ services: { db }, query }) => {
+      const entries = await filterRecord(db, filterOf(query), MOST_EXPORTED);
+      const isCsv = query.form !== 'jsonl';
+      const rows = entries.map(
+        ({ id, at, who, kind, subject, detail, why, slateId, personId, before, after }) => ({
+          id,
+          at,
+          who,
+          kind,
+          person: personId ?? '',
+          subject,
+          detail,
+          why,
+          slate: slateId ?? '',
+          before: before === undefined ? '' : isCsv ? JSON.stringify(before) : before,
+          after: after === undefined ? '' : isCsv ? JSON.stringify(after) : after,
+        }),
+      );
+      return {
+        text: isCsv
+          ? writeCsv(
+              EXPORTED,
+              rows.map((row) => EXPORTED.map((name) => String(row[name]))),
+            )
+          : rows.map((row) => `${JSON.stringify(row)}\n`).join(''),
+        headers: {
+          'Content-Type': isCsv ? 'text/csv; charset=utf-8' : 'application/jsonl; charset=utf-8',
+          'Content-Disposition': `attachment; filename="record.${isCsv ? 'csv' : 'jsonl'}"`,
+        },
+      };
+    },
+  },
+  {
+    /** What is different between two moments, object by object. */
+    method: 'GET',
+    path: '/api/record/between',
+    roles: ['specialist', 'help-desk'],
+    handle: async ({ services: { db, now }, query }) => {
+      const given = (name: 'from' | 'to') => {
+        const text = query[name];
+        const epochMs = text ? Date.parse(text) : name === 'to' ? now().getTime() : Number.NaN;
+        if (Number.isNaN(epochMs)) throw notRight([{ path: name, message: 'is no moment' }]);
+        return epochMs;
+      };
+      const [from, to] = [given('from'), given('to')];
+      const [was, is] = await inSnapshot(db, async (tx) => {
+        // The database keeps the time of each version by its own clock.
+        const at = async (moment: number): Promise<Estate | null> => {
+          const then = moment < Date.now() ? asOf(moment) : '';
+          const [stored, routing] = [await loadEstate(tx, then), await loadRouting(tx, then)];
+          return stored && { ...estateOf(stored), ...(routing ? { routing } : {}) };
+        };
+        return [await at(from), await at(to)];
+      });
+      if (!was || !is)
+        throw refusal(404, `The estate was not here yet at the ${was ? 'second' : 'first'} moment.`);
+      const entries = entriesBetween(was, is);
+      return {
+        body: {
+          objects: entries.slice(0, MOST_BETWEEN).map(({ kind, id, name, base, after }) => ({
+            kind,
+            id,
+            name,
+            action: base === null ? 'add' : after === null ? 'remove' : 'change',
+            changes:
+              base === null || after === null ? [] : differences(base, after).slice(0, MOST_BETWEEN_CHANGES),
+          })),
+          total: entries.length,
+        },
+      };
+    },
+  },
+  { method: 'POST', path: '/api/record/undo', roles: ['specialist'], handle: takeBack },
+  { method: 'POST', path: '/api/record/slate', roles: ['specialist'], handle: slateOfUndo },
+  { method: 'POST', path: '/api/record/drill', roles: ['specialist', 'help-desk'], handle: drillAgain },
+];
+const MOST_BETWEEN = 500;
+const MOST_BETWEEN_CHANGES = 40;

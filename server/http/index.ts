@@ -1,0 +1,5 @@
+export { readBody } from './body';
+export { isOwnHost, isPrivate } from './host';
+export { HTTP_LIMITS, limitServer } from './limits';
+export { type OpenRoute, type Route, type Services, type SignedIn, checkedBody } from './routes';
+export { openStreams } from './streams';

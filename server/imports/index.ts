@@ -1,0 +1,2 @@
+export { takeUpImports } from './jobs';
+export { importRoutes } from './routes';

@@ -1,0 +1,2 @@
+export { changeDevice } from './change-device';
+export { objectRoutes } from './routes';

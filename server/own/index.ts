@@ -1,0 +1,2 @@
+export { actOnCode } from './codes';
+export { ownRoutes } from './routes';

@@ -1,0 +1,3 @@
+export { changePerson } from './change';
+export { diagnosisRoutes } from './diagnosis';
+export { peopleRoutes } from './routes';

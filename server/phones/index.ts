@@ -1,0 +1,3 @@
+export { putCheck, readChecks } from './checks';
+export { liveRoutes } from './live-routes';
+export { phoneRoutes, statusesOf } from './routes';

@@ -1,0 +1,1 @@
+export { promiseRoutes } from './routes';

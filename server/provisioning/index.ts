@@ -1,0 +1,8 @@
+export { checkPin } from './pin-check';
+export { setPin } from './pins';
+export { putImage, readPinDates } from './queries';
+export { selfSetRoutes } from './routes';
+export { provisioning } from './service';
+export { knownPhones, sha256 } from './settings';
+export { stockRoutes } from './stock-routes';
+export { type TlsService, openTls } from './tls';

@@ -1,0 +1,30 @@
+import type { Person } from '../../core/estate';
+import { pinFault } from '../../core/devices/provisioning';
+import { hashPassword } from '../auth';
+import { inTransaction } from '../db';
+import { notRight } from '../base';
+import type { SignedIn } from '../http';
+import { addRecord } from '../record';
+import { newPin } from './codes';
+import { putPin } from './queries';
+
+/** Gives a person a PIN: the one sent, or a good one that is told this once. */
+export async function setPin(
+  { services, account }: SignedIn,
+  person: Person,
+  given: string | undefined,
+): Promise<{ readonly pin: string | null }> {
+  const known = [
+    ...person.lines.flatMap(({ extension, numbers = [] }) => [extension, ...numbers]),
+    ...person.endpoints.flatMap(({ number }) => (number === undefined ? [] : [number])),
+  ];
+  const fault = given === undefined ? null : pinFault(given, known);
+  if (fault !== null) throw notRight([{ path: 'pin', message: fault }]);
+  const pin = given ?? newPin((each) => pinFault(each, known) === null);
+  const hash = await hashPassword(pin);
+  await inTransaction(services.db, async (db) => {
+    await putPin(db, person.id, hash, account.name, services.now());
+    await addRecord(db, { who: account.name, kind: 'pin-set', personId: person.id, subject: person.name });
+  });
+  return { pin: given === undefined ? pin : null };
+}

@@ -1,0 +1,2 @@
+export { estateRoutes } from './routes';
+export { tryRoutes } from './tries';

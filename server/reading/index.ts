@@ -1,0 +1,1 @@
+export { readScriptInPool, readTableInPool } from './pool';

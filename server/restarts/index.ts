@@ -1,0 +1,3 @@
+export { restartDue } from './due';
+export { noteRunning, putRunning, readRunning } from './queries';
+export { restartRoutes } from './routes';

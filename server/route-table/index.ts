@@ -1,0 +1,1 @@
+export { routingRoutes } from './routes';

@@ -1,0 +1,11 @@
+export { type Keyring, type Sealed, openKeyring } from './keyring';
+export {
+  forgetLost,
+  keysInUse,
+  mustOpenSecrets,
+  putSecret,
+  readSecret,
+  readSecrets,
+  removeSecret,
+  sealAgain,
+} from './store';

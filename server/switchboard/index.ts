@@ -1,0 +1,5 @@
+export { newPassword, readAccount, readAccounts, renewPassword, rotateKey } from './accounts';
+export { notesSchema, putSoundNotes, readSoundNotes } from './notes';
+export { putPhoneSetting, readPhoneSettings } from './queries';
+export { openSwitchboard } from './switchboard';
+export type { LiveTry, Switchboard } from './types';

@@ -1,0 +1,341 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import type { Logger } from 'pino';
+import type {
+  AccountOf,
+  FromStandins,
+  PhoneSetting,
+  Registration,
+  ToStandins,
+} from '../../standins/messages';
+import { STANDINS_YOUNG_MIB } from '../../standins/room';
+import type { SelfSetOrder } from '../../standins/phones/self-setting';
+import type { Db } from '../db';
+import type { EstateStore } from '../estate';
+import { aboutError, onceAMinute, scriptAt, refusal } from '../base';
+import type { Keyring } from '../secrets';
+import { accountsStamp, matchAccounts, readAccounts } from './accounts';
+import { putPhoneSetting, readPhoneSettings } from './queries';
+import { answering, type Questions } from './questions';
+import type { LiveTry, LostPhone, PhonesEvent, Switchboard, SystemPlace } from './types';
+
+export type * from './types';
+
+const KEPT_TRIES = 30;
+const LOOK_EVERY_MS = 2000;
+/** A process that falls is started again, after pauses that grow while it does not stay up. */
+const START_AGAIN_MS = [1000, 2000, 4000, 8000, 15_000, 30_000] as const;
+const STEADY_MS = 60_000;
+/** Phones kept as lost, and sources of strangers told of. */
+const MOST_LOST = 2000;
+/** Tries of one account, and all together, at the same moment. */
+const MOST_TRIES = { own: 4, altogether: 20 } as const;
+
+export interface SwitchboardOptions extends Questions {
+  readonly db: Db;
+  readonly store: EstateStore;
+  readonly secrets: Keyring;
+  readonly log: Logger;
+  /** The phones that have set themselves up before, and what they know. */
+  readonly selfSet?: () => Promise<readonly SelfSetOrder[]>;
+  /** Told once the phone system listens. */
+  readonly onPlace?: (place: SystemPlace) => void;
+}
+
+/** Starts the stand-ins in a process of their own, and keeps them in step with the estate. */
+export function openSwitchboard({
+  db,
+  store,
+  secrets,
+  log,
+  selfSet,
+  onCode,
+  onPin,
+  onPlace,
+}: SwitchboardOptions): Switchboard {
+  const registrations = new Map<string, Registration>();
+  const lost = new Map<string, LostPhone>();
+  const tries = new Map<string, LiveTry>();
+  const pressed = new Map<string, (heard: readonly string[] | null) => void>();
+  const hearers = new Set<(event: PhonesEvent) => void>();
+  let child: ChildProcess | null = null;
+  let place: SystemPlace | null = null;
+  let closed = false;
+  let falls = 0;
+  let sentRevision = -1;
+  let sentStamp = '';
+  const say = onceAMinute(log);
+  let looking: Promise<void> | null = null;
+
+  const tell = (event: PhonesEvent) => {
+    for (const hear of hearers) hear(event);
+  };
+  const send = (message: ToStandins) => {
+    if (child?.connected) child.send(message);
+  };
+  const answers = answering({ onCode, onPin }, log, send);
+  const keyOf = (user: string, contact: string) => `${user} ${contact}`;
+
+  function hear(message: FromStandins): void {
+    switch (message.kind) {
+      case 'ready': {
+        const { local, realm } = message;
+        place = {
+          realm,
+          wanted: message.wanted,
+          address: local.udp.host,
+          udp: local.udp.port,
+          tcp: local.tcp.port,
+          tls: local.tls.port,
+        };
+        sentRevision = -1;
+        onPlace?.(place);
+        void selfSet?.().then(
+          (orders) => send({ kind: 'self-set', orders }),
+          (error: unknown) => log.warn({ err: error }, 'phones that set themselves up are not known'),
+        );
+        void refresh();
+        return tell({ kind: 'registrations' });
+      }
+      case 'registered': {
+        const { registration } = message;
+        registrations.set(keyOf(registration.user, registration.contact), registration);
+        lost.delete(registration.user);
+        return tell({ kind: 'registrations' });
+      }
+      case 'unregistered': {
+        const before = registrations.get(keyOf(message.user, message.contact));
+        registrations.delete(keyOf(message.user, message.contact));
+        const others = [...registrations.values()].some(({ user }) => user === message.user);
+        if (before && !others)
+          lost.set(message.user, {
+            user: message.user,
+            endpoint: before.endpoint,
+            lostMs: Date.now(),
+            why: message.why,
+            detail: message.why === 'expired' ? 'it stopped refreshing its registration' : 'it signed off',
+          });
+        return tell({ kind: 'registrations' });
+      }
+      case 'refused': {
+        // Of a name that no account has nothing is kept: anybody can make up names.
+        if (!accounts.has(message.user)) {
+          say('somebody tried to register with a name that no account has', { from: message.from.host });
+          return;
+        }
+        const known = [...registrations.values()].some(({ user }) => user === message.user);
+        if (!known && (lost.has(message.user) || lost.size < MOST_LOST))
+          lost.set(message.user, {
+            user: message.user,
+            endpoint: accounts.get(message.user) ?? null,
+            lostMs: lost.get(message.user)?.lostMs ?? Date.now(),
+            why: 'refused',
+            detail: message.why,
+          });
+        return tell({ kind: 'registrations' });
+      }
+      case 'live-began':
+        return change(message.id, { predicted: message.predicted });
+      case 'live-went-on':
+        return change(message.id, { seen: message.trace, atMs: message.atMs });
+      case 'live-done':
+        return change(message.id, {
+          state: 'done',
+          done: message.done,
+          seen: message.done.seen,
+          predicted: message.done.predicted,
+        });
+      case 'live-failed':
+        return change(message.id, { state: 'failed', why: message.why });
+      case 'set-itself-up':
+        return void settled(message.endpoint, message.ok);
+      case 'code':
+        return void answers.code(message.id, message.dialled);
+      case 'pin':
+        return void answers.pin(message.id, message.asked);
+      case 'pressed':
+        pressed.get(message.id)?.(message.heard);
+        pressed.delete(message.id);
+        return;
+      case 'overloaded':
+        return say('the phone system puts requests off: more come than it can answer', {
+          times: message.times,
+        });
+      case 'log':
+        return log.info({ standins: message.line }, 'stand-ins');
+      case 'call-began':
+      case 'call-settled':
+    }
+  }
+
+  /** A stand-in that has set itself up stands by itself from now on, as the others do. */
+  async function settled(endpoint: string, ok: boolean): Promise<void> {
+    try {
+      if (ok) {
+        await putPhoneSetting(db, { endpoint, does: 'ready', answerAfterMs: null });
+        await refresh();
+      }
+    } catch (error) {
+      log.warn({ err: error, endpoint }, 'a phone that has set itself up could not be noted');
+    }
+    tell({ kind: 'registrations' });
+  }
+
+  function change(id: string, more: Partial<LiveTry>): void {
+    const before = tries.get(id);
+    if (!before) return;
+    const live = { ...before, ...more };
+    tries.set(id, live);
+    tell({ kind: 'live', live });
+  }
+
+  function start(): void {
+    if (closed) return;
+    const beganMs = Date.now();
+    const { file, execArgv } = scriptAt('standins/main.ts');
+    child = fork(file, [], {
+      execArgv: [...execArgv, `--max-semi-space-size=${STANDINS_YOUNG_MIB}`],
+      serialization: 'advanced',
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    });
+    child.on('message', hear);
+    child.on('exit', (code) => {
+      child = null;
+      place = null;
+      registrations.clear();
+      for (const resolve of pressed.values()) resolve(null);
+      pressed.clear();
+      for (const [id, each] of tries)
+        if (each.state === 'running') change(id, { state: 'failed', why: 'The stand-ins stopped.' });
+      tell({ kind: 'registrations' });
+      if (closed) return;
+      falls = Date.now() - beganMs > STEADY_MS ? 0 : falls + 1;
+      const pauseMs = START_AGAIN_MS[Math.min(falls, START_AGAIN_MS.length) - 1] ?? START_AGAIN_MS[0];
+      log.warn({ code, afterMs: pauseMs }, 'the stand-ins ended, and are started again');
+      setTimeout(start, pauseMs);
+    });
+  }
+
+  const accounts = new Map<string, string | null>();
+
+  /** Passes on what has changed since the last time. */
+  async function look(force: boolean): Promise<void> {
+    if (!place || closed) return;
+    const { estate, revision } = await store.current();
+    // A password may have been renewed on another server.
+    const stamp = await accountsStamp(db);
+    if (revision === sentRevision && stamp === sentStamp && !force) return;
+    const changed = await matchAccounts(db, secrets, estate, new Date());
+    if (revision !== sentRevision) send({ kind: 'estate', estate });
+    if (revision !== sentRevision || stamp !== sentStamp || changed || force) {
+      const unopened: string[] = [];
+      const all: readonly AccountOf[] = await readAccounts(db, secrets, (user) => unopened.push(user));
+      if (unopened.length > 0)
+        say('passwords of phones are sealed with a key that is not here', { users: unopened.slice(0, 20) });
+      accounts.clear();
+      for (const { user, endpoint } of all) accounts.set(user, endpoint);
+      const settings: readonly PhoneSetting[] = await readPhoneSettings(db);
+      send({ kind: 'phones', settings });
+      send({ kind: 'accounts', accounts: all });
+    }
+    sentRevision = revision;
+    sentStamp = changed ? await accountsStamp(db) : stamp;
+  }
+
+  async function refresh(force = true): Promise<void> {
+    await looking;
+    looking = look(force).finally(() => {
+      looking = null;
+    });
+    await looking.catch((error: unknown) =>
+      say('the stand-ins could not be brought up to date', { err: aboutError(error) }),
+    );
+  }
+  const watching = setInterval(() => {
+    if (!looking) void refresh(false);
+  }, LOOK_EVERY_MS);
+  start();
+
+  return {
+    place: () => place,
+    registrations: () => [...registrations.values()].filter(({ expiresMs }) => expiresMs > Date.now() - 2000),
+    lost: () => [...lost.values()],
+    subscribe: (listener) => {
+      hearers.add(listener);
+      return () => hearers.delete(listener);
+    },
+    refresh: () => refresh(true),
+    restart: (endpoints) => send({ kind: 'restart', endpoints }),
+    plugIn: (order) => {
+      if (!child?.connected || !place) return false;
+      send({ kind: 'plug-in', order });
+      return true;
+    },
+    notify: (endpoints) => send({ kind: 'notify', endpoints }),
+    press: (endpoint, code, typed) => {
+      if (!child?.connected || !place) return Promise.resolve(null);
+      const id = randomUUID();
+      return new Promise((resolve) => {
+        pressed.set(id, resolve);
+        send({ kind: 'press', id, endpoint, code, typed });
+      });
+    },
+    startTry: (who, order) => {
+      if (!child?.connected || !place) return null;
+      const running = [...tries.values()].filter(({ state }) => state === 'running');
+      if (
+        running.length >= MOST_TRIES.altogether ||
+        running.filter((each) => each.who === who).length >= MOST_TRIES.own
+      )
+        throw refusal(429, 'Other calls are being tried. Wait until they have ended.');
+      const id = randomUUID();
+      const live: LiveTry = {
+        id,
+        who,
+        call: order.call,
+        speed: order.speed,
+        asIf: order.asIf,
+        startedAt: new Date().toISOString(),
+        state: 'running',
+        predicted: null,
+        seen: null,
+        atMs: 0,
+        done: null,
+        why: null,
+      };
+      tries.set(id, live);
+      for (const [old, each] of tries)
+        if (tries.size > KEPT_TRIES && each.state !== 'running') tries.delete(old);
+      send({ kind: 'live', order: { ...order, id } });
+      return live;
+    },
+    stopTry: (id) => send({ kind: 'stop-live', id }),
+    liveTry: (id) => tries.get(id) ?? null,
+    close: async () => {
+      closed = true;
+      clearInterval(watching);
+      const running = child;
+      if (!running) return;
+      const ended = new Promise<void>((done) => running.once('exit', () => done()));
+      if (running.connected) running.disconnect();
+      await ended;
+    },
+  };
+}
+
+/** Where no stand-ins run, as in tests of the other routes. */
+export const noSwitchboard: Switchboard = {
+  place: () => null,
+  registrations: () => [],
+  lost: () => [],
+  subscribe: () => () => undefined,
+  refresh: () => Promise.resolve(),
+  restart: () => undefined,
+  plugIn: () => false,
+  notify: () => undefined,
+  press: () => Promise.resolve(null),
+  startTry: () => null,
+  stopTry: () => undefined,
+  liveTry: () => null,
+  close: () => Promise.resolve(),
+};

@@ -1,0 +1,70 @@
+import type { Ms } from '../../core/estate';
+import type { Call, Trace } from '../../core/calls/engine';
+import type { LiveOrder, Registration } from '../../standins/messages';
+import type { LiveResult } from '../../standins/live';
+import type { SelfSetOrder } from '../../standins/phones/self-setting';
+
+/** A phone that was registered and is so no more. Times in ms since 1970. */
+export interface LostPhone {
+  readonly user: string;
+  readonly endpoint: string | null;
+  readonly lostMs: number;
+  readonly why: 'removed' | 'expired' | 'refused';
+  readonly detail: string;
+}
+
+export interface SystemPlace {
+  readonly realm: string;
+  /** The port that was to be used; another one was taken where it was in use. 0: any. */
+  readonly wanted: number;
+  readonly address: string;
+  readonly udp: number;
+  readonly tcp: number;
+  readonly tls: number;
+}
+
+/** A try over the stand-ins, as far as it has come. */
+export interface LiveTry {
+  readonly id: string;
+  readonly who: string;
+  readonly call: Call;
+  readonly speed: number;
+  readonly asIf: LiveOrder['asIf'];
+  readonly startedAt: string;
+  readonly state: 'running' | 'done' | 'failed';
+  readonly predicted: Trace | null;
+  readonly seen: Trace | null;
+  readonly atMs: Ms;
+  readonly done: LiveResult | null;
+  readonly why: string | null;
+}
+
+export type PhonesEvent =
+  { readonly kind: 'registrations' } | { readonly kind: 'live'; readonly live: LiveTry };
+
+/** The server's side of the phone system and its stand-ins. */
+export interface Switchboard {
+  /** Where the phone system is; null while it does not run. */
+  readonly place: () => SystemPlace | null;
+  readonly registrations: () => readonly Registration[];
+  readonly lost: () => readonly LostPhone[];
+  readonly subscribe: (hear: (event: PhonesEvent) => void) => () => void;
+  /** Reads accounts and phones' settings again and passes them on. */
+  readonly refresh: () => Promise<void>;
+  /** Has the stand-ins of phones start again. */
+  readonly restart: (endpoints: readonly string[]) => void;
+  /** Plugs the stand-in of a phone in, which then sets itself up. @returns false: no stand-ins run */
+  readonly plugIn: (order: Omit<SelfSetOrder, 'settings'>) => boolean;
+  /** Tells phones that their settings have changed. */
+  readonly notify: (endpoints: readonly string[]) => void;
+  /** Dials a code at the stand-in of a phone. @returns what was heard there; null: it is not there */
+  readonly press: (
+    endpoint: string,
+    code: string,
+    typed: readonly string[],
+  ) => Promise<readonly string[] | null>;
+  readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
+  readonly stopTry: (id: string) => void;
+  readonly liveTry: (id: string) => LiveTry | null;
+  readonly close: () => Promise<void>;
+}

@@ -1,0 +1,1 @@
+export { templateRoutes } from './routes';

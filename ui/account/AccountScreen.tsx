@@ -1,0 +1,23 @@
+import { View } from 'react-native';
+import { AccountPart } from './AccountPart';
+import { PageFrame } from '../kit/PageFrame';
+import { Button } from '../kit/parts';
+import { useSession } from '../data/session';
+import { space } from '../kit/theme';
+
+/** One's own account, for all who work with the application. */
+export function AccountScreen() {
+  const { account, signOut } = useSession();
+  return (
+    <PageFrame
+      title="Your account"
+      text={account ? `Signed in as ${account.name}` : ''}
+      back={{ path: '/today', label: 'Today' }}
+    >
+      <AccountPart />
+      <View style={{ padding: space(4), alignItems: 'flex-start' }}>
+        <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />
+      </View>
+    </PageFrame>
+  );
+}

@@ -1,0 +1,106 @@
+import { useMemo, useState } from 'react';
+import { readNumber } from '../../core/calls/dialling';
+import { mergeSlices } from '../../core/editing';
+import type { Estate, Person } from '../../core/estate';
+import {
+  ANY_INSIDE_CALLER,
+  ANY_OUTSIDE_CALLER,
+  compileEstate,
+  type Call,
+  type EstateIndex,
+} from '../../core/calls/engine';
+import { tryCall, type Tried } from '../../core/calls/views';
+import { asRun } from '../../core/changes/restarts';
+import { isoIn } from '../../core/calls/time';
+import { useMet } from './met';
+import type { Moment } from './moment';
+import { useRole } from './session';
+import { useServerTry, type PersonPage } from './data';
+
+function callerOf(moment: Moment, estate: Estate): string | null {
+  switch (moment.caller) {
+    case 'outside':
+      return ANY_OUTSIDE_CALLER;
+    case 'inside':
+      return ANY_INSIDE_CALLER;
+    case 'withheld':
+      return null;
+    case 'number': {
+      const text = moment.callerNumber.trim();
+      if (/^\d+$/.test(text) && text.length === estate.dialling.extensionDigits) return text;
+      const read = readNumber(text, estate.dialling);
+      if (read.ok) return read.e164;
+      // The beginning of numbers, as a rule names its callers, stands for any of them.
+      return /^\+\d{1,15}$/.test(text) ? text : ANY_OUTSIDE_CALLER;
+    }
+  }
+}
+
+/** The call that a moment means for a person; null if the person has no line. */
+export function callAt(moment: Moment, person: Person, estate: Estate, now: number): Call | null {
+  const line = person.lines.find(({ extension }) => extension === moment.to) ?? person.lines[0];
+  if (!line) return null;
+  return {
+    from: callerOf(moment, estate),
+    to: line.extension,
+    at: isoIn(moment.epochMs ?? now, estate.timeZone),
+    ...(moment.arrival === 'direct' ? {} : { arrival: moment.arrival }),
+    ...(moment.patienceMs === null ? {} : { patienceMs: moment.patienceMs }),
+    world: {
+      endpoints: moment.behaviours,
+      presses: moment.presses,
+      ...(moment.code === '' ? {} : { code: { digits: moment.code, afterMs: moment.codeAfterMs } }),
+      activeCalls: {
+        ...moment.othersEngaged,
+        ...(moment.engaged ? { [person.id]: person.maxCalls } : {}),
+      },
+      ...(Object.keys(moment.groupLast).length > 0 ? { groupLast: moment.groupLast } : {}),
+      ...(Object.keys(moment.idleMs).length > 0 ? { idleMs: moment.idleMs } : {}),
+    },
+  };
+}
+
+const inPlace = (estate: Estate, person: Person): Estate => ({
+  ...estate,
+  people: estate.people.map((each) => (each.id === person.id ? person : each)),
+});
+
+export interface TriedAt {
+  readonly index: EstateIndex;
+  readonly call: Call | null;
+  readonly tried: Tried | null;
+  readonly now: number;
+  /** The estate as it would be with the edits that are not in force. */
+  readonly slice: Estate;
+}
+
+/**
+ * The call of a moment, run: in the browser, by the same core as on the server, where it has all numbers; else by the
+ * server. Edits not yet in force count.
+ */
+export function useTried(page: PersonPage, person: Person, moment: Moment): TriedAt {
+  const isLocal = useRole() === 'specialist';
+  const [now] = useState(() => Date.now());
+  const asIf = useMemo(
+    () => (moment.status === null ? person : { ...person, status: moment.status }),
+    [person, moment.status],
+  );
+  const met = useMet((state) => state.part);
+  const whole = useMemo(() => mergeSlices(page.slice, met), [page.slice, met]);
+  const slice = useMemo(() => inPlace(whole, person), [whole, person]);
+  const index = useMemo(() => compileEstate(inPlace(whole, asIf)), [whole, asIf]);
+  const call = useMemo(() => {
+    const made = callAt(moment, asIf, page.slice, now);
+    if (!made || page.behind.length === 0) return made;
+    // A phone that was not restarted behaves as what it runs, unless the moment says what it does.
+    const owner = (id: string) => index.endpoints.get(id)?.owner ?? undefined;
+    const endpoints = { ...asRun(page.behind, owner, made.to), ...made.world?.endpoints };
+    return { ...made, world: { ...made.world, endpoints } };
+  }, [moment, asIf, page.slice, page.behind, index, now]);
+  const local = useMemo(
+    () => (isLocal && call ? tryCall(index, call, person.id) : null),
+    [isLocal, index, call, person.id],
+  );
+  const remote = useServerTry(call, person.id, page.version, !isLocal);
+  return { index, call, tried: isLocal ? local : (remote.data ?? null), now, slice };
+}

@@ -1,0 +1,72 @@
+import type { ReactNode } from 'react';
+import { useMutation, type UseMutationResult } from '@tanstack/react-query';
+import type { Settings } from '../../core/estate';
+import { api, isApiError } from '../data/api';
+import { queryClient } from '../data/data';
+import { Refused } from '../kit/parts';
+import { Sheet } from '../kit/Sheet';
+import { ToSlate } from './ToSlate';
+
+export const SETTINGS_PATH = '/api/settings';
+
+/** Writing the organisation's settings, after which the sheet closes. @param before as they were when it was opened */
+export const useSaveSettings = (before: Settings, after: Settings, onSaved: () => void) =>
+  useMutation({
+    mutationFn: () => api('PUT', SETTINGS_PATH, { settings: after, before }),
+    onError: (error) => {
+      // What somebody else has set is there when the sheet is opened again.
+      if (isApiError(error) && error.status === 409)
+        void queryClient.invalidateQueries({ queryKey: [SETTINGS_PATH] });
+    },
+    onSuccess: () => {
+      void queryClient.invalidateQueries();
+      onSaved();
+    },
+  });
+
+/** A sheet in which settings of the organisation are changed: put in force, or onto a slate. */
+export function SettingsSheetFrame({
+  title,
+  settings,
+  after,
+  save,
+  disabled = false,
+  onClose,
+  children,
+}: {
+  readonly title: string;
+  readonly settings: Settings;
+  readonly after: Settings;
+  readonly save: UseMutationResult<unknown, unknown, void>;
+  readonly disabled?: boolean;
+  readonly onClose: () => void;
+  readonly children: ReactNode;
+}) {
+  return (
+    <Sheet
+      title={title}
+      open
+      onClose={onClose}
+      footer={
+        <ToSlate
+          kind="plain"
+          grow
+          entries={() => [
+            {
+              kind: 'settings',
+              id: 'settings',
+              name: title.toLowerCase(),
+              base: Object.keys(settings).length > 0 ? settings : null,
+              after,
+            },
+          ]}
+          onDone={onClose}
+        />
+      }
+      action={{ label: 'Put in force', disabled, busy: save.isPending, onPress: () => save.mutate() }}
+    >
+      {children}
+      {isApiError(save.error) && save.error.faults.length === 0 ? <Refused error={save.error} /> : null}
+    </Sheet>
+  );
+}

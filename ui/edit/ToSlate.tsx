@@ -1,0 +1,111 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import type { Entry } from '../../core/changes/slate';
+import { messageOf } from '../data/api';
+import { addSlate, putOnSlate, type Slate } from '../data/slates';
+import { useSlateInWork } from '../data/slate';
+import { space } from '../kit/theme';
+import { Button, Field, LinkRow, LinkRows } from '../kit/parts';
+import { Sheet } from '../kit/Sheet';
+import { Words } from '../kit/Words';
+import { useCurrentSlate } from '../data/slates';
+
+/**
+ * Puts changes on the slate in work; where there is none it is asked for first: one that is there, or a new one.
+ * @param kind how the button stands out
+ */
+export function ToSlate({
+  entries,
+  put: putThem = async (slate) => void (await putOnSlate(slate, (await entries?.()) ?? [])),
+  label = 'To the slate',
+  kind = 'main',
+  grow = false,
+  disabled = false,
+  onDone,
+}: {
+  readonly entries?: () => Promise<readonly (Entry & { readonly why?: string })[]> | readonly Entry[];
+  /** How they are put there, where it is not as entries. */
+  readonly put?: (slate: number) => Promise<void>;
+  readonly label?: string;
+  readonly kind?: 'main' | 'plain' | 'quiet';
+  readonly grow?: boolean;
+  readonly disabled?: boolean;
+  readonly onDone?: (slate: number) => void;
+}) {
+  const { slate, mine } = useCurrentSlate();
+  const choose = useSlateInWork((state) => state.choose);
+  const [asking, setAsking] = useState(false);
+  const [name, setName] = useState('');
+  const [busy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const put = async (which: Slate | number | null) => {
+    setBusy(true);
+    setTrouble(null);
+    try {
+      const id = which === null ? await addSlate(name) : typeof which === 'number' ? which : which.id;
+      choose(id);
+      await putThem(id);
+      setAsking(false);
+      setName('');
+      onDone?.(id);
+    } catch (error) {
+      setTrouble(messageOf(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  const press = () => (slate ? void put(slate) : setAsking(true));
+  return (
+    <View style={grow ? { flexGrow: 1, flexBasis: 0 } : {}}>
+      <Button kind={kind} label={label} busy={busy} disabled={disabled} onPress={press} />
+      {trouble && !asking ? (
+        <Words size="small" tone="rust" live>
+          {trouble}
+        </Words>
+      ) : null}
+      {asking ? (
+        <Sheet
+          title="On which slate?"
+          open
+          onClose={() => setAsking(false)}
+          action={{
+            label: 'Begin this slate',
+            disabled: !name.trim(),
+            busy,
+            onPress: () => void put(null),
+          }}
+        >
+          <Words tone="soft">
+            A slate collects changes until they are put in force together. Before that it shows what they do
+            to calls, and all drills are run.
+          </Words>
+          <Field
+            label="Name of a new slate"
+            value={name}
+            onChange={setName}
+            error={trouble}
+            autoFocus
+            onSubmit={() => name.trim() && void put(null)}
+          />
+          {mine.length > 0 ? (
+            <View style={{ gap: space(2) }}>
+              <Words size="small" tone="soft">
+                or one that is in work
+              </Words>
+              <LinkRows>
+                {mine.map((each) => (
+                  <LinkRow
+                    key={each.id}
+                    title={each.name}
+                    text={`${each.size} changes, ${each.owner}`}
+                    onPress={() => void put(each)}
+                  />
+                ))}
+              </LinkRows>
+            </View>
+          ) : null}
+        </Sheet>
+      ) : null}
+    </View>
+  );
+}

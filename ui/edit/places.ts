@@ -1,0 +1,60 @@
+import type { EntryKind } from '../../core/changes/slate';
+
+/** What an object of a kind is called, and the page it has. */
+export const KIND_WORDS: Record<EntryKind, string> = {
+  person: 'person',
+  group: 'group',
+  menu: 'menu',
+  schedule: 'hours',
+  status: 'status',
+  template: 'template',
+  permission: 'permission',
+  trunk: 'trunk',
+  site: 'site',
+  device: 'phone',
+  settings: 'times and codes',
+  dialling: 'dial plan',
+  promises: 'promises',
+  'trunk-order': 'order of trunks',
+  routing: 'route table',
+  list: 'list of numbers',
+};
+const PAGES: Partial<Record<EntryKind, string>> = {
+  person: '/people/',
+  group: '/groups/',
+  menu: '/menus/',
+  schedule: '/hours/',
+  status: '/statuses/',
+  template: '/templates/',
+  site: '/sites/',
+  device: '/devices/',
+  list: '/routes/lists/',
+};
+
+export function pageOf(kind: string, id: string): string {
+  const page = PAGES[kind as EntryKind];
+  if (page) return `${page}${encodeURIComponent(id)}`;
+  if (kind === 'routing') return '/routes/table';
+  return kind === 'permission' || kind === 'trunk' || kind === 'trunk-order' || kind === 'dialling'
+    ? '/routes/dialling'
+    : '/routes';
+}
+
+const LISTED: Record<string, EntryKind> = {
+  people: 'person',
+  groups: 'group',
+  menus: 'menu',
+  schedules: 'schedule',
+  templates: 'template',
+  permissions: 'permission',
+  trunks: 'trunk',
+  sites: 'site',
+  devices: 'device',
+};
+
+/** The page on which a setting stands, by its path in the estate: `people[ines].plan[r-night]`; null: there is none. */
+export function pageOfSetting(setting: string): string | null {
+  const [, list = '', id = ''] = /^(\w+)\[([^\]]+)\]/.exec(setting) ?? [];
+  const kind = LISTED[list];
+  return kind ? pageOf(kind, id) : setting.startsWith('dialling') ? pageOf('dialling', '') : null;
+}

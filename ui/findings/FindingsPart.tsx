@@ -1,0 +1,27 @@
+import { View } from 'react-native';
+import { useFindings } from '../data/findings';
+import { Section } from '../kit/parts';
+import { Words } from '../kit/Words';
+import { FoundRow } from './FoundRow';
+
+/** The open findings about one person, group or menu, on its own page. */
+export function FindingsPart({ subject }: { readonly subject: string }) {
+  const found = useFindings(subject);
+  // A restart that is owed stands at the top of a person's page already.
+  const open = found.data?.findings.filter(({ isOpen, check }) => isOpen && check !== 'restart-owed') ?? [];
+  if (open.length === 0) return null;
+  return (
+    <Section title="Findings" aside={<Words tone="soft">{open.length}</Words>}>
+      <View role="list">
+        {open.map((finding) => (
+          <FoundRow
+            key={finding.key}
+            finding={finding}
+            check={found.data?.checks.find(({ id }) => id === finding.check)}
+            named={false}
+          />
+        ))}
+      </View>
+    </Section>
+  );
+}

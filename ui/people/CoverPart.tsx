@@ -1,0 +1,176 @@
+import { memo, useState } from 'react';
+import { DateTime } from 'luxon';
+import { coverOf } from '../../core/editing';
+import { forwardAt, type Estate, type Person, type SimpleEnding } from '../../core/estate';
+import { endingPhrase, type EstateIndex } from '../../core/calls/engine';
+import { isoIn } from '../../core/calls/time';
+import { messageOf } from '../data/api';
+import { useChangePerson, type PersonPage } from '../data/data';
+import { useCanEdit, useRole } from '../data/session';
+import { EndingEditor } from '../plan/EndingEditor';
+import { Button, Choice, Field, Section, Trouble } from '../kit/parts';
+import { Sheet } from '../kit/Sheet';
+import { Words } from '../kit/Words';
+import { zoneNamed } from '../../core/zones';
+
+/** All of a person's calls somewhere else until a time; it ends by itself, and what was before is back. */
+export const CoverPart = memo(function CoverPart({
+  page,
+  person,
+  estate,
+  index,
+  now,
+}: {
+  readonly page: PersonPage;
+  readonly person: Person;
+  readonly estate: Estate;
+  readonly index: EstateIndex;
+  readonly now: number;
+}) {
+  const role = useRole();
+  const canSet = useCanEdit() || role === 'help-desk';
+  const [open, setOpen] = useState(false);
+  const change = useChangePerson<{ ending: SimpleEnding | null; until?: string }>(person.id, 'PUT', '/cover');
+  const line = page.person.lines[0];
+  const cover = line ? coverOf(line, now) : null;
+  const always = line && !cover ? forwardAt(line, now) : null;
+  const until = (iso: string) =>
+    DateTime.fromISO(iso, { zone: zoneNamed(estate.timeZone) })
+      .setLocale('en')
+      .toFormat('ccc d LLL, HH:mm');
+  return (
+    <Section
+      title="Cover"
+      aside={
+        canSet ? (
+          cover || always ? (
+            <Button
+              kind="quiet"
+              label="End it now"
+              busy={change.isPending}
+              onPress={() => change.mutate({ ending: null })}
+            />
+          ) : (
+            <Button kind="quiet" label="Cover for today" onPress={() => setOpen(true)} />
+          )
+        ) : null
+      }
+    >
+      {change.isError ? <Trouble message={messageOf(change.error)} /> : null}
+      <Words tone={cover || always ? 'accent' : 'soft'} strong={cover !== null}>
+        {cover
+          ? `All calls: ${endingPhrase(index, cover.ending, person.id)}, until ${until(cover.until)}. Then all is as before.`
+          : always
+            ? `Call forwarding is on and ends only when somebody ends it: ${endingPhrase(index, always, person.id)}.`
+            : 'Nobody covers: the plan decides.'}
+      </Words>
+      {open ? (
+        <CoverSheet
+          person={person}
+          estate={estate}
+          index={index}
+          now={now}
+          busy={change.isPending}
+          onClose={() => setOpen(false)}
+          onSet={(ending, iso) =>
+            change.mutate(
+              { ending, ...(iso === null ? {} : { until: iso }) },
+              { onSuccess: () => setOpen(false) },
+            )
+          }
+        />
+      ) : null}
+    </Section>
+  );
+});
+
+function CoverSheet({
+  person,
+  estate,
+  index,
+  now,
+  busy,
+  onClose,
+  onSet,
+}: {
+  person: Person;
+  estate: Estate;
+  index: EstateIndex;
+  now: number;
+  busy: boolean;
+  onClose: () => void;
+  /** `until` null: until somebody ends it. */
+  onSet: (ending: SimpleEnding, until: string | null) => void;
+}) {
+  const zone = estate.timeZone;
+  const today = DateTime.fromMillis(now, { zone: zoneNamed(zone) });
+  const [ending, setEnding] = useState<SimpleEnding>({ kind: 'mailbox' });
+  const [days, setDays] = useState(0);
+  const [isOpen, setOpen] = useState(false);
+  const [clock, setClock] = useState(today.hour < 16 ? '17:00' : '23:59');
+  const isClock = /^([01]?\d|2[0-3]):[0-5]\d$/.test(clock);
+  const [hour, minute] = clock.split(':').map(Number);
+  const at = today
+    .startOf('day')
+    .plus({ days })
+    .set({ hour: hour ?? 0, minute: minute ?? 0 });
+  const isLate = isClock && at.toMillis() > now;
+  return (
+    <Sheet
+      title={`All calls for ${person.name}`}
+      open
+      onClose={onClose}
+      action={{
+        label: isOpen
+          ? 'Until somebody ends it'
+          : isLate
+            ? `Until ${at.setLocale('en').toFormat('ccc HH:mm')}`
+            : 'Until when?',
+        disabled: !isLate && !isOpen,
+        busy: busy,
+        onPress: () => onSet(ending, isOpen ? null : isoIn(at.toMillis(), zone)),
+      }}
+    >
+      <EndingEditor
+        label="All calls go"
+        ending={ending}
+        estate={estate}
+        index={index}
+        owner={person}
+        canQueue={false}
+        onChange={(next) => setEnding(next as SimpleEnding)}
+      />
+      <Choice
+        label="Until which day"
+        value={isOpen ? 'open' : String(days)}
+        options={[
+          ...Array.from({ length: 7 }, (_, i) => ({
+            value: String(i),
+            label: i === 0 ? 'Today' : today.plus({ days: i }).setLocale('en').toFormat('ccc d'),
+          })),
+          { value: 'open', label: 'No end' },
+        ]}
+        onChange={(next) => {
+          setOpen(next === 'open');
+          if (next !== 'open') setDays(Number(next));
+        }}
+      />
+      {isOpen ? (
+        <Words tone="ochre">
+          Without an end it stays on until somebody thinks of it: calls may be going there for months. A day
+          and a time can be moved later.
+        </Words>
+      ) : (
+        <Field
+          label={`Until when, ${zone.split('/').at(-1)?.replace('_', ' ')} time`}
+          mono
+          value={clock}
+          onChange={setClock}
+          error={
+            !isClock ? 'A time from 00:00 to 23:59, such as 17:00' : isLate ? null : 'This has passed already'
+          }
+        />
+      )}
+    </Sheet>
+  );
+}

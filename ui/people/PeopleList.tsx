@@ -1,0 +1,248 @@
+import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
+import {
+  FlatList,
+  Pressable,
+  ScrollView,
+  StyleSheet,
+  View,
+  type TextInput as NativeInput,
+} from 'react-native';
+import { useRouter } from 'expo-router';
+import { matcher } from '../../core/search';
+import type { ReachState } from '../../core/calls/views';
+import { messageOf } from '../data/api';
+import { usePeople, type PersonSummary } from '../data/data';
+import { useKey } from '../kit/useKey';
+import { useCanEdit } from '../data/session';
+import { CORNER, space, usePalette } from '../kit/theme';
+import { Button, Empty, ReachMark, Skeleton, Trouble } from '../kit/parts';
+import { SearchField } from '../kit/SearchField';
+import { Words } from '../kit/Words';
+
+const ROW = 64;
+/** Named here, so that the list does not fetch the engine. */
+const REACH_STATES: readonly ReachState[] = ['reached', 'at-risk', 'lost'];
+/** Dialled before numbers in many places; digits are also looked for without them. */
+const DIALLED_BEFORE = ['9011', '90', '91', '9', '011', '00', '0', '1'];
+
+/** Everybody: found by name, extension or any form of a number, by status and by how they can be reached. */
+export function PeopleList({ selected }: { readonly selected?: string | undefined }) {
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const people = usePeople();
+  const [query, setQuery] = useState('');
+  const [status, setStatus] = useState<string | null>(null);
+  const [reach, setReach] = useState<ReachState | null>(null);
+  const search = useRef<NativeInput>(null);
+  useKey('/', () => search.current?.focus());
+  const wanted = useDeferredValue(query);
+  const all = people.data?.people;
+  const filtered = useCallback(
+    (text: string) => {
+      const fits = matcher(text, DIALLED_BEFORE);
+      return (all ?? []).filter(
+        (p) => (status === null || p.status === status) && (reach === null || p.reach === reach) && fits(p),
+      );
+    },
+    [all, status, reach],
+  );
+  const shown = useMemo(() => filtered(wanted), [filtered, wanted]);
+  /** What was typed last may not be in the list yet: the first that fits is looked for anew. */
+  const openFirst = () => {
+    const first = filtered(query)[0];
+    if (first) open(first.id);
+  };
+  const statusNames = useMemo(
+    () => new Map(people.data?.statuses.map((s) => [s.id, s.name])),
+    [people.data?.statuses],
+  );
+  const open = useCallback((id: string) => router.navigate(`/people/${encodeURIComponent(id)}`), [router]);
+
+  if (people.isError)
+    return <Trouble message={messageOf(people.error)} retry={() => void people.refetch()} />;
+  return (
+    <View style={{ flex: 1 }}>
+      <View style={{ padding: space(3), paddingBottom: space(2), gap: space(2) }}>
+        <SearchField
+          ref={search}
+          label="Search people"
+          placeholder="Name, extension or number"
+          value={query}
+          onChange={setQuery}
+          onSubmit={openFirst}
+        />
+        <ScrollView
+          horizontal
+          showsHorizontalScrollIndicator={false}
+          contentContainerStyle={{ gap: space(2) }}
+        >
+          {REACH_STATES.map((state) => (
+            <Filter key={state} on={reach === state} onPress={() => setReach(reach === state ? null : state)}>
+              <ReachMark state={state} />
+            </Filter>
+          ))}
+          {people.data?.statuses.map((s) => (
+            <Filter key={s.id} on={status === s.id} onPress={() => setStatus(status === s.id ? null : s.id)}>
+              <Words size="small">{s.name}</Words>
+            </Filter>
+          ))}
+        </ScrollView>
+        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
+          <Words size="small" tone="soft" live>
+            {all
+              ? shown.length === all.length
+                ? `${all.length} people`
+                : `${shown.length} of ${all.length} people`
+              : ' '}
+          </Words>
+          <View style={styles.below}>
+            <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />
+            {canEdit ? (
+              <Button
+                kind="quiet"
+                icon="import"
+                label="Import staff"
+                onPress={() => router.navigate('/import')}
+              />
+            ) : null}
+          </View>
+        </View>
+      </View>
+      {people.isPending ? (
+        <Skeleton rows={8} />
+      ) : shown.length === 0 ? (
+        all?.length === 0 ? (
+          <Empty
+            title="Nobody is here yet"
+            text="Import your staff from a CSV file: name and extension are enough to begin."
+            action={
+              canEdit ? (
+                <Button kind="main" label="Import staff" onPress={() => router.navigate('/import')} />
+              ) : null
+            }
+          />
+        ) : (
+          <Empty
+            title="Nobody fits"
+            text="Search by any part of a name, by extension, or by a number in any form."
+            action={
+              <Button
+                label="Show everybody"
+                onPress={() => {
+                  setQuery('');
+                  setStatus(null);
+                  setReach(null);
+                }}
+              />
+            }
+          />
+        )
+      ) : (
+        <FlatList
+          data={shown}
+          keyExtractor={(person) => person.id}
+          getItemLayout={(_data, index) => ({ length: ROW, offset: ROW * index, index })}
+          initialNumToRender={12}
+          windowSize={3}
+          maxToRenderPerBatch={12}
+          renderItem={({ item }) => (
+            <Row
+              person={item}
+              status={statusNames.get(item.status) ?? item.status}
+              selected={item.id === selected}
+              onOpen={open}
+            />
+          )}
+        />
+      )}
+    </View>
+  );
+}
+
+function Filter({
+  on,
+  onPress,
+  children,
+}: {
+  readonly on: boolean;
+  readonly onPress: () => void;
+  readonly children: React.ReactNode;
+}) {
+  const palette = usePalette();
+  return (
+    <Pressable
+      role="checkbox"
+      aria-checked={on}
+      onPress={onPress}
+      style={{
+        minHeight: 40,
+        paddingHorizontal: space(3),
+        justifyContent: 'center',
+        borderRadius: CORNER,
+        borderWidth: on ? 2 : 1,
+        borderColor: on ? palette.accent : palette.line,
+        backgroundColor: palette.sheet,
+      }}
+    >
+      {children}
+    </Pressable>
+  );
+}
+
+const Row = memo(function Row({
+  person,
+  status,
+  selected,
+  onOpen,
+}: {
+  person: PersonSummary;
+  status: string;
+  selected: boolean;
+  onOpen: (id: string) => void;
+}) {
+  const palette = usePalette();
+  return (
+    <Pressable
+      role="link"
+      {...({ 'aria-current': selected ? 'page' : undefined } as object)}
+      onPress={() => onOpen(person.id)}
+      style={({ pressed }) => [
+        styles.row,
+        {
+          borderBottomColor: palette.line,
+          borderLeftColor: selected ? palette.accent : 'transparent',
+          backgroundColor: selected || pressed ? palette.tint : palette.sheet,
+        },
+      ]}
+    >
+      <View style={styles.top}>
+        <Words strong lines={1} style={styles.name}>
+          {person.name}
+        </Words>
+        <ReachMark state={person.reach} />
+      </View>
+      <View style={styles.below}>
+        <Words mono size="small" tone="soft">
+          {person.extension}
+        </Words>
+        <Words size="small" tone="soft">
+          {status}
+        </Words>
+      </View>
+    </Pressable>
+  );
+});
+
+const styles = StyleSheet.create({
+  row: {
+    height: ROW,
+    paddingHorizontal: space(4),
+    justifyContent: 'center',
+    gap: 2,
+    borderBottomWidth: 1,
+    borderLeftWidth: 4,
+  },
+  top: { flexDirection: 'row', justifyContent: 'space-between', gap: space(2) },
+  name: { flexShrink: 1 },
+  below: { flexDirection: 'row', gap: space(2) },
+});

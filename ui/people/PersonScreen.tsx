@@ -1,0 +1,395 @@
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { Portal, Snackbar } from 'react-native-paper';
+import { useRouter } from 'expo-router';
+import { showNumber, showNumbersIn } from '../../core/calls/dialling';
+import { onlyTreatment, treatmentAt, type TreatmentAt } from '../../core/editing';
+import type { Person } from '../../core/estate';
+import {
+  behaviourIn,
+  describeTreatment,
+  judgeReach,
+  tryCall,
+  type Judgement,
+  type Piece,
+} from '../../core/calls/views';
+import { compileEstate, endingPhrase, type Trace } from '../../core/calls/engine';
+import { messageOf } from '../data/api';
+import { personKey, queryClient, useJudgement, usePersonPage, type PersonPage } from '../data/data';
+import { useKey } from '../kit/useKey';
+import { useTried, type TriedAt } from '../data/useTried';
+import { momentOf, useMoment, useMoments } from '../data/moment';
+import { useRole } from '../data/session';
+import { space, useIsVeryWide, useIsWide, usePalette } from '../kit/theme';
+import { ConflictSheet } from '../edit/ConflictSheet';
+import { CoverPart } from './CoverPart';
+import { BehindNote } from '../changes/BehindNote';
+import { DraftBar } from '../edit/DraftBar';
+import { FindingsPart } from '../findings/FindingsPart';
+import { MomentBar } from '../calls/MomentBar';
+import { MorePart } from './MorePart';
+import { GroundPart } from '../calls/GroundPart';
+import { OwnPagePart } from './OwnPagePart';
+import { PhonesPart } from './PhonesPart';
+import { PromisesPart } from './PromisesPart';
+import { WeekPart } from '../calls/WeekPart';
+import { Button, IconButton, ReachMark, Section, Sheeted, Skeleton, Trouble } from '../kit/parts';
+import { StatusPart } from './StatusPart';
+import { TemplatePart } from './TemplatePart';
+import { SlateNote } from '../edit/SlateNote';
+import { Steps } from '../kit/Steps';
+import { EditorPane, type Editing } from '../plan/EditorPane';
+import { PlanPart } from '../plan/PlanPart';
+import { targetIn } from '../plan/TargetEditor';
+import { Words } from '../kit/Words';
+import { RingStrip } from '../drawings/RingStrip';
+import { StripHandles } from '../drawings/StripHandles';
+import { usePersonWork } from './usePersonWork';
+
+export function PersonScreen({ id }: { readonly id: string }) {
+  const page = usePersonPage(id);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton />;
+  return <PersonPageView key={id} page={page.data} />;
+}
+
+/** The treatment that the call of the moment comes to: a rule's id, or `otherwise`. */
+function treatmentInView(trace: Trace | null): string {
+  const first = trace?.path[0];
+  return first && 'rule' in first && !['forward-all', 'busy'].includes(first.rule) ? first.rule : 'otherwise';
+}
+
+function sentence({ index, tried }: TriedAt, person: Person): readonly Piece[] {
+  const first = tried?.trace.path[0];
+  const line = person.lines[0];
+  if (!first || !('rule' in first)) return [{ text: 'Nothing can be said until there is a line to call.' }];
+  if (first.rule === 'forward-all' && line?.forwardAll)
+    return [
+      { text: 'Call forwarding is on: ' },
+      { text: endingPhrase(index, line.forwardAll, person.id), strong: true },
+      { text: '. The plan does not count.' },
+    ];
+  const treatment = treatmentAt(person.plan, treatmentInView(tried?.trace ?? null));
+  if (first.rule === 'busy')
+    return [{ text: 'Already on a call: ' }, { text: tried?.strip.ending ?? '', strong: true }];
+  return describeTreatment(index, treatment, person.id);
+}
+
+function PersonPageView({ page }: { readonly page: PersonPage }) {
+  const palette = usePalette();
+  const wide = useIsWide();
+  const veryWide = useIsVeryWide();
+  const router = useRouter();
+  const role = useRole();
+  const canEdit = role === 'specialist';
+  const work = usePersonWork(page);
+  const { person } = work;
+  const moment = useMoment(person.id);
+  const setMoment = useMoments((state) => state.set);
+  const at = useTried(page, person, moment);
+  const { tried, index, now } = at;
+  /** What is being edited: how a phone rings in a treatment, or a treatment as a whole. */
+  const [editing, setPane] = useState<Editing | null>(null);
+  const setEditing = useCallback((endpoint: string | null) => setPane(endpoint ? { endpoint } : null), []);
+  const openTreatment = useCallback((treated: TreatmentAt) => setPane({ at: treated }), []);
+  const treatment = treatmentInView(tried?.trace ?? null);
+  const told = useJudgement(person.id);
+  const judgement: Judgement | null = useMemo(
+    () => (canEdit ? judgeReach(index, person, moment.epochMs ?? now) : (told.data ?? null)),
+    [canEdit, index, person, moment.epochMs, now, told.data],
+  );
+  const here = `/people/${encodeURIComponent(person.id)}`;
+  const tryIt = () => router.navigate(`${here}/try`);
+  const startEdit = () => {
+    const rung = person.endpoints.filter((e) => targetIn(person, treatment, e.id));
+    setEditing((rung.find((e) => e.number) ?? rung[0] ?? person.endpoints[0])?.id ?? null);
+  };
+  useKey('t', tryIt);
+  useKey('e', () => canEdit && startEdit());
+  useKey('z', work.undo);
+  useEffect(() => {
+    document.title = `${person.name} · Hostler`;
+  }, [person.name]);
+
+  const line = person.lines[0];
+  const rule = person.plan.rules.find((each) => each.id === treatment);
+  const at0 = editing?.at ?? treatment;
+  /** The call of the moment; while another rule is edited, as it would go if it came to that one. */
+  const paneStrip = useMemo(() => {
+    if (!editing || at0 === treatment || !at.call || !canEdit) return tried;
+    const asIf = onlyTreatment(person, at0);
+    const people = at.slice.people.map((each) => (each.id === person.id ? asIf : each));
+    return tryCall(compileEstate({ ...at.slice, people }), at.call, person.id);
+  }, [editing, at0, treatment, at.call, at.slice, tried, person, canEdit]);
+  const pane =
+    editing && (editing.endpoint !== undefined || editing.at !== undefined) ? (
+      <EditorPane
+        editing={editing}
+        treatment={treatment}
+        person={person}
+        estate={at.slice}
+        index={index}
+        strip={paneStrip?.strip ?? null}
+        onEdit={work.edit}
+        onEditing={setPane}
+      />
+    ) : null;
+  const actions = (
+    <>
+      {canEdit && !(wide && pane) ? <Button grow={!wide} label="Edit" onPress={startEdit} /> : null}
+      <Button grow={!wide} kind="main" icon="play" label="Try a call" onPress={tryIt} />
+    </>
+  );
+  // What takes longer to draw follows the strip, which must keep up with each keystroke.
+  const laterSlice = useDeferredValue(at.slice);
+  const laterIndex = useDeferredValue(index);
+  const laterPerson = useDeferredValue(person);
+  const laterTrace = useDeferredValue(tried?.trace ?? null);
+  const { edit } = work;
+  const week = useMemo(
+    () => (
+      <WeekPart
+        slice={laterSlice}
+        people={[laterPerson.id]}
+        index={laterIndex}
+        atMs={moment.epochMs ?? now}
+        onCell={(cell, circumstance) =>
+          setMoment(laterPerson.id, {
+            epochMs: cell.atMs,
+            behaviours: Object.fromEntries(
+              laterPerson.endpoints.flatMap((endpoint) => {
+                const does = behaviourIn(circumstance, endpoint);
+                return does ? [[endpoint.id, does]] : [];
+              }),
+            ),
+          })
+        }
+      />
+    ),
+    [laterSlice, laterPerson, laterIndex, moment.epochMs, now, setMoment],
+  );
+  const promises = useMemo(
+    () => (
+      <PromisesPart
+        slice={laterSlice}
+        person={laterPerson}
+        index={laterIndex}
+        onShow={(breach) => {
+          setMoment(laterPerson.id, momentOf(breach.call, laterPerson, breach.status));
+          router.navigate(`/people/${encodeURIComponent(laterPerson.id)}/try`);
+        }}
+        onMend={canEdit ? (mended) => edit(() => mended) : null}
+      />
+    ),
+    [laterSlice, laterPerson, laterIndex, canEdit, edit, setMoment, router],
+  );
+  const templatePart = useMemo(
+    () => <TemplatePart person={laterPerson} slice={laterSlice} onEdit={canEdit ? edit : null} />,
+    [laterPerson, laterSlice, canEdit, edit],
+  );
+  const column = { width: '100%', ...(veryWide && !pane ? { flex: 1 } : {}) } as const;
+  const first = tried?.trace.path[0];
+  const onPlan = first !== undefined && 'rule' in first && !['forward-all', 'busy'].includes(first.rule);
+  const steps = laterTrace ? <Steps trace={laterTrace} open={veryWide} /> : null;
+
+  return (
+    <View style={{ flex: 1, flexDirection: 'row' }}>
+      <View style={{ flex: 1, minWidth: 0 }}>
+        <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: space(6) }}>
+          <View
+            style={{
+              flexDirection: 'row',
+              alignItems: 'flex-start',
+              padding: space(4),
+              paddingLeft: wide ? space(4) : space(1),
+              gap: space(2),
+            }}
+          >
+            {wide ? null : (
+              <IconButton icon="back" label="Back to the list" onPress={() => router.navigate('/people')} />
+            )}
+            <View style={{ flex: 1, gap: 2 }}>
+              <Words size="page" strong heading={1}>
+                {person.name}
+              </Words>
+              <Words mono size="small" tone="soft">
+                {[line?.extension, ...(line?.numbers ?? []).map(showNumber)].filter(Boolean).join('  ')}
+              </Words>
+            </View>
+            {judgement && !wide ? (
+              <View style={{ paddingTop: space(2) }}>
+                <ReachMark state={judgement.state} />
+              </View>
+            ) : null}
+            {wide ? (
+              <View style={{ flexDirection: 'row', gap: space(2), alignItems: 'center' }}>
+                {judgement ? <ReachMark state={judgement.state} /> : null}
+                {actions}
+              </View>
+            ) : null}
+          </View>
+          {judgement && judgement.state !== 'reached' ? (
+            <View style={{ paddingHorizontal: space(4), paddingBottom: space(2) }}>
+              <Words tone={judgement.state === 'lost' ? 'rust' : 'ochre'} strong>
+                {showNumbersIn(judgement.why)}
+              </Words>
+            </View>
+          ) : null}
+          <BehindNote page={page} />
+          <SlateNote
+            kind="person"
+            id={person.id}
+            onTake={canEdit && !work.draft ? (after) => edit(() => after as Person) : null}
+          />
+          <MomentBar person={page.person} estate={page.slice} moment={moment} now={now} />
+          <View style={{ paddingHorizontal: space(4), paddingVertical: space(2), gap: 2 }}>
+            <Words size="lead">
+              {sentence(at, person).map((piece, i) => (
+                <Words key={i} size="lead" strong={piece.strong ?? false}>
+                  {showNumbersIn(piece.text)}
+                </Words>
+              ))}
+            </Words>
+            <Words size="small" tone="soft">
+              {rule
+                ? `By the rule “${rule.name}”`
+                : person.plan.rules.length > 0
+                  ? 'No rule fits now: the default rule of the plan'
+                  : 'The plan has one treatment, for every call'}
+            </Words>
+          </View>
+          <Sheeted style={{ paddingVertical: space(2) }}>
+            {tried ? (
+              <RingStrip
+                strip={tried.strip}
+                {...(canEdit
+                  ? {
+                      onLane: setEditing,
+                      grips: (layout) => (
+                        <StripHandles
+                          layout={layout}
+                          strip={tried.strip}
+                          person={person}
+                          onEdit={work.edit}
+                        />
+                      ),
+                    }
+                  : {})}
+              />
+            ) : at.call ? (
+              <Skeleton rows={3} />
+            ) : (
+              <Words style={{ padding: space(4) }}>
+                This person has no line, so there is nothing to call.
+              </Words>
+            )}
+          </Sheeted>
+          {line?.forwardAll && canEdit ? (
+            <Section>
+              <Button
+                label="Switch call forwarding off"
+                onPress={() =>
+                  work.edit((p) => ({
+                    ...p,
+                    lines: p.lines.map((l) => (l.id === line.id ? { ...l, forwardAll: null } : l)),
+                  }))
+                }
+              />
+            </Section>
+          ) : null}
+          <View style={{ flexDirection: veryWide && !pane ? 'row' : 'column', alignItems: 'flex-start' }}>
+            <View style={column}>{week}</View>
+            <View style={column}>{promises}</View>
+          </View>
+          <View style={{ flexDirection: veryWide && !pane ? 'row' : 'column', alignItems: 'flex-start' }}>
+            <View style={column}>
+              <PlanPart
+                person={laterPerson}
+                index={laterIndex}
+                now={tried && onPlan ? treatment : null}
+                onEdit={canEdit ? edit : null}
+                onOpen={canEdit ? openTreatment : null}
+                below={templatePart}
+              />
+              <PhonesPart
+                page={page}
+                person={laterPerson}
+                treatment={treatment}
+                onEdit={canEdit ? edit : null}
+                onOpen={setEditing}
+              />
+              <GroundPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
+              <FindingsPart subject={`person/${person.id}`} />
+              <MorePart person={person} />
+              <StatusPart page={page} />
+              <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
+              <OwnPagePart person={person.id} name={person.name} />
+              {veryWide && !pane ? null : steps}
+            </View>
+            {veryWide && !pane ? <View style={{ flex: 1 }}>{steps}</View> : null}
+          </View>
+        </ScrollView>
+        {work.draft ? (
+          <DraftBar
+            draft={work.draft}
+            busy={work.busy}
+            trouble={work.trouble}
+            onUndo={work.undo}
+            onDiscard={work.discard}
+            onApply={work.apply}
+            entries={() => [
+              {
+                kind: 'person',
+                id: person.id,
+                name: person.name,
+                base: work.draft?.base ?? page.person,
+                after: person,
+              },
+            ]}
+            onSlate={work.discard}
+          />
+        ) : null}
+        {wide ? null : (
+          <View
+            style={{
+              flexDirection: 'row',
+              gap: space(2),
+              paddingHorizontal: space(4),
+              paddingVertical: space(2),
+              borderTopWidth: 1,
+              borderColor: palette.line,
+              backgroundColor: palette.ground,
+            }}
+          >
+            {actions}
+          </View>
+        )}
+        {wide ? null : pane}
+        {work.conflict ? (
+          <ConflictSheet
+            base={work.conflict.base}
+            mine={work.conflict.mine}
+            theirs={work.conflict.theirs.person}
+            onMine={work.keepMine}
+            onTheirs={() => {
+              work.takeTheirs();
+              void queryClient.invalidateQueries({ queryKey: [personKey(person.id)] });
+            }}
+            onClose={work.closeConflict}
+          />
+        ) : null}
+      </View>
+      {wide ? pane : null}
+      <Portal>
+        <Snackbar
+          visible={work.applied !== null}
+          onDismiss={work.forgetApplied}
+          duration={10_000}
+          action={{ label: 'Undo', onPress: work.takeBackApplied }}
+        >
+          In force now.
+        </Snackbar>
+      </Portal>
+    </View>
+  );
+}

@@ -1,0 +1,137 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { useQuery } from '@tanstack/react-query';
+import { showNumbersIn } from '../../core/calls/dialling';
+import type { Cause } from '../../core/assurance/diagnosis';
+import { api, messageOf } from '../data/api';
+import { personKey, usePersonPage } from '../data/data';
+import { mendEntries } from '../data/findings';
+import { momentOf, useMoments } from '../data/moment';
+import { useCanEdit } from '../data/session';
+import { space, usePalette } from '../kit/theme';
+import { MarkedItem } from '../kit/Marked';
+import { PageFrame } from '../kit/PageFrame';
+import { Button, Choice, Empty, Section, Skeleton, Trouble } from '../kit/parts';
+import { ToSlate } from '../edit/ToSlate';
+import { Words } from '../kit/Words';
+
+interface ShownCause extends Omit<Cause, 'findings'> {
+  readonly findings: readonly { readonly key: string; readonly says: string; readonly mend: string | null }[];
+}
+interface Answer {
+  readonly complaints: readonly { readonly id: string; readonly says: string }[];
+  readonly diagnosis: { readonly causes: readonly ShownCause[]; readonly searched: number } | null;
+}
+
+/** From what somebody complains of to what would produce it. */
+export function WrongScreen({ id }: { readonly id: string }) {
+  const page = usePersonPage(id);
+  const [complaint, setComplaint] = useState<string | null>(null);
+  const path = `${personKey(id)}/diagnosis${complaint ? `?complaint=${complaint}` : ''}`;
+  const answer = useQuery({
+    queryKey: [path],
+    queryFn: () => api<Answer>('GET', path),
+    placeholderData: (before) => before,
+  });
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (answer.isError)
+    return <Trouble message={messageOf(answer.error)} retry={() => void answer.refetch()} />;
+  if (page.isPending || answer.isPending) return <Skeleton />;
+  const { person } = page.data;
+  const { complaints, diagnosis } = answer.data;
+  const isOld = answer.isPlaceholderData;
+  const chosen = complaints.find((each) => each.id === complaint);
+  return (
+    <PageFrame
+      title={`What is wrong for ${person.name}?`}
+      back={{ path: `/people/${encodeURIComponent(id)}`, label: `Back to ${person.name}` }}
+    >
+      <Section title="What is complained of">
+        {chosen ? (
+          <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
+            <Words size="lead" strong style={{ flex: 1 }}>
+              {`“${chosen.says}”`}
+            </Words>
+            <Button kind="quiet" label="Something else" onPress={() => setComplaint(null)} />
+          </View>
+        ) : (
+          <Choice
+            label="What is complained of"
+            value={complaint}
+            options={complaints.map(({ id: value, says }) => ({ value, label: says }))}
+            onChange={setComplaint}
+          />
+        )}
+      </Section>
+      {complaint && isOld ? <Skeleton rows={3} /> : null}
+      {diagnosis && !isOld && chosen ? (
+        <Section
+          title="What would do that"
+          aside={<Words size="small" tone="soft">{`${diagnosis.searched} ways searched`}</Words>}
+        >
+          {diagnosis.causes.length === 0 ? (
+            <Empty
+              title="Nothing here would do that"
+              text="Neither how it is set, nor any state of phones, trunks and status that was searched. Ask at which hour it was, who called and what was heard; then try that call."
+            />
+          ) : (
+            <View role="list">
+              {diagnosis.causes.map((cause, i) => (
+                <CauseRow key={cause.id} cause={cause} place={i + 1} person={page.data.person} />
+              ))}
+            </View>
+          )}
+        </Section>
+      ) : null}
+    </PageFrame>
+  );
+}
+
+function CauseRow({
+  cause,
+  place,
+  person,
+}: {
+  readonly cause: ShownCause;
+  readonly place: number;
+  readonly person: Parameters<typeof momentOf>[1];
+}) {
+  const palette = usePalette();
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const setMoment = useMoments((state) => state.set);
+  const show = () => {
+    setMoment(person.id, momentOf(cause.call, person, cause.status ?? person.status));
+    router.navigate(`/people/${encodeURIComponent(person.id)}/try`);
+  };
+  return (
+    <MarkedItem color={cause.isSet ? palette.rust : palette.line}>
+      <Words strong>{`${place}. ${cause.says}.`}</Words>
+      <Words size="small" tone="soft">
+        {showNumbersIn(cause.because)}
+      </Words>
+      <Words>
+        <Words strong>Tell it by: </Words>
+        {cause.tell}
+      </Words>
+      <Words>
+        <Words strong>Then: </Words>
+        {cause.mend}
+      </Words>
+      {cause.findings.map((finding) => (
+        <View key={finding.key} style={{ gap: space(1) }}>
+          <Words>{showNumbersIn(finding.says)}</Words>
+          {finding.mend && canEdit ? (
+            <View style={{ flexDirection: 'row' }}>
+              <ToSlate kind="plain" label={finding.mend} entries={() => mendEntries(finding.key)} />
+            </View>
+          ) : null}
+        </View>
+      ))}
+      <View style={{ flexDirection: 'row' }}>
+        <Button kind="quiet" icon="play" label="Show the call" onPress={show} />
+      </View>
+    </MarkedItem>
+  );
+}

@@ -1,0 +1,254 @@
+import { useMemo, useState } from 'react';
+import { useRouter } from 'expo-router';
+import { View } from 'react-native';
+import { useQuery } from '@tanstack/react-query';
+import type { Device, Site } from '../../core/estate';
+import {
+  compareFirmware,
+  modelOf,
+  MODELS,
+  readHardwareAddress,
+  showHardwareAddress,
+} from '../../core/devices/phones';
+import { api, messageOf } from '../data/api';
+import { useFindings, type Finding } from '../data/findings';
+import { idFrom, useAddObject } from '../data/objects';
+import { useCanEdit } from '../data/session';
+import { PageFrame } from '../kit/PageFrame';
+import {
+  Button,
+  Choice,
+  Empty,
+  Field,
+  LinkRow,
+  LinkRows,
+  Refused,
+  Section,
+  Skeleton,
+  Trouble,
+} from '../kit/parts';
+import { ModelChoice } from './ModelChoice';
+import { Sheet } from '../kit/Sheet';
+import { Words } from '../kit/Words';
+
+export const useDevices = () =>
+  useQuery({
+    queryKey: ['/api/objects/device'],
+    queryFn: () => api<{ objects: readonly Device[] }>('GET', '/api/objects/device'),
+  });
+export const useSites = () =>
+  useQuery({
+    queryKey: ['/api/objects/site'],
+    queryFn: () => api<{ objects: readonly Site[] }>('GET', '/api/objects/site'),
+  });
+
+export const SITE_WORDS: Record<Site['kind'], string> = {
+  office: 'Office',
+  branch: 'Small site',
+  home: 'Home',
+};
+
+/** What is said of a phone below its name. */
+function deviceText(device: Device, sites: ReadonlyMap<string, string>): string {
+  const model = modelOf(device.model);
+  return [
+    model?.name ?? device.model,
+    ...(device.firmware ? [device.firmware] : []),
+    ...(device.site ? [sites.get(device.site) ?? device.site] : []),
+    ...(device.hardwareAddress ? [showHardwareAddress(device.hardwareAddress)] : []),
+  ].join(' · ');
+}
+
+/** Whether the phone is behind or unsafe, at a glance; the findings say it in full. */
+const isBehind = (device: Device): boolean => {
+  const model = modelOf(device.model);
+  return (
+    (device.firmware !== undefined &&
+      model !== undefined &&
+      compareFirmware(device.firmware, model.firmwareLeast) < 0) ||
+    (device.passwordChanged !== true && model?.factoryPassword !== null)
+  );
+};
+
+/** A phone is added by its model and its name; the rest is set on its page. */
+function AddDevice({ onClose }: { readonly onClose: () => void }) {
+  const router = useRouter();
+  const add = useAddObject('device');
+  const [name, setName] = useState('');
+  const [model, setModel] = useState(MODELS[0]!.id);
+  const [address, setAddress] = useState('');
+  const read = address.trim() === '' ? null : readHardwareAddress(address);
+  const wrong = address.trim() !== '' && read === null;
+  return (
+    <Sheet title="Add a phone" open onClose={onClose}>
+      <Field label="Name, such as where it stands" value={name} onChange={setName} />
+      <ModelChoice value={model} onChange={setModel} />
+      <Field
+        label="MAC address, from the label below it"
+        mono
+        value={address}
+        onChange={setAddress}
+        {...(wrong ? { error: 'Twelve digits from 0 to 9 and A to F, with or without separators.' } : {})}
+      />
+      <Refused error={add.error} />
+      <Button
+        kind="main"
+        label="Add it"
+        disabled={name.trim() === '' || wrong || add.isPending}
+        onPress={() => {
+          const id = idFrom(name);
+          const object = { id, name: name.trim(), model, ...(read ? { hardwareAddress: read } : {}) };
+          add.mutate(object, { onSuccess: () => router.navigate(`/devices/${encodeURIComponent(id)}`) });
+        }}
+      />
+    </Sheet>
+  );
+}
+
+function AddSite({ onClose }: { readonly onClose: () => void }) {
+  const router = useRouter();
+  const add = useAddObject('site');
+  const [name, setName] = useState('');
+  const [kind, setKind] = useState<Site['kind']>('home');
+  return (
+    <Sheet title="Add a site" open onClose={onClose}>
+      <Field label="Name" value={name} onChange={setName} />
+      <Choice
+        label="What it is"
+        titled
+        value={kind}
+        options={(['office', 'branch', 'home'] as const).map((value) => ({
+          value,
+          label: SITE_WORDS[value],
+        }))}
+        onChange={setKind}
+      />
+      <Refused error={add.error} />
+      <Button
+        kind="main"
+        label="Add it"
+        disabled={name.trim() === '' || add.isPending}
+        onPress={() => {
+          const id = idFrom(name);
+          const object = { id, name: name.trim(), kind };
+          add.mutate(object, { onSuccess: () => router.navigate(`/sites/${encodeURIComponent(id)}`) });
+        }}
+      />
+    </Sheet>
+  );
+}
+
+const countOf = (findings: readonly Finding[] | undefined, kind: 'device' | 'site', id: string): number =>
+  (findings ?? []).filter((each) => each.isOpen && each.subject.kind === kind && each.subject.id === id)
+    .length;
+
+/** Phones as things, and the sites where they stand. */
+export function DevicesScreen() {
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const devices = useDevices();
+  const sites = useSites();
+  const findings = useFindings();
+  const [query, setQuery] = useState('');
+  const [only, setOnly] = useState<'all' | 'behind' | 'outside'>('all');
+  const [adding, setAdding] = useState<'device' | 'site' | null>(null);
+  const names = useMemo(
+    () => new Map((sites.data?.objects ?? []).map((each) => [each.id, each.name])),
+    [sites.data],
+  );
+  const shown = useMemo(() => {
+    const wanted = query.trim().toLowerCase();
+    const digits = wanted.replace(/[\s:.-]/g, '').toUpperCase();
+    return (devices.data?.objects ?? []).filter(
+      (each) =>
+        (only === 'all' || (only === 'behind' ? isBehind(each) : each.natMethod !== undefined)) &&
+        (wanted === '' ||
+          `${each.name} ${deviceText(each, names)}`.toLowerCase().includes(wanted) ||
+          (digits.length > 3 && (each.hardwareAddress ?? '').includes(digits))),
+    );
+  }, [devices.data, names, query, only]);
+  if (devices.isError)
+    return <Trouble message={messageOf(devices.error)} retry={() => void devices.refetch()} />;
+  if (sites.isError) return <Trouble message={messageOf(sites.error)} retry={() => void sites.refetch()} />;
+  if (devices.isPending || sites.isPending) return <Skeleton />;
+  const mark = (kind: 'device' | 'site', id: string) => {
+    const count = countOf(findings.data?.findings, kind, id);
+    return count > 0 ? (
+      <Words size="small" strong tone="rust">{`${count} ${count === 1 ? 'finding' : 'findings'}`}</Words>
+    ) : null;
+  };
+  return (
+    <PageFrame
+      title="Models and sites"
+      text={`${devices.data.objects.length} phones at ${sites.data.objects.length} sites`}
+      back={{ path: '/phones', label: 'Phones' }}
+    >
+      <Section
+        title="Sites"
+        aside={
+          canEdit ? (
+            <Button kind="quiet" icon="add" label="Add a site" onPress={() => setAdding('site')} />
+          ) : null
+        }
+      >
+        {sites.data.objects.length === 0 ? (
+          <Empty
+            title="No sites yet"
+            text="Add the places where phones stand: offices, small sites, homes."
+          />
+        ) : (
+          <LinkRows>
+            {sites.data.objects.map((site) => (
+              <LinkRow
+                key={site.id}
+                title={site.name}
+                text={`${SITE_WORDS[site.kind]}, ${devices.data.objects.filter((each) => each.site === site.id).length} phones${site.relay ? ', with a branch relay' : ''}`}
+                mark={mark('site', site.id)}
+                onPress={() => router.navigate(`/sites/${encodeURIComponent(site.id)}`)}
+              />
+            ))}
+          </LinkRows>
+        )}
+      </Section>
+      <Section
+        title="The phones themselves"
+        aside={
+          canEdit ? (
+            <Button kind="quiet" icon="add" label="Add a phone" onPress={() => setAdding('device')} />
+          ) : null
+        }
+      >
+        <Field label="Name, model, site or MAC address" value={query} onChange={setQuery} />
+        <Choice
+          label="Show"
+          value={only}
+          options={[
+            { value: 'all', label: 'All' },
+            { value: 'behind', label: 'Old or unsafe' },
+            { value: 'outside', label: 'Outside' },
+          ]}
+          onChange={setOnly}
+        />
+        {shown.length === 0 ? (
+          <Empty title="No phone fits" text="Clear the search or show all of them." />
+        ) : (
+          <LinkRows>
+            {shown.map((device) => (
+              <LinkRow
+                key={device.id}
+                title={device.name}
+                text={deviceText(device, names)}
+                mark={mark('device', device.id)}
+                onPress={() => router.navigate(`/devices/${encodeURIComponent(device.id)}`)}
+              />
+            ))}
+          </LinkRows>
+        )}
+      </Section>
+      <View>
+        {adding === 'device' ? <AddDevice onClose={() => setAdding(null)} /> : null}
+        {adding === 'site' ? <AddSite onClose={() => setAdding(null)} /> : null}
+      </View>
+    </PageFrame>
+  );
+}

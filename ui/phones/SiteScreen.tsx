@@ -1,0 +1,139 @@
+import { useRouter } from 'expo-router';
+import { SIP_HELPERS, SITE_KINDS, type Site, type SipHelper } from '../../core/estate';
+import { modelOf } from '../../core/devices/phones';
+import { messageOf } from '../data/api';
+import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../data/objects';
+import { useCanEdit } from '../data/session';
+import { FindingsPart } from '../findings/FindingsPart';
+import { ObjectBar } from '../edit/ObjectBar';
+import { PageFrame } from '../kit/PageFrame';
+import { Button, Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
+import { Words } from '../kit/Words';
+import { SITE_WORDS, useDevices } from './DevicesScreen';
+
+const HELPERS: Record<SipHelper, string> = {
+  none: 'Leaves it alone',
+  'rewrites-well': 'Rewrites it well',
+  'breaks-contact': 'Breaks the addresses in it',
+  'breaks-sdp': 'Breaks the sound in it',
+};
+
+export function SiteScreen({ id }: { readonly id: string }) {
+  const page = useObject<Site>('site', id);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton />;
+  return <SiteView key={id} page={page.data} />;
+}
+
+function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const devices = useDevices();
+  const work = useObjectWork('site', page);
+  const remove = useRemoveObject('site');
+  const site = work.object;
+  const { edit } = work;
+  const here = (devices.data?.objects ?? []).filter((each) => each.site === site.id);
+  const setRelay = (relay: Site['relay'] | null) =>
+    edit(({ relay: _before, ...rest }) => (relay ? { ...rest, relay } : rest));
+  return (
+    <PageFrame
+      title={site.name}
+      text={SITE_WORDS[site.kind]}
+      back={{ path: '/devices', label: 'Models and sites' }}
+      bar={<ObjectBar work={work} />}
+    >
+      <FindingsPart subject={`site/${site.id}`} />
+      <Section title="Phones here">
+        {here.length === 0 ? (
+          <Empty title="No phone stands here" text="Set a phone’s site on its own page." />
+        ) : (
+          <LinkRows>
+            {here.map((device) => (
+              <LinkRow
+                key={device.id}
+                title={device.name}
+                text={modelOf(device.model)?.name ?? device.model}
+                onPress={() => router.navigate(`/devices/${encodeURIComponent(device.id)}`)}
+              />
+            ))}
+          </LinkRows>
+        )}
+      </Section>
+      {canEdit ? (
+        <Section title="What it is">
+          <Field
+            label="Name"
+            value={site.name}
+            onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
+          />
+          <Choice
+            label="What it is"
+            value={site.kind}
+            options={SITE_KINDS.map((value) => ({ value, label: SITE_WORDS[value] }))}
+            onChange={(kind) => edit((before) => ({ ...before, kind }))}
+          />
+          <Field
+            label="Address told in an emergency"
+            value={site.address ?? ''}
+            onChange={(address) =>
+              edit(({ address: _before, ...rest }) => (address.trim() === '' ? rest : { ...rest, address }))
+            }
+          />
+          <Choice
+            label="What its router does to SIP"
+            titled
+            value={site.sipHelper ?? 'none'}
+            options={SIP_HELPERS.map((value) => ({ value, label: HELPERS[value] }))}
+            onChange={(sipHelper) => edit((before) => ({ ...before, sipHelper }))}
+          />
+          <Choice
+            label="Its outside address"
+            titled
+            value={site.stableAddress === true ? 'stable' : 'changes'}
+            options={[
+              { value: 'stable', label: 'Stays the same' },
+              { value: 'changes', label: 'May change' },
+            ]}
+            onChange={(value) => edit((before) => ({ ...before, stableAddress: value === 'stable' }))}
+          />
+          <Choice
+            label="Branch relay: the phone through which the others get out"
+            titled
+            value={site.relay?.device ?? 'none'}
+            options={[
+              { value: 'none', label: 'None' },
+              ...here.map(({ id, name }) => ({ value: id, label: name })),
+            ]}
+            onChange={(device) =>
+              setRelay(device === 'none' ? null : { alwaysOn: site.relay?.alwaysOn ?? true, device })
+            }
+          />
+          {site.relay ? (
+            <Choice
+              label="The relay"
+              titled
+              value={site.relay.alwaysOn ? 'on' : 'off'}
+              options={[
+                { value: 'on', label: 'Is always on' },
+                { value: 'off', label: 'Is switched off at times' },
+              ]}
+              onChange={(value) => site.relay && setRelay({ ...site.relay, alwaysOn: value === 'on' })}
+            />
+          ) : null}
+          <Button
+            kind="quiet"
+            label="Remove this site"
+            busy={remove.isPending}
+            onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/devices') })}
+          />
+          {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
+        </Section>
+      ) : (
+        <Section title="What it is">
+          <Words>{site.address ?? 'No address is set.'}</Words>
+        </Section>
+      )}
+    </PageFrame>
+  );
+}

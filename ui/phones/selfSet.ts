@@ -1,0 +1,210 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import type { PlacedFault } from '../../core/formats';
+import type { Credential, SelfSetPolicy, SelfSetState } from '../../core/devices/provisioning';
+import { api, isApiError } from '../data/api';
+import { queryClient } from '../data/data';
+
+/** Shapes of what the server sends; it states them beside its routes. */
+export interface SelfSetRow {
+  readonly address: string;
+  readonly device: string;
+  readonly name: string;
+  readonly model: string;
+  readonly modelName: string;
+  readonly least: string | null;
+  readonly person: { readonly id: string; readonly name: string } | null;
+  readonly endpoint: string | null;
+  readonly state: SelfSetState;
+  readonly why: string | null;
+  readonly next: string | null;
+  readonly tries: number;
+  readonly lockedUntil: string | null;
+  readonly askedAt: string | null;
+  readonly fetchedAt: string | null;
+  readonly registeredAt: string | null;
+  readonly firmware: string | null;
+  readonly hasCode: boolean;
+  readonly codeUntil: string | null;
+  readonly hasPin: boolean;
+  readonly isBehind: boolean;
+}
+export interface SelfSetEvent {
+  readonly address: string;
+  readonly at: string;
+  readonly from: string;
+  readonly says: string;
+}
+export interface FirmwareImage {
+  readonly model: string;
+  readonly version: string;
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly addedAt: string;
+  readonly addedBy: string;
+}
+export interface Authority {
+  readonly id: number;
+  readonly name: string;
+  readonly fingerprint: string;
+  readonly until: string;
+  readonly isOurs: boolean;
+}
+export interface SelfSetPage {
+  readonly policy: SelfSetPolicy;
+  readonly tlsPort: number | null;
+  readonly phones: readonly SelfSetRow[];
+  readonly strangers: readonly SelfSetEvent[];
+  readonly images: readonly FirmwareImage[];
+  readonly authorities: readonly Authority[];
+}
+export interface ListedRow {
+  readonly line: number;
+  readonly address: string;
+  readonly whose: string;
+  readonly action: 'add' | 'change' | 'same' | 'refuse';
+  readonly name?: string;
+  readonly model?: string;
+  /** The phone in whose place it comes. */
+  readonly replaces?: string;
+  readonly faults?: readonly { readonly field: string; readonly message: string }[];
+}
+export interface GivenCode {
+  readonly address: string;
+  readonly name: string;
+  readonly person: string;
+  readonly code: string;
+}
+export type { Credential, SelfSetPolicy, SelfSetState };
+
+const PATH = '/api/self-set';
+/** How often the list is asked for while phones are setting themselves up, and else, in ms. */
+const BUSY_MS = 1500;
+const QUIET_MS = 10_000;
+
+export const useSelfSet = () =>
+  useQuery({
+    queryKey: [PATH],
+    queryFn: () => api<SelfSetPage>('GET', PATH),
+    refetchInterval: ({ state }) =>
+      state.data?.phones.some((phone) => phone.state !== 'registered' || phone.isBehind) === true
+        ? BUSY_MS
+        : QUIET_MS,
+  });
+export const useSelfSetEvents = (address: string) =>
+  useQuery({
+    queryKey: [PATH, address],
+    queryFn: async () =>
+      (await api<{ events: readonly SelfSetEvent[] }>('GET', `${PATH}/${address}/events`)).events,
+    refetchInterval: BUSY_MS,
+  });
+
+const renew = () => void queryClient.invalidateQueries();
+const took = (page: SelfSetPage) => {
+  queryClient.setQueryData([PATH], page);
+  void queryClient.invalidateQueries({ queryKey: [PATH] });
+};
+
+export const useReadPhones = () =>
+  useMutation({
+    mutationFn: async (file: Blob) =>
+      (await api<{ rows: readonly ListedRow[] }>('POST', `${PATH}/list/read`, file)).rows,
+  });
+export const useTakePhones = () =>
+  useMutation({
+    mutationFn: (file: Blob) => api<{ phones: readonly string[] }>('POST', `${PATH}/list`, file),
+    onSuccess: renew,
+  });
+export const useAddPhone = () =>
+  useMutation({
+    mutationFn: (body: { address: string; model: string; person: string; name?: string }) =>
+      api('POST', PATH, body),
+    onSuccess: renew,
+  });
+export const useGiveCodes = () =>
+  useMutation({
+    mutationFn: (addresses: readonly string[]) =>
+      api<{ codes: readonly GivenCode[]; until: string }>('POST', `${PATH}/codes`, { addresses }),
+    onSuccess: () => void queryClient.invalidateQueries({ queryKey: [PATH] }),
+    gcTime: 0,
+  });
+export const plugIn = async (
+  address: string,
+  body: { typed?: string; firmware?: string; form?: 'json' | 'xml' },
+): Promise<void> => {
+  await api('POST', `${PATH}/${address}/plug-in`, body);
+  void queryClient.invalidateQueries({ queryKey: [PATH] });
+};
+export const usePlugIn = (address: string) =>
+  useMutation({ mutationFn: (body: Parameters<typeof plugIn>[1]) => plugIn(address, body) });
+
+/** What can be done with one phone of the list. */
+export function useSelfSetWork(address: string) {
+  return {
+    unlock: useMutation({
+      mutationFn: () => api<SelfSetPage>('POST', `${PATH}/${address}/unlock`),
+      onSuccess: took,
+    }),
+    anew: useMutation({
+      mutationFn: () => api<SelfSetPage>('POST', `${PATH}/${address}/anew`),
+      onSuccess: took,
+    }),
+    takeOff: useMutation({
+      mutationFn: () => api<SelfSetPage>('DELETE', `${PATH}/${address}`),
+      onSuccess: took,
+    }),
+  };
+}
+export const usePush = () =>
+  useMutation({
+    mutationFn: (devices: readonly string[]) =>
+      api<{ pushed: number; absent: number }>('POST', `${PATH}/push`, { devices }),
+    onSuccess: () => void queryClient.invalidateQueries({ queryKey: [PATH] }),
+  });
+export const useSetPolicy = () =>
+  useMutation({
+    mutationFn: (policy: SelfSetPolicy) => api<SelfSetPage>('PUT', `${PATH}/policy`, policy),
+    onSuccess: took,
+  });
+const imagePath = ({ model, version }: { model: string; version: string }) =>
+  `${PATH}/firmware/${encodeURIComponent(model)}/${encodeURIComponent(version)}`;
+export const useAddImage = () =>
+  useMutation({
+    mutationFn: ({ file, ...which }: { file: Blob; model: string; version: string }) =>
+      api<SelfSetPage>('PUT', imagePath(which), file),
+    onSuccess: took,
+  });
+export const useRemoveImage = () =>
+  useMutation({
+    mutationFn: (which: { model: string; version: string }) => api<SelfSetPage>('DELETE', imagePath(which)),
+    onSuccess: took,
+  });
+export const useAddAuthority = () =>
+  useMutation({
+    mutationFn: (body: { name: string; certificate: string }) =>
+      api<SelfSetPage>('POST', `${PATH}/authorities`, body),
+    onSuccess: took,
+  });
+export const useRemoveAuthority = () =>
+  useMutation({
+    mutationFn: (id: number) => api<SelfSetPage>('DELETE', `${PATH}/authorities/${id}`),
+    onSuccess: took,
+  });
+
+const pinPath = (person: string) => `/api/people/${encodeURIComponent(person)}/pin`;
+export const usePinState = (person: string) =>
+  useQuery({
+    queryKey: [pinPath(person)],
+    queryFn: () => api<{ setAt: string | null }>('GET', pinPath(person)),
+  });
+/** Gives a person a PIN: the one sent, or one that is made and shown this once. */
+export const useSetPin = (person: string) =>
+  useMutation({
+    mutationFn: (pin: string | null) =>
+      api<{ pin: string | null }>('POST', pinPath(person), pin === null ? {} : { pin }),
+    onSuccess: () => void queryClient.invalidateQueries({ queryKey: [pinPath(person)] }),
+    gcTime: 0,
+  });
+
+/** The faults of a file that could not be read, by line. */
+export const placedFaults = (error: unknown): readonly PlacedFault[] =>
+  isApiError(error) ? ((error.body.placed as readonly PlacedFault[] | undefined) ?? []) : [];

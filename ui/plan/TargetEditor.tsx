@@ -1,0 +1,322 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { Switch } from 'react-native-paper';
+import { readNumber, showNumber } from '../../core/calls/dialling';
+import {
+  editEndpoint,
+  editStageTime,
+  editTarget,
+  ringWithFirstStage,
+  carefulTarget,
+  treatmentAt,
+  type TargetAt,
+  type TargetPatch,
+} from '../../core/editing';
+import {
+  endpointTimes,
+  isPlace,
+  type Endpoint,
+  type Estate,
+  type Person,
+  type RingTarget,
+} from '../../core/estate';
+import { adviseTimes, carrierTimes, timesFaults } from '../../core/calls/views';
+import { space, usePalette } from '../kit/theme';
+import { Button, Choice, Field } from '../kit/parts';
+import { AgreedSwitch } from './AgreedSwitch';
+import { ReadBack } from './ReadBack';
+import { TimeField } from '../kit/TimeField';
+import { Words } from '../kit/Words';
+
+interface Props {
+  readonly person: Person;
+  readonly estate: Estate;
+  readonly endpointId: string;
+  /** A rule's id, or `otherwise`: the treatment that is in view. */
+  readonly treatment: string;
+  readonly onEdit: (change: (person: Person) => Person, merge?: string) => void;
+}
+
+/** Where a treatment rings an endpoint; null if it does not. */
+export function targetIn(
+  person: Person,
+  treatment: string,
+  endpointId: string,
+): { at: TargetAt; target: RingTarget; forMs: number } | null {
+  const { stages } = treatmentAt(person.plan, treatment);
+  for (const [stage, each] of stages.entries()) {
+    if (!('ring' in each)) continue;
+    const target = each.ring.findIndex((t) => t.endpoint === endpointId);
+    if (target >= 0)
+      return { at: { treatment, stage, target }, target: each.ring[target]!, forMs: each.forMs };
+  }
+  return null;
+}
+
+/** How one endpoint rings in the treatment in view: everything changes the strip at once. */
+export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: Props) {
+  const palette = usePalette();
+  const own = person.endpoints.find((e) => e.id === endpointId);
+  const colleague = own ? null : estate.people.find((p) => p.endpoints.some((e) => e.id === endpointId));
+  const endpoint = own ?? colleague?.endpoints.find((e) => e.id === endpointId);
+  if (!endpoint) return <Words tone="soft">This phone is gone. Remove it from the stage.</Words>;
+  const found = targetIn(person, treatment, endpointId);
+  if (!found)
+    return (
+      <View style={{ gap: space(3), alignItems: 'flex-start' }}>
+        <Words>This part of the plan does not ring {endpoint.label}.</Words>
+        <Button
+          kind="main"
+          label={`Ring ${endpoint.label} too`}
+          onPress={() =>
+            onEdit((p) =>
+              ringWithFirstStage(
+                p,
+                endpoint.number ? carefulTarget(endpoint.id) : { endpoint: endpoint.id },
+                treatment,
+              ),
+            )
+          }
+        />
+      </View>
+    );
+  const { at, target, forMs } = found;
+  const isNumber = endpoint.number !== undefined;
+  const patch = (change: TargetPatch, merge?: string) =>
+    onEdit((p) => editTarget(p, at, change), merge ? `${endpointId}/${merge}` : undefined);
+  const times = endpointTimes(endpoint);
+  return (
+    <View style={{ gap: space(4) }}>
+      <View
+        style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: space(3) }}
+      >
+        <View style={{ flex: 1 }}>
+          <Words strong>Rings</Words>
+          <Words size="small" tone="soft">
+            Off keeps every setting for later.
+          </Words>
+        </View>
+        <Switch
+          value={target.enabled !== false}
+          onValueChange={(on) => patch({ enabled: on ? undefined : false })}
+          color={palette.accent}
+          accessibilityLabel={`${endpoint.label} rings`}
+        />
+      </View>
+      {colleague ? (
+        <AgreedSwitch
+          name={colleague.name}
+          agreedOn={target.agreedOn}
+          onChange={(agreedOn) => patch({ agreedOn })}
+        />
+      ) : null}
+      {colleague ? (
+        <Words size="small" tone="soft">
+          {`This phone is ${colleague.name}’s. How it rings here is set in this plan; its number and its carrier’s times on ${colleague.name}’s page.`}
+        </Words>
+      ) : null}
+      {isNumber && own && !isPlace(own.id) ? (
+        <NumberField key={endpoint.id} endpoint={endpoint} person={person} estate={estate} onEdit={onEdit} />
+      ) : null}
+      <TimeField
+        label="Delay"
+        value={target.delayMs ?? 0}
+        onChange={(ms) => patch({ delayMs: ms || undefined }, 'delay')}
+        hint={`${times.setupMs / 1000} s of set-up come on top`}
+      />
+      <TimeField
+        label="The stage rings for"
+        value={forMs}
+        least={1000}
+        step={1000}
+        onChange={(ms) =>
+          ms !== null && onEdit((p) => editStageTime(p, at.treatment, at.stage, ms), `${endpointId}/for`)
+        }
+      />
+      {isNumber ? (
+        <>
+          <TimeField
+            label="Answer guard"
+            value={target.acceptAfterMs ?? 0}
+            step={100}
+            onChange={(ms) => patch({ acceptAfterMs: ms || undefined }, 'guard')}
+            hint="An answer sooner than this is a voicemail's, not a person's"
+          />
+          <TimeField
+            label="Stop ringing after"
+            value={target.giveUpAfterMs ?? null}
+            canBeNone
+            onChange={(ms) => patch({ giveUpAfterMs: ms ?? undefined }, 'give-up')}
+            hint={
+              times.mailboxAfterMs === null
+                ? 'No carrier voicemail is known here'
+                : `The carrier's voicemail answers ${(times.setupMs + times.mailboxAfterMs) / 1000} s after dialling`
+            }
+          />
+        </>
+      ) : null}
+      <Advice endpoint={endpoint} target={target} forMs={forMs} onTake={patch} />
+      <View style={{ gap: space(1) }}>
+        <Choice
+          titled
+          label="Accepted by key"
+          value={target.confirm ?? 'none'}
+          options={[
+            { value: 'none', label: 'No, answering connects' },
+            { value: 'key', label: 'By key' },
+            { value: 'key-name', label: 'By key, hears a name' },
+            { value: 'pin', label: 'By PIN' },
+          ]}
+          onChange={(confirm) => patch({ confirm: confirm === 'none' ? undefined : confirm })}
+        />
+      </View>
+      <Hours target={target} estate={estate} onChange={(schedule) => patch({ schedule })} />
+    </View>
+  );
+}
+
+function Hours({
+  target,
+  estate,
+  onChange,
+}: {
+  target: RingTarget;
+  estate: Estate;
+  onChange: (schedule: RingTarget['schedule']) => void;
+}) {
+  const value = target.schedule ? `${target.schedule.inside ? 'in' : 'out'}:${target.schedule.id}` : 'always';
+  return (
+    <View style={{ gap: space(1) }}>
+      <Choice
+        titled
+        label="Hours"
+        value={value}
+        options={[
+          { value: 'always', label: 'Always' },
+          ...estate.schedules.map((s) => ({ value: `in:${s.id}`, label: s.name })),
+          ...(target.schedule && !target.schedule.inside
+            ? [
+                {
+                  value,
+                  label: `Outside ${estate.schedules.find((s) => s.id === target.schedule?.id)?.name ?? ''}`,
+                },
+              ]
+            : []),
+        ]}
+        onChange={(next) =>
+          onChange(
+            next === 'always'
+              ? undefined
+              : { id: next.slice(next.indexOf(':') + 1), inside: next.startsWith('in:') },
+          )
+        }
+      />
+    </View>
+  );
+}
+
+/** A mobile's or landline's number: any form is accepted and read back. */
+function NumberField({
+  endpoint,
+  person,
+  estate,
+  onEdit,
+}: {
+  endpoint: Endpoint;
+  person: Person;
+  estate: Estate;
+  onEdit: Props['onEdit'];
+}) {
+  const [text, setText] = useState(showNumber(endpoint.number ?? ''));
+  const read = readNumber(text, estate.dialling);
+  return (
+    <View style={{ gap: space(1) }}>
+      <Field
+        label="Number"
+        keyboard="phone-pad"
+        mono
+        value={text}
+        onChange={(next) => {
+          setText(next);
+          const number = readNumber(next, estate.dialling);
+          if (number.ok && number.e164 !== endpoint.number)
+            onEdit((p) => editEndpoint(p, endpoint.id, { number: number.e164 }), `${endpoint.id}/number`);
+        }}
+        error={read.ok ? null : `${read.reason}. Until then ${showNumber(endpoint.number ?? '')} stays.`}
+      />
+      {read.ok ? (
+        <ReadBack
+          e164={read.e164}
+          holder={person}
+          estate={estate}
+          onPermission={(permission) => onEdit((before) => ({ ...before, permission }))}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+/** How far a carrier's times may lie from those that are known. */
+export const SPREADS = [
+  { value: '0', label: 'As they are' },
+  { value: '0.1', label: 'A tenth' },
+  { value: '0.2', label: 'A fifth' },
+] as const;
+
+/** What the carrier's times allow: the window of each time and why, taken with a tap. */
+function Advice({
+  endpoint,
+  target,
+  forMs,
+  onTake,
+}: {
+  endpoint: Endpoint;
+  target: RingTarget;
+  forMs: number;
+  onTake: (patch: TargetPatch) => void;
+}) {
+  const palette = usePalette();
+  const [spread, setSpread] = useState<(typeof SPREADS)[number]['value']>('0');
+  const times = carrierTimes(endpoint, Number(spread));
+  if (!times || (target.confirm ?? 'none') !== 'none') return null;
+  const advice = adviseTimes(times);
+  const faults = timesFaults(target, forMs, times);
+  const say = (window: { fromMs: number; toMs: number } | null) =>
+    window ? `${window.fromMs / 1000} s to ${window.toMs / 1000} s` : 'no time is safe';
+  return (
+    <View
+      style={{
+        gap: space(2),
+        padding: space(3),
+        borderWidth: 1,
+        borderColor: faults.length ? palette.ochre : palette.line,
+        backgroundColor: palette.ground,
+        alignItems: 'flex-start',
+      }}
+    >
+      <Words strong>{faults.length ? 'These times are not safe' : 'These times are safe'}</Words>
+      <Words size="small">{`Guard: ${say(advice.guard)}. ${advice.guardWhy}`}</Words>
+      <Words size="small">{`Giving up: ${say(advice.giveUp)}. ${advice.giveUpWhy}`}</Words>
+      <Choice
+        titled
+        label="The carrier’s times may differ by"
+        value={spread}
+        options={SPREADS}
+        onChange={setSpread}
+      />
+      {faults.length === 0 ? null : advice.take ? (
+        <Button
+          label={`Take ${advice.take.guardMs / 1000} s and ${advice.take.giveUpMs / 1000} s`}
+          onPress={() =>
+            onTake({ acceptAfterMs: advice.take?.guardMs, giveUpAfterMs: advice.take?.giveUpMs })
+          }
+        />
+      ) : (
+        <Button
+          label="Have it accepted by key"
+          onPress={() => onTake({ confirm: 'key', acceptAfterMs: undefined, giveUpAfterMs: undefined })}
+        />
+      )}
+    </View>
+  );
+}

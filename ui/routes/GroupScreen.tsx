@@ -1,0 +1,186 @@
+import { useMemo, useState } from 'react';
+import { View } from 'react-native';
+import { showNumber } from '../../core/calls/dialling';
+import { GROUP_MODES, type Group, type GroupMode, type Member } from '../../core/estate';
+import { mergeSlices } from '../../core/editing';
+import { compileEstate, endpointName, type EstateIndex } from '../../core/calls/engine';
+import { messageOf } from '../data/api';
+import { useObject, useObjectWork, type ObjectPage } from '../data/objects';
+import { meetPerson, useMet } from '../data/met';
+import { useCanEdit } from '../data/session';
+import { space, usePalette } from '../kit/theme';
+import { ObjectBar } from '../edit/ObjectBar';
+import { PageFrame } from '../kit/PageFrame';
+import { PermissionChoice } from '../edit/PermissionChoice';
+import { EndingEditor } from '../plan/EndingEditor';
+import { PersonSearch } from '../edit/Search';
+import { Choice, Empty, Field, IconButton, Section, Skeleton, Trouble } from '../kit/parts';
+import { TimeField } from '../kit/TimeField';
+import { TryStrip } from '../calls/TryStrip';
+import { WeekPart } from '../calls/WeekPart';
+import { Words } from '../kit/Words';
+
+const MODES: Record<GroupMode, string> = {
+  together: 'All together',
+  'in-order': 'In order',
+  rotate: 'In turn, after the last',
+  'longest-idle': 'Longest idle first',
+};
+
+export function GroupScreen({ id }: { readonly id: string }) {
+  const page = useObject<Group>('group', id);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton />;
+  return <GroupView key={id} page={page.data} />;
+}
+
+function GroupView({ page }: { page: ObjectPage<Group> }) {
+  const palette = usePalette();
+  const canEdit = useCanEdit();
+  const work = useObjectWork('group', page);
+  const met = useMet((state) => state.part);
+  const group = work.object;
+  const slice = useMemo(() => {
+    const whole = mergeSlices(page.slice, met);
+    return { ...whole, groups: whole.groups.map((each) => (each.id === group.id ? group : each)) };
+  }, [page.slice, met, group]);
+  const index = useMemo(() => compileEstate(slice), [slice]);
+  const [now] = useState(() => Date.now());
+  const set = (patch: Partial<Group>) => work.edit((before) => ({ ...before, ...patch }));
+  const people = group.members.flatMap((member) => ('person' in member ? [member.person] : []));
+  return (
+    <PageFrame
+      title={group.name}
+      text={[group.extension, ...(group.numbers ?? []).map(showNumber)].join('  ')}
+      back={{ path: '/routes', label: 'Back to Routes' }}
+      bar={<ObjectBar work={work} />}
+    >
+      <TryStrip
+        slice={slice}
+        to={group.extension}
+        {...(work.changed ? {} : { whom: { group: group.id, name: group.name } })}
+      />
+      <Section title="Members">
+        {group.members.length === 0 ? (
+          <Empty title="Nobody yet" text="Calls for this group go straight to its ending." />
+        ) : null}
+        <View style={{ borderWidth: group.members.length ? 1 : 0, borderColor: palette.line }}>
+          {group.members.map((member, i) => (
+            <MemberRow
+              key={`${nameOf(index, member)}-${i}`}
+              name={nameOf(index, member)}
+              i={i}
+              of={group.members.length}
+              onMove={
+                canEdit
+                  ? (to) => {
+                      const rest = group.members.filter((_, n) => n !== i);
+                      set({ members: [...rest.slice(0, to), member, ...rest.slice(to)] });
+                    }
+                  : null
+              }
+              onRemove={() => set({ members: group.members.filter((_, n) => n !== i) })}
+            />
+          ))}
+        </View>
+        {canEdit ? (
+          <PersonSearch
+            label="Add a member"
+            onPick={(person) =>
+              void meetPerson(person).then(() => set({ members: [...group.members, { person }] }))
+            }
+          />
+        ) : null}
+      </Section>
+      {canEdit ? (
+        <Section title="How it rings">
+          <Choice
+            label="In which order"
+            value={group.mode}
+            options={GROUP_MODES.map((value) => ({ value, label: MODES[value] }))}
+            onChange={(mode) => set({ mode })}
+          />
+          <TimeField
+            label={group.mode === 'together' ? 'Rings for' : 'Each rings for'}
+            value={group.ringMs}
+            least={1}
+            step={1000}
+            onChange={(ms) => ms !== null && set({ ringMs: ms })}
+          />
+          <Field label="Name" value={group.name} onChange={(name) => name.trim() && set({ name })} />
+          <Words size="small" tone="soft">
+            Dials out by the permission
+          </Words>
+          <PermissionChoice value={group.permission} onChange={(permission) => set({ permission })} />
+          <EndingEditor
+            label="Nobody answers"
+            ending={group.ending}
+            estate={slice}
+            index={index}
+            owner={null}
+            holder={work.object}
+            canQueue
+            onChange={(ending) => set({ ending })}
+          />
+        </Section>
+      ) : null}
+      {people.length > 0 ? (
+        <WeekPart
+          slice={slice}
+          people={people}
+          index={index}
+          atMs={now}
+          group={group.extension}
+          onCell={() => undefined}
+        />
+      ) : null}
+    </PageFrame>
+  );
+}
+
+const nameOf = (index: EstateIndex, member: Member) =>
+  'person' in member
+    ? (index.people.get(member.person)?.name ?? member.person)
+    : endpointName(index, member.endpoint);
+
+function MemberRow({
+  name,
+  i,
+  of,
+  onMove,
+  onRemove,
+}: {
+  name: string;
+  i: number;
+  of: number;
+  onMove: ((to: number) => void) | null;
+  onRemove: () => void;
+}) {
+  const palette = usePalette();
+  return (
+    <View
+      style={{
+        flexDirection: 'row',
+        alignItems: 'center',
+        minHeight: 52,
+        paddingLeft: space(3),
+        borderTopWidth: i > 0 ? 1 : 0,
+        borderColor: palette.line,
+        backgroundColor: palette.sheet,
+      }}
+    >
+      <Words strong style={{ flex: 1 }}>
+        {name}
+      </Words>
+      {onMove ? (
+        <>
+          {i > 0 ? <IconButton icon="up" label={`${name}: earlier`} onPress={() => onMove(i - 1)} /> : null}
+          {i < of - 1 ? (
+            <IconButton icon="down" label={`${name}: later`} onPress={() => onMove(i + 1)} />
+          ) : null}
+          <IconButton icon="close" label={`Remove ${name}`} onPress={onRemove} />
+        </>
+      ) : null}
+    </View>
+  );
+}

@@ -1,0 +1,204 @@
+import { useMemo } from 'react';
+import { View } from 'react-native';
+import { showNumber } from '../../core/calls/dialling';
+import { menuGreetingFaults, saidOf } from '../../core/assurance/checks';
+import { editWhen, mergeSlices } from '../../core/editing';
+import type { Menu, MenuRule, SimpleEnding } from '../../core/estate';
+import { compileEstate, endingPhrase } from '../../core/calls/engine';
+import { describeWhen } from '../../core/calls/views';
+import { messageOf } from '../data/api';
+import { useObject, useObjectWork, type ObjectPage } from '../data/objects';
+import { useMet } from '../data/met';
+import { useCanEdit } from '../data/session';
+import { space, usePalette } from '../kit/theme';
+import { ObjectBar } from '../edit/ObjectBar';
+import { PermissionChoice } from '../edit/PermissionChoice';
+import { PageFrame } from '../kit/PageFrame';
+import { EndingEditor } from '../plan/EndingEditor';
+import { scheduleOf, scheduleOptions, scheduleValue } from '../edit/scheduleChoice';
+import { Button, Choice, Field, Fold, IconButton, Section, Skeleton, Trouble } from '../kit/parts';
+import { TimeField } from '../kit/TimeField';
+import { TryStrip } from '../calls/TryStrip';
+import { Words } from '../kit/Words';
+
+const KEYS = [...'1234567890*#'];
+
+export function MenuScreen({ id }: { readonly id: string }) {
+  const page = useObject<Menu>('menu', id);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton />;
+  return <MenuView key={id} page={page.data} />;
+}
+
+function MenuView({ page }: { page: ObjectPage<Menu> }) {
+  const palette = usePalette();
+  const canEdit = useCanEdit();
+  const work = useObjectWork('menu', page);
+  const met = useMet((state) => state.part);
+  const menu = work.object;
+  const slice = useMemo(() => {
+    const whole = mergeSlices(page.slice, met);
+    return { ...whole, menus: whole.menus.map((each) => (each.id === menu.id ? menu : each)) };
+  }, [page.slice, met, menu]);
+  const index = useMemo(() => compileEstate(slice), [slice]);
+  const keys = useMemo(
+    () => ({
+      menu: menu.id,
+      keys: [...new Set(menu.rules.flatMap((rule) => rule.choices.map((choice) => choice.key)))],
+    }),
+    [menu],
+  );
+  const setRule = (i: number, patch: Partial<MenuRule>) =>
+    work.edit((before) => ({
+      ...before,
+      rules: before.rules.map((rule, n) => (n === i ? { ...rule, ...patch } : rule)),
+    }));
+  const faults = menuGreetingFaults(menu, {
+    person: (id) => index.people.get(id)?.name,
+    group: (id) => index.groups.get(id)?.name,
+    menu: (id) => index.menus.get(id)?.name,
+  });
+  return (
+    <PageFrame
+      title={menu.name}
+      text={[menu.extension, ...(menu.numbers ?? []).map(showNumber)].join('  ')}
+      back={{ path: '/routes', label: 'Back to Routes' }}
+      bar={<ObjectBar work={work} />}
+    >
+      <TryStrip
+        slice={slice}
+        to={menu.extension}
+        presses={keys}
+        {...(work.changed ? {} : { whom: { menu: menu.id, name: menu.name } })}
+      />
+      {faults.map((fault) => (
+        <Words
+          key={fault.setting + fault.key}
+          tone="rust"
+          style={{ paddingHorizontal: space(4), paddingTop: space(2) }}
+        >
+          {fault.text}
+        </Words>
+      ))}
+      {menu.rules.map((rule, i) => (
+        <Section key={rule.id} title={describeWhen(index, rule.when)}>
+          <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>
+            {[
+              ...rule.choices.map(({ key, then }) => [`Key ${key}`, then] as const),
+              ['No key', rule.otherwise] as const,
+            ].map(([when, then]) => (
+              <View key={when} style={{ flexDirection: 'row', gap: space(3), padding: space(3) }}>
+                <Words strong style={{ width: 64 }}>
+                  {when}
+                </Words>
+                <Words style={{ flex: 1 }}>{endingPhrase(index, then, undefined)}</Words>
+              </View>
+            ))}
+          </View>
+          {canEdit ? (
+            <View style={{ marginHorizontal: -space(4) }}>
+              <Fold title="Change it">
+                <View style={{ paddingHorizontal: space(4), gap: space(4) }}>
+                  {i < menu.rules.length - 1 ? (
+                    <Choice
+                      label="Hours"
+                      value={scheduleValue(rule.when.schedule)}
+                      options={scheduleOptions(slice.schedules)}
+                      onChange={(next) =>
+                        setRule(i, { when: editWhen(rule.when, 'schedule', scheduleOf(next)) })
+                      }
+                    />
+                  ) : null}
+                  <TimeField
+                    label="The greeting lasts"
+                    value={rule.greetingMs}
+                    onChange={(ms) => ms !== null && setRule(i, { greetingMs: ms })}
+                  />
+                  <TimeField
+                    label="Then silence for"
+                    value={rule.waitMs}
+                    onChange={(ms) => ms !== null && setRule(i, { waitMs: ms })}
+                  />
+                  {rule.choices.map((choice, c) => (
+                    <View
+                      key={choice.key}
+                      style={{ gap: space(2), borderTopWidth: 1, borderColor: palette.line }}
+                    >
+                      <View style={{ flexDirection: 'row', alignItems: 'center' }}>
+                        <Words strong style={{ flex: 1 }}>{`Key ${choice.key}`}</Words>
+                        <IconButton
+                          icon="close"
+                          label={`Remove key ${choice.key}`}
+                          onPress={() => setRule(i, { choices: rule.choices.filter((_, n) => n !== c) })}
+                        />
+                      </View>
+                      <EndingEditor
+                        label={`Key ${choice.key} leads to`}
+                        ending={choice.then}
+                        estate={slice}
+                        index={index}
+                        owner={null}
+                        holder={work.object}
+                        canQueue={false}
+                        onChange={(then) =>
+                          setRule(i, {
+                            choices: rule.choices.map((each, n) =>
+                              n === c ? { ...each, then: then as SimpleEnding } : each,
+                            ),
+                          })
+                        }
+                      />
+                    </View>
+                  ))}
+                  <OfferKey rule={rule} onAdd={(choices) => setRule(i, { choices })} />
+                  <EndingEditor
+                    label="No key"
+                    ending={rule.otherwise}
+                    estate={slice}
+                    index={index}
+                    owner={null}
+                    holder={work.object}
+                    canQueue={false}
+                    onChange={(otherwise) => setRule(i, { otherwise: otherwise as SimpleEnding })}
+                  />
+                  <Field
+                    label="What the recorded greeting says"
+                    multiline
+                    value={rule.greeting?.text ?? ''}
+                    onChange={(text) => setRule(i, { greeting: { says: rule.greeting?.says ?? [], text } })}
+                  />
+                  <Button
+                    label="It says what the keys do"
+                    onPress={() =>
+                      setRule(i, { greeting: { ...rule.greeting, says: rule.choices.map(saidOf) } })
+                    }
+                  />
+                </View>
+              </Fold>
+            </View>
+          ) : null}
+        </Section>
+      ))}
+      {canEdit ? (
+        <Section title="Dials out by the permission">
+          <PermissionChoice
+            value={menu.permission}
+            onChange={(permission) => work.edit((before) => ({ ...before, permission }))}
+          />
+        </Section>
+      ) : null}
+    </PageFrame>
+  );
+}
+
+function OfferKey({ rule, onAdd }: { rule: MenuRule; onAdd: (choices: MenuRule['choices']) => void }) {
+  const free = KEYS.find((key) => !rule.choices.some((choice) => choice.key === key));
+  return free ? (
+    <Button
+      kind="quiet"
+      icon="add"
+      label={`Offer key ${free}`}
+      onPress={() => onAdd([...rule.choices, { key: free, then: { kind: 'hang-up', message: '' } }])}
+    />
+  ) : null;
+}

@@ -1,0 +1,249 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useRouter } from 'expo-router';
+import { namesIn } from '../../core/routes';
+import { messageOf } from '../data/api';
+import { idFrom, useAddObject, type ObjectKind } from '../data/objects';
+import { bodyOf, useAnalysis, useDialling, useRouting } from '../data/routing';
+import { useCanEdit, useZone } from '../data/session';
+import { space, useIsWide, usePalette } from '../kit/theme';
+import { useNamed } from '../edit/Search';
+import { Button, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
+import { PageFrame } from '../kit/PageFrame';
+import { SettingsPart } from './SettingsPart';
+import { WayPart } from './WayPart';
+import { Sheet } from '../kit/Sheet';
+
+/** What calls pass through on their way; templates stand with the people. */
+type RouteKind = Exclude<ObjectKind, 'template' | 'permission' | 'trunk' | 'site' | 'device'>;
+
+const PATHS: Record<RouteKind, string> = {
+  group: '/groups',
+  menu: '/menus',
+  schedule: '/hours',
+  status: '/statuses',
+};
+
+interface Kind {
+  readonly kind: RouteKind;
+  readonly title: string;
+  readonly empty: string;
+  readonly add: string;
+}
+const KINDS: readonly Kind[] = [
+  {
+    kind: 'group',
+    title: 'Groups',
+    empty: 'A group rings several people under one number.',
+    add: 'Add a group',
+  },
+  {
+    kind: 'menu',
+    title: 'Menus',
+    empty: 'A menu greets callers and leads them on by keys.',
+    add: 'Add a menu',
+  },
+  { kind: 'schedule', title: 'Hours', empty: 'Hours say when rules and phones count.', add: 'Add hours' },
+  {
+    kind: 'status',
+    title: 'Statuses',
+    empty: 'A status is what people set on themselves.',
+    add: 'Add a status',
+  },
+];
+
+/** Where calls come in and what they pass: any number of the organisation, groups, menus, hours, statuses. */
+export function RoutesScreen() {
+  const router = useRouter();
+  const wide = useIsWide();
+  const [number, setNumber] = useState('');
+  const show = () => number.trim() && router.navigate(`/numbers/${encodeURIComponent(number.trim())}`);
+  return (
+    <PageFrame title="Routes" back={null}>
+      <Section title="What does this number do?">
+        <View
+          style={{
+            flexDirection: wide ? 'row' : 'column',
+            gap: space(2),
+            alignItems: wide ? 'flex-end' : 'stretch',
+          }}
+        >
+          <View style={wide ? { width: 360 } : {}}>
+            <Field
+              label="An extension or a number of the organisation, in any form"
+              keyboard="phone-pad"
+              mono
+              value={number}
+              onChange={setNumber}
+              onSubmit={show}
+            />
+          </View>
+          <Button kind="main" label="Show where it leads" disabled={number.trim() === ''} onPress={show} />
+        </View>
+      </Section>
+      <OutwardPart />
+      <View style={{ flexDirection: wide ? 'row' : 'column', flexWrap: 'wrap' }}>
+        {KINDS.map((kind) => (
+          <View key={kind.kind} style={wide ? { width: '50%' } : {}}>
+            <ObjectList {...kind} />
+          </View>
+        ))}
+      </View>
+      <SettingsPart />
+    </PageFrame>
+  );
+}
+
+/** Calls out: the bench, and the ways to the dial plan, the route table and the guard. */
+function OutwardPart() {
+  const router = useRouter();
+  const routing = useRouting();
+  const dialling = useDialling();
+  const schedules = useNamed('schedule');
+  const analysis = useAnalysis(undefined, routing.data?.lists ?? []);
+  if (dialling.isError)
+    return <Trouble message={messageOf(dialling.error)} retry={() => void dialling.refetch()} />;
+  if (dialling.isPending || routing.isPending) return <Skeleton rows={3} />;
+  const { permissions, trunks, ambiguities, guard } = dialling.data;
+  const table = routing.data ? bodyOf(routing.data.object) : null;
+  const names = namesIn(table ?? { peers: [] }, routing.data?.lists ?? [], schedules.data?.objects ?? []);
+  const wrong = analysis.data?.findings.filter(({ weight }) => weight !== 'note').length;
+  const say = (n: number, what: string) => (n === 1 ? `one ${what}` : `${n} ${what}s`);
+  return (
+    <>
+      <WayPart table={table} names={names} dialling={dialling.data} />
+      <Section title="Calls out">
+        <LinkRows>
+          <LinkRow
+            title="Route table"
+            text={`${say(table?.routes.length ?? 0, 'route')} between ${say(table?.peers.length ?? 0, 'system')}${wrong === undefined ? '' : wrong === 0 ? ', nothing wrong' : `, ${say(wrong, 'finding')} to look at`}`}
+            onPress={() => router.navigate('/routes/table')}
+          />
+          <LinkRow
+            title="Dialling"
+            text={`Dial plan${ambiguities.length > 0 ? ` with ${say(ambiguities.length, 'contradiction')}` : ''}, ${say(permissions.length, 'permission')}, ${say(trunks.length, 'trunk')}, codes`}
+            onPress={() => router.navigate('/routes/dialling')}
+          />
+          <LinkRow
+            title="Toll-fraud guard"
+            text={`Premium numbers${guard.prefixes.length > 0 ? ` and ${say(guard.prefixes.length, 'beginning')} watched` : ' watched'}: who and what can reach them`}
+            onPress={() => router.navigate('/routes/guard')}
+          />
+          <LinkRow
+            title="Compare with a phone system"
+            text="A table exported from it, held against what is set here"
+            onPress={() => router.navigate('/compare')}
+          />
+        </LinkRows>
+      </Section>
+    </>
+  );
+}
+
+function ObjectList({ kind, title, empty, add }: Kind) {
+  const palette = usePalette();
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const named = useNamed(kind);
+  const [adding, setAdding] = useState(false);
+  return (
+    <Section
+      title={title}
+      aside={canEdit ? <Button kind="quiet" icon="add" label={add} onPress={() => setAdding(true)} /> : null}
+    >
+      {named.isError ? (
+        <Trouble message={messageOf(named.error)} retry={() => void named.refetch()} />
+      ) : named.isPending ? (
+        <Skeleton rows={2} />
+      ) : named.data.objects.length === 0 ? (
+        <Empty title="None yet" text={empty} />
+      ) : (
+        <View style={{ borderWidth: 1, borderColor: palette.line }}>
+          {named.data.objects.map(({ id, name, extension }) => (
+            <LinkRow
+              key={id}
+              title={name}
+              {...(extension ? { text: extension } : {})}
+              onPress={() => router.navigate(`${PATHS[kind]}/${encodeURIComponent(id)}`)}
+            />
+          ))}
+        </View>
+      )}
+      {adding ? <AddSheet kind={kind} title={add} onClose={() => setAdding(false)} /> : null}
+    </Section>
+  );
+}
+
+function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; onClose: () => void }) {
+  const router = useRouter();
+  const add = useAddObject(kind);
+  const [name, setName] = useState('');
+  const [extension, setExtension] = useState('');
+  const permissions = useNamed('permission');
+  const permission = permissions.data?.objects[0]?.id ?? '';
+  const id = idFrom(name);
+  const needsExtension = kind === 'group' || kind === 'menu';
+  const ready = id !== '' && (!needsExtension || /^\d+$/.test(extension));
+  const zone = useZone();
+  const fresh = {
+    group: {
+      id,
+      name,
+      extension,
+      mode: 'in-order',
+      members: [],
+      ringMs: 15_000,
+      permission,
+      ending: { kind: 'hang-up', message: '' },
+    },
+    menu: {
+      id,
+      name,
+      extension,
+      permission,
+      rules: [
+        {
+          id: 'always',
+          when: {},
+          greetingMs: 6000,
+          waitMs: 4000,
+          choices: [],
+          otherwise: { kind: 'hang-up', message: '' },
+        },
+      ],
+    },
+    schedule: { id, name, timeZone: zone, weekly: [] },
+    status: { id, name },
+  }[kind];
+  return (
+    <Sheet
+      title={title}
+      open
+      onClose={onClose}
+      action={{
+        label: title,
+        disabled: !ready,
+        busy: add.isPending,
+        onPress: () =>
+          add.mutate(fresh, {
+            onSuccess: () => {
+              onClose();
+              router.navigate(`${PATHS[kind]}/${encodeURIComponent(id)}`);
+            },
+          }),
+      }}
+    >
+      {add.isError ? <Trouble message={messageOf(add.error)} /> : null}
+      <Field label="Name" value={name} onChange={setName} autoFocus />
+      {needsExtension ? (
+        <Field
+          label="Extension"
+          keyboard="phone-pad"
+          mono
+          value={extension}
+          onChange={(text) => setExtension(text.replace(/\D/g, ''))}
+        />
+      ) : null}
+    </Sheet>
+  );
+}

@@ -1,0 +1,125 @@
+import type { ReactNode } from 'react';
+import { useState } from 'react';
+import { Pressable, View } from 'react-native';
+import { usePathname, useRouter } from 'expo-router';
+import { useGoKeys, useKey } from '../kit/useKey';
+import { useSession } from '../data/session';
+import { space, useIsWide, usePalette } from '../kit/theme';
+import { Icon, type IconName } from '../kit/icons';
+import { Button } from '../kit/parts';
+import { SlateBar } from '../changes/SlateBar';
+import { Sheet } from '../kit/Sheet';
+import { Words } from '../kit/Words';
+
+const PLACES: readonly { path: string; label: string; icon: IconName; key: string }[] = [
+  { path: '/today', label: 'Today', icon: 'today', key: 't' },
+  { path: '/people', label: 'People', icon: 'people', key: 'p' },
+  { path: '/phones', label: 'Phones', icon: 'phones', key: 'f' },
+  { path: '/routes', label: 'Routes', icon: 'routes', key: 'o' },
+  { path: '/record', label: 'Record', icon: 'record', key: 'r' },
+];
+
+/** Pages that belong to a place without standing below its path. */
+const BELOW: Record<string, readonly string[]> = {
+  '/today': ['/slates', '/findings', '/restarts'],
+  '/people': ['/import', '/templates'],
+  '/phones': ['/devices', '/sites', '/probe', '/set-up'],
+  '/record': ['/drills', '/between'],
+  '/routes': ['/compare', '/numbers', '/groups', '/menus', '/hours', '/statuses'],
+};
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ['/', 'search people'],
+  ['g then t, p, f, o or r', 'go to Today, People, Phones, Routes or Record'],
+  ['t', 'try a call (on a person’s page)'],
+  ['e', 'edit how the person is reached'],
+  ['z', 'take back the last change'],
+  ['?', 'this list'],
+];
+
+/** The frame around every screen: a bar below on a phone, a rail at the left on a wide screen. */
+export function Shell({ children }: { readonly children: ReactNode }) {
+  const palette = usePalette();
+  const wide = useIsWide();
+  const router = useRouter();
+  const path = usePathname();
+  const { account, signOut } = useSession();
+  const [help, setHelp] = useState(false);
+  useKey('?', () => setHelp(true));
+  useGoKeys(Object.fromEntries(PLACES.map((place) => [place.key, () => router.navigate(place.path)])));
+  const bar = (
+    <View
+      role="navigation"
+      aria-label="Main"
+      style={{
+        flexDirection: wide ? 'column' : 'row',
+        backgroundColor: palette.sheet,
+        borderColor: palette.line,
+        ...(wide
+          ? { width: 92, borderRightWidth: 1, paddingTop: space(4) }
+          : { borderTopWidth: 1, height: 60 }),
+      }}
+    >
+      {wide ? (
+        <Words strong size="lead" style={{ textAlign: 'center', paddingBottom: space(6) }}>
+          Hostler
+        </Words>
+      ) : null}
+      {PLACES.map((place) => {
+        const on =
+          path.startsWith(place.path) || (BELOW[place.path] ?? []).some((each) => path.startsWith(each));
+        return (
+          <Pressable
+            key={place.path}
+            role="link"
+            {...({ 'aria-current': on ? 'page' : undefined } as object)}
+            onPress={() => router.navigate(place.path)}
+            style={({ pressed }) => ({
+              ...(wide ? { minHeight: 68 } : { flex: 1, paddingTop: 4 }),
+              alignItems: 'center',
+              justifyContent: 'center',
+              gap: 2,
+              borderColor: on ? palette.accent : 'transparent',
+              ...(wide ? { borderLeftWidth: 4 } : { borderTopWidth: 3 }),
+              backgroundColor: pressed ? palette.tint : palette.sheet,
+            })}
+          >
+            <Icon name={place.icon} size={22} color={on ? palette.ink : palette.soft} />
+            <Words size="small" strong={on} tone={on ? 'ink' : 'soft'}>
+              {place.label}
+            </Words>
+          </Pressable>
+        );
+      })}
+      {wide ? (
+        <View style={{ marginTop: 'auto', padding: space(2), gap: space(1), alignItems: 'center' }}>
+          <Words size="small" tone="soft" style={{ textAlign: 'center' }}>
+            {account?.name}
+          </Words>
+          <Button kind="quiet" label="Account" onPress={() => router.navigate('/account')} />
+          <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />
+        </View>
+      ) : null}
+    </View>
+  );
+  return (
+    <View style={{ flex: 1, flexDirection: wide ? 'row' : 'column', backgroundColor: palette.ground }}>
+      {wide ? bar : null}
+      <View role="main" style={{ flex: 1, minHeight: 0, minWidth: 0 }}>
+        <View style={{ flex: 1, minHeight: 0 }}>{children}</View>
+        <SlateBar />
+      </View>
+      {wide ? null : bar}
+      <Sheet title="Keys" open={help} onClose={() => setHelp(false)}>
+        {KEYS.map(([key, what]) => (
+          <View key={key} style={{ flexDirection: 'row', gap: space(3) }}>
+            <Words mono strong style={{ width: 150 }}>
+              {key}
+            </Words>
+            <Words style={{ flex: 1 }}>{what}</Words>
+          </View>
+        ))}
+      </Sheet>
+    </View>
+  );
+}
