@@ -109,7 +109,7 @@ function outcomes(line: Line): void {
 
 const PROMISES: readonly ReachPromise[] = [
   { kind: 'own-mailbox', withinMs: 45_000 },
-  { kind: 'no-foreign-mailbox' },
+  { kind: 'no-carrier-voicemail' },
   { kind: 'no-cut-off', withinMs: 1000 },
   { kind: 'rings-within', withinMs: 6000 },
   { kind: 'no-silence', longestMs: 8000 },

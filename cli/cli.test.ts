@@ -1,7 +1,8 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { workedCalls } from '../core/tests/worked';
 import { buildSync } from 'esbuild';
 
 const root = join(__dirname, '..');
@@ -20,10 +21,7 @@ beforeAll(() =>
 );
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const ESTATE = 'core/golden/estate.json';
-const calls = JSON.parse(readFileSync(join(root, 'core/golden/calls.json'), 'utf8')) as {
-  call: object;
-  expect: object;
-}[];
+const calls = workedCalls();
 
 function hostler(args: string[], input = ''): { code: number | null; out: string; err: string } {
   const run = spawnSync(process.execPath, [program, ...args], {

@@ -1,4 +1,4 @@
-import { promiseListFaults, type Estate, type Fault, type ReachPromise } from '../core/estate';
+import { promiseListFaults, withNewNames, type Estate, type Fault, type ReachPromise } from '../core/estate';
 import { sliceFor, finderOf } from '../core/editing';
 import { promisesFor, provePromises, sayPromise } from '../core/assurance/promises';
 import { instantOf } from '../core/calls/time';
@@ -15,18 +15,30 @@ interface Result {
   readonly broken?: { readonly call: unknown; readonly why: string };
 }
 
-type Promised = (person: string) => readonly ReachPromise[];
+/** The promises of a person, and how a list of them was written: a name of before is printed as it was given. */
+interface Promised {
+  readonly of: (person: string) => readonly ReachPromise[];
+  readonly written?: readonly ReachPromise[];
+}
 
-const ownPromises =
-  ({ promises }: Estate): Promised =>
-  (person) =>
-    promisesFor(promises, person).map(({ promise }) => promise);
+const ownPromises = ({ promises }: Estate): Promised => ({
+  of: (person) => promisesFor(promises, person).map(({ promise }) => promise),
+});
 
 function readPromises(file: string, estate: Estate): Read<Promised> | readonly Fault[] {
   const json = readJson(file);
   if (!json.ok) return json;
-  const faults = promiseListFaults(json.value, estate);
-  return faults.length > 0 ? faults : { ok: true, value: () => json.value as readonly ReachPromise[] };
+  const value = withNewNames(json.value);
+  const faults = promiseListFaults(value, estate);
+  return faults.length > 0
+    ? faults
+    : {
+        ok: true,
+        value: {
+          of: () => value as readonly ReachPromise[],
+          written: json.value as readonly ReachPromise[],
+        },
+      };
 }
 
 const stateOf = ({ holds, broken }: Result): string => (broken ? 'broken' : holds ? 'holds' : 'not proved');
@@ -87,16 +99,16 @@ export async function prove(args: string[]): Promise<number> {
   const finder = finderOf(estate);
   const some = typeof person === 'string' ? [person] : estate.people.map(({ id }) => id);
   const results = some.flatMap((id): readonly Result[] => {
-    const promises = promised.value(id);
+    const promises = promised.value.of(id);
     if (promises.length === 0) return [];
     const ran = provePromises(sliceFor(estate, finder, id), id, promises, {
       spread: 0,
       fromMs,
       everyStatus: false,
     });
-    return ran.proofs.map(({ promise: each, holds, broken }) => ({
+    return ran.proofs.map(({ promise: each, holds, broken }, i) => ({
       person: id,
-      promise: each,
+      promise: promised.value.written?.[i] ?? each,
       holds: holds && ran.complete,
       complete: ran.complete,
       cases: ran.cases,

@@ -18,8 +18,8 @@ export const SITES: readonly Site[] = [
     address: 'North Landing wharf',
     relay: { device: 'north-landing-relay', alwaysOn: false },
   },
-  { id: 'home-ruth', name: 'Ruth’s home', kind: 'home', sipHelper: 'breaks-contact' },
-  { id: 'home-priya', name: 'Priya’s home', kind: 'home', sipHelper: 'none' },
+  { id: 'home-ruth', name: 'Ruth’s home', kind: 'home', sipAlg: 'breaks-contact' },
+  { id: 'home-priya', name: 'Priya’s home', kind: 'home', sipAlg: 'none' },
 ];
 
 /** Locally administered addresses (IEEE 802, second bit of the first octet), so that they belong to nobody. */
@@ -28,8 +28,8 @@ const address = (n: number): string =>
 
 /** What is not as it should be, by endpoint. */
 const SPECIAL: Readonly<Record<string, Partial<Device>>> = {
-  'ruth-desk': { site: 'home-ruth', natMethod: 'stun', letIn: true },
-  'priya-desk': { site: 'home-priya', natMethod: 'border-controller', letIn: true },
+  'ruth-desk': { site: 'home-ruth', natMethod: 'stun', remoteRegistration: true },
+  'priya-desk': { site: 'home-priya', natMethod: 'border-controller', remoteRegistration: true },
   'noor-desk': { passwordChanged: false },
   'mateo-desk': { firmware: '3.2.1' },
 };
@@ -49,12 +49,12 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       id: `phone-${endpoint.id}`,
       name: `${person.name}, ${endpoint.label}`,
       model: model.id,
-      hardwareAddress: address(i + 1),
+      macAddress: address(i + 1),
       endpoint: endpoint.id,
       site: i % 3 === 0 ? 'yard' : 'harbour',
       firmware: model.firmwareLeast,
       passwordChanged: true,
-      ...(remote ? { natMethod: 'border-controller' as const, letIn: true } : {}),
+      ...(remote ? { natMethod: 'border-controller' as const, remoteRegistration: true } : {}),
       ...SPECIAL[endpoint.id],
     };
   });
@@ -65,7 +65,7 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       id: 'north-landing-relay',
       name: 'North Landing ticket office',
       model: 'gannet-60',
-      hardwareAddress: address(900),
+      macAddress: address(900),
       site: 'north-landing',
       firmware: '3.6.2',
       passwordChanged: true,
@@ -74,7 +74,7 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       id: 'north-landing-gate',
       name: 'North Landing gate',
       model: 'gannet-20',
-      hardwareAddress: address(901),
+      macAddress: address(901),
       site: 'north-landing',
       firmware: '3.4.0',
       passwordChanged: true,
@@ -84,7 +84,7 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       id: 'shared-desk-1',
       name: 'Shared desk 1, harbour hall',
       model: 'gannet-20',
-      hardwareAddress: address(902),
+      macAddress: address(902),
       site: 'harbour',
       firmware: '3.4.0',
       passwordChanged: true,

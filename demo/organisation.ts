@@ -8,7 +8,7 @@ export const GROUPS: readonly Group[] = [
     name: 'Bookings',
     extension: '4300',
     numbers: ['+12505550190'],
-    mode: 'in-order',
+    mode: 'linear',
     permission: 'coast',
     members: [{ person: 'ruth' }, { person: 'ines' }, { person: 'noor' }],
     ringMs: 12_000,
@@ -18,7 +18,7 @@ export const GROUPS: readonly Group[] = [
     id: 'duty-engineers',
     name: 'Duty engineers',
     extension: '4301',
-    mode: 'together',
+    mode: 'simultaneous',
     permission: 'coast',
     members: [{ person: 'tomasz' }, { person: 'owen' }, { endpoint: 'jonah-mobile' }],
     ringMs: 20_000,
@@ -60,7 +60,7 @@ export const MENUS: readonly Menu[] = [
 
 export const PROMISES: readonly KeptPromise[] = [
   { id: 'pr-mailbox', promise: { kind: 'own-mailbox', withinMs: 70_000 } },
-  { id: 'pr-carrier', promise: { kind: 'no-foreign-mailbox' } },
+  { id: 'pr-carrier', promise: { kind: 'no-carrier-voicemail' } },
   { id: 'pr-quick', promise: { kind: 'no-cut-off', withinMs: 1000 } },
   { id: 'pr-wait', promise: { kind: 'wait-at-most', longestMs: 90_000 } },
   { id: 'pr-dial', promise: { kind: 'may-dial' } },

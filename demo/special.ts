@@ -162,11 +162,11 @@ export const SPECIAL_PEOPLE: readonly Person[] = [
               { endpoint: 'jonah-desk' },
               {
                 endpoint: 'jonah-mobile',
-                onlyWhile: 'jonah-desk',
+                whileRegistered: 'jonah-desk',
                 acceptAfterMs: 2300,
                 giveUpAfterMs: 18_000,
               },
-              { endpoint: 'jonah-app', onlyUnless: 'jonah-desk' },
+              { endpoint: 'jonah-app', unlessRegistered: 'jonah-desk' },
             ],
             forMs: 20_000,
           },
@@ -351,7 +351,7 @@ export const SPECIAL_PEOPLE: readonly Person[] = [
             ring: [
               { endpoint: 'lena-remote' },
               { endpoint: 'lena-laptop' },
-              { endpoint: 'lena-home', onlyUnless: 'lena-remote', confirm: 'key' },
+              { endpoint: 'lena-home', unlessRegistered: 'lena-remote', confirm: 'key' },
             ],
             forMs: 22_000,
           },

@@ -38,7 +38,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['a phone', '/phones/tomasz-app', /^Tomasz Bright: Softphone/],
   ['the transport probe', '/probe', /^Transport probe$/],
   ['models and sites', '/devices', /^Models and sites$/],
-  ['phones that set themselves up', '/set-up', /^Phones that set themselves up$/],
+  ['phones that set themselves up', '/provisioning', /^Phones that set themselves up$/],
   ['a phone as a thing', '/devices/phone-ruth-desk', /^Ruth Adeyemi, Bookings desk$/],
   ['a site', '/sites/north-landing', /^North Landing$/],
   ['routes', '/routes', /^Routes$/],

@@ -142,12 +142,12 @@ describe('private numbers', () => {
       (['specialist', 'manager'] as const).map((as) => server.ask('POST', '/api/tries', { as, body: call })),
     );
     expect(open!.body.trace.outcome).toEqual({
-      kind: 'foreign-mailbox',
+      kind: 'carrier-voicemail',
       atMs: 25_200,
       endpoint: '+16045550114',
     });
     expect(masked!.body.trace.outcome).toEqual({
-      kind: 'foreign-mailbox',
+      kind: 'carrier-voicemail',
       atMs: 25_200,
       endpoint: '+1604••••14',
     });

@@ -19,7 +19,7 @@ import { objectRoutes } from './objects';
 import { diagnosisRoutes, peopleRoutes } from './people';
 import { ownRoutes } from './own';
 import { liveRoutes, phoneRoutes } from './phones';
-import { selfSetRoutes, stockRoutes, provisioning } from './provisioning';
+import { provisioningRoutes, stockRoutes, provisioning } from './provisioning';
 import { probeRoutes } from './probe';
 import { promiseRoutes } from './promises';
 import { recordRoutes } from './history';
@@ -51,7 +51,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...liveRoutes,
   ...ownRoutes,
   ...probeRoutes,
-  ...selfSetRoutes,
+  ...provisioningRoutes,
   ...stockRoutes,
 ];
 
@@ -169,7 +169,11 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
     response.locals.done = done;
     next();
   });
-  app.use('/provisioning', provisioning(services));
+  const phones = provisioning(services);
+  // Phones ask for what lies below; the address itself is a page.
+  app.use('/provisioning', (request, response, next) =>
+    request.path === '/' ? next() : phones(request, response, next),
+  );
   for (const route of ROUTES) {
     const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
     app[method](route.path, (request: Request, response: Response) => {

@@ -51,7 +51,7 @@ async function main(): Promise<void> {
     log,
     onCode: (dialled) => actOnCode(services(), dialled),
     onPin: (asked) => checkPin(services(), asked),
-    selfSet: () => knownPhones({ db, store, secrets }, `http://${ADDRESS}:${PORT}`),
+    provisioning: () => knownPhones({ db, store, secrets }, `http://${ADDRESS}:${PORT}`),
     onPlace: (place) => {
       if (process.connected) process.send?.({ phones: place });
     },

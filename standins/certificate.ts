@@ -71,7 +71,7 @@ export const newAuthority = (name: string, at = new Date()): Promise<KeyAndCerti
 /** Issues a phone its certificate, as its maker does: its name is the hardware address. */
 export async function issueFor(
   authority: KeyAndCertificate,
-  hardwareAddress: string,
+  macAddress: string,
   at = new Date(),
   use: 'client' | 'server' = 'client',
 ): Promise<KeyAndCertificate> {
@@ -85,7 +85,7 @@ export async function issueFor(
     ['sign'],
   )) as CryptoKey;
   const certificate = await X509CertificateGenerator.create({
-    subject: `CN=${hardwareAddress}`,
+    subject: `CN=${macAddress}`,
     issuer: issuer.subject,
     signingKey,
     publicKey: keys.publicKey,

@@ -116,7 +116,7 @@ async function main(): Promise<void> {
       case 'plug-in':
         return void opened.plugIn(message.order);
       case 'self-set':
-        return opened.setSelfSet(message.orders);
+        return opened.setProvisioned(message.orders);
       case 'notify':
         return opened.notify(message.endpoints);
       case 'code-reply':

@@ -1,7 +1,7 @@
 import type { Estate, Ms } from '../core/estate';
 import type { Call, Trace } from '../core/calls/engine';
 import type { LiveResult } from './live';
-import type { SelfSetOrder } from './phones/self-setting';
+import type { ProvisioningOrder } from './phones/provisioning';
 import type { Peer, TransportName } from './sip/transport';
 import type { CodeDialled, CodeReply, PinVerdict } from './system';
 
@@ -76,8 +76,8 @@ export type ToStandins =
   /** Phones that are to start again, as after their plug was pulled and put back. */
   | { readonly kind: 'restart'; readonly endpoints: readonly string[] }
   /** A phone that is plugged in and sets itself up; and those that have done so before. */
-  | { readonly kind: 'plug-in'; readonly order: SelfSetOrder }
-  | { readonly kind: 'self-set'; readonly orders: readonly SelfSetOrder[] }
+  | { readonly kind: 'plug-in'; readonly order: ProvisioningOrder }
+  | { readonly kind: 'self-set'; readonly orders: readonly ProvisioningOrder[] }
   /** Phones that are told that their settings have changed. */
   | { readonly kind: 'notify'; readonly endpoints: readonly string[] }
   | { readonly kind: 'code-reply'; readonly id: string; readonly reply: CodeReply }

@@ -4,7 +4,7 @@ import { isoIn } from '../core/calls/time';
 import type { AccountOf, FromStandins, PhoneSetting, Registration } from './messages';
 import { placeCall } from './phones/caller';
 import { openPhone, type Phone } from './phones/phone';
-import { setItselfUp, type SelfSetOrder } from './phones/self-setting';
+import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
 import { openSystem, type Binding, type PhoneSystem, type SystemEvent, type SystemOptions } from './system';
@@ -17,9 +17,9 @@ export interface Town {
   /** Phones that start again: they sign off, and register anew. */
   readonly restart: (endpoints: readonly string[]) => Promise<void>;
   /** A phone out of its box, which asks for its settings; one that was there in its place goes. */
-  readonly plugIn: (order: SelfSetOrder) => Promise<void>;
+  readonly plugIn: (order: ProvisioningOrder) => Promise<void>;
   /** Phones that have set themselves up before: what they know. */
-  readonly setSelfSet: (orders: readonly SelfSetOrder[]) => void;
+  readonly setProvisioned: (orders: readonly ProvisioningOrder[]) => void;
   /** Phones that are told that their settings have changed. */
   readonly notify: (endpoints: readonly string[]) => void;
   /** Dials a code at a phone. @returns what was heard; null: the phone is not there */
@@ -106,7 +106,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   let settings = new Map<string, PhoneSetting>();
   const phones = new Map<string, { readonly phone: Phone; readonly key: string }>();
   const sleepers = new Map<string, () => void>();
-  const selfSets = new Map<string, SelfSetOrder>();
+  const provisionings = new Map<string, ProvisioningOrder>();
   const stopping = new AbortController();
   const free: number[] = [];
   const addresses = new Map<string, number>();
@@ -258,8 +258,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
       clock,
       userAgent: `Stand-in ${known.endpoint.label}`,
       onProfile: () => {
-        const order = selfSets.get(id);
-        if (order) void then(() => selfSet(order));
+        const order = provisionings.get(id);
+        if (order) void then(() => provisioning(order));
       },
       manner: () => ({
         behaviour: behaviourOf(settings.get(id)),
@@ -286,7 +286,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   }
 
   /** A phone asks for its settings and registers with what it is given. */
-  async function selfSet(order: SelfSetOrder): Promise<void> {
+  async function provisioning(order: ProvisioningOrder): Promise<void> {
     const { endpoint } = order;
     const told = await setItselfUp(order, {
       from: addressFor(endpoint),
@@ -296,7 +296,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     tell({ kind: 'set-itself-up', endpoint, ok: told.ok, why: told.ok ? null : told.why });
     if (!told.ok) return;
     const { ca, certificate, typed: _typed, ...rest } = order;
-    selfSets.set(endpoint, {
+    provisionings.set(endpoint, {
       ...rest,
       ...(ca === undefined ? {} : { ca }),
       ...(certificate ? { certificate } : {}),
@@ -327,10 +327,11 @@ export async function openTown(options: TownOptions): Promise<Town> {
     plugIn: (order) =>
       then(async () => {
         await takeDown(order.endpoint);
-        await selfSet(order);
+        await provisioning(order);
       }),
-    setSelfSet: (orders) => {
-      for (const order of orders) if (!selfSets.has(order.endpoint)) selfSets.set(order.endpoint, order);
+    setProvisioned: (orders) => {
+      for (const order of orders)
+        if (!provisionings.has(order.endpoint)) provisionings.set(order.endpoint, order);
     },
     notify: (endpoints) => {
       for (const endpoint of endpoints) system.notifyProfile(endpoint);

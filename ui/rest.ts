@@ -24,7 +24,7 @@ export { ProbeScreen } from './phones/ProbeScreen';
 export { RecordScreen } from './changes/RecordScreen';
 export { RoutesScreen } from './routes/RoutesScreen';
 export { RouteTableScreen } from './routes/RouteTableScreen';
-export { SelfSetScreen } from './provisioning/SelfSetScreen';
+export { ProvisioningScreen } from './provisioning/ProvisioningScreen';
 export { SignIn } from './shell/SignIn';
 export { SiteScreen } from './phones/SiteScreen';
 export { SlateScreen } from './changes/SlateScreen';

@@ -77,7 +77,7 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
   const seePhones = (stage: Stage) => {
     if (!('ring' in stage)) return;
     for (const target of stage.ring)
-      for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
+      for (const id of [target.endpoint, target.whileRegistered, target.unlessRegistered])
         if (id) seePerson(finder.ownerOf(id));
   };
 

@@ -40,7 +40,7 @@ const ANNA = someone(
         name: 'On the first line',
         when: { line: ['anna-1'], status: ['in'] },
         stages: [
-          { ring: [{ endpoint: 'a-second', onlyUnless: 'a-desk', acceptAfterMs: 2300 }], forMs: 9000 },
+          { ring: [{ endpoint: 'a-second', unlessRegistered: 'a-desk', acceptAfterMs: 2300 }], forMs: 9000 },
           {
             offer: {
               greetingMs: 1000,
@@ -69,7 +69,7 @@ test('a person’s plan becomes a template: own phones and lines are places, wha
   expect(plan.rules[0]?.when).toEqual({ line: ['own:line:1'], status: ['in'] });
   expect(plan.rules[0]?.stages).toEqual([
     {
-      ring: [{ endpoint: 'own:mobile:2', onlyUnless: 'own:desk:1', acceptAfterMs: 2300 }],
+      ring: [{ endpoint: 'own:mobile:2', unlessRegistered: 'own:desk:1', acceptAfterMs: 2300 }],
       forMs: 9000,
     },
     {
@@ -129,7 +129,7 @@ test('a condition on a phone that is not there falls away', () => {
   const plan: Plan = {
     rules: [],
     otherwise: {
-      stages: [{ ring: [{ endpoint: 'own:mobile:1', onlyWhile: 'own:desk:1' }], forMs: 5000 }],
+      stages: [{ ring: [{ endpoint: 'own:mobile:1', whileRegistered: 'own:desk:1' }], forMs: 5000 }],
       ending: own,
     },
   };

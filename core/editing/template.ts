@@ -59,8 +59,8 @@ function renamedTarget(target: RingTarget, to: Renaming, rule: string | null): R
     to.left('target', target.endpoint, rule);
     return [];
   }
-  const { onlyWhile, onlyUnless, ...rest } = target;
-  const condition = (name: 'onlyWhile' | 'onlyUnless', id: string | undefined) => {
+  const { whileRegistered, unlessRegistered, ...rest } = target;
+  const condition = (name: 'whileRegistered' | 'unlessRegistered', id: string | undefined) => {
     if (id === undefined) return {};
     const renamed = to.endpoint(id);
     if (renamed !== null) return { [name]: renamed };
@@ -68,7 +68,12 @@ function renamedTarget(target: RingTarget, to: Renaming, rule: string | null): R
     return {};
   };
   return [
-    { ...rest, endpoint, ...condition('onlyWhile', onlyWhile), ...condition('onlyUnless', onlyUnless) },
+    {
+      ...rest,
+      endpoint,
+      ...condition('whileRegistered', whileRegistered),
+      ...condition('unlessRegistered', unlessRegistered),
+    },
   ];
 }
 

@@ -1,4 +1,4 @@
-import { KEY_USES, NAT_METHODS, SIP_HELPERS, SITE_KINDS } from './device-types';
+import { KEY_USES, NAT_METHODS, SIP_ALGS, SITE_KINDS } from './device-types';
 import {
   closed,
   count,
@@ -13,7 +13,7 @@ import {
 } from './yup-parts';
 import type { Site, Device, PhoneKey } from './device-types';
 
-const hardwareAddress = () =>
+const macAddress = () =>
   text(12).matches(/^[0-9A-F]{12}$/, {
     message: 'must be twelve hexadecimal digits in capitals, without separators',
     excludeEmptyString: false,
@@ -29,7 +29,7 @@ export const siteSchema = closed<Site>({
   name: requiredText(),
   kind: oneOf(SITE_KINDS).required('is missing'),
   address: text(),
-  sipHelper: oneOf(SIP_HELPERS),
+  sipAlg: oneOf(SIP_ALGS),
   stableAddress: flag(),
   relay: maybe(
     closed<NonNullable<Site['relay']>>({ device: requiredId(), alwaysOn: flag().required('is missing') }),
@@ -51,13 +51,13 @@ export const deviceSchema = closed<Device>({
   id: requiredId(),
   name: requiredText(),
   model: requiredId(),
-  hardwareAddress: hardwareAddress(),
+  macAddress: macAddress(),
   endpoint: text(120),
   site: text(120),
   firmware: firmware(),
   passwordChanged: flag(),
   natMethod: oneOf(NAT_METHODS),
-  letIn: flag(),
+  remoteRegistration: flag(),
   keys: list(keySchema).max(MOST_KEYS),
   signedOn: maybe(
     closed<NonNullable<Device['signedOn']>>({

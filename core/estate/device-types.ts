@@ -12,8 +12,8 @@ export const NAT_METHODS = [
 export type NatMethod = (typeof NAT_METHODS)[number];
 
 /** What a router does to SIP that passes through it. */
-export const SIP_HELPERS = ['none', 'rewrites-well', 'breaks-contact', 'breaks-sdp'] as const;
-export type SipHelper = (typeof SIP_HELPERS)[number];
+export const SIP_ALGS = ['none', 'rewrites-well', 'breaks-contact', 'breaks-sdp'] as const;
+export type SipAlg = (typeof SIP_ALGS)[number];
 
 export const SITE_KINDS = ['office', 'branch', 'home'] as const;
 export type SiteKind = (typeof SITE_KINDS)[number];
@@ -26,7 +26,7 @@ export interface Site {
   /** Told to those who come in an emergency. */
   readonly address?: string;
   /** What its router does to SIP; left out: nothing. */
-  readonly sipHelper?: SipHelper;
+  readonly sipAlg?: SipAlg;
   /** Whether its outside address stays the same; left out: it does not. */
   readonly stableAddress?: boolean;
   /** Its phones reach the phone system through one of them. */
@@ -63,7 +63,7 @@ export interface Device {
   /** A model of the catalogue. */
   readonly model: string;
   /** EUI-48 as twelve hexadecimal digits in capitals, without separators. */
-  readonly hardwareAddress?: string;
+  readonly macAddress?: string;
   /** The endpoint it is used as; left out: none yet. */
   readonly endpoint?: string;
   readonly site?: string;
@@ -74,7 +74,7 @@ export interface Device {
   /** How it gets to the phone system from outside; left out: it stands inside. */
   readonly natMethod?: NatMethod;
   /** Whether the phone system lets it in from outside. */
-  readonly letIn?: boolean;
+  readonly remoteRegistration?: boolean;
   /** How its keys are laid out, where that is done from here; keys that are not named do nothing. */
   readonly keys?: readonly PhoneKey[];
   /** Of a shared desk: who is signed on, and since when (ISO 8601 with offset). */

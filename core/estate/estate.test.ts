@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import {
   addMobile,
   differences,
@@ -11,11 +9,11 @@ import {
   switchEndpoint,
 } from '../editing';
 import { faultLine, readEstate, parts } from '.';
-import type { Estate, Person, Status } from './types';
+import type { Person, Status } from './types';
 import { faultsOf } from './schema';
+import { workedEstate } from '../tests/worked';
 
-const text = readFileSync(join(__dirname, '../golden/estate.json'), 'utf8');
-const fresh = () => JSON.parse(text) as Estate;
+const fresh = workedEstate;
 
 /** The faults of the worked estate with one place of it set to something else (or taken away). */
 function faultsWith(path: string, value: unknown): string[] {
@@ -121,9 +119,9 @@ describe('faults between objects', () => {
       'people[0].plan.rules[0].when.schedule.id: there is no schedule "x"',
     ],
     [
-      'people.3.plan.otherwise.stages.0.ring.1.onlyWhile',
+      'people.3.plan.otherwise.stages.0.ring.1.whileRegistered',
       'x',
-      'people[3].plan.otherwise.stages[0].ring[1].onlyWhile: there is no endpoint "x"',
+      'people[3].plan.otherwise.stages[0].ring[1].whileRegistered: there is no endpoint "x"',
     ],
     [
       'people.4.plan.rules.0.when.line',

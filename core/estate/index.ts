@@ -1,4 +1,5 @@
 import { formFaults, type EstateOrFaults } from './schema';
+import { pathIn, withNewNames } from './older-names';
 import { referenceFaults } from './references';
 import type { Estate } from './types';
 
@@ -34,14 +35,15 @@ export * as parts from './yup-parts';
 
 /**
  * Reads a value as an estate file (`hostler-estate/1`): first its form, then, if that is right, what its
- * objects refer to.
+ * objects refer to. Older names are read as the new ones; faults name what stands in the file.
  */
 export function readEstate(value: unknown): EstateOrFaults {
-  const form = formFaults(value);
-  if (form.length > 0) return { ok: false, faults: form };
-  const estate = value as Estate;
-  const references = referenceFaults(estate);
-  return references.length > 0 ? { ok: false, faults: references } : { ok: true, estate };
+  const estate = withNewNames(value);
+  const form = formFaults(estate);
+  const faults = form.length > 0 ? form : referenceFaults(estate as Estate);
+  return faults.length > 0
+    ? { ok: false, faults: faults.map((fault) => ({ ...fault, path: pathIn(value, fault.path) })) }
+    : { ok: true, estate: estate as Estate };
 }
 
 /** A fault as one line: `people[3].name: is missing`. */
@@ -52,5 +54,6 @@ export * from './map-plan';
 export { FIELDS, fieldsAt, isFieldsKind, type FieldsKind } from './fields';
 export type { Field, Fields, Holds } from './fields/kinds';
 export { isPlace, PLACE_KINDS, placeWords, type Place } from './places';
+export { readKept, withNewNames } from './older-names';
 export * from './table-types';
 export type { E164, Ms } from './units';

@@ -142,8 +142,8 @@ const target = () =>
     present: present(),
     arrivals: list(oneOf(ARRIVALS)),
     schedule: scheduleTest(),
-    onlyWhile: id(),
-    onlyUnless: id(),
+    whileRegistered: id(),
+    unlessRegistered: id(),
     agreedOn: maybe(date()),
   });
 

@@ -62,8 +62,8 @@ function checkEnding(report: Report, ids: KnownIds, ending: Ending | null | unde
 function checkTarget(report: Report, ids: KnownIds, target: RingTarget, path: string): void {
   need(report, ids.endpoints, target.endpoint, 'endpoint', `${path}.endpoint`);
   need(report, ids.schedules, target.schedule?.id, 'schedule', `${path}.schedule.id`);
-  need(report, ids.endpoints, target.onlyWhile, 'endpoint', `${path}.onlyWhile`);
-  need(report, ids.endpoints, target.onlyUnless, 'endpoint', `${path}.onlyUnless`);
+  need(report, ids.endpoints, target.whileRegistered, 'endpoint', `${path}.whileRegistered`);
+  need(report, ids.endpoints, target.unlessRegistered, 'endpoint', `${path}.unlessRegistered`);
 }
 
 function checkStage(report: Report, ids: KnownIds, stage: Stage, path: string): void {
@@ -100,9 +100,9 @@ export function personReferenceFaults(person: Person, ids: KnownIds, path: strin
   });
   need(report, ids.templates, person.template, 'template', 'template');
   const own = new Set(person.endpoints.map(({ id }) => id));
-  person.places?.forEach(({ status, endpoint }, i) => {
-    need(report, ids.statuses, status, 'status', `places[${i}].status`);
-    if (!own.has(endpoint)) report(`places[${i}].endpoint`, 'is none of the person’s phones');
+  person.callsFrom?.forEach(({ status, endpoint }, i) => {
+    need(report, ids.statuses, status, 'status', `callsFrom[${i}].status`);
+    if (!own.has(endpoint)) report(`callsFrom[${i}].endpoint`, 'is none of the person’s phones');
   });
   checkPlan(report, ids, lines, person.plan, 'plan');
   return faults;
@@ -159,7 +159,7 @@ function checkDevices(report: Report, ids: KnownIds, { sites = [], devices = [] 
     need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`),
   );
   const addresses = new Map<string, string>();
-  devices.forEach(({ name, endpoint, site, hardwareAddress, signedOn, keys }, i) => {
+  devices.forEach(({ name, endpoint, site, macAddress, signedOn, keys }, i) => {
     const path = `devices[${i}]`;
     const places = new Set<number>();
     keys?.forEach(({ at, use, person, extension, number }, k) => {
@@ -174,10 +174,10 @@ function checkDevices(report: Report, ids: KnownIds, { sites = [], devices = [] 
     need(report, ids.endpoints, endpoint, 'endpoint', `${path}.endpoint`);
     need(report, known.site, site, 'site', `${path}.site`);
     need(report, ids.people, signedOn?.person, 'person', `${path}.signedOn.person`);
-    if (hardwareAddress === undefined) return;
-    const other = addresses.get(hardwareAddress);
-    if (other !== undefined) report(`${path}.hardwareAddress`, `belongs to ${other} already`);
-    else addresses.set(hardwareAddress, name);
+    if (macAddress === undefined) return;
+    const other = addresses.get(macAddress);
+    if (other !== undefined) report(`${path}.macAddress`, `belongs to ${other} already`);
+    else addresses.set(macAddress, name);
   });
 }
 

@@ -113,8 +113,8 @@ export const personSchema = closed<Person>({
     }),
   ),
   endpoints: requiredList(endpointSchema),
-  places: list(
-    closed<NonNullable<Person['places']>[number]>({ status: requiredId(), endpoint: requiredId() }),
+  callsFrom: list(
+    closed<NonNullable<Person['callsFrom']>[number]>({ status: requiredId(), endpoint: requiredId() }),
   ),
   plan: planSchema,
 });
@@ -138,7 +138,7 @@ const promiseFields = (kind: unknown): Record<string, AnySchema> | null => {
       return { longestMs: ms().required('is missing') };
     case 'only-inside':
       return { schedule: requiredId() };
-    case 'no-foreign-mailbox':
+    case 'no-carrier-voicemail':
       return { spread: share(0.5) };
     case 'no-leaver':
       return { status: requiredId() };

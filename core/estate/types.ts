@@ -49,7 +49,7 @@ export type Confirm = (typeof CONFIRMS)[number];
 export const CALLER_CLASSES = ['internal', 'external', 'anonymous', 'listed'] as const;
 export type CallerClass = (typeof CALLER_CLASSES)[number];
 
-export const GROUP_MODES = ['together', 'in-order', 'rotate', 'longest-idle'] as const;
+export const GROUP_MODES = ['simultaneous', 'linear', 'circular', 'longest-idle'] as const;
 export type GroupMode = (typeof GROUP_MODES)[number];
 
 export interface Permission {
@@ -144,8 +144,8 @@ export interface RingTarget {
   readonly present?: string;
   readonly arrivals?: readonly Arrival[];
   readonly schedule?: ScheduleTest;
-  readonly onlyWhile?: EndpointId;
-  readonly onlyUnless?: EndpointId;
+  readonly whileRegistered?: EndpointId;
+  readonly unlessRegistered?: EndpointId;
   /** The date ("YYYY-MM-DD") on which a colleague agreed that their phone rings here. */
   readonly agreedOn?: string;
 }
@@ -249,7 +249,7 @@ export interface Person {
   readonly lines: readonly Line[];
   readonly endpoints: readonly Endpoint[];
   /** From which of their phones they place calls while they have a status; of statuses that are not named none is chosen. */
-  readonly places?: readonly { readonly status: string; readonly endpoint: EndpointId }[];
+  readonly callsFrom?: readonly { readonly status: string; readonly endpoint: EndpointId }[];
   readonly plan: Plan;
 }
 
@@ -299,7 +299,7 @@ export interface Menu {
 export type ReachPromise =
   | { readonly kind: 'own-mailbox'; readonly withinMs: Ms }
   /** `spread`: how far carriers' times may lie from those of the estate; 0.2 is a fifth less to a fifth more. */
-  | { readonly kind: 'no-foreign-mailbox'; readonly spread?: number }
+  | { readonly kind: 'no-carrier-voicemail'; readonly spread?: number }
   | { readonly kind: 'no-cut-off'; readonly withinMs: Ms }
   | { readonly kind: 'only-inside'; readonly schedule: ScheduleId }
   | { readonly kind: 'rings-within'; readonly withinMs: Ms }

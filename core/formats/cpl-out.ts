@@ -123,7 +123,10 @@ function targetNotes(to: Writing, target: RingTarget, label: string): void {
     [(target.confirm ?? 'none') !== 'none', 'accepting by key'],
     [target.present !== undefined, 'the number that is presented'],
     [target.arrivals !== undefined, 'how the call has come'],
-    [target.onlyWhile !== undefined || target.onlyUnless !== undefined, 'whether another phone is signed in'],
+    [
+      target.whileRegistered !== undefined || target.unlessRegistered !== undefined,
+      'whether another phone is signed in',
+    ],
   ];
   for (const [is, what] of lost) if (is) to.notes.add(`${label}: ${what} is left out.`);
 }

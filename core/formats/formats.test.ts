@@ -1,12 +1,11 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import fc from 'fast-check';
-import { readEstate, type Estate } from '../estate';
+import { readEstate } from '../estate';
 import { columnsFault, matchColumns, refusedCsv, staffPlanner, type PlannedRow } from './staff-csv';
 import { decodeText } from './text-file';
 import { readCsv, safeCell, writeCsv } from './csv';
+import { workedEstate } from '../tests/worked';
 
-const estate = JSON.parse(readFileSync(join(__dirname, '../golden/estate.json'), 'utf8')) as Estate;
+const estate = workedEstate();
 const bytes = (text: string) => new TextEncoder().encode(text);
 
 function plan(text: string): PlannedRow[] {

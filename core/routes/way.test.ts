@@ -1,7 +1,4 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { dialledMaps, dialString, extensionsOf, inForm, premiumPrefixes } from '../calls/dialling';
-import type { Estate } from '../estate';
 import { CANADA as canada } from '../tests/dial-plans';
 import { applyMend } from './mends';
 import { compileTable } from './trace';
@@ -9,8 +6,9 @@ import { matchesMap, readDigitMap } from './digit-map';
 import { readEstateFile } from './estate-file';
 import { wayOfNumber } from './way';
 import type { RouteTable } from './types';
+import { workedEstate } from '../tests/worked';
 
-const estate = JSON.parse(readFileSync(join(__dirname, '../golden/estate.json'), 'utf8')) as Estate;
+const estate = workedEstate();
 const extensions = extensionsOf(estate);
 const person = estate.people[0]!;
 const AT = Date.parse('2026-11-25T20:00:00Z');

@@ -7,7 +7,7 @@ import { smallEstate } from './small';
 export const FROM = Date.parse('2026-11-23T08:00:00Z');
 export const PROMISES: readonly ReachPromise[] = [
   { kind: 'own-mailbox', withinMs: 25_000 },
-  { kind: 'no-foreign-mailbox' },
+  { kind: 'no-carrier-voicemail' },
   { kind: 'no-cut-off', withinMs: 1000 },
   { kind: 'rings-within', withinMs: 5000 },
   { kind: 'no-silence', longestMs: 7000 },

@@ -76,7 +76,7 @@ export const crewOf = (more: Partial<Group> = {}): Group => ({
   id: 'crew',
   name: 'Crew',
   extension: '4300',
-  mode: 'together',
+  mode: 'simultaneous',
   members: [{ person: 'ada' }],
   ringMs: 20_000,
   permission: 'all',

@@ -27,7 +27,7 @@ import { deskOf, mobileOf, smallEstate } from './small';
 const NAMES = ['ada', 'ben', 'cleo', 'dan', 'eve', 'fay'] as const;
 export const WHOLE_PROMISES: readonly ReachPromise[] = [
   { kind: 'own-mailbox', withinMs: 60_000 },
-  { kind: 'no-foreign-mailbox' },
+  { kind: 'no-carrier-voicemail' },
   { kind: 'no-cut-off', withinMs: 1000 },
   { kind: 'rings-within', withinMs: 6000 },
   { kind: 'no-silence', longestMs: 9000 },
@@ -71,8 +71,8 @@ function target({ id, people }: Place): fc.Arbitrary<RingTarget> {
       confirm: rarely(fc.constantFrom('key' as const, 'key-name' as const)),
       schedule: rarely(schedule),
       arrivals: rarely(arrivals),
-      onlyWhile: rarely(fc.constantFrom(...anybodys)),
-      onlyUnless: rarely(fc.constantFrom(...anybodys)),
+      whileRegistered: rarely(fc.constantFrom(...anybodys)),
+      unlessRegistered: rarely(fc.constantFrom(...anybodys)),
       enabled: rarely(fc.constant(false)),
     })
     .map((each) => made<RingTarget>(each as never));

@@ -1,6 +1,7 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { existsSync, readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { readKept } from '../../core/estate';
 import mysql, { type Pool, type PoolConnection, type PoolOptions } from 'mysql2/promise';
 
 /** Whatever queries run on: the pool, or the one connection of a transaction. */
@@ -366,5 +367,5 @@ async function within<T>(
 
 /** A JSON column's value. */
 export const fromJson = <T>(text: string | null): T | undefined =>
-  text === null ? undefined : (JSON.parse(text) as T);
+  text === null ? undefined : (readKept(text) as T);
 export const toJson = (value: unknown): string | null => (value === undefined ? null : JSON.stringify(value));

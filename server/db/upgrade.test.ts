@@ -38,7 +38,15 @@ async function asBefore(migrations: readonly Migration[]): Promise<void> {
   }
 }
 
-const PLAN = JSON.stringify({ rules: [], otherwise: { stages: [], ending: { kind: 'mailbox' } } });
+/** A plan in the names that were kept before: `onlyUnless` is `unlessRegistered` now. */
+const planWith = (name: string) => ({
+  rules: [],
+  otherwise: {
+    stages: [{ ring: [{ endpoint: 'd1', [name]: 'd1' }], forMs: 20_000 }],
+    ending: { kind: 'mailbox' },
+  },
+});
+const PLAN = JSON.stringify(planWith('onlyUnless'));
 /** Data as the very first version could hold them. */
 const DATA = `
   INSERT INTO organisation (id, name, time_zone, dialling) VALUES (1, 'Old ferry line', 'America/Vancouver', '{"country":"CA"}');
@@ -86,7 +94,7 @@ async function holdsItsData(): Promise<void> {
         id: 'ada',
         lines: [{ extension: '4101', numbers: ['+12505550101'] }],
         endpoints: [{ id: 'd1' }],
-        plan: JSON.parse(PLAN) as object,
+        plan: planWith('unlessRegistered'),
       },
     ],
   });
@@ -97,7 +105,7 @@ async function holdsItsData(): Promise<void> {
 }
 
 describe('an upgrade keeps the data', () => {
-  const LANDED = 16;
+  const LANDED = 17;
   test.each(all.filter(({ number }) => number <= LANDED).map(({ number, name }) => [name, number] as const))(
     'from a database as of %s',
     async (_name, number) => {

@@ -1,10 +1,11 @@
 import type { RowDataPacket } from 'mysql2/promise';
 import type { Drill } from '../../core/calls/drills';
+import { readKept } from '../../core/estate';
 import type { Queryable } from '../db';
 
 export async function readDrills(db: Queryable): Promise<Drill[]> {
   const [rows] = await db.query<RowDataPacket[]>('SELECT body FROM drill ORDER BY position, id');
-  return rows.map((row) => JSON.parse(String(row.body)) as Drill);
+  return rows.map((row) => readKept(String(row.body)) as Drill);
 }
 
 export async function putDrill(db: Queryable, drill: Drill, who: string, at: Date): Promise<void> {

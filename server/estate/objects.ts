@@ -1,5 +1,5 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import type { Dialling, KeptPromise, Settings } from '../../core/estate';
+import { readKept, type Dialling, type KeptPromise, type Settings } from '../../core/estate';
 import type { Queryable } from '../db';
 
 export type EditableKind =
@@ -15,7 +15,7 @@ export async function readObject(
     'SELECT body, version FROM estate_object WHERE kind = ? AND id = ?',
     [kind, id],
   );
-  return row ? { object: JSON.parse(String(row.body)) as unknown, version: Number(row.version) } : null;
+  return row ? { object: readKept(String(row.body)), version: Number(row.version) } : null;
 }
 
 /** Writes an object in its place, or at the end of its list if it is new. */

@@ -1,5 +1,5 @@
 import type { RowDataPacket } from 'mysql2/promise';
-import type { Endpoint, Line, Person } from '../../core/estate';
+import { readKept, type Endpoint, type Line, type Person } from '../../core/estate';
 import { fromJson, toJson, type Queryable } from '../db';
 
 /** A person as stored, with the version for optimistic locking and the estate's revision of the last change. */
@@ -93,11 +93,11 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
   const endpointsOf = groupBy(
     endpoints,
     (row) => row.person_id,
-    (row) => JSON.parse(row.body) as Endpoint,
+    (row) => readKept(row.body) as Endpoint,
   );
   return people.map((row): StoredPerson => {
     const mailbox = fromJson<Person['mailbox']>(row.mailbox);
-    const places = fromJson<Person['places']>(row.places);
+    const callsFrom = fromJson<Person['callsFrom']>(row.places);
     return {
       version: row.version,
       person: {
@@ -110,8 +110,8 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
         ...(mailbox === undefined ? {} : { mailbox }),
         lines: linesOf.get(row.id) ?? [],
         endpoints: endpointsOf.get(row.id) ?? [],
-        ...(places === undefined ? {} : { places }),
-        plan: JSON.parse(row.plan) as Person['plan'],
+        ...(callsFrom === undefined ? {} : { callsFrom }),
+        plan: readKept(row.plan) as Person['plan'],
       },
     };
   });
@@ -173,7 +173,7 @@ const columnsOf = (p: Person) => [
   p.maxCalls,
   p.template ?? null,
   toJson(p.mailbox),
-  toJson(p.places),
+  toJson(p.callsFrom),
   JSON.stringify(p.plan),
 ];
 

@@ -1,5 +1,5 @@
 import type { RowDataPacket } from 'mysql2/promise';
-import { ESTATE_FORMAT, type Estate } from '../../core/estate';
+import { ESTATE_FORMAT, readKept, type Estate } from '../../core/estate';
 import { fromJson, inSnapshot, inTransaction, toJson, type Db, type Queryable, type Tx } from '../db';
 import { insertPeople, loadPeople, type StoredPerson } from './people';
 import { addRecord } from '../record';
@@ -116,7 +116,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
   const of = <K extends ObjectKind>(kind: K) =>
     objects
       .filter((o) => o.kind === kind)
-      .map((o) => JSON.parse(o.body) as NonNullable<Estate[(typeof LISTS)[K]]>[number]);
+      .map((o) => readKept(o.body) as NonNullable<Estate[(typeof LISTS)[K]]>[number]);
   const settings = fromJson<NonNullable<Estate['settings']>>(row.settings);
   const promises = fromJson<NonNullable<Estate['promises']>>(row.promises);
   const templates = of('template');

@@ -1,4 +1,5 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
+import { readKept } from '../../core/estate';
 import type { PlannedRow, StaffColumns, TextEncoding, PlacedFault } from '../../core/formats';
 import { fromJson, toJson, type Queryable } from '../db';
 
@@ -172,5 +173,5 @@ export async function importRows(
      ORDER BY line LIMIT ?`,
     [id, afterLine, action ?? null, action ?? null, limit],
   );
-  return rows.map((row) => JSON.parse(row.body) as PlannedRow);
+  return rows.map((row) => readKept(row.body) as PlannedRow);
 }

@@ -16,12 +16,12 @@ describe('groups, menus, schedules and statuses', () => {
     expect(body.slice.people.map((p: { id: string }) => p.id)).toEqual(
       expect.arrayContaining(['ruth', 'ines', 'noor', 'tomasz']),
     );
-    const object: Group = { ...body.object, mode: 'rotate' };
+    const object: Group = { ...body.object, mode: 'circular' };
     const answer = await put('/api/objects/group/bookings', { version: body.version, object });
-    expect(answer).toMatchObject({ status: 200, body: { object: { mode: 'rotate' } } });
+    expect(answer).toMatchObject({ status: 200, body: { object: { mode: 'circular' } } });
     expect((await get('/api/objects/group/bookings')).body).toMatchObject({
       version: body.version + 1,
-      object: { mode: 'rotate' },
+      object: { mode: 'circular' },
     });
   });
   test('the second of two who change one is shown the other’s', async () => {

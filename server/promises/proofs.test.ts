@@ -27,7 +27,7 @@ test('one person: each promise of the organisation with its verdict, and a call 
   const { body } = await server.ask('GET', '/api/people/owen/proofs', { as: 'manager' });
   const broken = body.proofs.filter((proof: { holds: boolean }) => !proof.holds);
   expect(broken.map((proof: { promise: { kind: string } }) => proof.promise.kind)).toContain(
-    'no-foreign-mailbox',
+    'no-carrier-voicemail',
   );
   expect(broken[0].broken.call).toMatchObject({ to: '4110' });
   expect(body.complete).toBe(true);

@@ -1,4 +1,5 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
+import { readKept } from '../../core/estate';
 import type { ProofRun } from '../../core/assurance/promises';
 import { inTransaction, type Db, type Queryable } from '../db';
 
@@ -90,7 +91,7 @@ export async function newestRun(db: Queryable): Promise<StoredRun | null> {
     cases: rows.reduce((sum, row) => sum + Number(row.cases), 0),
     incomplete: rows.filter((row) => !row.complete).length,
     broken: rows.flatMap((row) => {
-      const broken = JSON.parse(String(row.broken)) as Broken[];
+      const broken = readKept(String(row.broken)) as Broken[];
       return broken.length ? [{ person: String(row.person_id), broken }] : [];
     }),
   };

@@ -1,7 +1,7 @@
 export { checkPin } from './pin-check';
 export { setPin } from './pins';
 export { putImage, readPinDates } from './queries';
-export { selfSetRoutes } from './routes';
+export { provisioningRoutes } from './routes';
 export { provisioning } from './service';
 export { knownPhones, sha256 } from './settings';
 export { stockRoutes } from './stock-routes';

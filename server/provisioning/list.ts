@@ -6,18 +6,18 @@ import { refusal } from '../base';
 import type { SignedIn } from '../http';
 import { putPhoneSetting } from '../switchboard';
 import { addRecord } from '../record';
-import { addSelfSet, readSelfSet } from './queries';
+import { addProvisioned, readProvisioned } from './queries';
 import { forget } from './settings';
 
 /** Lets a phone ask for its settings, from the beginning; its stand-in is bare until it has set itself up. */
 export async function enrol(db: Queryable, { account, services }: SignedIn, device: Device): Promise<void> {
-  const { hardwareAddress, endpoint } = device;
-  if (hardwareAddress === undefined) throw refusal(409, `${device.name} has no MAC address yet.`);
+  const { macAddress, endpoint } = device;
+  if (macAddress === undefined) throw refusal(409, `${device.name} has no MAC address yet.`);
   if (endpoint === undefined) throw refusal(409, `${device.name} is nobody’s phone yet.`);
-  await forget(db, hardwareAddress);
-  await addSelfSet(db, hardwareAddress, device.id, account.name, services.now());
+  await forget(db, macAddress);
+  await addProvisioned(db, macAddress, device.id, account.name, services.now());
   await putPhoneSetting(db, { endpoint, does: 'bare', answerAfterMs: null });
-  await addRecord(db, { who: account.name, kind: 'self-set-added', subject: device.name });
+  await addRecord(db, { who: account.name, kind: 'provisioning-added', subject: device.name });
 }
 
 /** Takes a phone from whoever had it, for another one comes in its place. */
@@ -45,10 +45,10 @@ export async function takeList(context: SignedIn, rows: readonly ListedPhone[]):
   }
   await changeEstate(services, async (db, { countUp }) => {
     if (taken.some(({ action }) => action !== 'same')) await countUp(true);
-    const listed = new Set((await readSelfSet(db)).map(({ address }) => address));
+    const listed = new Set((await readProvisioned(db)).map(({ address }) => address));
     for (const row of taken) {
       // Read in again, a list leaves those alone that are on it already.
-      if (row.action === 'same' && listed.has(row.device.hardwareAddress ?? '')) continue;
+      if (row.action === 'same' && listed.has(row.device.macAddress ?? '')) continue;
       if (row.action !== 'same') {
         if (row.replaces) await putAway(db, account.name, row.replaces);
         await putObject(db, 'device', row.device.id, row.device);

@@ -3,7 +3,7 @@ import {
   lockedUntil,
   nextStep,
   type Progress,
-  type SelfSetPolicy,
+  type ProvisioningPolicy,
 } from '../../core/devices/provisioning';
 import type { LiveEstate } from '../estate';
 import type { SignedIn } from '../http';
@@ -12,9 +12,9 @@ import {
   readImages,
   readPinDates,
   readPolicy,
-  readSelfSet,
+  readProvisioned,
   readStrangers,
-  type SelfSetPhone,
+  type ProvisionedPhone,
 } from './queries';
 import { gather, settingsWith, subjectOf, type Gathered } from './settings';
 
@@ -23,7 +23,7 @@ function progressNow(
   { services }: SignedIn,
   progress: Progress,
   endpoint: string | null,
-  policy: SelfSetPolicy,
+  policy: ProvisioningPolicy,
 ): Progress {
   const { fetchedMs } = progress;
   const registration = services.phones
@@ -42,8 +42,8 @@ const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOStrin
 function shown(
   context: SignedIn,
   live: LiveEstate,
-  phone: SelfSetPhone,
-  policy: SelfSetPolicy,
+  phone: ProvisionedPhone,
+  policy: ProvisioningPolicy,
   pins: ReadonlyMap<string, string>,
   gathered: Gathered,
 ) {
@@ -88,7 +88,7 @@ export async function page(context: SignedIn) {
   const live = await services.store.current();
   const [policy, phones, pins, gathered] = [
     await readPolicy(db),
-    await readSelfSet(db),
+    await readProvisioned(db),
     await readPinDates(db),
     await gather(db, services),
   ];

@@ -1,9 +1,14 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import { NOT_BEGUN, USUAL_POLICY, type Progress, type SelfSetPolicy } from '../../core/devices/provisioning';
+import {
+  NOT_BEGUN,
+  USUAL_POLICY,
+  type Progress,
+  type ProvisioningPolicy,
+} from '../../core/devices/provisioning';
 import { fromJson, type Queryable } from '../db';
 
 /** A phone that may ask for its settings. Times ISO 8601, UTC. */
-export interface SelfSetPhone {
+export interface ProvisionedPhone {
   readonly address: string;
   readonly device: string;
   readonly addedAt: string;
@@ -12,27 +17,27 @@ export interface SelfSetPhone {
   readonly codeUntil: string | null;
   readonly progress: Progress;
 }
-export interface SelfSetEvent {
+export interface ProvisioningEvent {
   readonly address: string;
   readonly at: string;
   readonly from: string;
   readonly says: string;
 }
 
-export async function readPolicy(db: Queryable): Promise<SelfSetPolicy> {
-  const [[row]] = await db.query<RowDataPacket[]>('SELECT body FROM self_set_policy');
-  return row ? (fromJson(row.body as string) as SelfSetPolicy) : USUAL_POLICY;
+export async function readPolicy(db: Queryable): Promise<ProvisioningPolicy> {
+  const [[row]] = await db.query<RowDataPacket[]>('SELECT body FROM provisioning_policy');
+  return row ? (fromJson(row.body as string) as ProvisioningPolicy) : USUAL_POLICY;
 }
-export async function putPolicy(db: Queryable, policy: SelfSetPolicy): Promise<void> {
+export async function putPolicy(db: Queryable, policy: ProvisioningPolicy): Promise<void> {
   await db.execute(
-    'INSERT INTO self_set_policy (id, body) VALUES (1, ?) ON DUPLICATE KEY UPDATE body = VALUES(body)',
+    'INSERT INTO provisioning_policy (id, body) VALUES (1, ?) ON DUPLICATE KEY UPDATE body = VALUES(body)',
     [JSON.stringify(policy)],
   );
 }
 
 const iso = (date: Date | null) => date?.toISOString() ?? null;
-const phoneOf = (row: RowDataPacket): SelfSetPhone => ({
-  address: String(row.hardware_address),
+const phoneOf = (row: RowDataPacket): ProvisionedPhone => ({
+  address: String(row.mac_address),
   device: String(row.device_id),
   addedAt: (row.added_at as Date).toISOString(),
   addedBy: String(row.added_by),
@@ -41,53 +46,53 @@ const phoneOf = (row: RowDataPacket): SelfSetPhone => ({
   progress: fromJson(row.progress as string) as Progress,
 });
 
-export async function readSelfSet(db: Queryable): Promise<readonly SelfSetPhone[]> {
+export async function readProvisioned(db: Queryable): Promise<readonly ProvisionedPhone[]> {
   const [rows] = await db.query<RowDataPacket[]>(
-    'SELECT * FROM self_set_phone ORDER BY added_at, hardware_address',
+    'SELECT * FROM provisioned_phone ORDER BY added_at, mac_address',
   );
   return rows.map(phoneOf);
 }
 /** @param lock holds the row to the end of the transaction */
-export async function readSelfSetPhone(
+export async function readProvisionedPhone(
   db: Queryable,
   address: string,
   lock = false,
-): Promise<SelfSetPhone | null> {
+): Promise<ProvisionedPhone | null> {
   const [[row]] = await db.execute<RowDataPacket[]>(
-    `SELECT * FROM self_set_phone WHERE hardware_address = ?${lock ? ' FOR UPDATE' : ''}`,
+    `SELECT * FROM provisioned_phone WHERE mac_address = ?${lock ? ' FOR UPDATE' : ''}`,
     [address],
   );
   return row ? phoneOf(row) : null;
 }
 
 /** Lets a phone ask for its settings; one that may already begins anew. */
-export async function addSelfSet(
+export async function addProvisioned(
   db: Queryable,
   address: string,
   device: string,
   by: string,
   at: Date,
 ): Promise<void> {
-  await db.execute('DELETE FROM self_set_phone WHERE device_id = ? AND hardware_address <> ?', [
+  await db.execute('DELETE FROM provisioned_phone WHERE device_id = ? AND mac_address <> ?', [
     device,
     address,
   ]);
   await db.execute(
-    `INSERT INTO self_set_phone (hardware_address, device_id, added_at, added_by, progress) VALUES (?, ?, ?, ?, ?)
+    `INSERT INTO provisioned_phone (mac_address, device_id, added_at, added_by, progress) VALUES (?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE device_id = VALUES(device_id), added_at = VALUES(added_at), added_by = VALUES(added_by),
        progress = VALUES(progress), code_hash = NULL, code_until = NULL`,
     [address, device, at, by, JSON.stringify(NOT_BEGUN)],
   );
 }
-export async function removeSelfSet(db: Queryable, address: string): Promise<boolean> {
+export async function removeProvisioned(db: Queryable, address: string): Promise<boolean> {
   const [{ affectedRows }] = await db.execute<ResultSetHeader>(
-    'DELETE FROM self_set_phone WHERE hardware_address = ?',
+    'DELETE FROM provisioned_phone WHERE mac_address = ?',
     [address],
   );
   return affectedRows > 0;
 }
 export async function putProgress(db: Queryable, address: string, progress: Progress): Promise<void> {
-  await db.execute('UPDATE self_set_phone SET progress = ? WHERE hardware_address = ?', [
+  await db.execute('UPDATE provisioned_phone SET progress = ? WHERE mac_address = ?', [
     JSON.stringify(progress),
     address,
   ]);
@@ -99,7 +104,7 @@ export async function putCode(
   hash: string | null,
   until: Date | null,
 ): Promise<void> {
-  await db.execute('UPDATE self_set_phone SET code_hash = ?, code_until = ? WHERE hardware_address = ?', [
+  await db.execute('UPDATE provisioned_phone SET code_hash = ?, code_until = ? WHERE mac_address = ?', [
     hash,
     until,
     address,
@@ -116,42 +121,42 @@ export async function addEvent(
     says,
     isKnown,
     at,
-  }: Omit<SelfSetEvent, 'at'> & { readonly isKnown: boolean; readonly at: Date },
+  }: Omit<ProvisioningEvent, 'at'> & { readonly isKnown: boolean; readonly at: Date },
 ): Promise<void> {
   const [{ insertId }] = await db.execute<ResultSetHeader>(
-    'INSERT INTO self_set_event (hardware_address, at, from_address, is_known, says) VALUES (?, ?, ?, ?, ?)',
+    'INSERT INTO provisioning_event (mac_address, at, from_address, is_known, says) VALUES (?, ?, ?, ?, ?)',
     [address, at, from.slice(0, 60), isKnown, says.slice(0, 300)],
   );
   // Now and then, so that the table does not grow with what asks.
   if (insertId % 50 !== 0) return;
   const [which, values, kept] = isKnown
-    ? (['hardware_address = ?', [address], KEPT.phone] as const)
+    ? (['mac_address = ?', [address], KEPT.phone] as const)
     : (['is_known = FALSE', [], KEPT.strangers] as const);
   const [[edge]] = await db.query<RowDataPacket[]>(
-    `SELECT id FROM self_set_event WHERE ${which} ORDER BY id DESC LIMIT 1 OFFSET ${kept}`,
+    `SELECT id FROM provisioning_event WHERE ${which} ORDER BY id DESC LIMIT 1 OFFSET ${kept}`,
     [...values],
   );
-  if (edge) await db.query(`DELETE FROM self_set_event WHERE ${which} AND id <= ?`, [...values, edge.id]);
+  if (edge) await db.query(`DELETE FROM provisioning_event WHERE ${which} AND id <= ?`, [...values, edge.id]);
 }
-const eventOf = (row: RowDataPacket): SelfSetEvent => ({
-  address: String(row.hardware_address),
+const eventOf = (row: RowDataPacket): ProvisioningEvent => ({
+  address: String(row.mac_address),
   at: (row.at as Date).toISOString(),
   from: String(row.from_address),
   says: String(row.says),
 });
-export async function readEvents(db: Queryable, address: string): Promise<readonly SelfSetEvent[]> {
+export async function readEvents(db: Queryable, address: string): Promise<readonly ProvisioningEvent[]> {
   const [rows] = await db.execute<RowDataPacket[]>(
-    `SELECT * FROM self_set_event WHERE hardware_address = ? ORDER BY id DESC LIMIT ${KEPT.phone}`,
+    `SELECT * FROM provisioning_event WHERE mac_address = ? ORDER BY id DESC LIMIT ${KEPT.phone}`,
     [address],
   );
   return rows.map(eventOf);
 }
 /** Phones that asked and are on no list, each once, the latest first. */
-export async function readStrangers(db: Queryable): Promise<readonly SelfSetEvent[]> {
+export async function readStrangers(db: Queryable): Promise<readonly ProvisioningEvent[]> {
   const [rows] = await db.query<RowDataPacket[]>(
-    `SELECT * FROM self_set_event WHERE id IN (
-       SELECT MAX(id) FROM self_set_event WHERE is_known = FALSE GROUP BY hardware_address
-     ) AND hardware_address NOT IN (SELECT hardware_address FROM self_set_phone) ORDER BY id DESC LIMIT 20`,
+    `SELECT * FROM provisioning_event WHERE id IN (
+       SELECT MAX(id) FROM provisioning_event WHERE is_known = FALSE GROUP BY mac_address
+     ) AND mac_address NOT IN (SELECT mac_address FROM provisioned_phone) ORDER BY id DESC LIMIT 20`,
   );
   return rows.map(eventOf);
 }

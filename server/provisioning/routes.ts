@@ -19,9 +19,9 @@ import {
   putProgress,
   readEvents,
   readPolicy,
-  readSelfSetPhone,
-  removeSelfSet,
-  type SelfSetPhone,
+  readProvisionedPhone,
+  removeProvisioned,
+  type ProvisionedPhone,
 } from './queries';
 import { forget, subjectOf } from './settings';
 
@@ -29,9 +29,9 @@ const { closed, requiredText, requiredId, requiredList, text, oneOf } = parts;
 const SPECIALIST = ['specialist'] as const;
 const MOST_CODES = 500;
 
-async function phoneOf({ services, params }: SignedIn): Promise<SelfSetPhone> {
+async function phoneOf({ services, params }: SignedIn): Promise<ProvisionedPhone> {
   const address = readHardwareAddress(params.address ?? '');
-  const phone = address === null ? null : await readSelfSetPhone(services.db, address);
+  const phone = address === null ? null : await readProvisionedPhone(services.db, address);
   if (!phone) throw refusal(404, 'This phone is on no list.');
   return phone;
 }
@@ -85,7 +85,7 @@ async function giveCodes(context: SignedIn) {
   const codes = await inTransaction(db, async (connection) => {
     const given: { address: string; name: string; person: string; code: string }[] = [];
     for (const { address, code, hash } of wanted) {
-      const phone = await readSelfSetPhone(connection, address, true);
+      const phone = await readProvisionedPhone(connection, address, true);
       if (!phone) throw refusal(404, `${address} is on no list.`);
       const subject = subjectOf(live, phone.device);
       if ('why' in subject) throw refusal(409, `${subject.why}.`);
@@ -128,7 +128,7 @@ async function plugIn(context: SignedIn) {
     : null;
   const isTaken = services.phones.plugIn({
     endpoint: subject.endpoint,
-    hardwareAddress: phone.address,
+    macAddress: phone.address,
     model: subject.model.id,
     firmware:
       given.firmware || phone.progress.firmware || subject.device.firmware || subject.model.firmwareLeast,
@@ -144,11 +144,11 @@ async function plugIn(context: SignedIn) {
   return { status: 202, body: {} };
 }
 
-export const selfSetRoutes: readonly Route[] = [
-  { method: 'GET', path: '/api/self-set', roles: ROLES, handle: page },
+export const provisioningRoutes: readonly Route[] = [
+  { method: 'GET', path: '/api/provisioning', roles: ROLES, handle: page },
   {
     method: 'POST',
-    path: '/api/self-set/list/read',
+    path: '/api/provisioning/list/read',
     roles: SPECIALIST,
     rawBody: true,
     limit: 1 << 20,
@@ -156,18 +156,18 @@ export const selfSetRoutes: readonly Route[] = [
   },
   {
     method: 'POST',
-    path: '/api/self-set/list',
+    path: '/api/provisioning/list',
     roles: SPECIALIST,
     rawBody: true,
     limit: 1 << 20,
     handle: async (context) => {
       const devices = await takeList(context, await sentList(context));
-      return { status: 201, body: { phones: devices.map(({ hardwareAddress }) => hardwareAddress) } };
+      return { status: 201, body: { phones: devices.map(({ macAddress }) => macAddress) } };
     },
   },
   {
     method: 'POST',
-    path: '/api/self-set',
+    path: '/api/provisioning',
     roles: SPECIALIST,
     handle: async (context) => {
       const given = checkedBody<{ address: string; model: string; person: string; name?: string }>(
@@ -184,19 +184,19 @@ export const selfSetRoutes: readonly Route[] = [
       if (row.action === 'refuse')
         throw notRight(row.faults.map(({ field, message }) => ({ path: field, message })));
       await takeList(context, [row]);
-      return { status: 201, body: { address: row.device.hardwareAddress } };
+      return { status: 201, body: { address: row.device.macAddress } };
     },
   },
-  { method: 'POST', path: '/api/self-set/codes', roles: SPECIALIST, handle: giveCodes },
+  { method: 'POST', path: '/api/provisioning/codes', roles: SPECIALIST, handle: giveCodes },
   {
     /** A phone that is there already begins anew. */
     method: 'POST',
-    path: '/api/self-set/:address/anew',
+    path: '/api/provisioning/:address/anew',
     roles: SPECIALIST,
     handle: async (context) => {
       const address = readHardwareAddress(context.params.address ?? '');
       const { estate } = await context.services.store.current();
-      const device = estate.devices?.find(({ hardwareAddress }) => hardwareAddress === address);
+      const device = estate.devices?.find(({ macAddress }) => macAddress === address);
       if (!device) throw refusal(404, 'There is no phone of this MAC address.');
       await inTransaction(context.services.db, (db) => enrol(db, context, device));
       await context.services.phones.refresh();
@@ -205,7 +205,7 @@ export const selfSetRoutes: readonly Route[] = [
   },
   {
     method: 'DELETE',
-    path: '/api/self-set/:address',
+    path: '/api/provisioning/:address',
     roles: SPECIALIST,
     handle: async (context) => {
       const { services, account } = context;
@@ -213,13 +213,13 @@ export const selfSetRoutes: readonly Route[] = [
       const live = await services.store.current();
       const device = live.estate.devices?.find(({ id }) => id === phone.device);
       await inTransaction(services.db, async (db) => {
-        await removeSelfSet(db, phone.address);
+        await removeProvisioned(db, phone.address);
         await forget(db, phone.address);
         if (device?.endpoint !== undefined)
           await putPhoneSetting(db, { endpoint: device.endpoint, does: 'ready', answerAfterMs: null });
         await addRecord(db, {
           who: account.name,
-          kind: 'self-set-removed',
+          kind: 'provisioning-ended',
           subject: device?.name ?? phone.address,
         });
       });
@@ -229,7 +229,7 @@ export const selfSetRoutes: readonly Route[] = [
   },
   {
     method: 'POST',
-    path: '/api/self-set/:address/unlock',
+    path: '/api/provisioning/:address/unlock',
     roles: SPECIALIST,
     handle: async (context) => {
       const { services, account } = context;
@@ -237,7 +237,7 @@ export const selfSetRoutes: readonly Route[] = [
       const at = services.now();
       await inTransaction(services.db, async (db) => {
         await forgetTries(db, phone.address);
-        const now = (await readSelfSetPhone(db, phone.address, true)) ?? phone;
+        const now = (await readProvisionedPhone(db, phone.address, true)) ?? phone;
         await putProgress(db, phone.address, afterStep(now.progress, { kind: 'unlocked' }, at.getTime()));
         const says = `Unlocked by ${account.name}`;
         await addEvent(db, { address: phone.address, from: '', says, isKnown: true, at });
@@ -247,7 +247,7 @@ export const selfSetRoutes: readonly Route[] = [
   },
   {
     method: 'GET',
-    path: '/api/self-set/:address/events',
+    path: '/api/provisioning/:address/events',
     roles: ROLES,
     handle: async (context) => {
       const address = readHardwareAddress(context.params.address ?? '');
@@ -255,11 +255,11 @@ export const selfSetRoutes: readonly Route[] = [
       return { body: { events: await readEvents(context.services.db, address) } };
     },
   },
-  { method: 'POST', path: '/api/self-set/:address/plug-in', roles: SPECIALIST, handle: plugIn },
+  { method: 'POST', path: '/api/provisioning/:address/plug-in', roles: SPECIALIST, handle: plugIn },
   {
     /** Tells phones that are registered that their settings have changed. */
     method: 'POST',
-    path: '/api/self-set/push',
+    path: '/api/provisioning/push',
     roles: SPECIALIST,
     handle: async (context) => {
       const { services, account, body } = context;

@@ -7,7 +7,7 @@ import {
   isNewEnough,
   writeSettingsJson,
   writeSettingsXml,
-  type SelfSetPolicy,
+  type ProvisioningPolicy,
   type Step,
 } from '../../core/devices/provisioning';
 import {
@@ -33,8 +33,8 @@ import {
   readEvents,
   readPinHash,
   readPolicy,
-  readSelfSetPhone,
-  type SelfSetPhone,
+  readProvisionedPhone,
+  type ProvisionedPhone,
 } from './queries';
 import { readCode } from './codes';
 import { gather, isToken, keepSettings, settingsWith, subjectOf, tokenOf, type Subject } from './settings';
@@ -67,11 +67,11 @@ const basicOf = (authorization: string): { readonly user: string; readonly secre
 
 /** A phone that is asked for, with all that its proof is held to; `phone` null: it is on no list. */
 interface Claimed {
-  readonly phone: SelfSetPhone | null;
+  readonly phone: ProvisionedPhone | null;
   readonly person: string | null;
   readonly address: string;
   readonly from: string;
-  readonly policy: SelfSetPolicy;
+  readonly policy: ProvisioningPolicy;
 }
 
 /** Stands in for the secret of a phone that is on no list: looking at it takes as long. */
@@ -133,7 +133,7 @@ async function prove(services: Services, claimed: Claimed, request: Request): Pr
     );
   return right;
 }
-const provingBounds = (address: string, from: string, { tries }: SelfSetPolicy): readonly Bound[] => [
+const provingBounds = (address: string, from: string, { tries }: ProvisioningPolicy): readonly Bound[] => [
   { subject: `provisioning of ${address} from ${from}`, most: tries },
   { subject: `provisioning of ${address}`, most: tries * EVERYWHERE },
 ];
@@ -147,7 +147,7 @@ export const forgetTries = async (db: Queryable, address: string): Promise<void>
 async function proveByCertificate(
   db: Queryable,
   services: Services,
-  phone: SelfSetPhone | null,
+  phone: ProvisionedPhone | null,
   request: Request,
 ): Promise<Proof> {
   const wrong = (why: string): Proof => ({ kind: 'wrong', why });
@@ -187,9 +187,9 @@ const answer = (status: number, text: string, headers: Answered['headers'] = {})
 type Handle = (
   db: Tx,
   known: {
-    readonly phone: SelfSetPhone;
+    readonly phone: ProvisionedPhone;
     readonly subject: Subject;
-    readonly policy: SelfSetPolicy;
+    readonly policy: ProvisioningPolicy;
     readonly live: LiveEstate;
   },
   step: (step: Step, says: string) => Promise<void>,
@@ -213,7 +213,7 @@ async function asPhone(
   const { db } = services;
   const live = await services.store.current();
   const policy = await readPolicy(db);
-  const phone = await readSelfSetPhone(db, address);
+  const phone = await readProvisionedPhone(db, address);
   const subject = phone ? subjectOf(live, phone.device) : { why: 'It is on no list' };
   const claimed: Claimed = {
     phone,
@@ -232,7 +232,7 @@ async function asPhone(
   }
   if (proof.kind === 'locked') return tooMany(proof.seconds);
   return inTransaction(db, async (tx) => {
-    const now = await readSelfSetPhone(tx, address, true);
+    const now = await readProvisionedPhone(tx, address, true);
     if (!now) return unproven;
     let { progress } = now;
     const step = async (each: Step, says: string) => {

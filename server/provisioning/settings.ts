@@ -1,5 +1,5 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
-import type { Device, Person } from '../../core/estate';
+import { readKept, type Device, type Person } from '../../core/estate';
 import { compareFirmware, modelOf, type PhoneModel } from '../../core/devices/phones';
 import {
   settingsFor,
@@ -10,10 +10,10 @@ import {
 import type { Queryable } from '../db';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
-import type { SelfSetOrder } from '../../standins/phones/self-setting';
+import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import { readAccount, readAccounts } from '../switchboard';
 import { putSecret, readSecret, readSecrets, removeSecret } from '../secrets';
-import { readImages, readSelfSet } from './queries';
+import { readImages, readProvisioned } from './queries';
 
 /** A phone that may set itself up, with whose it is. */
 export interface Subject {
@@ -116,7 +116,7 @@ export async function gather(
     ),
     tokens: named(await head(TOKEN)),
     given: new Map(
-      [...named(await head(SETTINGS))].map(([address, text]) => [address, JSON.parse(text) as PhoneSettings]),
+      [...named(await head(SETTINGS))].map(([address, text]) => [address, readKept(text) as PhoneSettings]),
     ),
   };
 }
@@ -155,22 +155,22 @@ export function settingsWith(
 export async function knownPhones(
   { db, store, secrets }: Pick<Services, 'db' | 'store' | 'secrets'>,
   url: string,
-): Promise<readonly SelfSetOrder[]> {
+): Promise<readonly ProvisioningOrder[]> {
   const live = await store.current();
   const given = await readSecrets(db, secrets, SETTINGS);
-  return (await readSelfSet(db)).flatMap(({ address, device, progress }): SelfSetOrder[] => {
+  return (await readProvisioned(db)).flatMap(({ address, device, progress }): ProvisioningOrder[] => {
     const text = given.get(address);
     const subject = subjectOf(live, device);
     if (text === undefined || 'why' in subject) return [];
     return [
       {
         endpoint: subject.endpoint,
-        hardwareAddress: address,
+        macAddress: address,
         model: subject.model.id,
         firmware: progress.firmware ?? subject.model.firmwareLeast,
         form: 'json',
         url,
-        settings: JSON.parse(text) as PhoneSettings,
+        settings: readKept(text) as PhoneSettings,
       },
     ];
   });

@@ -1,6 +1,6 @@
 import { parts } from '../../core/estate';
 import { modelOf } from '../../core/devices/phones';
-import { policySchema, type SelfSetPolicy } from '../../core/devices/provisioning';
+import { policySchema, type ProvisioningPolicy } from '../../core/devices/provisioning';
 import { inTransaction } from '../db';
 import { checkedBody, type Route } from '../http';
 import { notRight, refusal, ROLES } from '../base';
@@ -21,17 +21,17 @@ const MOST_IMAGES = 60;
 export const stockRoutes: readonly Route[] = [
   {
     method: 'PUT',
-    path: '/api/self-set/policy',
+    path: '/api/provisioning/policy',
     roles: SPECIALIST,
     handle: async (context) => {
-      const policy = checkedBody<SelfSetPolicy>(context.body, policySchema);
+      const policy = checkedBody<ProvisioningPolicy>(context.body, policySchema);
       await inTransaction(context.services.db, async (db) => {
         const before = await readPolicy(db);
         await putPolicy(db, policy);
         await addRecord(db, {
           who: context.account.name,
-          kind: 'self-set-policy',
-          subject: 'phones that set themselves up',
+          kind: 'provisioning-policy',
+          subject: 'provisioning',
           before,
           after: policy,
         });
@@ -41,7 +41,7 @@ export const stockRoutes: readonly Route[] = [
   },
   {
     method: 'PUT',
-    path: '/api/self-set/firmware/:model/:version',
+    path: '/api/provisioning/firmware/:model/:version',
     roles: SPECIALIST,
     rawBody: true,
     handle: async (context) => {
@@ -74,7 +74,7 @@ export const stockRoutes: readonly Route[] = [
   },
   {
     method: 'DELETE',
-    path: '/api/self-set/firmware/:model/:version',
+    path: '/api/provisioning/firmware/:model/:version',
     roles: SPECIALIST,
     handle: async (context) => {
       const { model = '', version = '' } = context.params;
@@ -85,7 +85,7 @@ export const stockRoutes: readonly Route[] = [
   },
   {
     method: 'POST',
-    path: '/api/self-set/authorities',
+    path: '/api/provisioning/authorities',
     roles: SPECIALIST,
     handle: async (context) => {
       const { services, account, body } = context;
@@ -104,7 +104,7 @@ export const stockRoutes: readonly Route[] = [
   },
   {
     method: 'DELETE',
-    path: '/api/self-set/authorities/:id',
+    path: '/api/provisioning/authorities/:id',
     roles: SPECIALIST,
     handle: async (context) => {
       const { services, account, params } = context;

@@ -37,9 +37,9 @@ export type RecordKind =
   | 'own-change'
   | 'own-asked'
   | 'own-answered'
-  | 'self-set-added'
-  | 'self-set-removed'
-  | 'self-set-policy'
+  | 'provisioning-added'
+  | 'provisioning-ended'
+  | 'provisioning-policy'
   | 'code-given'
   | 'code-dialled'
   | 'settings-fetched'
@@ -138,6 +138,13 @@ interface Row extends RowDataPacket {
   after_json: string | null;
 }
 
+/** Kinds as they were called in entries of before, which stay as they are. */
+const OLDER_KINDS: Readonly<Record<string, RecordKind | undefined>> = {
+  'self-set-added': 'provisioning-added',
+  'self-set-removed': 'provisioning-ended',
+  'self-set-policy': 'provisioning-policy',
+};
+
 const COLUMNS = 'id, at, who, kind, person_id, subject, detail, why, slate_id, before_json, after_json';
 
 /** Entries by what follows WHERE. */
@@ -155,7 +162,7 @@ function entryOf(row: Row): RecordEntry {
     id: row.id,
     at: row.at.toISOString(),
     who: row.who,
-    kind: row.kind,
+    kind: OLDER_KINDS[row.kind] ?? row.kind,
     personId: row.person_id,
     subject: row.subject,
     detail: row.detail,

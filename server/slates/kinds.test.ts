@@ -87,7 +87,7 @@ test('a phone as a thing is changed, put on a slate with a finding’s mend, and
 });
 
 test.each([
-  [{ hardwareAddress: '02F0' }, 'hardwareAddress'],
+  [{ macAddress: '02F0' }, 'macAddress'],
   [{ firmware: 'new' }, 'firmware'],
   [{ endpoint: 'nobody' }, 'endpoint'],
   [{ site: 'nowhere' }, 'site'],
@@ -106,7 +106,7 @@ test('two phones cannot have one hardware address, and a site that phones stand 
   const page = (await ask('GET', '/api/objects/device/shared-desk-1')).body;
   const { status, body } = await ask('PUT', '/api/objects/device/shared-desk-1', {
     version: page.version,
-    object: { ...page.object, hardwareAddress: relay.hardwareAddress },
+    object: { ...page.object, macAddress: relay.macAddress },
   });
   expect(status).toBe(400);
   expect(body.faults[0].message).toContain('belongs to North Landing ticket office');

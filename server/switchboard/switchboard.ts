@@ -9,7 +9,7 @@ import type {
   ToStandins,
 } from '../../standins/messages';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
-import type { SelfSetOrder } from '../../standins/phones/self-setting';
+import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate';
 import { aboutError, onceAMinute, scriptAt, refusal } from '../base';
@@ -37,7 +37,7 @@ export interface SwitchboardOptions extends Questions {
   readonly secrets: Keyring;
   readonly log: Logger;
   /** The phones that have set themselves up before, and what they know. */
-  readonly selfSet?: () => Promise<readonly SelfSetOrder[]>;
+  readonly provisioning?: () => Promise<readonly ProvisioningOrder[]>;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }
@@ -48,7 +48,7 @@ export function openSwitchboard({
   store,
   secrets,
   log,
-  selfSet,
+  provisioning,
   onCode,
   onPin,
   onPlace,
@@ -90,7 +90,7 @@ export function openSwitchboard({
         };
         sentRevision = -1;
         onPlace?.(place);
-        void selfSet?.().then(
+        void provisioning?.().then(
           (orders) => send({ kind: 'self-set', orders }),
           (error: unknown) => log.warn({ err: error }, 'phones that set themselves up are not known'),
         );

@@ -2,7 +2,7 @@ import type { Ms } from '../../core/estate';
 import type { Call, Trace } from '../../core/calls/engine';
 import type { LiveOrder, Registration } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
-import type { SelfSetOrder } from '../../standins/phones/self-setting';
+import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 
 /** A phone that was registered and is so no more. Times in ms since 1970. */
 export interface LostPhone {
@@ -54,7 +54,7 @@ export interface Switchboard {
   /** Has the stand-ins of phones start again. */
   readonly restart: (endpoints: readonly string[]) => void;
   /** Plugs the stand-in of a phone in, which then sets itself up. @returns false: no stand-ins run */
-  readonly plugIn: (order: Omit<SelfSetOrder, 'settings'>) => boolean;
+  readonly plugIn: (order: Omit<ProvisioningOrder, 'settings'>) => boolean;
   /** Tells phones that their settings have changed. */
   readonly notify: (endpoints: readonly string[]) => void;
   /** Dials a code at the stand-in of a phone. @returns what was heard there; null: it is not there */

@@ -1,9 +1,7 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import type { Estate } from '../../core/estate';
 import { isFirm } from '../../core/calls/live';
-import { compileEstate, type Call } from '../../core/calls/engine';
-import { workedEstate } from '../../core/tests/worked';
+import { compileEstate } from '../../core/calls/engine';
+import { workedCalls, workedEstate } from '../../core/tests/worked';
 import { runLive } from '.';
 
 const SPEED = 5;
@@ -11,10 +9,7 @@ const SPEED = 5;
 const TOLERANCE_MS = 1000;
 
 const index = compileEstate(workedEstate());
-const golden = JSON.parse(readFileSync(join(__dirname, '../../core/golden/calls.json'), 'utf8')) as readonly {
-  readonly name: string;
-  readonly call: Call;
-}[];
+const golden = workedCalls();
 
 /** Those whose course does not hang on less than what is tolerated. */
 const applying = golden.filter(({ call }) => isFirm(index, call, TOLERANCE_MS));

@@ -30,7 +30,7 @@ function statusOf(outcome: Outcome): number {
     case 'failed':
       return STATUS[outcome.reason] ?? 480;
     case 'answered':
-    case 'foreign-mailbox':
+    case 'carrier-voicemail':
     case 'mailbox':
       return 200;
     case 'unanswered':
@@ -282,7 +282,7 @@ export async function takeCall(
       void legs.get(last)?.then((leg) => {
         connected = { nth: last, leg };
         host.tell({ kind: 'call-settled', id, trace });
-        asked.respond(200, withSound(outcome.kind === 'foreign-mailbox' ? ';automata' : ''));
+        asked.respond(200, withSound(outcome.kind === 'carrier-voicemail' ? ';automata' : ''));
       });
       for (const step of trace.path) if ('group' in step) noteTurn(step.group, trace.legs[last]!.endpoint);
       if ('person' in outcome && outcome.person !== undefined) {

@@ -7,7 +7,7 @@ import { Choice, Field, Section } from '../kit/parts';
 
 /** How it is called who is rung first, in groups in which that changes from call to call. */
 const FIRST_RUNG: Partial<Record<Group['mode'], string>> = {
-  rotate: 'Next in turn in',
+  circular: 'Next in turn in',
   'longest-idle': 'Idle for longest in',
 };
 const idleOf = (group: Group, moment: Moment): readonly number[] =>
@@ -15,7 +15,7 @@ const idleOf = (group: Group, moment: Moment): readonly number[] =>
 
 /** The place of the member who is rung first in a moment. */
 function firstOf(group: Group, moment: Moment): number {
-  if (group.mode === 'rotate') return ((moment.groupLast[group.id] ?? -1) + 1) % group.members.length;
+  if (group.mode === 'circular') return ((moment.groupLast[group.id] ?? -1) + 1) % group.members.length;
   const idle = idleOf(group, moment);
   return idle.indexOf(Math.max(...idle));
 }
@@ -23,7 +23,7 @@ function firstOf(group: Group, moment: Moment): number {
 /** What makes a member the one who is rung first; the others keep their order. */
 function asFirst(group: Group, moment: Moment, at: number): Partial<Moment> {
   const count = group.members.length;
-  if (group.mode === 'rotate')
+  if (group.mode === 'circular')
     return { groupLast: { ...moment.groupLast, [group.id]: (at + count - 1) % count } };
   const member = group.members[at]!;
   const id = 'person' in member ? member.person : member.endpoint;

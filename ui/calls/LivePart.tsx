@@ -64,7 +64,7 @@ function Departures({ view, index, person }: { view: LiveView; index: EstateInde
 /** Whether sound went both ways, one way or not at all. */
 function soundWords({ sound, seen }: LiveView): string | null {
   if (!sound || !seen) return null;
-  if (seen.outcome.kind !== 'answered' && seen.outcome.kind !== 'foreign-mailbox') return null;
+  if (seen.outcome.kind !== 'answered' && seen.outcome.kind !== 'carrier-voicemail') return null;
   if (sound.fromCaller > 0 && sound.fromCalled > 0) return 'Sound went both ways.';
   if (sound.fromCaller === 0 && sound.fromCalled === 0) return 'No sound went either way.';
   return sound.fromCaller > 0

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { createJSONStorage, persist } from 'zustand/middleware';
 import { differences } from '../../core/editing';
-import type { Person } from '../../core/estate';
+import { withNewNames, type Person } from '../../core/estate';
 import { DRAFTS_KEY, useSession } from './session';
 
 /** A person being changed: what was read, and every state since, so that each step can be taken back. */
@@ -70,6 +70,8 @@ export const useDrafts = create<DraftState>()(
       name: DRAFTS_KEY,
       storage: createJSONStorage(() => ('sessionStorage' in globalThis ? sessionStorage : NOWHERE)),
       partialize: ({ owner, drafts }) => ({ owner, drafts }),
+      version: 1,
+      migrate: (kept) => withNewNames(kept) as Pick<DraftState, 'owner' | 'drafts'>,
     },
   ),
 );

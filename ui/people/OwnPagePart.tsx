@@ -4,7 +4,7 @@ import { DateTime } from 'luxon';
 import { NUMBER_CLASSES } from '../../core/estate';
 import type { OwnLimits } from '../../core/changes/own';
 import { useGiveSignIn, useLimits, useSetLimits } from '../data/own';
-import { usePinState, useSetPin } from '../phones/selfSet';
+import { usePinState, useSetPin } from '../data/provisioning';
 import { useCanEdit } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Choice, Refused, Section, Tick } from '../kit/parts';

@@ -34,7 +34,7 @@ function fresh(kind: PromiseKind, estate: Estate): ReachPromise {
       };
     case 'no-stranger':
       return { kind, allowed: [] };
-    case 'no-foreign-mailbox':
+    case 'no-carrier-voicemail':
     case 'no-loop':
     case 'one-lost':
     case 'may-dial':
@@ -179,7 +179,7 @@ function Settings({
         onChange={(ms) => ms !== null && change(kept, { ...promise, longestMs: ms })}
       />
     );
-  if (promise.kind === 'no-foreign-mailbox')
+  if (promise.kind === 'no-carrier-voicemail')
     return (
       <View style={{ gap: space(1) }}>
         <Choice

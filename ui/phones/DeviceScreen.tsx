@@ -107,7 +107,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
   const model = modelOf(device.model);
   const [address, setAddress] = useState<string | null>(null);
   const edit = work.edit;
-  const typed = address ?? (device.hardwareAddress ? showHardwareAddress(device.hardwareAddress) : '');
+  const typed = address ?? (device.macAddress ? showHardwareAddress(device.macAddress) : '');
   const wrong = address !== null && address.trim() !== '' && readHardwareAddress(address) === null;
   const signedOn = device.signedOn;
   return (
@@ -158,8 +158,8 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
               onChange={(text) => {
                 setAddress(text);
                 const read = readHardwareAddress(text);
-                if (read) edit((before) => ({ ...before, hardwareAddress: read }));
-                else if (text.trim() === '') edit((before) => without(before, 'hardwareAddress'));
+                if (read) edit((before) => ({ ...before, macAddress: read }));
+                else if (text.trim() === '') edit((before) => without(before, 'macAddress'));
               }}
               {...(wrong
                 ? { error: 'Twelve digits from 0 to 9 and A to F, with or without separators.' }
@@ -223,12 +223,12 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
               <Choice
                 label="The phone system lets it in from outside"
                 titled
-                value={device.letIn === true ? 'yes' : 'no'}
+                value={device.remoteRegistration === true ? 'yes' : 'no'}
                 options={[
                   { value: 'yes', label: 'Yes' },
                   { value: 'no', label: 'No' },
                 ]}
-                onChange={(value) => edit((before) => ({ ...before, letIn: value === 'yes' }))}
+                onChange={(value) => edit((before) => ({ ...before, remoteRegistration: value === 'yes' }))}
               />
             ) : null}
           </>

@@ -55,7 +55,7 @@ function deviceText(device: Device, sites: ReadonlyMap<string, string>): string 
     model?.name ?? device.model,
     ...(device.firmware ? [device.firmware] : []),
     ...(device.site ? [sites.get(device.site) ?? device.site] : []),
-    ...(device.hardwareAddress ? [showHardwareAddress(device.hardwareAddress)] : []),
+    ...(device.macAddress ? [showHardwareAddress(device.macAddress)] : []),
   ].join(' · ');
 }
 
@@ -97,7 +97,7 @@ function AddDevice({ onClose }: { readonly onClose: () => void }) {
         disabled={name.trim() === '' || wrong || add.isPending}
         onPress={() => {
           const id = idFrom(name);
-          const object = { id, name: name.trim(), model, ...(read ? { hardwareAddress: read } : {}) };
+          const object = { id, name: name.trim(), model, ...(read ? { macAddress: read } : {}) };
           add.mutate(object, { onSuccess: () => router.navigate(`/devices/${encodeURIComponent(id)}`) });
         }}
       />
@@ -164,7 +164,7 @@ export function DevicesScreen() {
         (only === 'all' || (only === 'behind' ? isBehind(each) : each.natMethod !== undefined)) &&
         (wanted === '' ||
           `${each.name} ${deviceText(each, names)}`.toLowerCase().includes(wanted) ||
-          (digits.length > 3 && (each.hardwareAddress ?? '').includes(digits))),
+          (digits.length > 3 && (each.macAddress ?? '').includes(digits))),
     );
   }, [devices.data, names, query, only]);
   if (devices.isError)

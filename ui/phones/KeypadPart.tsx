@@ -152,7 +152,7 @@ export function KeypadPart({
         {onEdit && !outside ? (
           <Button
             label={`Take it home, by ${METHOD_NAMES[method]}`}
-            onPress={() => onEdit((before) => ({ ...before, natMethod: method, letIn: true }))}
+            onPress={() => onEdit((before) => ({ ...before, natMethod: method, remoteRegistration: true }))}
           />
         ) : null}
       </View>

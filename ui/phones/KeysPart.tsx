@@ -15,7 +15,7 @@ import { PhoneDrawing } from '../drawings/PhoneDrawing';
 import { usePeople, usePersonPage } from '../data/data';
 import { usePhones } from '../data/phones';
 import { useDialling } from '../data/routing';
-import { usePush, useSelfSet } from './selfSet';
+import { usePush, useProvisioning } from '../data/provisioning';
 import { space } from '../kit/theme';
 import { Button, Choice, Field, Refused, Section, Skeleton } from '../kit/parts';
 import { PersonSearch, useNamed } from '../edit/Search';
@@ -57,7 +57,7 @@ function KeysView({
 }: KeysProps & { readonly person: Person | undefined }) {
   const people = usePeople();
   const groups = useNamed('group');
-  const set = useSelfSet();
+  const set = useProvisioning();
   const push = usePush();
   const [chosen, setChosen] = useState<number | null>(null);
   const row = set.data?.phones.find((each) => each.device === device.id);

@@ -180,7 +180,7 @@ export function PhonesScreen() {
               {role === 'manager' ? null : (
                 <Button kind="quiet" label="Probe" onPress={() => router.navigate('/probe')} />
               )}
-              <Button kind="quiet" label="Setting up" onPress={() => router.navigate('/set-up')} />
+              <Button kind="quiet" label="Setting up" onPress={() => router.navigate('/provisioning')} />
               <Button kind="quiet" label="Models and sites" onPress={() => router.navigate('/devices')} />
             </View>
           </View>

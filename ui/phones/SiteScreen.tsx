@@ -1,5 +1,5 @@
 import { useRouter } from 'expo-router';
-import { SIP_HELPERS, SITE_KINDS, type Site, type SipHelper } from '../../core/estate';
+import { SIP_ALGS, SITE_KINDS, type Site, type SipAlg } from '../../core/estate';
 import { modelOf } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
 import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../data/objects';
@@ -11,7 +11,7 @@ import { Button, Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Tro
 import { Words } from '../kit/Words';
 import { SITE_WORDS, useDevices } from './DevicesScreen';
 
-const HELPERS: Record<SipHelper, string> = {
+const HELPERS: Record<SipAlg, string> = {
   none: 'Leaves it alone',
   'rewrites-well': 'Rewrites it well',
   'breaks-contact': 'Breaks the addresses in it',
@@ -83,9 +83,9 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
           <Choice
             label="What its router does to SIP"
             titled
-            value={site.sipHelper ?? 'none'}
-            options={SIP_HELPERS.map((value) => ({ value, label: HELPERS[value] }))}
-            onChange={(sipHelper) => edit((before) => ({ ...before, sipHelper }))}
+            value={site.sipAlg ?? 'none'}
+            options={SIP_ALGS.map((value) => ({ value, label: HELPERS[value] }))}
+            onChange={(sipAlg) => edit((before) => ({ ...before, sipAlg }))}
           />
           <Choice
             label="Its outside address"

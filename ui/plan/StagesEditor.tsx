@@ -126,7 +126,7 @@ function summary(target: RingTarget, estate: Estate): string {
       ? `${target.schedule.inside ? 'in' : 'outside'} ${estate.schedules.find(({ id }) => id === target.schedule?.id)?.name ?? ''}`
       : '',
     target.arrivals ? `for ${target.arrivals.join(', ') || 'no'} calls` : '',
-    target.onlyWhile || target.onlyUnless ? 'by registration of another' : '',
+    target.whileRegistered || target.unlessRegistered ? 'by registration of another' : '',
   ];
   return parts.filter(Boolean).join(', ');
 }

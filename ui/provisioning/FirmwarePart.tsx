@@ -3,7 +3,7 @@ import { View } from 'react-native';
 import { compareFirmware, modelOf, MODELS } from '../../core/devices/phones';
 import { chooseFile } from '../data/files';
 import { faultOf } from '../data/api';
-import { useAddImage, useRemoveImage, type SelfSetPage } from '../phones/selfSet';
+import { useAddImage, useRemoveImage, type ProvisioningPage } from '../data/provisioning';
 import { space, usePalette } from '../kit/theme';
 import { Button, Field, IconButton, Refused, Section } from '../kit/parts';
 import { ModelChoice } from '../phones/ModelChoice';
@@ -18,7 +18,13 @@ const sizeOf = (bytes: number) =>
       : `${(bytes / (1 << 20)).toFixed(1)} MiB`;
 
 /** The firmware that phones load before they get their settings. */
-export function FirmwarePart({ page, canEdit }: { readonly page: SelfSetPage; readonly canEdit: boolean }) {
+export function FirmwarePart({
+  page,
+  canEdit,
+}: {
+  readonly page: ProvisioningPage;
+  readonly canEdit: boolean;
+}) {
   const palette = usePalette();
   const remove = useRemoveImage();
   const [adding, setAdding] = useState<string | null>(null);

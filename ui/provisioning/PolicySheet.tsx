@@ -7,15 +7,15 @@ import {
   useAddAuthority,
   useRemoveAuthority,
   useSetPolicy,
-  type SelfSetPage,
-  type SelfSetPolicy,
-} from '../phones/selfSet';
+  type ProvisioningPage,
+  type ProvisioningPolicy,
+} from '../data/provisioning';
 import { space } from '../kit/theme';
 import { Button, Choice, Field, IconButton, Refused } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 
-const HELP: Record<SelfSetPolicy['credential'], string> = {
+const HELP: Record<ProvisioningPolicy['credential'], string> = {
   code: 'A code for each phone, made here and used up when the phone has its settings.',
   pin: 'The person types the PIN that they have for the phone system.',
   certificate: 'The phone shows the certificate that its maker put in, over TLS: nobody types anything.',
@@ -27,7 +27,13 @@ const CHOICES = {
 } as const;
 
 /** How phones prove who they are for, and how often they may be wrong. */
-export function PolicySheet({ page, onClose }: { readonly page: SelfSetPage; readonly onClose: () => void }) {
+export function PolicySheet({
+  page,
+  onClose,
+}: {
+  readonly page: ProvisioningPage;
+  readonly onClose: () => void;
+}) {
   const [policy, setPolicy] = useState(page.policy);
   const set = useSetPolicy();
   const choose = <K extends keyof typeof CHOICES>(label: string, key: K, say: (value: number) => string) => (
@@ -82,7 +88,7 @@ export function PolicySheet({ page, onClose }: { readonly page: SelfSetPage; rea
 }
 
 /** The makers whose certificates are believed. */
-function Makers({ page: { authorities, tlsPort } }: { readonly page: SelfSetPage }) {
+function Makers({ page: { authorities, tlsPort } }: { readonly page: ProvisioningPage }) {
   const add = useAddAuthority();
   const remove = useRemoveAuthority();
   const [name, setName] = useState('');

@@ -1,6 +1,6 @@
-import type { SelfSetRow, SelfSetState } from '../phones/selfSet';
+import type { ProvisionedRow, ProvisioningState } from '../data/provisioning';
 
-export const SELF_SET_WORDS: Record<SelfSetState, string> = {
+export const SELF_SET_WORDS: Record<ProvisioningState, string> = {
   waiting: '▱ waits',
   asked: '▱ asked',
   refused: '▱ refused',
@@ -11,8 +11,8 @@ export const SELF_SET_WORDS: Record<SelfSetState, string> = {
   restarting: '▰ restarts',
   registered: '▰ registered',
 };
-const STUCK: readonly SelfSetState[] = ['refused', 'locked', 'old-firmware'];
-export const isStuck = ({ state }: SelfSetRow): boolean => STUCK.includes(state);
-export const isWaiting = ({ state }: SelfSetRow): boolean => state === 'waiting' || state === 'asked';
-export const toneOf = (row: SelfSetRow): 'rust' | 'kelp' | 'soft' =>
+const STUCK: readonly ProvisioningState[] = ['refused', 'locked', 'old-firmware'];
+export const isStuck = ({ state }: ProvisionedRow): boolean => STUCK.includes(state);
+export const isWaiting = ({ state }: ProvisionedRow): boolean => state === 'waiting' || state === 'asked';
+export const toneOf = (row: ProvisionedRow): 'rust' | 'kelp' | 'soft' =>
   isStuck(row) ? 'rust' : isWaiting(row) ? 'soft' : 'kelp';

@@ -21,9 +21,9 @@ import { WeekPart } from '../calls/WeekPart';
 import { Words } from '../kit/Words';
 
 const MODES: Record<GroupMode, string> = {
-  together: 'All together',
-  'in-order': 'In order',
-  rotate: 'In turn, after the last',
+  simultaneous: 'All together',
+  linear: 'In order',
+  circular: 'In turn, after the last',
   'longest-idle': 'Longest idle first',
 };
 
@@ -101,7 +101,7 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
             onChange={(mode) => set({ mode })}
           />
           <TimeField
-            label={group.mode === 'together' ? 'Rings for' : 'Each rings for'}
+            label={group.mode === 'simultaneous' ? 'Rings for' : 'Each rings for'}
             value={group.ringMs}
             least={1}
             step={1000}

@@ -190,7 +190,7 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
       id,
       name,
       extension,
-      mode: 'in-order',
+      mode: 'linear',
       members: [],
       ringMs: 15_000,
       permission,

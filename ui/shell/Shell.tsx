@@ -23,7 +23,7 @@ const PLACES: readonly { path: string; label: string; icon: IconName; key: strin
 const BELOW: Record<string, readonly string[]> = {
   '/today': ['/slates', '/findings', '/restarts'],
   '/people': ['/import', '/templates'],
-  '/phones': ['/devices', '/sites', '/probe', '/set-up'],
+  '/phones': ['/devices', '/sites', '/probe', '/provisioning'],
   '/record': ['/drills', '/between'],
   '/routes': ['/compare', '/numbers', '/groups', '/menus', '/hours', '/statuses'],
 };

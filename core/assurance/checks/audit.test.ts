@@ -234,10 +234,13 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
   ['device-old-firmware', withDevice({ firmware: '3.3.9' })],
   ['device-keys', withDevice({ keys: [{ at: 99, use: 'twinning' }] })],
   ['device-unknown-model', withDevice({ model: 'unheard-of' })],
-  ['device-nat-method', withDevice({ natMethod: 'turn', letIn: true })],
+  ['device-nat-method', withDevice({ natMethod: 'turn', remoteRegistration: true })],
   ['device-not-let-in', withDevice({ natMethod: 'border-controller' })],
   ['desk-left-signed-on', withDevice({ signedOn: { person: 'ada', since: '2026-11-24T18:00:00Z' } })],
-  ['site-sip-helper', withDevice({ natMethod: 'stun', letIn: true }, { sipHelper: 'breaks-contact' })],
+  [
+    'site-sip-helper',
+    withDevice({ natMethod: 'stun', remoteRegistration: true }, { sipAlg: 'breaks-contact' }),
+  ],
   ['relay-address', withDevice({}, { relay: { device: 'd1', alwaysOn: true } })],
   ['relay-not-always-on', withDevice({}, { stableAddress: true, relay: { device: 'd1', alwaysOn: false } })],
   [
@@ -262,9 +265,9 @@ const ids = (findings: readonly Finding[]) => new Set(findings.map(({ check }) =
 /** Nothing to find: safe times, hours with a holiday, enough channels. */
 const healthy = smallEstate([ada(both({}), { mailbox: {} })], {
   schedules: [{ ...office, closed: ['2026-12-25'] }],
-  sites: [{ ...HOME, stableAddress: true, sipHelper: 'rewrites-well' }],
+  sites: [{ ...HOME, stableAddress: true, sipAlg: 'rewrites-well' }],
   devices: [
-    { ...GOOD, natMethod: 'border-controller', letIn: true },
+    { ...GOOD, natMethod: 'border-controller', remoteRegistration: true },
     { ...GOOD, id: 'd2', endpoint: 'ada-mobile', signedOn: { person: 'ada', since: '2026-11-25T14:00:00Z' } },
   ],
 });

@@ -87,7 +87,7 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
     id: 'private-voicemail',
     says: 'My messages are on my private voicemail',
     fits: (person) => person.endpoints.some(({ number }) => number !== undefined),
-    shows: ({ trace: { outcome } }) => outcome.kind === 'foreign-mailbox',
+    shows: ({ trace: { outcome } }) => outcome.kind === 'carrier-voicemail',
     concerns: outside,
     checks: ['carrier-voicemail', 'guard-short', 'forward-to-voicemail', 'answers-by-itself'],
   },

@@ -74,7 +74,7 @@ export function sayEnd({ kind, who, detail }: End, names: RippleNames): string {
           : `is taken at ${place}`;
     case 'mailbox':
       return whom ? `ends in ${whom}'s mailbox` : 'ends in their own mailbox';
-    case 'foreign-mailbox':
+    case 'carrier-voicemail':
       return `is lost to ${whom ? `${whom}'s` : who === 'own' ? 'their' : place ? `${place}: a` : 'a'} carrier's voicemail`;
     case 'hung-up':
       return detail ? `is ended with “${detail}”` : 'is ended';
@@ -115,7 +115,7 @@ export function sayChangeOf(change: Change, names: RippleNames): string {
     : `${what} ${sayEnd(to, names)} ${seconds(Math.abs(laterMs))} ${laterMs > 0 ? 'later' : 'sooner'} than before.`;
 }
 
-const LOST: readonly End['kind'][] = ['foreign-mailbox', 'loop', 'failed', 'unanswered'];
+const LOST: readonly End['kind'][] = ['carrier-voicemail', 'loop', 'failed', 'unanswered'];
 const weightOf = ({ from, to, laterMs }: Change): RippleGroup['weight'] => {
   if (laterMs !== 0) return 'time';
   const [was, is] = [LOST.includes(from.kind), LOST.includes(to.kind)];

@@ -33,12 +33,12 @@ test.each<[ReachPromise, World, string | null]>([
   [{ kind: 'rings-within', withinMs: 199 }, {}, 'Nothing rings before 0.2 s.'],
   [{ kind: 'rings-within', withinMs: 200 }, {}, null],
   [
-    { kind: 'no-foreign-mailbox' },
+    { kind: 'no-carrier-voicemail' },
     { endpoints: { 'ines-mobile': { state: 'off', offAnswerMs: 2300 } } },
     "Lost: the carrier's voicemail of Ines's mobile took the call after 2.3 s.",
   ],
   [
-    { kind: 'no-foreign-mailbox' },
+    { kind: 'no-carrier-voicemail' },
     { endpoints: { 'ines-mobile': { state: 'off', offAnswerMs: 2299 } } },
     null,
   ],

@@ -19,7 +19,7 @@ import type { ReachPromise } from './types';
 export type Judge = (call: Call, run: DetailedRun) => (() => string) | null;
 
 const KEPT_OUT: readonly Leg['end'][] = ['bad-number', 'not-permitted', 'no-route'];
-const LOST = ['foreign-mailbox', 'loop', 'failed', 'unanswered'];
+const LOST = ['carrier-voicemail', 'loop', 'failed', 'unanswered'];
 
 /** Whether every phone did what it does when nobody is there: nobody answered, rejected or refused. */
 const nobodyActed = (call: Call): boolean =>
@@ -90,9 +90,9 @@ export function judgeOf(promise: ReachPromise, index: EstateIndex, person: Perso
   switch (promise.kind) {
     case 'own-mailbox':
       return judgeOwnMailbox(index, person, promise.withinMs);
-    case 'no-foreign-mailbox':
+    case 'no-carrier-voicemail':
       return (_call, { trace: { outcome } }) =>
-        outcome.kind === 'foreign-mailbox' ? () => outcomeText(index, outcome) : null;
+        outcome.kind === 'carrier-voicemail' ? () => outcomeText(index, outcome) : null;
     case 'no-cut-off':
       return judgeCutOff(index, person, promise.withinMs);
     case 'only-inside':

@@ -49,7 +49,7 @@ function candidates(promise: ReachPromise, index: EstateIndex, person: Person, s
     change: (p) => changeTargets(p, (target) => (isOutside(index, target) ? byKey(target) : target)),
   };
   switch (promise.kind) {
-    case 'no-foreign-mailbox':
+    case 'no-carrier-voicemail':
     case 'no-cut-off':
       return [safeTimes(index, spread), everyKey];
     case 'only-inside':

@@ -27,27 +27,27 @@ describe('what a promise says', () => {
     [
       'a careful plan keeps what it should',
       { stages: [ring(20_000, desk, careful)], ending: own },
-      { 'own-mailbox': true, 'no-foreign-mailbox': true, 'no-cut-off': true, 'no-stranger': true },
+      { 'own-mailbox': true, 'no-carrier-voicemail': true, 'no-cut-off': true, 'no-stranger': true },
     ],
     [
       'without a guard the voicemail of a mobile that is off takes the call',
       { stages: [ring(20_000, desk, { endpoint: 'ada-mobile', giveUpAfterMs: 18_000 })], ending: own },
-      { 'no-foreign-mailbox': false, 'no-cut-off': true },
+      { 'no-carrier-voicemail': false, 'no-cut-off': true },
     ],
     [
       'ringing as long as the carrier picks up loses the call to it',
       { stages: [ring(21_000, desk, { endpoint: 'ada-mobile', acceptAfterMs: 3000 })], ending: own },
-      { 'no-foreign-mailbox': false },
+      { 'no-carrier-voicemail': false },
     ],
     [
       'a guard beyond the quickest answer cuts people off',
       { stages: [ring(20_000, desk, { ...careful, acceptAfterMs: 6500 })], ending: own },
-      { 'no-cut-off': false, 'no-foreign-mailbox': true },
+      { 'no-cut-off': false, 'no-carrier-voicemail': true },
     ],
     [
       'accepted by key, no voicemail takes the call whatever the times',
       { stages: [ring(24_000, { endpoint: 'ada-mobile', confirm: 'key' })], ending: own },
-      { 'no-foreign-mailbox': true, 'wait-at-most': false },
+      { 'no-carrier-voicemail': true, 'wait-at-most': false },
     ],
     [
       'a mailbox that is somebody else’s',
@@ -80,14 +80,14 @@ describe('what a promise says', () => {
 
   test('times that vary with the carrier: safe as they are, not with a fifth more or less', () => {
     const estate = estateWith({ stages: [ring(20_000, { ...careful, acceptAfterMs: 2000 })], ending: own });
-    const kinds = PROMISES.filter(({ kind }) => kind === 'no-foreign-mailbox');
+    const kinds = PROMISES.filter(({ kind }) => kind === 'no-carrier-voicemail');
     expect(prove(estate, kinds).proofs[0]?.holds).toBe(true);
     expect(prove(estate, kinds, 0.2).proofs[0]?.holds).toBe(false);
     // A promise can ask for it by itself; those beside it are proved as before, in the order in which they stand.
     const two: ReachPromise[] = [
-      { kind: 'no-foreign-mailbox', spread: 0.2 },
+      { kind: 'no-carrier-voicemail', spread: 0.2 },
       { kind: 'own-mailbox', withinMs: 60_000 },
-      { kind: 'no-foreign-mailbox' },
+      { kind: 'no-carrier-voicemail' },
     ];
     const run = prove(estate, two);
     expect(run.proofs.map(({ promise, holds }) => [promise, holds])).toEqual([
@@ -254,7 +254,7 @@ describe('mends', () => {
     return findMend(slice, 'ada', broken, others, { spread: 0, fromMs: FROM, everyStatus: false });
   };
   test.each<[PromiseKind, Treatment, Partial<Person>]>([
-    ['no-foreign-mailbox', { stages: [ring(24_000, desk, { endpoint: 'ada-mobile' })], ending: own }, {}],
+    ['no-carrier-voicemail', { stages: [ring(24_000, desk, { endpoint: 'ada-mobile' })], ending: own }, {}],
     ['no-cut-off', { stages: [ring(20_000, { ...careful, acceptAfterMs: 6201 })], ending: own }, {}],
     ['no-stranger', { stages: [ring(20_000, desk)], ending: { kind: 'person', person: 'ben' } }, {}],
     ['may-dial', { stages: [ring(20_000, careful)], ending: own }, { permission: 'none' }],

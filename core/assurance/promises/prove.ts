@@ -79,7 +79,7 @@ function proveTogether(
 
 /** How far carriers' times may lie from those of the estate while a promise is proved. */
 export const spreadFor = (promise: ReachPromise, scope: ProofScope): number =>
-  Math.max(scope.spread, promise.kind === 'no-foreign-mailbox' ? (promise.spread ?? 0) : 0);
+  Math.max(scope.spread, promise.kind === 'no-carrier-voicemail' ? (promise.spread ?? 0) : 0);
 
 /**
  * Proves promises of one person, or finds the smallest call that breaks each, by going through all cases: every kind

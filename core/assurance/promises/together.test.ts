@@ -100,7 +100,7 @@ test('one phone lost while a colleague is engaged is a case of its own, whatever
     name: 'Pair',
     extension: '4200',
     permission: 'all',
-    mode: 'in-order',
+    mode: 'linear',
     ringMs: 10_000,
     members: [{ person: 'ben' }, { person: 'cleo' }],
     ending: { kind: 'mailbox', person: 'ada' },

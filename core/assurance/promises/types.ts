@@ -5,7 +5,7 @@ export type { PromiseKind, ReachPromise } from '../../estate';
 
 export const PROMISE_KINDS: readonly PromiseKind[] = [
   'own-mailbox',
-  'no-foreign-mailbox',
+  'no-carrier-voicemail',
   'no-cut-off',
   'rings-within',
   'no-silence',

@@ -13,7 +13,7 @@ export function sayPromise(promise: ReachPromise, names: PromiseNames): string {
   switch (promise.kind) {
     case 'own-mailbox':
       return `A call that nobody answers is in the person’s own mailbox within ${seconds(promise.withinMs)}`;
-    case 'no-foreign-mailbox':
+    case 'no-carrier-voicemail':
       return promise.spread
         ? `No phone’s own voicemail ever takes a call, even if carriers’ times lie ${Math.round(promise.spread * 100)} % off`
         : 'No phone’s own voicemail ever takes a call';

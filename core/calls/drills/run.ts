@@ -67,7 +67,7 @@ function worldFor(world: World | undefined, person: Person | null): World | unde
 const KINDS: Record<Expected['kind'], string> = {
   answered: 'answered',
   mailbox: 'in the mailbox',
-  'foreign-mailbox': 'in a carrier’s voicemail',
+  'carrier-voicemail': 'in a carrier’s voicemail',
   'hung-up': 'ended by the plan',
   abandoned: 'given up by the caller',
   unanswered: 'unanswered',

@@ -1,4 +1,4 @@
-import { faultsOf, parts, type Fault } from '../../estate';
+import { faultsOf, parts, withNewNames, type Fault } from '../../estate';
 import { callFaults, OUTCOME_KINDS } from '../engine';
 import { DRILLS_FORMAT, type Drill, type DrillFile } from './types';
 
@@ -51,9 +51,10 @@ export type ReadDrills =
 
 /** Reads a value as a drill file (`hostler-drills/1`). */
 export function readDrills(value: unknown): ReadDrills {
-  const form = faultsOf(fileSchema, value);
+  const file = withNewNames(value);
+  const form = faultsOf(fileSchema, file);
   if (form.length > 0) return { ok: false, faults: form };
-  const { drills } = value as DrillFile;
+  const { drills } = file as DrillFile;
   const seen = new Set<string>();
   const faults = drills.flatMap((drill, i) => {
     const own = drillFaults(drill).map((fault) => ({ ...fault, path: `drills[${i}].${fault.path}` }));

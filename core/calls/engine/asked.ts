@@ -104,7 +104,7 @@ export function runGroup(run: Run, group: Group): Next | Stop {
     run,
     'group',
     () =>
-      `The group ${group.name} rings its members ${group.mode === 'together' ? 'together' : 'one after another'}, ${seconds(group.ringMs)} ${group.mode === 'together' ? 'in all' : 'each'}.`,
+      `The group ${group.name} rings its members ${group.mode === 'simultaneous' ? 'together' : 'one after another'}, ${seconds(group.ringMs)} ${group.mode === 'simultaneous' ? 'in all' : 'each'}.`,
     { setting },
   );
   const owner: Owner = { person: null, payer: group, isMenu: false, setting: `${setting}.ending` };

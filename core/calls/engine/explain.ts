@@ -84,7 +84,7 @@ export function outcomeText(index: EstateIndex, outcome: Outcome): string {
   switch (outcome.kind) {
     case 'answered':
       return `Answered at ${endpointName(index, outcome.endpoint)} ${at}.`;
-    case 'foreign-mailbox':
+    case 'carrier-voicemail':
       return `Lost: the carrier's voicemail of ${endpointName(index, outcome.endpoint)} took the call ${at}.`;
     case 'mailbox':
       return `Message in ${whose(index, outcome.person)} mailbox ${at}.`;

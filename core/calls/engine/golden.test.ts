@@ -1,22 +1,11 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { readEstate } from '../../estate';
+import { workedCalls, workedEstate } from '../../tests/worked';
 import { callFaults } from './call-schema';
 import { compileEstate } from './compile';
 import { runCall } from './run';
-import type { Call, Trace } from './types';
 
-const read = (name: string): unknown =>
-  JSON.parse(readFileSync(join(__dirname, '../../golden', name), 'utf8'));
-
-interface Golden {
-  readonly name: string;
-  readonly call: Call;
-  readonly expect: Omit<Trace, 'events'>;
-}
-
-const checked = readEstate(read('estate.json'));
-const cases = read('calls.json') as readonly Golden[];
+const checked = readEstate(workedEstate());
+const cases = workedCalls();
 
 test('the worked estate has no faults', () => {
   expect(checked).toMatchObject({ ok: true });

@@ -63,7 +63,7 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
 /** The members in the order in which this call goes to them, each with where it stands in the group. */
 function memberOrder(run: Run, group: Group): readonly (readonly [Member, number])[] {
   const members = group.members.map((member, i) => [member, i] as const);
-  if (group.mode === 'rotate' && members.length > 0) {
+  if (group.mode === 'circular' && members.length > 0) {
     const last = lastTurnOf(run, group.id);
     const first = last === undefined ? 0 : (last + 1) % members.length;
     return [...members.slice(first), ...members.slice(0, first)];
@@ -79,7 +79,7 @@ function memberOrder(run: Run, group: Group): readonly (readonly [Member, number
 /** Rings a group's members once, as its mode has it. */
 export function groupRound(run: Run, group: Group): StagesResult {
   const order = memberOrder(run, group);
-  const stages = group.mode === 'together' ? [order] : order.map((each) => [each]);
+  const stages = group.mode === 'simultaneous' ? [order] : order.map((each) => [each]);
   for (const members of stages) {
     if (run.now >= run.queueEndMs) return { queueOver: true };
     const targets = members.flatMap(([member, i]) => memberTargets(run, group, member, i));

@@ -34,10 +34,10 @@ function skipReason(run: Run, planned: PlannedTarget): string | null {
     const name = run.index.schedules.get(target.schedule.id)?.name ?? target.schedule.id;
     return `set to ring only ${target.schedule.inside ? 'inside' : 'outside'} "${name}"`;
   }
-  if (target.onlyWhile && !isRegisteredNow(run, target.onlyWhile))
-    return `set to ring only while ${labelOf(run, target.onlyWhile)} is registered`;
-  if (target.onlyUnless && isRegisteredNow(run, target.onlyUnless))
-    return `set to ring only while ${labelOf(run, target.onlyUnless)} is not registered`;
+  if (target.whileRegistered && !isRegisteredNow(run, target.whileRegistered))
+    return `set to ring only while ${labelOf(run, target.whileRegistered)} is registered`;
+  if (target.unlessRegistered && isRegisteredNow(run, target.unlessRegistered))
+    return `set to ring only while ${labelOf(run, target.unlessRegistered)} is not registered`;
   return null;
 }
 
@@ -118,7 +118,7 @@ function connect(run: Run, legs: readonly LiveLeg[], winner: LiveLeg): Stop {
     if (leg.phase === 'up' || leg.phase === 'confirming') finish(run, leg, 'answered-elsewhere');
   return {
     stop: {
-      kind: winner.byVoicemail ? 'foreign-mailbox' : 'answered',
+      kind: winner.byVoicemail ? 'carrier-voicemail' : 'answered',
       atMs: run.now,
       endpoint: endpoint.id,
       ...(owner ? { person: owner.id } : {}),

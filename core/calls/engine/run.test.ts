@@ -47,7 +47,7 @@ const short = ({ outcome, legs }: Trace) =>
 describe('what a single phone does', () => {
   const oneMobile = { stages: [ring(30_000, 'tomasz-mobile')] };
   test.each<[string, EndpointBehaviour, string]>([
-    ['ready, nobody there: the voicemail takes it', {}, 'foreign-mailbox 27200 connected@27200'],
+    ['ready, nobody there: the voicemail takes it', {}, 'carrier-voicemail 27200 connected@27200'],
     ['no voicemail', { mailboxAfterMs: null }, 'mailbox 30000 no-answer@30000'],
     ['rejected', { rejectAfterMs: 1000 }, 'mailbox 6200 rejected@6200'],
     [
@@ -55,14 +55,14 @@ describe('what a single phone does', () => {
       { rejectAfterMs: 1000, answerAfterMs: 1000 },
       'answered 6200 connected@6200',
     ],
-    ['off, with voicemail', { state: 'off' }, 'foreign-mailbox 1800 connected@1800'],
+    ['off, with voicemail', { state: 'off' }, 'carrier-voicemail 1800 connected@1800'],
     ['off, without', { state: 'off', mailboxAfterMs: null }, 'mailbox 5200 unreachable@5200'],
-    ['busy, with voicemail', { state: 'busy', offAnswerMs: 900 }, 'foreign-mailbox 900 connected@900'],
+    ['busy, with voicemail', { state: 'busy', offAnswerMs: 900 }, 'carrier-voicemail 900 connected@900'],
     ['busy, without', { state: 'busy', mailboxAfterMs: null }, 'mailbox 5200 busy@5200'],
     [
       'do not disturb: rings, and only the voicemail answers',
       { state: 'do-not-disturb', answerAfterMs: 5 },
-      'foreign-mailbox 27200 connected@27200',
+      'carrier-voicemail 27200 connected@27200',
     ],
     ['answers by itself', { state: 'auto-answer' }, 'answered 5200 connected@5200'],
     [
@@ -107,14 +107,14 @@ describe('guards and confirmation at their very edges', () => {
   });
   test('an answer exactly at the guard counts, one ms sooner does not', () => {
     expect(short(call(guarded({ acceptAfterMs: 1800 }), mobileDoes({ state: 'off' })))).toBe(
-      'foreign-mailbox 1800 connected@1800',
+      'carrier-voicemail 1800 connected@1800',
     );
     expect(short(call(guarded({ acceptAfterMs: 1801 }), mobileDoes({ state: 'off' })))).toBe(
       'mailbox 1800 before-guard@1800',
     );
   });
   test('a voicemail at the instant of giving up is first', () => {
-    expect(short(call(guarded({ giveUpAfterMs: 27_200 })))).toBe('foreign-mailbox 27200 connected@27200');
+    expect(short(call(guarded({ giveUpAfterMs: 27_200 })))).toBe('carrier-voicemail 27200 connected@27200');
     expect(short(call(guarded({ giveUpAfterMs: 27_199 })))).toBe('mailbox 27199 given-up@27199');
   });
   test('giving up at the instant at which alerting begins: it has rung', () => {
@@ -289,7 +289,7 @@ describe('groups', () => {
     id: 'bookings',
     name: 'B',
     extension: '4200',
-    mode: 'rotate',
+    mode: 'circular',
     permission: 'coast',
     ringMs: 5000,
     members: [{ endpoint: 'ines-desk' }, { endpoint: 'ruth-desk' }, { endpoint: 'amara-desk' }],
@@ -315,7 +315,7 @@ describe('groups', () => {
   });
   test('a member on always-forward or at the limit of calls contributes nothing', () => {
     const members = [{ person: 'amara' }, { person: 'ines' }, { person: 'ruth' }];
-    expect(order({ mode: 'together', members }, { activeCalls: { ines: 2 } })).toEqual(['ruth']);
+    expect(order({ mode: 'simultaneous', members }, { activeCalls: { ines: 2 } })).toEqual(['ruth']);
   });
   test('an empty group ends at once', () => {
     expect(

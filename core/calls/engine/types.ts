@@ -87,7 +87,7 @@ export interface Leg {
 
 export type Outcome =
   | {
-      readonly kind: 'answered' | 'foreign-mailbox';
+      readonly kind: 'answered' | 'carrier-voicemail';
       readonly atMs: Ms;
       readonly endpoint: string;
       readonly person?: PersonId;
@@ -101,7 +101,7 @@ export type OutcomeKind = Outcome['kind'];
 export const OUTCOME_KINDS: readonly OutcomeKind[] = [
   'answered',
   'mailbox',
-  'foreign-mailbox',
+  'carrier-voicemail',
   'hung-up',
   'abandoned',
   'unanswered',

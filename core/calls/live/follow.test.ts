@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import {
   knownEndpoint,
   runCall,
@@ -8,17 +6,14 @@ import {
   type EndpointBehaviour,
   type Trace,
 } from '../engine';
-import { workedEstate } from '../../tests/worked';
+import { workedCalls, workedEstate } from '../../tests/worked';
 import { compareTraces } from './compare';
 import { isFirm } from './firm';
 import { followCall, type Following, type Todo } from './follow';
 import { worldOf } from './world';
 
 const index = compileEstate(workedEstate());
-const golden = JSON.parse(readFileSync(join(__dirname, '../../golden/calls.json'), 'utf8')) as readonly {
-  readonly name: string;
-  readonly call: Call;
-}[];
+const golden = workedCalls();
 
 /** Places a call over pretended phones that do as its world says, a few ms late, and gives what was seen. */
 function place(call: Call, lateMs: number): Trace {

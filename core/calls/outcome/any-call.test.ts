@@ -52,7 +52,7 @@ describe('whatever the call', () => {
         const { outcome, legs, events } = runCall(index, some);
         const connected = legs.filter((leg) => leg.end === 'connected');
         expect(connected).toHaveLength(
-          outcome.kind === 'answered' || outcome.kind === 'foreign-mailbox' ? 1 : 0,
+          outcome.kind === 'answered' || outcome.kind === 'carrier-voicemail' ? 1 : 0,
         );
         let dialled = 0;
         for (const leg of legs) {

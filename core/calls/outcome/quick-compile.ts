@@ -33,8 +33,8 @@ export interface QuickTarget {
   readonly arrivals: number;
   readonly clock: ScheduleClock | null;
   readonly inside: boolean;
-  readonly onlyWhile: number;
-  readonly onlyUnless: number;
+  readonly whileRegistered: number;
+  readonly unlessRegistered: number;
   readonly refused: FailureWord | null;
   /** The trunks that carry it, in the order in which they are tried; empty: none is needed. */
   readonly trunks: readonly number[];
@@ -183,8 +183,8 @@ export function compileQuick(index: EstateIndex): QuickEstate {
     arrivals: ALL_ARRIVALS,
     clock: null,
     inside: true,
-    onlyWhile: -1,
-    onlyUnless: -1,
+    whileRegistered: -1,
+    unlessRegistered: -1,
     ...wayOut(slot, permission),
   });
   const targetOf = (target: RingTarget, owner: Owner): QuickTarget[] => {
@@ -201,8 +201,10 @@ export function compileQuick(index: EstateIndex): QuickEstate {
         arrivals: bits(target.arrivals),
         clock: clockOf(target.schedule),
         inside: target.schedule?.inside ?? true,
-        onlyWhile: target.onlyWhile === undefined ? -1 : (slotOf.get(target.onlyWhile) ?? -1),
-        onlyUnless: target.onlyUnless === undefined ? -1 : (slotOf.get(target.onlyUnless) ?? -1),
+        whileRegistered:
+          target.whileRegistered === undefined ? -1 : (slotOf.get(target.whileRegistered) ?? -1),
+        unlessRegistered:
+          target.unlessRegistered === undefined ? -1 : (slotOf.get(target.unlessRegistered) ?? -1),
       },
     ];
   };

@@ -1,13 +1,10 @@
 import fc from 'fast-check';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { readEstate, type Estate } from '../../estate';
-import { compileEstate, runCall, type Call, type Outcome } from '../engine';
+import { readEstate } from '../../estate';
+import { compileEstate, runCall, type Outcome } from '../engine';
 import { quickRunner } from './quick';
+import { workedCalls, workedEstate } from '../../tests/worked';
 import * as random from '../tests/random';
 
-const read = (name: string): unknown =>
-  JSON.parse(readFileSync(join(__dirname, '../../golden', name), 'utf8'));
 const RUNS = Number(process.env.HOSTLER_RUNS ?? 1500);
 
 test('random estates have no faults, so that what is tested is what can be', () => {
@@ -37,11 +34,8 @@ test('the quick engine gives the outcome of the traced one, whatever the estate 
 });
 
 test('the quick engine gives the outcome of every worked call', () => {
-  const index = compileEstate(read('estate.json') as Estate);
+  const index = compileEstate(workedEstate());
   const quick = quickRunner(index);
-  for (const { call, expect: expected } of read('calls.json') as {
-    call: Call;
-    expect: { outcome: Outcome };
-  }[])
+  for (const { call, expect: expected } of workedCalls())
     expect(quick.outcomeOf(call)).toEqual(expected.outcome);
 });

@@ -165,9 +165,10 @@ export function quickRunner(index: EstateIndex): QuickRunner {
   const takesPart = (target: QuickTarget, forMs: number): boolean => {
     if (target.delayMs >= forMs || (target.arrivals & arrival) === 0) return false;
     if (target.clock !== null && target.clock.inside(start + now) !== target.inside) return false;
-    const { onlyWhile, onlyUnless } = target;
-    if (onlyWhile >= 0 && !isRegisteredIn(world, onlyWhile, quick.slots[onlyWhile]!)) return false;
-    return onlyUnless < 0 || !isRegisteredIn(world, onlyUnless, quick.slots[onlyUnless]!);
+    const { whileRegistered, unlessRegistered } = target;
+    if (whileRegistered >= 0 && !isRegisteredIn(world, whileRegistered, quick.slots[whileRegistered]!))
+      return false;
+    return unlessRegistered < 0 || !isRegisteredIn(world, unlessRegistered, quick.slots[unlessRegistered]!);
   };
   const take = (targets: readonly QuickTarget[], forMs: number) => {
     for (let i = 0; i < targets.length; i += 1) {
@@ -274,7 +275,7 @@ export function quickRunner(index: EstateIndex): QuickRunner {
     if (bestAt >= 0) {
       if (wait(bestMs)) return ENDED;
       const { slot } = part[bestAt]!;
-      return end(bestVoicemail ? 'foreign-mailbox' : 'answered', owners[slot]!, slot, '');
+      return end(bestVoicemail ? 'carrier-voicemail' : 'answered', owners[slot]!, slot, '');
     }
     if (stageOverMs > began && wait(stageOverMs)) return ENDED;
     return now >= queueEnd ? OVER : THROUGH;
@@ -379,7 +380,7 @@ export function quickRunner(index: EstateIndex): QuickRunner {
   const setOrder = (group: QuickGroup): void => {
     const count = group.members.length;
     if (order.length < count) order = new Int32Array(count * 2);
-    const last = group.mode === 'rotate' ? groupLast?.[group.id] : undefined;
+    const last = group.mode === 'circular' ? groupLast?.[group.id] : undefined;
     const first = last === undefined || count === 0 ? 0 : (last + 1) % count;
     for (let i = 0; i < count; i += 1) order[i] = (first + i) % count;
     if (group.mode !== 'longest-idle') return;
@@ -395,7 +396,7 @@ export function quickRunner(index: EstateIndex): QuickRunner {
     }
   };
   const groupRound = (group: QuickGroup): number => {
-    if (group.mode === 'together') {
+    if (group.mode === 'simultaneous') {
       parts = 0;
       for (let i = 0; i < group.members.length; i += 1) takeMember(group.members[i]!, group.ringMs);
       return ring(group.ringMs);
@@ -634,7 +635,7 @@ function outcomeFrom(index: EstateIndex, quick: QuickEstate, came: QuickResult):
   const person = came.person >= 0 ? { person: index.estate.people[came.person]!.id } : {};
   switch (kind) {
     case 'answered':
-    case 'foreign-mailbox':
+    case 'carrier-voicemail':
       return { kind, atMs, endpoint: quick.slots[came.endpoint]!.endpoint.id, ...person };
     case 'mailbox':
       return { kind, atMs, person: index.estate.people[came.person]!.id };

@@ -47,8 +47,8 @@ export const target: fc.Arbitrary<RingTarget> = fc
     confirm: fc.constantFrom(undefined, undefined, 'none' as const, 'key' as const, 'key-name' as const),
     arrivals: fc.option(fc.constantFrom(...ARRIVAL_SETS), { nil: undefined, freq: 1 }),
     schedule: fc.option(schedule, { nil: undefined, freq: 1 }),
-    onlyWhile: fc.option(fc.constantFrom(...endpointIds), { nil: undefined, freq: 1 }),
-    onlyUnless: fc.option(fc.constantFrom(...endpointIds), { nil: undefined, freq: 1 }),
+    whileRegistered: fc.option(fc.constantFrom(...endpointIds), { nil: undefined, freq: 1 }),
+    unlessRegistered: fc.option(fc.constantFrom(...endpointIds), { nil: undefined, freq: 1 }),
   })
   .map(tidy);
 
@@ -182,9 +182,9 @@ const person = (id: string, i: number): fc.Arbitrary<Person> =>
 const group: fc.Arbitrary<Group> = fc
   .record({
     mode: fc.constantFrom(
-      'together' as const,
-      'in-order' as const,
-      'rotate' as const,
+      'simultaneous' as const,
+      'linear' as const,
+      'circular' as const,
       'longest-idle' as const,
     ),
     members: fc.array(

@@ -38,9 +38,9 @@ export interface FlowNode {
 }
 
 const GROUP_MODES: Record<Group['mode'], string> = {
-  together: 'all together',
-  'in-order': 'one after another, in order',
-  rotate: 'one after another, beginning after the last',
+  simultaneous: 'all together',
+  linear: 'one after another, in order',
+  circular: 'one after another, beginning after the last',
   'longest-idle': 'one after another, the longest idle first',
 };
 
@@ -175,7 +175,7 @@ export function flowOf(index: EstateIndex, number: string, epochMs: number): Flo
         kind: 'group',
         id: '',
         title: '',
-        text: `rings ${names.join(', ') || 'nobody'} ${GROUP_MODES[group.mode]}, ${seconds(group.ringMs)}${group.mode === 'together' ? '' : ' each'}`,
+        text: `rings ${names.join(', ') || 'nobody'} ${GROUP_MODES[group.mode]}, ${seconds(group.ringMs)}${group.mode === 'simultaneous' ? '' : ' each'}`,
         branches: [{ when: 'Nobody answers', isOpen, to: endingNode(group.ending, null, isOpen) }],
       };
     });

@@ -1,14 +1,13 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { treatmentAt } from '../../editing';
-import type { Estate, Person } from '../../estate';
+import type { Person } from '../../estate';
 import { instantOf } from '../time';
 import { compileEstate, type Call } from '../engine';
 import { describeTreatment, plain } from './describe';
 import { judgeReach } from './judge';
 import { tryCall } from './strip';
+import { workedEstate } from '../../tests/worked';
 
-const estate = JSON.parse(readFileSync(join(__dirname, '../../golden/estate.json'), 'utf8')) as Estate;
+const estate = workedEstate();
 const index = compileEstate(estate);
 const AT = '2026-11-24T14:20:00-07:00';
 const call = (more: Partial<Call>): Call => ({
@@ -133,7 +132,7 @@ describe('how somebody can be reached', () => {
   test('lost: the carrier takes an unanswered call; no line at all', () => {
     const lost = judge('amara');
     expect(lost).toMatchObject({ state: 'lost', why: expect.stringContaining("carrier's voicemail") });
-    expect(lost.call && tryCall(index, lost.call).trace.outcome.kind).toBe('foreign-mailbox');
+    expect(lost.call && tryCall(index, lost.call).trace.outcome.kind).toBe('carrier-voicemail');
     expect(judge('ines', (p) => ({ ...p, lines: [] }))).toMatchObject({ state: 'lost', call: null });
   });
 });

@@ -72,7 +72,7 @@ export function toneOf(outcome: Outcome): Tone {
     case 'hung-up':
     case 'abandoned':
       return 'ended';
-    case 'foreign-mailbox':
+    case 'carrier-voicemail':
     case 'unanswered':
     case 'loop':
     case 'failed':

@@ -52,7 +52,7 @@ export function weekEnd(outcome: Outcome, own: PersonId | readonly PersonId[]): 
     case 'hung-up':
     case 'abandoned':
       return 'ended';
-    case 'foreign-mailbox':
+    case 'carrier-voicemail':
     case 'loop':
     case 'failed':
     case 'unanswered':

@@ -125,11 +125,11 @@ export function leave(
         });
         return null;
       }
-      const { onlyWhile, onlyUnless, ...rest } = target;
+      const { whileRegistered, unlessRegistered, ...rest } = target;
       return {
         ...rest,
-        ...(onlyWhile !== undefined && !gone(onlyWhile) ? { onlyWhile } : {}),
-        ...(onlyUnless !== undefined && !gone(onlyUnless) ? { onlyUnless } : {}),
+        ...(whileRegistered !== undefined && !gone(whileRegistered) ? { whileRegistered } : {}),
+        ...(unlessRegistered !== undefined && !gone(unlessRegistered) ? { unlessRegistered } : {}),
       } satisfies RingTarget;
     },
   });
@@ -207,7 +207,7 @@ export function leave(
       endpoints: [...before.endpoints, ...leaver.endpoints.filter(({ id }) => handed.has(id))],
     });
   }
-  const { template: _followed, places: _places, ...rest } = leaver;
+  const { template: _followed, callsFrom: _callsFrom, ...rest } = leaver;
   put('person', leaver, {
     ...rest,
     status: leaving.status,

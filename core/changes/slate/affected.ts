@@ -33,7 +33,7 @@ function leads(
       if (!('ring' in each)) return;
       for (const target of each.ring) {
         schedule(target.schedule);
-        for (const id of [target.endpoint, target.onlyWhile, target.onlyUnless])
+        for (const id of [target.endpoint, target.whileRegistered, target.unlessRegistered])
           if (id !== undefined) add(owners.get(id));
       }
     };

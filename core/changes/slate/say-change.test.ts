@@ -27,7 +27,7 @@ test.each([
   ['promise.spread', 0.2, '20 %'],
   ['lines[l].numbers', ['+17785550101'], '+1 778 555 0101'],
   ['plan.rules[r].when.status', ['a', 'b'], 'a, b'],
-  ['mode', 'in-order', 'in order'],
+  ['mode', 'longest-idle', 'longest idle'],
   ['plan.rules[r]', { id: 'r', name: 'Night', stages: [] }, '“Night”'],
   ['plan.otherwise.ending', { kind: 'person', person: 'ben' }, 'person ben'],
   ['plan.otherwise.ending', { kind: 'mailbox' }, 'mailbox'],

@@ -50,7 +50,7 @@ test('calls are placed from the phone that rings, if it registers, until one is 
   ]);
   const chosen = placeFrom(ada, 'on', 'ada-app');
   expect(at(chosen).on).toMatchObject({ places: 'ada-app', isChosen: true });
-  expect(placeFrom(chosen, 'on', 'ada-desk').places).toEqual([{ status: 'on', endpoint: 'ada-desk' }]);
+  expect(placeFrom(chosen, 'on', 'ada-desk').callsFrom).toEqual([{ status: 'on', endpoint: 'ada-desk' }]);
   expect(placeFrom(chosen, 'on', null)).toEqual(ada);
   const onlyMobile = { ...ada, endpoints: [mobileOf('ada', 1)] };
   expect(at(onlyMobile).on!.places).toBeNull();
@@ -72,10 +72,10 @@ test('each phone’s sheet says when calls are placed from it, and from where el
 });
 
 test('a choice of somebody else’s phone or a status that is not there is a fault', () => {
-  const bad = { ...ada, places: [{ status: 'gone', endpoint: 'other' }] };
+  const bad = { ...ada, callsFrom: [{ status: 'gone', endpoint: 'other' }] };
   expect(referenceFaults({ ...estate, people: [bad] }).map(({ path }) => path)).toEqual([
-    'people[0].places[0].status',
-    'people[0].places[0].endpoint',
+    'people[0].callsFrom[0].status',
+    'people[0].callsFrom[0].endpoint',
   ]);
 });
 

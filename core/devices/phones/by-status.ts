@@ -33,7 +33,7 @@ export function phonesByStatus(estate: Estate, person: Person, at: string): read
       );
       return first.length > 0 ? [{ endpoint: id, afterMs: Math.min(...first) }] : [];
     });
-    const chosen = person.places?.find((each) => each.status === status)?.endpoint;
+    const chosen = person.callsFrom?.find((each) => each.status === status)?.endpoint;
     const able = person.endpoints.filter(canPlace);
     const usual = able.find(({ id }) => rings.some(({ endpoint }) => endpoint === id)) ?? able[0];
     return { status, name, rings, places: chosen ?? usual?.id ?? null, isChosen: chosen !== undefined };
@@ -42,10 +42,10 @@ export function phonesByStatus(estate: Estate, person: Person, at: string): read
 
 /** A person who places their calls from one of their phones while they have a status; null: none is chosen any more. */
 export function placeFrom(person: Person, status: string, endpoint: string | null): Person {
-  const { places = [], ...rest } = person;
-  const others = places.filter((each) => each.status !== status);
+  const { callsFrom = [], ...rest } = person;
+  const others = callsFrom.filter((each) => each.status !== status);
   const all = endpoint === null ? others : [...others, { status, endpoint }];
-  return all.length > 0 ? { ...rest, places: all } : rest;
+  return all.length > 0 ? { ...rest, callsFrom: all } : rest;
 }
 
 /**

@@ -20,7 +20,7 @@ const device: Device = {
   firmware: '3.4.0',
   passwordChanged: true,
   natMethod: 'border-controller',
-  letIn: true,
+  remoteRegistration: true,
 };
 const home = { id: 'home', name: 'Home', kind: 'home' as const };
 const gannet = modelOf('gannet-20')!;
@@ -55,10 +55,10 @@ test.each<[string, Partial<Device>, Parameters<typeof prerequisites>[2], object]
   ['firmware', { firmware: '3.3' }, 'border-controller', {}],
   ['firmware', { firmware: undefined }, 'border-controller', {}],
   ['password', { passwordChanged: false }, 'border-controller', {}],
-  ['let-in', { letIn: false }, 'border-controller', {}],
+  ['let-in', { remoteRegistration: false }, 'border-controller', {}],
   ['method', {}, 'turn', {}],
   ['media', {}, 'direct', {}],
-  ['sip-helper', {}, 'stun', { sipHelper: 'breaks-sdp' }],
+  ['sip-helper', {}, 'stun', { sipAlg: 'breaks-sdp' }],
 ])('%s is checked before a phone goes home', (id, more, method, site) => {
   const all = prerequisites({ ...device, ...more } as Device, gannet, method, { ...home, ...site });
   expect(all.filter(({ holds }) => !holds).map((each) => each.id)).toEqual([id]);
@@ -66,10 +66,10 @@ test.each<[string, Partial<Device>, Parameters<typeof prerequisites>[2], object]
 
 test('with everything in place every prerequisite holds; a VPN needs neither letting in nor an honest router', () => {
   const failing = (method: Parameters<typeof prerequisites>[2], more: Partial<Device> = {}) =>
-    prerequisites({ ...device, ...more }, gannet, method, { ...home, sipHelper: 'breaks-contact' }).filter(
+    prerequisites({ ...device, ...more }, gannet, method, { ...home, sipAlg: 'breaks-contact' }).filter(
       ({ holds }) => !holds,
     );
-  expect(failing('vpn', { letIn: false })).toEqual([]);
+  expect(failing('vpn', { remoteRegistration: false })).toEqual([]);
   expect(failing('border-controller').map(({ id }) => id)).toEqual(['sip-helper']);
 });
 
@@ -86,8 +86,8 @@ test('office and home stand side by side with only what differs', () => {
 
 test('back in the office nothing is left of what was for outside', () => {
   fc.assert(
-    fc.property(fc.constantFrom(...NAT_METHODS), fc.boolean(), (natMethod, letIn) => {
-      const back = backInOffice({ ...device, natMethod, letIn }, { sites: [home] });
+    fc.property(fc.constantFrom(...NAT_METHODS), fc.boolean(), (natMethod, remoteRegistration) => {
+      const back = backInOffice({ ...device, natMethod, remoteRegistration }, { sites: [home] });
       expect(back).toEqual({
         id: 'd1',
         name: 'A phone',

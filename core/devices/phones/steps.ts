@@ -115,7 +115,7 @@ export function prerequisites(
     },
     {
       id: 'let-in',
-      holds: isCovered || device.letIn === true,
+      holds: isCovered || device.remoteRegistration === true,
       says: isCovered
         ? 'It arrives as if it stood inside, so its line needs not be let in from outside.'
         : 'The phone system lets its line in from outside.',
@@ -137,10 +137,7 @@ export function prerequisites(
     {
       id: 'sip-helper',
       holds:
-        isCovered ||
-        site?.sipHelper === undefined ||
-        site.sipHelper === 'none' ||
-        site.sipHelper === 'rewrites-well',
+        isCovered || site?.sipAlg === undefined || site.sipAlg === 'none' || site.sipAlg === 'rewrites-well',
       says: 'The router there leaves SIP alone.',
     },
   ];
@@ -174,7 +171,7 @@ export function officeAndHome(
 
 /** A phone as it is once it is back in the office: what was only for outside falls away. */
 export function backInOffice(device: Device, { sites = [] }: Pick<Estate, 'sites'>): Device {
-  const { natMethod: _method, letIn: _letIn, site, ...rest } = device;
+  const { natMethod: _method, remoteRegistration: _remoteRegistration, site, ...rest } = device;
   const stands = sites.find(({ id }) => id === site);
   return { ...rest, ...(stands && stands.kind !== 'home' ? { site: stands.id } : {}) };
 }

@@ -1,5 +1,6 @@
 import { XMLBuilder, XMLParser, XMLValidator } from 'fast-xml-parser';
 import {
+  withNewNames,
   faultsOf,
   KEY_USES,
   NAT_METHODS,
@@ -43,7 +44,7 @@ export interface ImageOffer {
 export interface PhoneSettings {
   readonly format: typeof PHONE_FORMAT;
   /** EUI-48 in pairs with colons. */
-  readonly hardwareAddress: string;
+  readonly macAddress: string;
   readonly model: string;
   readonly name: string;
   /** Changes whenever any of the settings does. */
@@ -68,7 +69,7 @@ const imageSchema = closed({
 });
 const settingsSchema = closed({
   format: oneOf([PHONE_FORMAT]).required('is missing'),
-  hardwareAddress: requiredText(17),
+  macAddress: requiredText(17),
   model: requiredId(),
   name: requiredText(),
   serial: requiredText(64),
@@ -148,11 +149,12 @@ export function readSettings(text: string): ReadSettings {
       return broken('is not JSON');
     }
   }
+  value = withNewNames(value);
   const faults = faultsOf(settingsSchema, value);
   if (faults.length > 0) return { ok: false, faults };
   const settings = value as PhoneSettings;
-  return readHardwareAddress(settings.hardwareAddress) === null
-    ? { ok: false, faults: [{ path: 'hardwareAddress', message: 'is none' }] }
+  return readHardwareAddress(settings.macAddress) === null
+    ? { ok: false, faults: [{ path: 'macAddress', message: 'is none' }] }
     : { ok: true, settings };
 }
 

@@ -17,7 +17,7 @@ export {
   policySchema,
   USUAL_POLICY,
   type Credential,
-  type SelfSetPolicy,
+  type ProvisioningPolicy,
 } from './policy';
 export {
   afterStep,
@@ -27,7 +27,7 @@ export {
   NOT_BEGUN,
   SELF_SET_STATES,
   type Progress,
-  type SelfSetState,
+  type ProvisioningState,
   type Step,
 } from './progress';
 export { partsChanged, settingsFor, type SettingsOf, type SystemAt } from './settings';

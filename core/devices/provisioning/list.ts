@@ -66,7 +66,7 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
   const devices = new Map((estate.devices ?? []).map((each) => [each.id, each]));
   const byAddress = new Map(
     (estate.devices ?? []).flatMap((each) =>
-      each.hardwareAddress === undefined ? [] : [[each.hardwareAddress, each] as const],
+      each.macAddress === undefined ? [] : [[each.macAddress, each] as const],
     ),
   );
   const used = new Map(
@@ -148,7 +148,7 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
       ...(base ?? { id: freshId(address) }),
       name,
       model: model.id,
-      hardwareAddress: address,
+      macAddress: address,
       endpoint: endpoint.id,
     };
     const isSame = base?.name === name && base.model === model.id && base.endpoint === endpoint.id;

@@ -5,7 +5,7 @@ export const CREDENTIALS = ['code', 'pin', 'certificate'] as const;
 export type Credential = (typeof CREDENTIALS)[number];
 
 /** What the organisation asks of phones that set themselves up. */
-export interface SelfSetPolicy {
+export interface ProvisioningPolicy {
   readonly credential: Credential;
   /** Wrong codes or PINs after which a phone gets no answer for a while. */
   readonly tries: number;
@@ -14,7 +14,12 @@ export interface SelfSetPolicy {
   readonly codeHours: number;
 }
 
-export const USUAL_POLICY: SelfSetPolicy = { credential: 'code', tries: 5, lockMinutes: 15, codeHours: 72 };
+export const USUAL_POLICY: ProvisioningPolicy = {
+  credential: 'code',
+  tries: 5,
+  lockMinutes: 15,
+  codeHours: 72,
+};
 
 export const policySchema = parts.closed({
   credential: parts.oneOf(CREDENTIALS).required('is missing'),

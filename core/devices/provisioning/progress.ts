@@ -1,5 +1,5 @@
 import { compareFirmware } from '../phones';
-import type { SelfSetPolicy } from './policy';
+import type { ProvisioningPolicy } from './policy';
 
 /** How far a phone has come in setting itself up. */
 export const SELF_SET_STATES = [
@@ -13,11 +13,11 @@ export const SELF_SET_STATES = [
   'restarting',
   'registered',
 ] as const;
-export type SelfSetState = (typeof SELF_SET_STATES)[number];
+export type ProvisioningState = (typeof SELF_SET_STATES)[number];
 
 /** Times in ms since 1970. */
 export interface Progress {
-  readonly state: SelfSetState;
+  readonly state: ProvisioningState;
   /** Wrong credentials since the last right one. */
   readonly tries: number;
   /** Why it was refused, or what stands in its way. */
@@ -74,7 +74,7 @@ export type Step =
  */
 export const lockedUntil = (
   { tries, askedMs, fetchedMs }: Progress,
-  policy: SelfSetPolicy,
+  policy: ProvisioningPolicy,
   atMs: number,
 ): number | null => {
   if (tries < policy.tries || askedMs === null || fetchedMs !== null) return null;
@@ -138,7 +138,7 @@ export function afterStep(before: Progress, step: Step, atMs: number): Progress 
 }
 
 /** What to do about a phone that does not get on, in a sentence; null: nothing. */
-export function nextStep({ state, why }: Progress, policy: SelfSetPolicy): string | null {
+export function nextStep({ state, why }: Progress, policy: ProvisioningPolicy): string | null {
   switch (state) {
     case 'waiting':
       return policy.credential === 'code'

@@ -23,7 +23,7 @@ const known: Device = {
   id: 'yard',
   name: 'Yard',
   model: 'gannet-20',
-  hardwareAddress: '021A2B3C4D01',
+  macAddress: '021A2B3C4D01',
   endpoint: 'ben-desk',
 };
 const estate: Estate = smallEstate([ada, ben], {
@@ -46,7 +46,7 @@ describe('a list of phones', () => {
       line: 2,
       action: 'add',
       whose: 'Ada Marlowe',
-      device: { model: 'gannet-60', hardwareAddress: '021A2B3C4D02', endpoint: 'ada-desk', name: 'Bridge' },
+      device: { model: 'gannet-60', macAddress: '021A2B3C4D02', endpoint: 'ada-desk', name: 'Bridge' },
     });
     expect(second).toMatchObject({ line: 3, action: 'same', device: { id: 'yard' } });
   });

@@ -94,7 +94,7 @@ export function settingsFor(of: SettingsOf, hash: (text: string) => string): Pho
     image && (firmware === null || compareFirmware(image.version, firmware) > 0) && !isReady ? image : null;
   const body: Omit<PhoneSettings, 'serial' | 'restart'> = {
     format: PHONE_FORMAT,
-    hardwareAddress: showHardwareAddress(device.hardwareAddress ?? ''),
+    macAddress: showHardwareAddress(device.macAddress ?? ''),
     model: model.id,
     name: device.name,
     accounts: isReady

@@ -9,7 +9,7 @@ export const site: FieldsOf<Site> = {
   ...NAMED,
   kind: choice('kind of site'),
   address: text('address'),
-  sipHelper: choice('SIP ALG of the router'),
+  sipAlg: choice('SIP ALG of the router'),
   stableAddress: flag('outside address stays the same'),
   relay: object('branch relay', () => relay),
 };
@@ -28,13 +28,13 @@ export const signedOn: FieldsOf<NonNullable<Device['signedOn']>> = {
 export const device: FieldsOf<Device> = {
   ...NAMED,
   model: text('model'),
-  hardwareAddress: text('MAC address'),
+  macAddress: text('MAC address'),
   endpoint: id('used as'),
   site: id('site'),
   firmware: text('firmware'),
   passwordChanged: flag('factory password changed'),
   natMethod: choice('through NAT with'),
-  letIn: flag('remote registration allowed'),
+  remoteRegistration: flag('remote registration allowed'),
   keys: object('key', () => key),
   signedOn: object('signed on', () => signedOn),
 };

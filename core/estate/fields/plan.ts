@@ -64,8 +64,8 @@ export const target: FieldsOf<RingTarget> = {
   present: text('caller ID'),
   arrivals: choice('only calls that came'),
   schedule: object('hours', () => scheduleTest),
-  onlyWhile: id('only while registered'),
-  onlyUnless: id('only unless registered'),
+  whileRegistered: id('only while registered'),
+  unlessRegistered: id('only unless registered'),
   agreedOn: text('agreed on'),
 };
 export const offer: FieldsOf<OfferStage['offer']> = {
@@ -121,7 +121,7 @@ export const mailbox: FieldsOf<Mailbox> = {
   copyTo: id('copy to'),
   greeting: object('greeting', () => greeting),
 };
-export const place: FieldsOf<NonNullable<Person['places']>[number]> = {
+export const place: FieldsOf<NonNullable<Person['callsFrom']>[number]> = {
   status: id('status'),
   endpoint: id('phone'),
 };
@@ -134,7 +134,7 @@ export const person: FieldsOf<Person> = {
   mailbox: object('mailbox', () => mailbox),
   lines: object('line', () => line),
   endpoints: object('phone', () => endpoint),
-  places: object('calls from', () => place),
+  callsFrom: object('calls from', () => place),
   plan: object('reach plan', () => plan),
 };
 export const template: FieldsOf<Template> = {

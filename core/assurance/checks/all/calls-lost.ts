@@ -12,7 +12,7 @@ export const callsLost: Check = {
   run: (person, context) => {
     const seen = new Set<string>();
     return context.unanswered(person).flatMap(({ kind, reason, call }) => {
-      if (!['failed', 'unanswered', 'foreign-mailbox'].includes(kind) || seen.has(`${kind} ${reason}`))
+      if (!['failed', 'unanswered', 'carrier-voicemail'].includes(kind) || seen.has(`${kind} ${reason}`))
         return [];
       seen.add(`${kind} ${reason}`);
       const how =

@@ -13,13 +13,15 @@ export const deviceNotLetIn: Check = {
       device.natMethod === undefined ||
       device.natMethod === 'vpn' ||
       device.natMethod === 'branch-relay' ||
-      device.letIn === true
+      device.remoteRegistration === true
         ? []
         : [
             {
               subject,
               says: `${whose} stands outside, and its line is let in from inside only.`,
-              evidence: [{ text: 'Whether it is let in', setting: `devices[${device.id}].letIn` }],
+              evidence: [
+                { text: 'Whether it is let in', setting: `devices[${device.id}].remoteRegistration` },
+              ],
               mend: {
                 says: 'let it in from outside',
                 entries: [
@@ -28,7 +30,7 @@ export const deviceNotLetIn: Check = {
                     id: device.id,
                     name: device.name,
                     base: device,
-                    after: { ...device, letIn: true },
+                    after: { ...device, remoteRegistration: true },
                   },
                 ],
               },

@@ -11,7 +11,7 @@ export const groupTakesTrunk: Check = {
   why: 'Each twinned call takes a channel to come in and one for each phone outside; the next caller finds none.',
   run: (group, context) => {
     const { finder } = context;
-    if (group.mode !== 'together') return [];
+    if (group.mode !== 'simultaneous') return [];
     const numbers = group.members.flatMap((member) => {
       const person = 'person' in member ? finder.person(member.person) : undefined;
       const first = person?.plan.otherwise.stages.find((stage) => 'ring' in stage);

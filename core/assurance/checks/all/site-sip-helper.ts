@@ -10,14 +10,14 @@ export const siteSipHelper: Check = {
   why: 'It changes addresses inside messages: calls do not arrive, or have no sound.',
   run: ({ estate }) =>
     (estate.sites ?? []).flatMap((site) => {
-      const { sipHelper } = site;
+      const { sipAlg } = site;
       const phones = devicesAt(estate, site.id).filter(({ natMethod }) => natMethod !== 'vpn');
-      if ((sipHelper !== 'breaks-contact' && sipHelper !== 'breaks-sdp') || phones.length === 0) return [];
+      if ((sipAlg !== 'breaks-contact' && sipAlg !== 'breaks-sdp') || phones.length === 0) return [];
       return [
         {
           subject: { kind: 'site' as const, id: site.id, name: site.name },
-          says: `The router at ${site.name} breaks ${sipHelper === 'breaks-contact' ? 'the addresses that phones register with' : 'the addresses that sound goes to'}, for ${phones.map(({ name }) => name).join(', ')}. Its SIP helper must be switched off, or SIP carried over TLS.`,
-          evidence: [{ text: 'What the router does', setting: `sites[${site.id}].sipHelper` }],
+          says: `The router at ${site.name} breaks ${sipAlg === 'breaks-contact' ? 'the addresses that phones register with' : 'the addresses that sound goes to'}, for ${phones.map(({ name }) => name).join(', ')}. Its SIP helper must be switched off, or SIP carried over TLS.`,
+          evidence: [{ text: 'What the router does', setting: `sites[${site.id}].sipAlg` }],
         },
       ];
     }),

@@ -21,7 +21,7 @@ test('phones from a list are previewed, get codes, ask, and register; wrong rows
   signIn,
 }) => {
   await signIn();
-  await page.goto('/set-up');
+  await page.goto('/provisioning');
   await expect(page.getByText('No phone sets itself up yet')).toBeVisible();
   await takeList(page);
   await expect(page.getByText('2 rows are left out')).toBeVisible();
@@ -43,7 +43,7 @@ test('a phone that begins anew is refused with a wrong code, and loads firmware 
   signIn,
 }) => {
   await signIn();
-  await page.goto('/set-up');
+  await page.goto('/provisioning');
   await row(page, 'Owen Baptiste', 'registered').click();
   await page.getByRole('button', { name: 'Let it begin anew' }).click();
   await expect(row(page, 'Owen Baptiste', 'waits')).toBeVisible();
@@ -108,7 +108,7 @@ test('who they prove themselves by is chosen; by PIN, whoever has none is told, 
   signIn,
 }) => {
   await signIn();
-  await page.goto('/set-up');
+  await page.goto('/provisioning');
   await page.getByRole('button', { name: 'Change', exact: true }).click();
   await page.getByRole('radio', { name: 'The person’s PIN' }).click();
   await page.getByRole('button', { name: 'Put in force' }).click();

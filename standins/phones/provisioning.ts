@@ -5,10 +5,10 @@ import { URL } from 'node:url';
 import { readSettings, type PhoneSettings } from '../../core/devices/provisioning';
 
 /** A phone as it comes out of its box, and what somebody types at it. */
-export interface SelfSetOrder {
+export interface ProvisioningOrder {
   readonly endpoint: string;
   /** Twelve hexadecimal digits. */
-  readonly hardwareAddress: string;
+  readonly macAddress: string;
   readonly model: string;
   readonly firmware: string;
   readonly form: 'json' | 'xml';
@@ -24,7 +24,7 @@ export interface SelfSetOrder {
   readonly settings?: PhoneSettings;
 }
 
-export type SelfSet =
+export type Provisioning =
   | { readonly ok: true; readonly settings: PhoneSettings; readonly firmware: string }
   | { readonly ok: false; readonly why: string };
 
@@ -38,7 +38,7 @@ const MOST_BYTES = 64 << 20;
 /** It asks, loads what is newer, and asks again; more rounds than these mean that it goes round. */
 const MOST_ROUNDS = 4;
 
-export interface SelfSetMeans {
+export interface ProvisioningMeans {
   /** The phone's own address, from which it asks. */
   readonly from: string;
   readonly signal: AbortSignal;
@@ -47,8 +47,8 @@ export interface SelfSetMeans {
 }
 
 function ask(
-  order: SelfSetOrder,
-  { from, signal }: SelfSetMeans,
+  order: ProvisioningOrder,
+  { from, signal }: ProvisioningMeans,
   method: 'GET' | 'POST',
   path: string,
   headers: Readonly<Record<string, string>>,
@@ -87,15 +87,15 @@ function ask(
 }
 
 /** Asks for its settings as a phone does that was just plugged in, or told that they have changed. */
-export async function setItselfUp(given: SelfSetOrder, means: SelfSetMeans): Promise<SelfSet> {
+export async function setItselfUp(given: ProvisioningOrder, means: ProvisioningMeans): Promise<Provisioning> {
   const { onStep = () => undefined } = means;
   let order = given;
-  const file = `/provisioning/${order.hardwareAddress}.${order.form}`;
+  const file = `/provisioning/${order.macAddress}.${order.form}`;
   /** Nothing is shown before it is asked for, as a box does that nobody has typed at. */
   let proof: Record<string, string> = given.settings?.again
     ? { Authorization: `Bearer ${given.settings.again.token}` }
     : {};
-  const typed = Buffer.from(`${order.hardwareAddress}:${order.typed ?? ''}`).toString('base64');
+  const typed = Buffer.from(`${order.macAddress}:${order.typed ?? ''}`).toString('base64');
   try {
     for (let round = 0; round < MOST_ROUNDS; round += 1) {
       const said = `${file}?model=${encodeURIComponent(order.model)}&firmware=${encodeURIComponent(order.firmware)}`;
@@ -134,8 +134,8 @@ export async function setItselfUp(given: SelfSetOrder, means: SelfSetMeans): Pro
 }
 
 const tell = (
-  order: SelfSetOrder,
-  means: SelfSetMeans,
+  order: ProvisioningOrder,
+  means: ProvisioningMeans,
   proof: Readonly<Record<string, string>>,
   what: object,
 ) =>
@@ -143,7 +143,7 @@ const tell = (
     order,
     means,
     'POST',
-    `/provisioning/${order.hardwareAddress}/did`,
+    `/provisioning/${order.macAddress}/did`,
     { ...proof, 'Content-Type': 'application/json' },
     JSON.stringify(what),
   );

@@ -5,11 +5,11 @@ import { DateTime } from 'luxon';
 import { showHardwareAddress } from '../../core/devices/phones';
 import {
   usePlugIn,
-  useSelfSetEvents,
-  useSelfSetWork,
-  type SelfSetPolicy,
-  type SelfSetRow,
-} from '../phones/selfSet';
+  useProvisioningEvents,
+  useProvisioningWork,
+  type ProvisioningPolicy,
+  type ProvisionedRow,
+} from '../data/provisioning';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, Choice, Field, Refused, Skeleton } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
@@ -18,14 +18,14 @@ import { clockOf } from '../phones/words';
 import { SELF_SET_WORDS, toneOf } from './words';
 
 interface RowProps {
-  readonly row: SelfSetRow;
-  readonly policy: SelfSetPolicy;
+  readonly row: ProvisionedRow;
+  readonly policy: ProvisioningPolicy;
   readonly canEdit: boolean;
   readonly onCode: (address: string) => void;
 }
 
 /** One phone that sets itself up: how far it has come, what stands in its way, and what can be done about it. */
-export function SelfSetRowView({ row, policy, canEdit, onCode }: RowProps) {
+export function PhoneRow({ row, policy, canEdit, onCode }: RowProps) {
   const palette = usePalette();
   const wide = useIsWide();
   const [open, setOpen] = useState(false);
@@ -80,8 +80,8 @@ export function SelfSetRowView({ row, policy, canEdit, onCode }: RowProps) {
 
 function Opened({ row, policy, canEdit, onCode }: RowProps) {
   const router = useRouter();
-  const work = useSelfSetWork(row.address);
-  const events = useSelfSetEvents(row.address);
+  const work = useProvisioningWork(row.address);
+  const events = useProvisioningEvents(row.address);
   const [plugging, setPlugging] = useState(false);
   const code =
     policy.credential !== 'code' || row.state === 'registered'
@@ -152,8 +152,8 @@ function PlugSheet({
   policy,
   onClose,
 }: {
-  readonly row: SelfSetRow;
-  readonly policy: SelfSetPolicy;
+  readonly row: ProvisionedRow;
+  readonly policy: ProvisioningPolicy;
   readonly onClose: () => void;
 }) {
   const plug = usePlugIn(row.address);

@@ -18,12 +18,12 @@ const estate = { ...demoEstate(), devices: [], sites: [] };
 let server: TestServer;
 const ask = (method: string, path: string, body?: unknown) => server.ask(method, path, { as, body });
 const list = (text: string, path = '') =>
-  server.ask('POST', `/api/self-set/list${path}`, {
+  server.ask('POST', `/api/provisioning/list${path}`, {
     as,
     body: text,
     headers: { 'Content-Type': 'text/csv' },
   });
-const phone = async () => (await ask('GET', '/api/self-set')).body.phones[0];
+const phone = async () => (await ask('GET', '/api/provisioning')).body.phones[0];
 const fetchAs = (secret: string | null, more = '', ending = 'json') =>
   fetch(`${server.url}/provisioning/${ADDRESS}.${ending}?model=gannet-20&firmware=3.4.0${more}`, {
     headers:
@@ -32,7 +32,7 @@ const fetchAs = (secret: string | null, more = '', ending = 'json') =>
         : { Authorization: `Basic ${Buffer.from(`${ADDRESS}:${secret}`).toString('base64')}` },
   });
 const newCode = async (): Promise<string> =>
-  (await ask('POST', '/api/self-set/codes', { addresses: [ADDRESS] })).body.codes[0].code;
+  (await ask('POST', '/api/provisioning/codes', { addresses: [ADDRESS] })).body.codes[0].code;
 async function until<T>(look: () => Promise<T | null>): Promise<T> {
   for (const end = Date.now() + 20_000; Date.now() < end;) {
     const found = await look();
@@ -61,21 +61,21 @@ describe('the service', () => {
     expect((await list(text)).body.phones).toEqual([ADDRESS]);
     expect(await phone()).toMatchObject({ state: 'waiting', person: { id: 'ines' }, hasCode: false });
     const kinds = (await ask('GET', '/api/record')).body.entries.map(({ kind }: { kind: string }) => kind);
-    expect(kinds.slice(0, 2)).toEqual(['self-set-added', 'object-added']);
+    expect(kinds.slice(0, 2)).toEqual(['provisioning-added', 'object-added']);
     expect((await list('nothing')).status).toBe(400);
   });
 
   test('nobody else than a specialist changes anything, and phones need nobody signed in', async () => {
     for (const [method, path] of [
-      ['POST', '/api/self-set/codes'],
-      ['PUT', '/api/self-set/policy'],
-      ['POST', `/api/self-set/${ADDRESS}/plug-in`],
+      ['POST', '/api/provisioning/codes'],
+      ['PUT', '/api/provisioning/policy'],
+      ['POST', `/api/provisioning/${ADDRESS}/plug-in`],
       ['POST', '/api/people/ines/pin'],
     ] as const)
       expect((await server.ask(method, path, { as: 'help-desk', body: {} })).status).toBe(403);
     // On no list: told no more than one that is on it.
     expect((await fetchAs(null)).status).toBe(401);
-    expect((await ask('GET', '/api/self-set')).body.strangers).toMatchObject([{ address: ADDRESS }]);
+    expect((await ask('GET', '/api/provisioning')).body.strangers).toMatchObject([{ address: ADDRESS }]);
   });
 
   test('without proof it is asked for; wrong codes are counted and lock it, until it is unlocked', async () => {
@@ -91,9 +91,9 @@ describe('the service', () => {
     expect(await phone()).toMatchObject({ state: 'locked', tries: 5 });
     const locked = await fetchAs(code);
     expect([locked.status, locked.headers.get('retry-after')]).toEqual([429, '900']);
-    await ask('POST', `/api/self-set/${ADDRESS}/unlock`);
+    await ask('POST', `/api/provisioning/${ADDRESS}/unlock`);
     expect(await phone()).toMatchObject({ state: 'waiting', tries: 0 });
-    const { events } = (await ask('GET', `/api/self-set/${ADDRESS}/events`)).body;
+    const { events } = (await ask('GET', `/api/provisioning/${ADDRESS}/events`)).body;
     expect(events.map(({ says }: { says: string }) => says)).toContain('The code is wrong');
     expect(JSON.stringify(events)).not.toContain('AAAAA');
   });
@@ -115,14 +115,14 @@ describe('the service', () => {
       'It says it is a Gannet 20; the list has a Gannet 60',
     );
     expect(await phone()).toMatchObject({ state: 'refused', tries: 0 });
-    const said = async () => (await ask('GET', `/api/self-set/${ADDRESS}/events`)).body.events[0].says;
+    const said = async () => (await ask('GET', `/api/provisioning/${ADDRESS}/events`)).body.events[0].says;
     const other = await fetch(`${server.url}/provisioning/${ADDRESS}`, {
       headers: { Authorization: `Basic ${Buffer.from(`02F0AA000002:${code}`).toString('base64')}` },
     });
     // Whoever asks is told nothing; the specialist reads why.
     expect(await other.text()).toBe('Prove who you are for.\n');
     expect(await said()).toContain('given for another phone');
-    await server.db.query("UPDATE self_set_phone SET code_until = '2026-01-01'");
+    await server.db.query("UPDATE provisioned_phone SET code_until = '2026-01-01'");
     const late = await fetch(`${server.url}/provisioning/${ADDRESS}`, {
       headers: { Authorization: `Basic ${Buffer.from(`${ADDRESS}:${code}`).toString('base64')}` },
     });
@@ -159,7 +159,7 @@ describe('the service', () => {
 
   test('makers are believed by their certificate; one that is none is refused beside the field', async () => {
     const add = (certificate: string) =>
-      ask('POST', '/api/self-set/authorities', { name: 'Gannet works', certificate });
+      ask('POST', '/api/provisioning/authorities', { name: 'Gannet works', certificate });
     expect((await add('no certificate')).body.faults).toMatchObject([{ path: 'certificate' }]);
     const maker = await newAuthority('Gannet works', new Date('2026-11-24T18:00:00Z'));
     const leaf = await issueFor(maker, ADDRESS, new Date('2026-11-24T18:00:00Z'));
@@ -168,9 +168,9 @@ describe('the service', () => {
     ]);
     const { authorities } = (await add(maker.cert)).body;
     expect(authorities).toMatchObject([{ name: 'Gannet works', isOurs: false }]);
-    expect((await ask('DELETE', `/api/self-set/authorities/${authorities[0].id}`)).body.authorities).toEqual(
-      [],
-    );
+    expect(
+      (await ask('DELETE', `/api/provisioning/authorities/${authorities[0].id}`)).body.authorities,
+    ).toEqual([]);
   });
 });
 
@@ -183,7 +183,7 @@ describe('stand-ins that set themselves up', () => {
         openSwitchboard({
           ...services,
           log: pino({ level: 'silent' }),
-          selfSet: () => knownPhones(services, url()),
+          provisioning: () => knownPhones(services, url()),
         }),
       () => new Date(),
     );
@@ -197,7 +197,7 @@ describe('stand-ins that set themselves up', () => {
     (await ask('GET', '/api/phones')).body.registrations as { endpoint: string }[];
   const registered = (all: readonly { readonly endpoint: string }[]) =>
     all.some(({ endpoint }) => endpoint === 'ines-desk');
-  const plugIn = (body: object) => ask('POST', `/api/self-set/${ADDRESS}/plug-in`, body);
+  const plugIn = (body: object) => ask('POST', `/api/provisioning/${ADDRESS}/plug-in`, body);
   const reaches = (state: string) => until(async () => ((await phone()).state === state ? true : null));
   const device = async (): Promise<Device> => (await ask('GET', '/api/objects/device')).body.objects[0];
 
@@ -232,7 +232,7 @@ describe('stand-ins that set themselves up', () => {
     });
     const read = readSettings(await answer.text());
     expect(read).toMatchObject({ ok: true, settings: { accounts: [], keys: [] } });
-    await server.ask('PUT', '/api/self-set/firmware/gannet-20/3.5.1', {
+    await server.ask('PUT', '/api/provisioning/firmware/gannet-20/3.5.1', {
       as,
       body: 'a made-up image',
       headers: { 'Content-Type': 'application/octet-stream' },
@@ -240,7 +240,7 @@ describe('stand-ins that set themselves up', () => {
     await plugIn({ typed: code, firmware: '3.1.0' });
     await reaches('registered');
     expect((await device()).firmware).toBe('3.5.1');
-    const { events } = (await ask('GET', `/api/self-set/${ADDRESS}/events`)).body;
+    const { events } = (await ask('GET', `/api/provisioning/${ADDRESS}/events`)).body;
     expect(events.map(({ says }: { says: string }) => says)).toEqual(
       expect.arrayContaining(['It loads 3.5.1']),
     );
@@ -248,15 +248,15 @@ describe('stand-ins that set themselves up', () => {
 
   test('with the person’s PIN, and by a certificate over TLS', async () => {
     const policy = { credential: 'pin', tries: 5, lockMinutes: 15, codeHours: 72 };
-    await ask('PUT', '/api/self-set/policy', policy);
+    await ask('PUT', '/api/provisioning/policy', policy);
     await plugIn({ typed: '480263' });
     await until(async () => ((await phone()).why === 'Its person has no PIN yet' ? true : null));
     await ask('POST', '/api/people/ines/pin', { pin: '480263' });
     await plugIn({ typed: '480263' });
     await reaches('registered');
 
-    await ask('PUT', '/api/self-set/policy', { ...policy, credential: 'certificate' });
-    await ask('POST', `/api/self-set/${ADDRESS}/anew`);
+    await ask('PUT', '/api/provisioning/policy', { ...policy, credential: 'certificate' });
+    await ask('POST', `/api/provisioning/${ADDRESS}/anew`);
     await reaches('waiting');
     expect((await fetchAs('480263')).status).toBe(401);
     expect((await phone()).why).toBe('It must ask over TLS, and show its certificate');
@@ -265,13 +265,13 @@ describe('stand-ins that set themselves up', () => {
   });
 
   test('a certificate of another phone or of a maker that is not believed is refused', async () => {
-    await ask('PUT', '/api/self-set/policy', {
+    await ask('PUT', '/api/provisioning/policy', {
       credential: 'certificate',
       tries: 5,
       lockMinutes: 15,
       codeHours: 72,
     });
-    const { tlsPort } = (await ask('GET', '/api/self-set')).body;
+    const { tlsPort } = (await ask('GET', '/api/provisioning')).body;
     const at = new Date('2026-11-24T18:00:00Z');
     const maker = await newAuthority('Gannet works', at);
     const askWith = (certificate: { readonly key: string; readonly cert: string } | null) =>
@@ -296,13 +296,13 @@ describe('stand-ins that set themselves up', () => {
     // Whoever asks is told nothing; the specialist reads why.
     const said = async (shows: { readonly key: string; readonly cert: string } | null) => {
       expect(await askWith(shows)).toBe('Prove who you are for.');
-      const { events } = (await ask('GET', `/api/self-set/${ADDRESS}/events`)).body;
+      const { events } = (await ask('GET', `/api/provisioning/${ADDRESS}/events`)).body;
       return events[0].says;
     };
     expect(await said(null)).toBe('It shows no certificate');
     const mine = await issueFor(maker, ADDRESS, at);
     expect(await said(mine)).toBe('Its certificate is from a maker that is not believed');
-    await ask('POST', '/api/self-set/authorities', { name: 'Gannet works', certificate: maker.cert });
+    await ask('POST', '/api/provisioning/authorities', { name: 'Gannet works', certificate: maker.cert });
     expect(await said(await issueFor(maker, '02F0AA000009', at))).toBe(
       'Its certificate is of another MAC address',
     );
@@ -314,7 +314,7 @@ describe('stand-ins that set themselves up', () => {
   });
 
   test('over TLS 1.2 nothing of CBC mode is spoken, and nothing older', async () => {
-    const { tlsPort } = (await ask('GET', '/api/self-set')).body;
+    const { tlsPort } = (await ask('GET', '/api/provisioning')).body;
     const shake = (options: object) =>
       new Promise<string>((resolve) => {
         const socket = tlsConnect(
@@ -340,7 +340,7 @@ describe('stand-ins that set themselves up', () => {
       object: { ...before, keys: [{ at: 1, use: 'line', extension: '4101' }] },
     });
     expect((await phone()).isBehind).toBe(true);
-    expect((await ask('POST', '/api/self-set/push', { devices: [before.id] })).body).toEqual({
+    expect((await ask('POST', '/api/provisioning/push', { devices: [before.id] })).body).toEqual({
       pushed: 1,
       absent: 0,
     });
@@ -357,7 +357,7 @@ describe('stand-ins that set themselves up', () => {
   });
 
   test('taken off the list, it asks in vain, and its stand-in is as any other', async () => {
-    expect((await ask('DELETE', `/api/self-set/${ADDRESS}`)).body.phones).toEqual([]);
+    expect((await ask('DELETE', `/api/provisioning/${ADDRESS}`)).body.phones).toEqual([]);
     expect((await fetchAs('x')).status).toBe(401);
     await until(async () => (registered(await registrations()) ? true : null));
   });

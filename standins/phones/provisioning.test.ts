@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { writeSettingsJson, writeSettingsXml, type PhoneSettings } from '../../core/devices/provisioning';
-import { setItselfUp, type SelfSetOrder } from './self-setting';
+import { setItselfUp, type ProvisioningOrder } from './provisioning';
 
 const ADDRESS = '02F0AA000001';
 const IMAGE = Buffer.from('a made-up image');
@@ -14,7 +14,7 @@ const LOAD = {
 };
 const settings = (more: Partial<PhoneSettings> = {}): PhoneSettings => ({
   format: 'hostler-phone/1',
-  hardwareAddress: '02:F0:AA:00:00:01',
+  macAddress: '02:F0:AA:00:00:01',
   model: 'gannet-20',
   name: 'Yard',
   serial: 'abc',
@@ -72,9 +72,9 @@ afterEach(() => {
   server.close();
 });
 
-const order = (more: Partial<SelfSetOrder> = {}): SelfSetOrder => ({
+const order = (more: Partial<ProvisioningOrder> = {}): ProvisioningOrder => ({
   endpoint: 'ines-desk',
-  hardwareAddress: ADDRESS,
+  macAddress: ADDRESS,
   model: 'gannet-20',
   firmware: '3.4.0',
   form: 'json',
@@ -82,7 +82,7 @@ const order = (more: Partial<SelfSetOrder> = {}): SelfSetOrder => ({
   ...more,
 });
 const stop = new AbortController();
-const run = (given: SelfSetOrder, onStep?: (says: string) => void) =>
+const run = (given: ProvisioningOrder, onStep?: (says: string) => void) =>
   setItselfUp(given, { from: '127.0.51.77', signal: stop.signal, ...(onStep ? { onStep } : {}) });
 const basic = (secret: string) => `Basic ${Buffer.from(`${ADDRESS}:${secret}`).toString('base64')}`;
 

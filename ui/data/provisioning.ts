@@ -1,11 +1,11 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import type { PlacedFault } from '../../core/formats';
-import type { Credential, SelfSetPolicy, SelfSetState } from '../../core/devices/provisioning';
-import { api, isApiError } from '../data/api';
-import { queryClient } from '../data/data';
+import type { Credential, ProvisioningPolicy, ProvisioningState } from '../../core/devices/provisioning';
+import { api, isApiError } from './api';
+import { queryClient } from './data';
 
 /** Shapes of what the server sends; it states them beside its routes. */
-export interface SelfSetRow {
+export interface ProvisionedRow {
   readonly address: string;
   readonly device: string;
   readonly name: string;
@@ -14,7 +14,7 @@ export interface SelfSetRow {
   readonly least: string | null;
   readonly person: { readonly id: string; readonly name: string } | null;
   readonly endpoint: string | null;
-  readonly state: SelfSetState;
+  readonly state: ProvisioningState;
   readonly why: string | null;
   readonly next: string | null;
   readonly tries: number;
@@ -28,7 +28,7 @@ export interface SelfSetRow {
   readonly hasPin: boolean;
   readonly isBehind: boolean;
 }
-export interface SelfSetEvent {
+export interface ProvisioningEvent {
   readonly address: string;
   readonly at: string;
   readonly from: string;
@@ -49,11 +49,11 @@ export interface Authority {
   readonly until: string;
   readonly isOurs: boolean;
 }
-export interface SelfSetPage {
-  readonly policy: SelfSetPolicy;
+export interface ProvisioningPage {
+  readonly policy: ProvisioningPolicy;
   readonly tlsPort: number | null;
-  readonly phones: readonly SelfSetRow[];
-  readonly strangers: readonly SelfSetEvent[];
+  readonly phones: readonly ProvisionedRow[];
+  readonly strangers: readonly ProvisioningEvent[];
   readonly images: readonly FirmwareImage[];
   readonly authorities: readonly Authority[];
 }
@@ -74,32 +74,32 @@ export interface GivenCode {
   readonly person: string;
   readonly code: string;
 }
-export type { Credential, SelfSetPolicy, SelfSetState };
+export type { Credential, ProvisioningPolicy, ProvisioningState };
 
-const PATH = '/api/self-set';
+const PATH = '/api/provisioning';
 /** How often the list is asked for while phones are setting themselves up, and else, in ms. */
 const BUSY_MS = 1500;
 const QUIET_MS = 10_000;
 
-export const useSelfSet = () =>
+export const useProvisioning = () =>
   useQuery({
     queryKey: [PATH],
-    queryFn: () => api<SelfSetPage>('GET', PATH),
+    queryFn: () => api<ProvisioningPage>('GET', PATH),
     refetchInterval: ({ state }) =>
       state.data?.phones.some((phone) => phone.state !== 'registered' || phone.isBehind) === true
         ? BUSY_MS
         : QUIET_MS,
   });
-export const useSelfSetEvents = (address: string) =>
+export const useProvisioningEvents = (address: string) =>
   useQuery({
     queryKey: [PATH, address],
     queryFn: async () =>
-      (await api<{ events: readonly SelfSetEvent[] }>('GET', `${PATH}/${address}/events`)).events,
+      (await api<{ events: readonly ProvisioningEvent[] }>('GET', `${PATH}/${address}/events`)).events,
     refetchInterval: BUSY_MS,
   });
 
 const renew = () => void queryClient.invalidateQueries();
-const took = (page: SelfSetPage) => {
+const took = (page: ProvisioningPage) => {
   queryClient.setQueryData([PATH], page);
   void queryClient.invalidateQueries({ queryKey: [PATH] });
 };
@@ -138,18 +138,18 @@ export const usePlugIn = (address: string) =>
   useMutation({ mutationFn: (body: Parameters<typeof plugIn>[1]) => plugIn(address, body) });
 
 /** What can be done with one phone of the list. */
-export function useSelfSetWork(address: string) {
+export function useProvisioningWork(address: string) {
   return {
     unlock: useMutation({
-      mutationFn: () => api<SelfSetPage>('POST', `${PATH}/${address}/unlock`),
+      mutationFn: () => api<ProvisioningPage>('POST', `${PATH}/${address}/unlock`),
       onSuccess: took,
     }),
     anew: useMutation({
-      mutationFn: () => api<SelfSetPage>('POST', `${PATH}/${address}/anew`),
+      mutationFn: () => api<ProvisioningPage>('POST', `${PATH}/${address}/anew`),
       onSuccess: took,
     }),
     takeOff: useMutation({
-      mutationFn: () => api<SelfSetPage>('DELETE', `${PATH}/${address}`),
+      mutationFn: () => api<ProvisioningPage>('DELETE', `${PATH}/${address}`),
       onSuccess: took,
     }),
   };
@@ -162,7 +162,7 @@ export const usePush = () =>
   });
 export const useSetPolicy = () =>
   useMutation({
-    mutationFn: (policy: SelfSetPolicy) => api<SelfSetPage>('PUT', `${PATH}/policy`, policy),
+    mutationFn: (policy: ProvisioningPolicy) => api<ProvisioningPage>('PUT', `${PATH}/policy`, policy),
     onSuccess: took,
   });
 const imagePath = ({ model, version }: { model: string; version: string }) =>
@@ -170,23 +170,24 @@ const imagePath = ({ model, version }: { model: string; version: string }) =>
 export const useAddImage = () =>
   useMutation({
     mutationFn: ({ file, ...which }: { file: Blob; model: string; version: string }) =>
-      api<SelfSetPage>('PUT', imagePath(which), file),
+      api<ProvisioningPage>('PUT', imagePath(which), file),
     onSuccess: took,
   });
 export const useRemoveImage = () =>
   useMutation({
-    mutationFn: (which: { model: string; version: string }) => api<SelfSetPage>('DELETE', imagePath(which)),
+    mutationFn: (which: { model: string; version: string }) =>
+      api<ProvisioningPage>('DELETE', imagePath(which)),
     onSuccess: took,
   });
 export const useAddAuthority = () =>
   useMutation({
     mutationFn: (body: { name: string; certificate: string }) =>
-      api<SelfSetPage>('POST', `${PATH}/authorities`, body),
+      api<ProvisioningPage>('POST', `${PATH}/authorities`, body),
     onSuccess: took,
   });
 export const useRemoveAuthority = () =>
   useMutation({
-    mutationFn: (id: number) => api<SelfSetPage>('DELETE', `${PATH}/authorities/${id}`),
+    mutationFn: (id: number) => api<ProvisioningPage>('DELETE', `${PATH}/authorities/${id}`),
     onSuccess: took,
   });
 

@@ -3,7 +3,13 @@ import { View } from 'react-native';
 import { CREDENTIAL_NAMES } from '../../core/devices/provisioning';
 import { showHardwareAddress } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
-import { useGiveCodes, usePush, useSelfSet, type SelfSetPage, type SelfSetRow } from '../phones/selfSet';
+import {
+  useGiveCodes,
+  usePush,
+  useProvisioning,
+  type ProvisioningPage,
+  type ProvisionedRow,
+} from '../data/provisioning';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { PageFrame } from '../kit/PageFrame';
@@ -13,15 +19,15 @@ import { ListSheet, OneSheet } from './AddPhones';
 import { CodesSheet } from './CodesSheet';
 import { FirmwarePart } from './FirmwarePart';
 import { PolicySheet } from './PolicySheet';
-import { SelfSetRowView } from './SelfSetRowView';
+import { PhoneRow } from './PhoneRow';
 import { isStuck, isWaiting } from './words';
 import { Words } from '../kit/Words';
 
-export function SelfSetScreen() {
-  const page = useSelfSet();
+export function ProvisioningScreen() {
+  const page = useProvisioning();
   if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
   if (page.isPending) return <Skeleton />;
-  return <SelfSetView page={page.data} />;
+  return <ProvisioningView page={page.data} />;
 }
 
 const FILTERS = ['all', 'waiting', 'stuck', 'under-way', 'registered'] as const;
@@ -33,7 +39,7 @@ const FILTER_WORDS: Record<Filter, string> = {
   'under-way': 'Under way',
   registered: 'Registered',
 };
-const kindOf = (row: SelfSetRow): Filter =>
+const kindOf = (row: ProvisionedRow): Filter =>
   isStuck(row)
     ? 'stuck'
     : isWaiting(row)
@@ -73,7 +79,7 @@ function ProgressBar({
 }
 
 /** Phones that set themselves up: who may, how far each has come, and what keeps it. */
-function SelfSetView({ page }: { readonly page: SelfSetPage }) {
+function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
   const wide = useIsWide();
   const canEdit = useCanEdit();
   const [query, setQuery] = useState('');
@@ -194,7 +200,7 @@ function SelfSetView({ page }: { readonly page: SelfSetPage }) {
       ) : (
         <View role="list">
           {shown.map((row) => (
-            <SelfSetRowView
+            <PhoneRow
               key={row.address}
               row={row}
               policy={policy}
