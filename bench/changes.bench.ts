@@ -1,9 +1,9 @@
 import { audit, auditAgain, checkContext } from '../core/assurance/checks';
 import type { Estate, Person, Treatment } from '../core/estate';
-import { affectedBy, applyEntries, type Entry } from '../core/changes/slate';
+import { affectedBy, applyEntries, type SlateEntry } from '../core/changes/slate';
 import { skerrowSoundFerries } from '../demo/skerrow';
 import { closePools } from '../server/base';
-import { rippleOf } from '../server/slates';
+import { impactOf } from '../server/slates';
 import type { Line } from './engine.bench';
 
 const FROM = Date.parse('2026-11-25T18:00:00Z');
@@ -46,7 +46,7 @@ function longer(person: Person): Person {
   const { rules, otherwise } = person.plan;
   return { ...person, plan: { rules: rules.map(lengthened), otherwise: lengthened(otherwise) } };
 }
-const entryOf = (person: Person): Entry => ({
+const entryOf = (person: Person): SlateEntry => ({
   kind: 'person',
   id: person.id,
   name: person.name,
@@ -62,23 +62,23 @@ const took = (work: () => unknown): number => {
 };
 const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[values.length >> 1]!;
 
-/** Ripple, findings and audit, for 5,000 people and how each grows to 50,000. */
+/** Impact, findings and audit, for 5,000 people and how each grows to 50,000. */
 export async function changesBench(line: Line): Promise<void> {
-  const ripple = async (estate: Estate) => {
+  const impact = async (estate: Estate) => {
     const entries = estate.people.map(entryOf);
     const began = performance.now();
-    const changes = await rippleOf({ estate }, entries, FROM, `${estate.people.length}`);
+    const changes = await impactOf({ estate }, entries, FROM, `${estate.people.length}`);
     return { ms: performance.now() - began, changes: changes.length };
   };
   const estate = estateOf(PEOPLE);
   const many = estateOf(MANY);
-  const first = await ripple(estate);
+  const first = await impact(estate);
   line(
-    `ripple of a template change over ${PEOPLE} people`,
+    `impact of a template change over ${PEOPLE} people`,
     seconds(first.ms),
     `${first.changes} changes; aim: under 10 s`,
   );
-  const grown = await ripple(many);
+  const grown = await impact(many);
   line(`  over ${MANY}`, seconds(grown.ms), `${(grown.ms / first.ms).toFixed(1)} times`);
   await closePools();
 

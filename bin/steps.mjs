@@ -153,7 +153,7 @@ const SCRIPTS = [
   'server/promises/worker.ts',
   'server/reading/worker.ts',
   'server/routing/worker.ts',
-  'server/slates/ripple-worker.ts',
+  'server/slates/impact-worker.ts',
 ];
 
 /**

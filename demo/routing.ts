@@ -1,4 +1,4 @@
-import type { Person, Route, RouteTable } from '../core/estate';
+import type { Person, Route, KeptRouteTable } from '../core/estate';
 
 const SYSTEM = 'terminals';
 const FLEET = 'fleet';
@@ -10,7 +10,7 @@ const hasApp = ({ endpoints }: Person) => endpoints.some(({ kind }) => kind === 
  * How the ferry line's systems are joined: the phone system of the terminals, the softphone service of the crews, two
  * carriers and the old system of the yard. It has the mistakes that such tables have.
  */
-export function ferryRoutes(people: readonly Person[]): RouteTable {
+export function ferryRoutes(people: readonly Person[]): KeptRouteTable {
   const route = (id: string, name: string, when: Route['when'], then: Route['then']): Route => ({
     id,
     name,

@@ -1,12 +1,12 @@
 import type { Drill } from '../core/calls/drills';
 import type { Estate, Person } from '../core/estate';
 import type { RunSettings } from '../core/changes/restarts';
-import type { Entry } from '../core/changes/slate';
+import type { SlateEntry } from '../core/changes/slate';
 
 /** What is in work at the demo organisation, beside its estate. */
 export interface DemoWork {
   readonly drills: readonly Drill[];
-  readonly slate: { readonly name: string; readonly note: string; readonly entries: readonly Entry[] };
+  readonly slate: { readonly name: string; readonly note: string; readonly entries: readonly SlateEntry[] };
   /** Phones that have not been restarted since something was changed. */
   readonly running: readonly { readonly endpoint: string; readonly running: RunSettings | null }[];
 }
@@ -44,7 +44,7 @@ const DRILLS: readonly Drill[] = [
 ];
 
 /** The winter timetable, being prepared: bookings ring longer, and Noor hands her night calls to the duty engineer. */
-function entriesFor(estate: Estate): Entry[] {
+function entriesFor(estate: Estate): SlateEntry[] {
   const bookings = estate.groups.find(({ id }) => id === 'bookings')!;
   const noor = estate.people.find(({ id }) => id === 'noor')!;
   const night: Person['plan']['rules'][number] = {

@@ -32,7 +32,7 @@ test.beforeEach(async ({ page, signIn, live }) => {
 });
 
 test(
-  'an edit goes onto a slate, its ripple is seen on two strips, and it is put in force as a whole',
+  'an edit goes onto a slate, its impact is seen on two strips, and it is put in force as a whole',
   { tag: '@both' },
   async ({ page }, info) => {
     const [id, name] =

@@ -8,7 +8,7 @@ import { hashPassword, putAccount } from './auth';
 import { asOwner, dbConfig, inTransaction, locked, migrate, openDb, type Db } from './db';
 import type { Drill } from '../core/calls/drills';
 import type { Behind } from '../core/changes/restarts';
-import type { Entry } from '../core/changes/slate';
+import type { SlateEntry } from '../core/changes/slate';
 import { putDrill } from './drills';
 import { readRevision, writeEstate } from './estate';
 import { MODELS } from '../core/devices/phones';
@@ -38,7 +38,7 @@ const newPassword = () =>
 /** What `demo/work.ts` writes. */
 interface DemoWork {
   readonly drills: readonly Drill[];
-  readonly slate: { readonly name: string; readonly note: string; readonly entries: readonly Entry[] };
+  readonly slate: { readonly name: string; readonly note: string; readonly entries: readonly SlateEntry[] };
   readonly running: readonly Behind[];
 }
 

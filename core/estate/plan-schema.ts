@@ -28,7 +28,7 @@ import type {
   OfferStage,
   CodeStage,
   RingStage,
-  Said,
+  GreetingKey,
   Plan,
   Rule,
   Treatment,
@@ -193,7 +193,7 @@ export const greeting = () =>
     closed<Greeting>({
       text: text(2000),
       says: requiredList(
-        closed<Said>({ key: key(), leads: oneOf(SAID_LEADS).required('is missing'), whom: id() }),
+        closed<GreetingKey>({ key: key(), leads: oneOf(SAID_LEADS).required('is missing'), whom: id() }),
       ),
     }),
   );

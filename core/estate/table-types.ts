@@ -64,7 +64,7 @@ export interface Route {
   readonly when: RouteWhen;
   readonly then: RouteThen;
 }
-export interface RouteTable {
+export interface KeptRouteTable {
   readonly peers: readonly Peer[];
   readonly lists: readonly NumberList[];
   readonly routes: readonly Route[];

@@ -5,7 +5,7 @@
  */
 import type { Device, Site } from './device-types';
 import type { Dialling, Settings } from './organisation-types';
-import type { RouteTable } from './table-types';
+import type { KeptRouteTable } from './table-types';
 import type { E164, Ms } from './units';
 
 export type { E164, Ms } from './units';
@@ -160,7 +160,7 @@ export interface RingStage {
   readonly forMs: Ms;
 }
 /** What a greeting tells the caller that a key does. */
-export interface Said {
+export interface GreetingKey {
   readonly key: string;
   readonly leads: SaidLead;
   /** The person, group or menu that is named. */
@@ -171,7 +171,7 @@ export type SaidLead = (typeof SAID_LEADS)[number];
 /** A greeting as it is recorded: what it says, for comparing with what happens. */
 export interface Greeting {
   readonly text?: string;
-  readonly says: readonly Said[];
+  readonly says: readonly GreetingKey[];
 }
 export interface OfferStage {
   readonly offer: {
@@ -341,7 +341,7 @@ export interface Estate {
   readonly sites?: readonly Site[];
   readonly devices?: readonly Device[];
   /** The route table of the systems that are joined; its schedules are those of the estate. */
-  readonly routing?: RouteTable;
+  readonly routing?: KeptRouteTable;
 }
 
 /** Something wrong in an input, with the path of the field (`people[3].lines[0].extension`). */

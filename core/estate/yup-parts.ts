@@ -9,7 +9,7 @@ const join = (path: string, key: string) => (path ? `${path}.${key}` : key);
 /** Fields told as unknown at most. */
 const MOST_UNKNOWN = 20;
 
-type Fields = Record<string, AnySchema>;
+type FieldSchemas = Record<string, AnySchema>;
 
 type KeysOf<T> = T extends unknown ? keyof T & string : never;
 
@@ -18,9 +18,9 @@ type KeysOf<T> = T extends unknown ? keyof T & string : never;
  * it is the schema of, a field of the type without a schema does not compile, nor one of the schema without a field.
  */
 export const closed = <T = never>(
-  fields: [T] extends [never] ? Fields : { readonly [K in KeysOf<T>]-?: AnySchema },
+  fields: [T] extends [never] ? FieldSchemas : { readonly [K in KeysOf<T>]-?: AnySchema },
 ) =>
-  object(fields as Fields)
+  object(fields as FieldSchemas)
     .required('is missing')
     .typeError('must be an object')
     .test('unknown', function (value: unknown) {

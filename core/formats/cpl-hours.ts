@@ -3,9 +3,9 @@ import { WEEKDAYS, type OpenSpan, type Schedule, type Weekday, type WeeklySpan }
 import { isZone } from '../zones';
 
 /** Times of a CPL time switch (RFC 3880, section 4.4), which are recurrences of RFC 5545, as hours of a schedule. */
-export type Hours = Omit<Schedule, 'id' | 'name'>;
+export type ScriptHours = Omit<Schedule, 'id' | 'name'>;
 
-interface Case {
+interface TimeCase {
   readonly attributes: Readonly<Record<string, string>>;
   readonly line: number;
 }
@@ -15,7 +15,7 @@ type Notes = { readonly line: number; readonly text: string }[];
 /** Cases of a switch that do the same, with the hours in which they hold; null hours: they cannot be said. */
 export interface HoursSwitch<T> {
   readonly content: T;
-  readonly hours: Hours | null;
+  readonly hours: ScriptHours | null;
   readonly notes: readonly { readonly line: number; readonly text: string }[];
 }
 
@@ -32,12 +32,12 @@ const MINUTES_A_DAY = 1440;
 const two = (n: number) => String(n).padStart(2, '0');
 const hhmm = (minutes: number) => `${two(Math.floor((minutes % MINUTES_A_DAY) / 60))}:${two(minutes % 60)}`;
 
-interface Start {
+interface StartTime {
   readonly date: string;
   readonly minutes: number;
 }
 
-function readStamp(text: string | undefined): Start | null {
+function readStamp(text: string | undefined): StartTime | null {
   const [, y, m, d, hours, minutes] = /^(\d{4})(\d\d)(\d\d)(?:T(\d\d)(\d\d)\d\d)?$/.exec(text ?? '') ?? [];
   if (y === undefined) return null;
   const date = `${y}-${m}-${d}`;
@@ -51,7 +51,7 @@ function readStamp(text: string | undefined): Start | null {
 const daysBetween = (a: string, b: string) => (Date.parse(b) - Date.parse(a)) / 86_400_000;
 
 /** How long one occurrence lasts, in minutes; null where the script does not say it rightly. */
-function lengthOf({ dtstart, dtend, duration }: Case['attributes'], start: Start): number | null {
+function lengthOf({ dtstart, dtend, duration }: TimeCase['attributes'], start: StartTime): number | null {
   if (dtstart === undefined) return null;
   if (duration !== undefined) {
     try {
@@ -75,7 +75,7 @@ type One =
 
 const no = (why: string): One => ({ kind: 'no', why });
 
-function readTime(attributes: Case['attributes']): One {
+function readTime(attributes: TimeCase['attributes']): One {
   const start = readStamp(attributes.dtstart);
   if (!start) return no('A time needs its dtstart, local, such as 20240101T080000');
   const minutes = lengthOf(attributes, start);
@@ -119,7 +119,7 @@ function readTime(attributes: Case['attributes']): One {
  * @param otherwise the key of what is done in no case
  * @param keyOf tells whether two cases do the same
  */
-export function hoursOf<T extends Case>(
+export function hoursOf<T extends TimeCase>(
   cases: readonly T[],
   timeZone: string,
   otherwise: string,
@@ -157,7 +157,7 @@ export function hoursOf<T extends Case>(
     }
   }
   return made.map(({ content, weekly, open, notes }): HoursSwitch<T> => {
-    const hours: Hours = {
+    const hours: ScriptHours = {
       timeZone,
       weekly,
       ...(closed.length > 0 && weekly.length > 0 ? { closed } : {}),

@@ -35,11 +35,11 @@ const MOST_STEPS = 5000;
 const DEFAULT_TIMEOUT_MS = 20_000;
 
 /** Where a script's address leads, as far as the organisation knows it. */
-type Place =
+type ScriptPlace =
   | { readonly kind: 'own'; readonly endpoint: string }
   | { readonly kind: 'ending'; readonly ending: SimpleEnding };
 
-interface Reading {
+interface ScriptReading {
   readonly person: Person;
   readonly estate: Estate;
   readonly subactions: ReadonlyMap<string, Element>;
@@ -50,22 +50,22 @@ interface Reading {
 }
 
 /** What has been met on the way to a place in the script. */
-interface Way {
+interface ScriptWay {
   readonly when: When;
   /** The condition can never hold, so nothing of it is carried over. */
   readonly never: boolean;
-  readonly places: readonly Place[];
+  readonly places: readonly ScriptPlace[];
   readonly stages: readonly Stage[];
   /** Subactions being gone through: a script that calls itself is refused. */
   readonly within: readonly string[];
 }
 
-const note = (to: Reading, { line }: { line: number }, text: string) => {
+const note = (to: ScriptReading, { line }: { line: number }, text: string) => {
   if (!to.notes.some((each) => each.line === line && each.text === text)) to.notes.push({ line, text });
 };
 
 /** An address of a script: one of the person's phones, or somewhere that a call can end. */
-function placeOf(to: Reading, at: Element, url: string): Place | null {
+function placeOf(to: ScriptReading, at: Element, url: string): ScriptPlace | null {
   const { person, estate } = to;
   const tel = /^tel:(\+?[\d().-]+)/i.exec(url)?.[1]?.replace(/[().-]/g, '');
   if (tel) {
@@ -106,7 +106,7 @@ function placeOf(to: Reading, at: Element, url: string): Place | null {
   return byExtension(to, user) ?? { kind: 'ending', ending: { kind: 'sip', uri: url } };
 }
 
-function byExtension({ estate }: Reading, digits: string): Place | null {
+function byExtension({ estate }: ScriptReading, digits: string): ScriptPlace | null {
   const called = <T extends { readonly extension: string; readonly numbers?: readonly string[] }>(each: T) =>
     each.extension === digits || (each.numbers ?? []).includes(digits);
   const person = estate.people.find(({ lines }) => lines.some(called));
@@ -118,14 +118,14 @@ function byExtension({ estate }: Reading, digits: string): Place | null {
 }
 
 /** Ends one way through the script: a rule of the plan, or (without a condition) its last treatment. */
-function finish(to: Reading, at: Element, way: Way, ending: Ending): void {
+function finish(to: ScriptReading, at: Element, way: ScriptWay, ending: Ending): void {
   if (way.never) return;
   const id = `script-${to.rules.length + 1}`;
   to.rules.push({ id, name: `Line ${at.line} of the script`, when: way.when, stages: way.stages, ending });
 }
 
 /** Goes through what an element holds: at most one thing to do, after which nothing more is done. */
-function walk(to: Reading, holder: Element, way: Way): void {
+function walk(to: ScriptReading, holder: Element, way: ScriptWay): void {
   to.steps += 1;
   if (to.steps > MOST_STEPS) stop(holder.line, `comes to more than ${MOST_STEPS} steps`);
   const [first, second] = holder.children;
@@ -188,19 +188,19 @@ function walk(to: Reading, holder: Element, way: Way): void {
   }
 }
 
-const registered = ({ person }: Reading): Place[] =>
+const registered = ({ person }: ScriptReading): ScriptPlace[] =>
   person.endpoints
     .filter(({ kind }) => !['mobile', 'landline', 'sip'].includes(kind))
-    .map(({ id }): Place => ({ kind: 'own', endpoint: id }));
+    .map(({ id }): ScriptPlace => ({ kind: 'own', endpoint: id }));
 
 /** Where a script has nothing more to say. */
-function nothingMore(to: Reading, at: Element, way: Way): Ending {
+function nothingMore(to: ScriptReading, at: Element, way: ScriptWay): Ending {
   if (way.stages.length > 0) return { kind: 'hang-up', message: 'no answer' };
   note(to, at, 'Nothing is done here: the plan takes a message in the own mailbox.');
   return { kind: 'mailbox' };
 }
 
-function atLocation(to: Reading, at: Element, way: Way): void {
+function atLocation(to: ScriptReading, at: Element, way: ScriptWay): void {
   const { url, clear, priority } = at.attributes;
   if (url === undefined) return stop(at.line, 'a location needs its url');
   if (priority !== undefined && priority !== '1.0')
@@ -211,7 +211,7 @@ function atLocation(to: Reading, at: Element, way: Way): void {
 }
 
 /** The one place where a call ends; null where the addresses are phones to ring or there is none. */
-function endingOf(to: Reading, at: Element, { places }: Way): SimpleEnding | null {
+function endingOf(to: ScriptReading, at: Element, { places }: ScriptWay): SimpleEnding | null {
   const endings = places.flatMap((place) => (place.kind === 'ending' ? [place.ending] : []));
   if (endings.length > 1) note(to, at, 'A call can end in one place only: the first address counts.');
   const [first] = endings;
@@ -220,7 +220,7 @@ function endingOf(to: Reading, at: Element, { places }: Way): SimpleEnding | nul
   return own === undefined ? null : { kind: 'endpoint', endpoint: own };
 }
 
-function atProxy(to: Reading, at: Element, way: Way): void {
+function atProxy(to: ScriptReading, at: Element, way: ScriptWay): void {
   const ring = way.places.flatMap((place): RingTarget[] =>
     place.kind === 'own' ? [{ endpoint: place.endpoint }] : [],
   );
@@ -252,14 +252,14 @@ function atProxy(to: Reading, at: Element, way: Way): void {
     if (other && next && JSON.stringify(stripped(other)) !== JSON.stringify(stripped(next)))
       note(to, other, `What happens on ${name} is left out: the plan goes on as when nobody answers.`);
   }
-  const after: Way = { ...way, places: [], stages: [...way.stages, ...stages] };
+  const after: ScriptWay = { ...way, places: [], stages: [...way.stages, ...stages] };
   const follows = next ?? output('busy') ?? output('failure');
   if (follows) walk(to, follows, after);
   else finish(to, at, after, nothingMore(to, at, after));
 }
 
 /** Several cases of a switch, each a condition of its own before what comes otherwise. */
-function atTimes(to: Reading, at: Element, way: Way): void {
+function atTimes(to: ScriptReading, at: Element, way: ScriptWay): void {
   const otherwise = at.children.find(({ name }) => name === 'otherwise') ?? { ...at, children: [] };
   const zone = at.attributes.tzid ?? to.estate.timeZone;
   const cases = at.children.filter(({ name }) => name === 'time');
@@ -275,7 +275,12 @@ function atTimes(to: Reading, at: Element, way: Way): void {
 }
 
 /** The way with a condition on hours added; null where a plan cannot say both conditions. */
-function whenHours(to: Reading, at: Element, way: Way, test: { id: string; inside: boolean }): Way | null {
+function whenHours(
+  to: ScriptReading,
+  at: Element,
+  way: ScriptWay,
+  test: { id: string; inside: boolean },
+): ScriptWay | null {
   const { schedule } = way.when;
   if (!schedule) return { ...way, when: { ...way.when, schedule: test } };
   if (schedule.id === test.id) return schedule.inside === test.inside ? way : { ...way, never: true };
@@ -292,7 +297,7 @@ const hoursKey = ({ timeZone, weekly, closed = [], open = [] }: Omit<Schedule, '
   ]);
 
 /** The organisation's schedule with these hours, or a new one that it would need. */
-function scheduleFor(to: Reading, hours: Omit<Schedule, 'id' | 'name'>): string {
+function scheduleFor(to: ScriptReading, hours: Omit<Schedule, 'id' | 'name'>): string {
   const key = hoursKey(hours);
   const known = [...to.estate.schedules, ...to.schedules].find((schedule) => hoursKey(schedule) === key);
   if (known) return known.id;
@@ -306,7 +311,7 @@ function scheduleFor(to: Reading, hours: Omit<Schedule, 'id' | 'name'>): string 
 
 const ASKS_TOO_MUCH = 'This condition on an address is more than a rule can ask for: this part is left out.';
 
-function atAddresses(to: Reading, at: Element, way: Way): void {
+function atAddresses(to: ScriptReading, at: Element, way: ScriptWay): void {
   const { field = '', subfield } = at.attributes;
   const otherwise = at.children.find(({ name }) => name === 'otherwise') ?? { ...at, children: [] };
   const outside = externalOnly(at, otherwise);
@@ -359,7 +364,7 @@ export function readCpl(text: string, person: Person, estate: Estate): ReadCpl {
         );
       else subactions.set(id, each);
     }
-    const to: Reading = { person, estate, subactions, notes: [], schedules: [], rules: [], steps: 0 };
+    const to: ScriptReading = { person, estate, subactions, notes: [], schedules: [], rules: [], steps: 0 };
     const incoming = root.children.find(({ name }) => name === 'incoming');
     if (!incoming) return stop(root.line, 'has nothing for incoming calls');
     for (const each of root.children)

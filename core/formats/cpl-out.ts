@@ -28,9 +28,13 @@ export interface WrittenCpl {
 }
 
 /** One element in the shape that the builder takes: its name with its children, and its attributes. */
-type Node = Readonly<Record<string, unknown>>;
+type ScriptNode = Readonly<Record<string, unknown>>;
 
-const node = (name: string, attributes: Readonly<Record<string, string>>, ...children: Node[]): Node => ({
+const node = (
+  name: string,
+  attributes: Readonly<Record<string, string>>,
+  ...children: ScriptNode[]
+): ScriptNode => ({
   [name]: children,
   ...(Object.keys(attributes).length > 0 ? { ':@': attributes } : {}),
 });
@@ -55,11 +59,11 @@ interface Writing {
   readonly estate: Estate;
   readonly domain: string;
   readonly notes: Set<string>;
-  readonly subactions: Node[];
+  readonly subactions: ScriptNode[];
 }
 
 /** Puts what is needed in more than one place where all can name it, and gives what names it. */
-function shared(to: Writing, content: readonly Node[]): Node[] {
+function shared(to: Writing, content: readonly ScriptNode[]): ScriptNode[] {
   if (content.length === 1 && 'sub' in content[0]!) return [...content];
   const id = `s${to.subactions.length + 1}`;
   to.subactions.push(node('subaction', { id }, ...content));
@@ -101,7 +105,7 @@ function endingUri(to: Writing, ending: SimpleEnding): string | null {
   }
 }
 
-function endingNodes(to: Writing, ending: Ending): Node[] {
+function endingNodes(to: Writing, ending: Ending): ScriptNode[] {
   if (ending.kind === 'queue') {
     to.notes.add('A queue is left out: its ending follows at once.');
     return endingNodes(to, ending.then);
@@ -135,9 +139,9 @@ function targetNotes(to: Writing, target: RingTarget, label: string): void {
 function timeSwitch(
   to: Writing,
   schedule: Schedule,
-  inside: readonly Node[],
-  outside: readonly Node[],
-): Node[] {
+  inside: readonly ScriptNode[],
+  outside: readonly ScriptNode[],
+): ScriptNode[] {
   const within = schedule.open?.length || schedule.weekly.length > 1 ? shared(to, inside) : [...inside];
   const without = schedule.closed?.length ? shared(to, outside) : [...outside];
   const closed = schedule.closed ?? [];
@@ -190,9 +194,9 @@ function timeSwitch(
 const byTest = (
   to: Writing,
   test: { readonly id: string; readonly inside: boolean } | undefined,
-  holds: readonly Node[],
-  not: readonly Node[],
-): Node[] => {
+  holds: readonly ScriptNode[],
+  not: readonly ScriptNode[],
+): ScriptNode[] => {
   const schedule = test && to.estate.schedules.find(({ id }) => id === test.id);
   if (!schedule) return [...holds];
   return test.inside ? timeSwitch(to, schedule, holds, not) : timeSwitch(to, schedule, not, holds);
@@ -202,8 +206,8 @@ function ringNodes(
   to: Writing,
   targets: readonly RingTarget[],
   forMs: number,
-  next: readonly Node[],
-): Node[] {
+  next: readonly ScriptNode[],
+): ScriptNode[] {
   const proxy = node(
     'proxy',
     { timeout: String(Math.max(1, Math.round(forMs / 1000))), ordering: 'parallel' },
@@ -212,7 +216,7 @@ function ringNodes(
   if (forMs % 1000 !== 0) to.notes.add('Ring times are whole seconds in a script: some are rounded.');
   const rung = targets.filter(({ enabled }) => enabled !== false);
   // From the last target to the first, each around what comes after it; the first empties what was there before.
-  return rung.reduceRight<Node[]>(
+  return rung.reduceRight<ScriptNode[]>(
     (inner, target, i) => {
       const owner = to.estate.people.find((person) =>
         person.endpoints.some(({ id }) => id === target.endpoint),
@@ -230,10 +234,10 @@ function ringNodes(
   );
 }
 
-function treatmentNodes(to: Writing, treatment: Treatment): Node[] {
+function treatmentNodes(to: Writing, treatment: Treatment): ScriptNode[] {
   if (treatment.busy !== undefined)
     to.notes.add('What happens when the person is busy is left out: a script does not count calls.');
-  return treatment.stages.reduceRight<Node[]>(
+  return treatment.stages.reduceRight<ScriptNode[]>(
     (next, stage: Stage) => {
       if ('offer' in stage) {
         to.notes.add('Choices offered to the caller are left out: a script takes no keys.');
@@ -255,9 +259,9 @@ function treatmentNodes(to: Writing, treatment: Treatment): Node[] {
 const addressSwitch = (
   field: 'origin' | 'original-destination',
   subfield: 'tel' | 'user' | 'host' | null,
-  cases: readonly Node[],
-  otherwise: readonly Node[],
-): Node =>
+  cases: readonly ScriptNode[],
+  otherwise: readonly ScriptNode[],
+): ScriptNode =>
   node(
     'address-switch',
     { field, ...(subfield ? { subfield } : {}) },
@@ -268,10 +272,10 @@ const addressSwitch = (
 function callerNodes(
   to: Writing,
   caller: NonNullable<Rule['when']['caller']>,
-  holds: Node[],
-  rest: Node[],
-): Node[] {
-  const inside = (yes: Node[], no: Node[]) =>
+  holds: ScriptNode[],
+  rest: ScriptNode[],
+): ScriptNode[] {
+  const inside = (yes: ScriptNode[], no: ScriptNode[]) =>
     addressSwitch('origin', 'host', [node('address', { 'subdomain-of': to.domain }, ...yes)], no);
   switch (caller.class) {
     case 'anonymous':
@@ -312,7 +316,7 @@ function callerNodes(
 }
 
 /** A rule before the rest; null where a script cannot tell when it holds. */
-function ruleNodes(to: Writing, rule: Rule, rest: readonly Node[]): Node[] {
+function ruleNodes(to: Writing, rule: Rule, rest: readonly ScriptNode[]): ScriptNode[] {
   const { status, schedule, line, caller, arrival } = rule.when;
   if (status && !status.includes(to.person.status)) {
     to.notes.add(
@@ -353,7 +357,7 @@ function ruleNodes(to: Writing, rule: Rule, rest: readonly Node[]): Node[] {
  */
 export function writeCpl(person: Person, estate: Estate, domain = 'phones.invalid'): WrittenCpl {
   const to: Writing = { person, estate, domain, notes: new Set(), subactions: [] };
-  const incoming = person.plan.rules.reduceRight<Node[]>(
+  const incoming = person.plan.rules.reduceRight<ScriptNode[]>(
     (rest, rule) => ruleNodes(to, rule, rest),
     treatmentNodes(to, person.plan.otherwise),
   );

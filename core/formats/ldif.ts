@@ -17,18 +17,18 @@ const BASE64 = /^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$
 export const looksLikeLdif = (text: string): boolean =>
   /^\uFEFF?(?:#[^\n]*\r?\n|[ \t]*\r?\n)*(?:version:|dn:)/i.test(text.slice(0, 20_000));
 
-interface Line {
+interface LdifLine {
   readonly text: string;
   readonly line: number;
 }
 
 /** Lines put together again where they were folded (RFC 2849, note 2), without comments. */
-function* unfolded(text: string): Generator<Line> {
+function* unfolded(text: string): Generator<LdifLine> {
   let parts: string[] | null = null;
   let began = 0;
   let line = 0;
   let at = text.startsWith('\uFEFF') ? 1 : 0;
-  const kept = (): Line | null => {
+  const kept = (): LdifLine | null => {
     const whole = parts?.join('') ?? null;
     return whole === null || whole.startsWith('#') ? null : { text: whole, line: began };
   };

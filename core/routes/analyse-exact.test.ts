@@ -110,19 +110,20 @@ const CALLERS = (() => {
   return [null, ...all, ...all.map((text) => `+${text}`)];
 })();
 
-interface Shown {
+interface ShownCall {
   readonly raw: boolean;
   readonly number: string;
 }
-const smaller = (a: Shown, b: Shown) => (a.raw === b.raw ? compareWords(a.number, b.number) < 0 : a.raw);
+const smaller = (a: ShownCall, b: ShownCall) =>
+  a.raw === b.raw ? compareWords(a.number, b.number) < 0 : a.raw;
 
 /** What every call of a kind shows, route by route. */
 function byHand({ routes, lists, peers }: RouteTable) {
   const acts = new Set<string>();
-  const takers = new Map<string, Map<string, Shown>>();
-  const wrong = new Map<string, Shown>();
-  const wayless = new Map<string, Shown>();
-  const keep = (map: Map<string, Shown>, key: string, shown: Shown) => {
+  const takers = new Map<string, Map<string, ShownCall>>();
+  const wrong = new Map<string, ShownCall>();
+  const wayless = new Map<string, ShownCall>();
+  const keep = (map: Map<string, ShownCall>, key: string, shown: ShownCall) => {
     const known = map.get(key);
     if (!known || smaller(shown, known)) map.set(key, shown);
   };
@@ -151,7 +152,7 @@ function byHand({ routes, lists, peers }: RouteTable) {
       const each = routes[at]!;
       if (!fits(each, from, number, caller)) continue;
       if (taker) {
-        const known = takers.get(each.id) ?? new Map<string, Shown>();
+        const known = takers.get(each.id) ?? new Map<string, ShownCall>();
         keep(known, taker.id, shown);
         takers.set(each.id, known);
         continue;

@@ -1,7 +1,7 @@
 import { everyNumber, numbersThatFit, wholeSpace, type Prepared } from './prepare';
 import { keep, type Shown } from './shown';
 import { eachOf, isNone, noneIn, partsOf, placeOf, setBit, sizeOf, type Bits, type Space } from './space';
-import { Streams, sweep, type Met, type Stream } from './sweep';
+import { Streams, sweep, type RouteMet, type Stream } from './sweep';
 
 /** Takes calls of all kinds down a table, with all that is rewritten on the way. */
 export class Descent {
@@ -59,15 +59,15 @@ export class Descent {
    */
   descend(
     streams: readonly Stream[],
-    look: (met: Met) => void,
+    look: (met: RouteMet) => void,
     left: Map<number, Shown> | null,
-    ended: (stream: Stream, atom: Met['atom'], bits: Bits) => void = () => {},
+    ended: (stream: Stream, atom: RouteMet['atom'], bits: Bits) => void = () => {},
   ): void {
     const { routes } = this.prepared.table;
     const pass = streams[0]?.pass ?? 0;
     const waiting = new Map<number, Streams>();
     const visitor = {
-      met: (met: Met) => {
+      met: (met: RouteMet) => {
         look(met);
         const { then } = routes[met.route]!;
         if (!('rewrite' in then) || isNone(met.acts)) return;
@@ -82,7 +82,7 @@ export class Descent {
           ...(then.rewrite.caller ? { caller: then.rewrite.caller } : {}),
         });
       },
-      left: (stream: Stream, atom: Met['atom'], bits: Bits) => {
+      left: (stream: Stream, atom: RouteMet['atom'], bits: Bits) => {
         ended(stream, atom, bits);
         if (!left || this.prepared.dialled.classes[atom.text]!.odd) return;
         const perPeer = new Map<number, number>();

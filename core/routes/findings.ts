@@ -1,4 +1,4 @@
-import type { Plan } from './forms';
+import type { NumberForms } from './forms';
 import type { Rewrite } from './types';
 
 export const FINDING_KINDS = [
@@ -59,10 +59,10 @@ export interface RouteFinding {
   /** How many numbers of a list. */
   readonly count?: number;
   /** A call that goes round: from which peer it came, the route that took it, the number sent, and to whom. */
-  readonly path?: readonly PathStep[];
+  readonly path?: readonly LoopStep[];
   readonly mend?: TableMend;
 }
-export interface PathStep {
+export interface LoopStep {
   readonly from: string;
   readonly route: string;
   readonly number: string;
@@ -78,7 +78,7 @@ export interface AnalyseOptions {
   /** What somebody may dial, as digit maps by the peer that the call comes from; left out: any number, from any peer. */
   readonly dialled?: readonly { readonly from: string; readonly map: string }[];
   /** How the organisation writes numbers, for better mends. */
-  readonly plan?: Plan;
+  readonly plan?: NumberForms;
 }
 export interface Analysis {
   readonly findings: readonly RouteFinding[];

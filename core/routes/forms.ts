@@ -3,14 +3,14 @@ import type { TextClass } from './machine';
 import type { Form, Rewrite } from './types';
 
 /** What a form looks at in a number: whether it begins with `+`, and whether a `+` stands further on. */
-interface Look {
+interface NumberLook {
   readonly plus: boolean;
   readonly inside: boolean;
   readonly empty: boolean;
 }
 
 /** How the numbers of a class look after a rewriting. */
-export function lookAfter({ plus, length }: TextClass, rewrite: Rewrite | undefined): Look {
+export function lookAfter({ plus, length }: TextClass, rewrite: Rewrite | undefined): NumberLook {
   const { drop, prepend } = rewrite ?? { drop: 0, prepend: '' };
   const keepsPlus = plus && drop === 0;
   const isEmptied = length <= drop;
@@ -22,11 +22,11 @@ export function lookAfter({ plus, length }: TextClass, rewrite: Rewrite | undefi
 }
 
 /** Whether a peer that expects a form takes numbers of this look. Numbers with nothing in them are another matter. */
-export const isOfForm = (form: Form, { plus, inside }: Look): boolean =>
+export const isOfForm = (form: Form, { plus, inside }: NumberLook): boolean =>
   form === 'any' || (!inside && plus === (form === 'e164'));
 
 /** How the organisation's numbers are written, as far as it is known. */
-export interface Plan {
+export interface NumberForms {
   readonly countryCode: string;
   readonly outsideCode: string;
   readonly internationalPrefix: string;
@@ -42,7 +42,7 @@ export function mendForm(
   number: string,
   rewrite: Rewrite | undefined,
   form: Form,
-  plan: Plan | null,
+  plan: NumberForms | null,
 ): Rewrite | null {
   const now = rewrite ?? { drop: 0, prepend: '' };
   const sent = rewritten(number, now);

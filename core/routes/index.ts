@@ -30,9 +30,9 @@ export {
 export {
   arrivalsOf,
   sayTableChange,
-  tableRipple,
-  type Arrival,
+  tableImpact,
+  type TableEnd,
   type TableChange,
-  type TableRipple,
-} from './ripple';
+  type TableImpact,
+} from './impact';
 export { proposeTwoSystems, type TwoSystems } from './two-systems';

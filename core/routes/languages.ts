@@ -143,15 +143,15 @@ export function imageOf(rewritings: readonly Rewriting[]): readonly Language[] {
 }
 
 /** One place in one source: symbols of what is put before still to come, or a state of its automaton. */
-type Place = readonly [source: number, toCome: number, state: number];
+type SourcePlace = readonly [source: number, toCome: number, state: number];
 
 function union(sources: readonly Preimages[]): Regular | null {
   const builder = new AutomatonBuilder();
-  const sets: (readonly Place[])[] = [];
+  const sets: (readonly SourcePlace[])[] = [];
   const accepting: number[] = [];
-  const settle = (places: readonly Place[]): readonly Place[] => {
-    const settled = new Map<string, Place>();
-    const add = (place: Place) => void settled.set(place.join(','), place);
+  const settle = (places: readonly SourcePlace[]): readonly SourcePlace[] => {
+    const settled = new Map<string, SourcePlace>();
+    const add = (place: SourcePlace) => void settled.set(place.join(','), place);
     for (const [source, toCome, state] of places) {
       if (toCome > 0 || state >= 0) {
         add([source, toCome, state]);
@@ -162,7 +162,7 @@ function union(sources: readonly Preimages[]): Regular | null {
     }
     return [...settled.values()].sort((a, b) => a[0] - b[0] || a[1] - b[1] || a[2] - b[2]);
   };
-  const stateOf = (places: readonly Place[]): number => {
+  const stateOf = (places: readonly SourcePlace[]): number => {
     const settled = settle(places);
     if (settled.length === 0) return -1;
     const key = settled.map((place) => place.join(',')).join(';');
@@ -182,7 +182,7 @@ function union(sources: readonly Preimages[]): Regular | null {
   const start = stateOf(sources.map(({ prepend }, source) => [source, prepend.length, -1]));
   for (let state = 0; state < builder.size; state += 1)
     for (const symbol of ORDER) {
-      const further: Place[] = [];
+      const further: SourcePlace[] = [];
       for (const [source, toCome, at] of sets[state]!) {
         const { prepend, regular, alive } = sources[source]!;
         if (toCome > 0) {

@@ -12,7 +12,7 @@ const YEAR_MS = 371 * 86_400_000;
 const MOST_UNKNOWN = 10;
 
 /** One way in which all schedules can stand at once. */
-export interface Standing {
+export interface SchedulesStanding {
   /** A moment at which they stand so; null: it is not known when. */
   readonly atMs: number | null;
   readonly inside: ReadonlySet<string>;
@@ -38,7 +38,7 @@ export interface Conditions {
 /** A table with everything that its routes can tell apart worked out. */
 export interface Prepared extends Conditions {
   readonly table: RouteTable;
-  readonly standings: readonly Standing[];
+  readonly standings: readonly SchedulesStanding[];
 }
 
 /** Different conditions once, each by its place. */
@@ -165,14 +165,14 @@ export function conditionsOfTable(table: RouteTable): Conditions {
 }
 
 /** The ways in which the schedules that routes ask for can stand together. */
-function standingsOf({ routes, schedules = [] }: RouteTable, fromMs: number): readonly Standing[] {
+function standingsOf({ routes, schedules = [] }: RouteTable, fromMs: number): readonly SchedulesStanding[] {
   const asked = [...new Set(routes.flatMap(({ when }) => (when.schedule ? [when.schedule.id] : [])))];
   const known = schedules.filter(({ id }) => asked.includes(id));
   const clocks = known.map((schedule) => ({ id: schedule.id, ...scheduleClock(schedule) }));
   const moments = new Set([fromMs]);
   for (const { nextChange } of clocks)
     for (let at = nextChange(fromMs); at < fromMs + YEAR_MS; at = nextChange(at)) moments.add(at);
-  const standings = new Map<string, Standing>();
+  const standings = new Map<string, SchedulesStanding>();
   for (const atMs of [...moments].sort((a, b) => a - b)) {
     const inside = clocks.filter((clock) => clock.inside(atMs)).map(({ id }) => id);
     const key = inside.join(' ');

@@ -1,6 +1,6 @@
 import { compareWords } from './automaton';
 import type { Descent } from './descent';
-import type { AnalyseOptions, ExampleCall, PathStep, RouteFinding } from './findings';
+import type { AnalyseOptions, ExampleCall, LoopStep, RouteFinding } from './findings';
 import { smallest } from './languages';
 import type { Prepared } from './prepare';
 import { callOf, nameOf, sendingsOf } from './shown';
@@ -63,7 +63,7 @@ function round(prepared: Prepared, stream: Stream, sendsBack: AnalyseOptions['se
   const number = smallestOf(stream);
   const { call, origin } = callOf(prepared, { stream, number, place: firstOf(stream.others) });
   const steps = origin.steps.filter(({ peer }) => peer !== undefined);
-  const all = steps.map(({ route, from, peer, number: sent }): PathStep => ({
+  const all = steps.map(({ route, from, peer, number: sent }): LoopStep => ({
     from: peers[from]?.id ?? '',
     route: routes[route]!.id,
     number: sent,

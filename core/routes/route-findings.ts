@@ -1,9 +1,9 @@
 import type { RouteFinding } from './findings';
-import { mendForm, type Plan } from './forms';
+import { mendForm, type NumberForms } from './forms';
 import { rewritten } from './languages';
 import { counted } from './lists';
 import type { Prepared } from './prepare';
-import type { Seen } from './seen';
+import type { RouteSeen } from './seen';
 import { callOf, exampleOf, isSmaller, nameOf, namesOf, sendingsOf, type Shown } from './shown';
 import type { Form, Route } from './types';
 
@@ -18,7 +18,11 @@ const sendPeers = (route: Route): readonly string[] =>
   'send' in route.then ? sendingsOf(route).map(({ peer }) => peer) : [];
 
 /** What all calls have shown of each route, as findings. @param plan how the organisation writes numbers */
-export const routeFindings = (prepared: Prepared, all: readonly Seen[], plan: Plan | null): RouteFinding[] =>
+export const routeFindings = (
+  prepared: Prepared,
+  all: readonly RouteSeen[],
+  plan: NumberForms | null,
+): RouteFinding[] =>
   prepared.table.routes.flatMap((route, at): RouteFinding[] => {
     if (!route.enabled) return [];
     const seen = all[at]!;
@@ -34,7 +38,7 @@ export const routeFindings = (prepared: Prepared, all: readonly Seen[], plan: Pl
 function never(
   prepared: Prepared,
   route: Route,
-  seen: Seen,
+  seen: RouteSeen,
   takers: readonly (readonly [number, Shown])[],
 ): RouteFinding[] {
   const { routes } = prepared.table;
@@ -89,7 +93,7 @@ function partly(
   ];
 }
 
-function bypassed(prepared: Prepared, route: Route, seen: Seen): RouteFinding[] {
+function bypassed(prepared: Prepared, route: Route, seen: RouteSeen): RouteFinding[] {
   if (!('fork' in route.then) || !route.when.list) return [];
   const takers = [...seen.bypassed.takers].sort(([, a], [, b]) => (isSmaller(a, b) ? -1 : 1));
   const [first] = takers;
@@ -119,7 +123,12 @@ function bypassed(prepared: Prepared, route: Route, seen: Seen): RouteFinding[] 
   ];
 }
 
-function wrongForms(prepared: Prepared, route: Route, seen: Seen, plan: Plan | null): RouteFinding[] {
+function wrongForms(
+  prepared: Prepared,
+  route: Route,
+  seen: RouteSeen,
+  plan: NumberForms | null,
+): RouteFinding[] {
   const sendings = sendingsOf(route);
   return [...seen.wrong].map(([at, shown]): RouteFinding => {
     const sending = sendings[at]!;
@@ -149,7 +158,7 @@ function wrongForms(prepared: Prepared, route: Route, seen: Seen, plan: Plan | n
   });
 }
 
-function emptied(prepared: Prepared, route: Route, seen: Seen): RouteFinding[] {
+function emptied(prepared: Prepared, route: Route, seen: RouteSeen): RouteFinding[] {
   return [...seen.emptied]
     .filter(([at]) => !seen.filled.has(at))
     .slice(0, 1)

@@ -2,10 +2,10 @@ import { isOfForm, lookAfter } from './forms';
 import type { Prepared } from './prepare';
 import { keep, sendingsOf, type Shown } from './shown';
 import { and, firstOf, isNone } from './space';
-import type { Met } from './sweep';
+import type { RouteMet } from './sweep';
 
 /** What the calls through a table have shown of one route. */
-export interface Seen {
+export interface RouteSeen {
   acts: boolean;
   would: boolean;
   readonly takers: Map<number, Shown>;
@@ -20,10 +20,10 @@ export interface Seen {
 
 /** What calls show of each route of a table, and what is to be told of every route that they come to. */
 export function watchRoutes({ table, dialled }: Prepared): {
-  readonly all: readonly Seen[];
-  readonly look: (met: Met) => void;
+  readonly all: readonly RouteSeen[];
+  readonly look: (met: RouteMet) => void;
 } {
-  const all = table.routes.map((): Seen => ({
+  const all = table.routes.map((): RouteSeen => ({
     acts: false,
     would: false,
     takers: new Map(),
@@ -35,7 +35,7 @@ export function watchRoutes({ table, dialled }: Prepared): {
   }));
   const sendings = table.routes.map(sendingsOf);
   const forms = new Map(table.peers.map((peer) => [peer.id, peer]));
-  const look = ({ stream, atom, route, would, acts, takers }: Met): void => {
+  const look = ({ stream, atom, route, would, acts, takers }: RouteMet): void => {
     const seen = all[route]!;
     const { when } = table.routes[route]!;
     seen.would = true;

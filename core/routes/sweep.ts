@@ -41,7 +41,7 @@ export interface Source {
 }
 
 /** Calls that a route would take, and what becomes of them. */
-export interface Met {
+export interface RouteMet {
   readonly stream: Stream;
   readonly atom: Atom;
   readonly route: number;
@@ -53,7 +53,7 @@ export interface Met {
   readonly takers: readonly { readonly route: number; readonly bits: Bits }[];
 }
 export interface Visitor {
-  readonly met: (met: Met) => void;
+  readonly met: (met: RouteMet) => void;
   /** Calls that come to the end of the table. */
   readonly left: (stream: Stream, atom: Atom, bits: Bits) => void;
 }

@@ -1,6 +1,6 @@
 import { analyseTable } from './analyse';
 import type { AnalyseOptions } from './findings';
-import type { Plan } from './forms';
+import type { NumberForms } from './forms';
 import type { Form, Peer, Rewrite, Route, RouteTable } from './types';
 
 /** People on a list have phones on two systems. */
@@ -14,7 +14,7 @@ export interface TwoSystems {
 }
 
 /** How E.164 numbers of the home country come into the form that a peer expects. */
-export function fromE164(form: Form, plan: Plan | null): Rewrite | undefined {
+export function fromE164(form: Form, plan: NumberForms | null): Rewrite | undefined {
   if (form === 'e164' || form === 'any') return undefined;
   if (!plan || form === 'national') return { drop: 1 + (plan?.countryCode.length ?? 0), prepend: '' };
   return { drop: 1 + plan.countryCode.length, prepend: plan.outsideCode + plan.nationalPrefix };

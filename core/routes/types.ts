@@ -1,4 +1,4 @@
-import type { Ms, Peer, Rewrite, RouteTable as TableOfEstate, Schedule } from '../estate';
+import type { Ms, Peer, Rewrite, KeptRouteTable as TableOfEstate, Schedule } from '../estate';
 import type { DigitMap } from './digit-map';
 
 export {

@@ -1,5 +1,5 @@
 import type { Endpoint, Estate, Group, Menu, Person, Plan, RingTarget, Treatment } from '../estate';
-import { type Entry, type Identified, type ListKind, LISTS } from '../changes/slate';
+import { type SlateEntry, type Identified, type ListKind, LISTS } from '../changes/slate';
 import { CANADA } from './dial-plans';
 
 /** A small estate that tests share: Ada and Ben with a desk phone and a mobile each, Cleo with a desk phone. */
@@ -64,7 +64,7 @@ export function entryFor(
   kind: ListKind,
   id: string,
   change: (object: never) => unknown,
-): Entry {
+): SlateEntry {
   const list = (estate[LISTS[kind]] ?? []) as readonly Identified[];
   const base = list.find((each) => each.id === id) ?? null;
   const after = change(base as never) as Identified | null;

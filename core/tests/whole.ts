@@ -49,7 +49,7 @@ const arrivals = fc.subarray([...ARRIVALS], { minLength: 1, maxLength: 3 });
 const schedule = fc.record({ id: fc.constant('office'), inside: fc.boolean() });
 
 /** What a plan of somebody may be made of. */
-interface Place {
+interface Surroundings {
   readonly id: string;
   readonly people: readonly string[];
   readonly groups: readonly string[];
@@ -57,7 +57,7 @@ interface Place {
 }
 const phonesOf = (id: string) => [`${id}-desk`, `${id}-mobile`];
 
-function target({ id, people }: Place): fc.Arbitrary<RingTarget> {
+function target({ id, people }: Surroundings): fc.Arbitrary<RingTarget> {
   const anybodys = people.flatMap(phonesOf);
   return fc
     .record({
@@ -78,7 +78,7 @@ function target({ id, people }: Place): fc.Arbitrary<RingTarget> {
     .map((each) => made<RingTarget>(each as never));
 }
 
-function ending({ people, groups, menus }: Place): fc.Arbitrary<SimpleEnding> {
+function ending({ people, groups, menus }: Surroundings): fc.Arbitrary<SimpleEnding> {
   return fc.oneof(
     { arbitrary: fc.constant<SimpleEnding>({ kind: 'mailbox' }), weight: 6 },
     {
@@ -115,7 +115,7 @@ function ending({ people, groups, menus }: Place): fc.Arbitrary<SimpleEnding> {
     { arbitrary: fc.constant<SimpleEnding>({ kind: 'number', number: '+16045550177' }), weight: 1 },
   );
 }
-const withQueue = (place: Place): fc.Arbitrary<Ending> =>
+const withQueue = (place: Surroundings): fc.Arbitrary<Ending> =>
   fc.oneof(
     { arbitrary: ending(place) as fc.Arbitrary<Ending>, weight: 6 },
     {
@@ -126,7 +126,7 @@ const withQueue = (place: Place): fc.Arbitrary<Ending> =>
     },
   );
 
-function stage(place: Place): fc.Arbitrary<Stage> {
+function stage(place: Surroundings): fc.Arbitrary<Stage> {
   const ring = fc
     .tuple(
       fc.uniqueArray(target(place), { minLength: 1, maxLength: 2, selector: (each) => each.endpoint }),
@@ -149,7 +149,7 @@ function stage(place: Place): fc.Arbitrary<Stage> {
   );
 }
 
-function treatment(place: Place): fc.Arbitrary<Treatment> {
+function treatment(place: Surroundings): fc.Arbitrary<Treatment> {
   return fc
     .record({
       stages: fc.array(stage(place), { minLength: 0, maxLength: 2 }),
@@ -178,7 +178,7 @@ const when = (id: string): fc.Arbitrary<When> =>
     })
     .map((each) => made<When>(each as never));
 
-function person(place: Place, n: number): fc.Arbitrary<Person> {
+function person(place: Surroundings, n: number): fc.Arbitrary<Person> {
   const { id } = place;
   return fc
     .record({
@@ -223,7 +223,7 @@ function person(place: Place, n: number): fc.Arbitrary<Person> {
     });
 }
 
-const group = (place: Place, id: string, n: number): fc.Arbitrary<Group> =>
+const group = (place: Surroundings, id: string, n: number): fc.Arbitrary<Group> =>
   fc
     .record({
       mode: fc.constantFrom(...GROUP_MODES),
@@ -256,7 +256,7 @@ const ownerless = (given: Ending, person: string): Ending =>
       ? { ...given, person }
       : given;
 
-const menu = (place: Place): fc.Arbitrary<Menu> =>
+const menu = (place: Surroundings): fc.Arbitrary<Menu> =>
   fc.tuple(ending(place), ending(place), rarely(schedule)).map(([then, otherwise, hours]): Menu => ({
     id: 'main',
     name: 'main',
@@ -293,7 +293,7 @@ export const wholeEstate: fc.Arbitrary<Estate> = fc
     const people = NAMES.slice(0, count);
     const groups = ['crew', 'desk'].slice(0, groupCount);
     const menus = hasMenu ? ['main'] : [];
-    const place = (id: string): Place => ({ id, people, groups, menus });
+    const place = (id: string): Surroundings => ({ id, people, groups, menus });
     return fc
       .tuple(
         fc.tuple(...people.map((id, n) => person(place(id), n))),

@@ -20,7 +20,7 @@ interface Yearly {
   readonly after: number;
 }
 
-interface Entry {
+interface ZoneEntry {
   /** Instants at which the offset changes, ms since 1970. */
   readonly changes: readonly number[];
   /** Minutes from UTC before the first change, after it, and so on. */
@@ -36,7 +36,7 @@ function changeIn(year: number, { month, weekday, firstDay, minute, before }: Ye
   return first + wait * DAY_MS + (minute - before) * MINUTE_MS;
 }
 
-function readEntry(packed: string): Entry {
+function readEntry(packed: string): ZoneEntry {
   const [offsetText = '', turns = '', gaps = '', goesOn] = packed.split('|');
   const known = offsetText.split(' ').map(Number);
   const offsets = [...turns].map((digit) => known[parseInt(digit, 36)]!);
@@ -56,7 +56,7 @@ function readEntry(packed: string): Entry {
   return { changes, offsets, yearly };
 }
 
-function offsetIn({ changes, offsets, yearly }: Entry, ms: number): number {
+function offsetIn({ changes, offsets, yearly }: ZoneEntry, ms: number): number {
   const last = changes.at(-1);
   if (last !== undefined && ms >= last && yearly.length > 0) {
     const year = new Date(ms).getUTCFullYear();
@@ -98,7 +98,7 @@ function written(minutes: number, format: 'narrow' | 'short' | 'techie'): string
 class TableZone extends Zone {
   constructor(
     private readonly of: string,
-    private readonly entry: Entry,
+    private readonly entry: ZoneEntry,
   ) {
     super();
   }

@@ -7,7 +7,7 @@ export type Script =
   | 'server/promises/worker.ts'
   | 'server/reading/worker.ts'
   | 'server/routing/worker.ts'
-  | 'server/slates/ripple-worker.ts';
+  | 'server/slates/impact-worker.ts';
 
 /** Where a script is and what Node needs to run it: bundled in the folder `HOSTLER_SCRIPTS`, else its TypeScript. */
 export function scriptAt(script: Script): { readonly file: string; readonly execArgv: readonly string[] } {

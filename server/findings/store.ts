@@ -1,5 +1,5 @@
 import { auditAgain, checkContext, type Finding } from '../../core/assurance/checks';
-import { affectedBy, type Entry } from '../../core/changes/slate';
+import { affectedBy, type SlateEntry } from '../../core/changes/slate';
 import type { EstateStore, LiveEstate } from '../estate';
 import { LONG_WORK, workerPool, sharedJson } from '../base';
 
@@ -22,14 +22,14 @@ const DAY_MS = 24 * 3_600_000;
 const MOST_AGAIN = 200;
 
 /** The people who were changed from one copy of the estate to the next; null: more than people was. */
-function changedPeople(before: LiveEstate, after: LiveEstate): readonly Entry[] | null {
+function changedPeople(before: LiveEstate, after: LiveEstate): readonly SlateEntry[] | null {
   const { people: was, ...rest } = before.estate;
   const { people: is, ...now } = after.estate;
   const sameRest = Object.keys({ ...rest, ...now }).every(
     (key) => rest[key as keyof typeof rest] === now[key as keyof typeof now],
   );
   if (!sameRest || was.length !== is.length) return null;
-  const entries: Entry[] = [];
+  const entries: SlateEntry[] = [];
   for (const [i, person] of is.entries()) {
     if (was[i] === person) continue;
     if (was[i]?.id !== person.id) return null;

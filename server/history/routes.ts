@@ -6,7 +6,7 @@ import {
   entriesBetween,
   objectFinder,
   takenBack,
-  type Entry,
+  type SlateEntry,
   type EntryKind,
 } from '../../core/changes/slate';
 import type { Drill } from '../../core/calls/drills';
@@ -159,7 +159,7 @@ async function slateOfUndo({ services, account, body }: SignedIn) {
   const entries = await readRecord(services.db, ids);
   const live = await slateEstate(services);
   const find = objectFinder(live.estate);
-  const made = new Map<string, Entry>();
+  const made = new Map<string, SlateEntry>();
   const clashes: { name: string; paths: readonly string[] }[] = [];
   // The newest first, so that what an older one finds is as it left it.
   for (const entry of [...entries].reverse()) {

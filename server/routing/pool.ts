@@ -6,7 +6,7 @@ import {
   type Analysis,
   type AnalyseOptions,
   type RouteTable,
-  type TableRipple,
+  type TableImpact,
 } from '../../core/routes';
 import { workerPool } from '../base';
 
@@ -34,14 +34,14 @@ export interface TablesTask {
 }
 export type RoutingTask = ListTask | AnalysisTask | GuardTask | TablesTask;
 
-const pool = workerPool<RoutingTask, ReadNumberList | Analysis | TollReport | TableRipple>(
+const pool = workerPool<RoutingTask, ReadNumberList | Analysis | TollReport | TableImpact>(
   'server/routing/worker.ts',
 );
 
 export const readListInPool = (task: ListTask): Promise<ReadNumberList> =>
   pool.run(task) as Promise<ReadNumberList>;
-export const compareInPool = (task: TablesTask, signal?: AbortSignal): Promise<TableRipple> =>
-  pool.run(task, signal) as Promise<TableRipple>;
+export const compareInPool = (task: TablesTask, signal?: AbortSignal): Promise<TableImpact> =>
+  pool.run(task, signal) as Promise<TableImpact>;
 /** Tables up to this size are analysed at once: to start a thread for them would take longer. */
 const SMALL = { routes: 60, numbers: 5000 };
 /** Whether a digit map goes on after a position that repeats: what it can tell apart may then grow without measure. */

@@ -1,6 +1,6 @@
 import { tollGuard } from '../../core/assurance/checks';
 import { readNumberList } from '../../core/formats';
-import { analyseTable, tableRipple } from '../../core/routes';
+import { analyseTable, tableImpact } from '../../core/routes';
 import type { RoutingTask } from './pool';
 
 /** Long lists are read, and tables analysed and compared, beside the server. */
@@ -10,5 +10,5 @@ export = (task: RoutingTask) =>
     : 'estate' in task
       ? tollGuard(task.estate, task.table, task.fromMs, task.premium)
       : 'before' in task
-        ? tableRipple(task.before, task.after, task.fromMs)
+        ? tableImpact(task.before, task.after, task.fromMs)
         : analyseTable(task.table, task.options);

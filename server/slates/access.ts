@@ -7,7 +7,7 @@ import {
   faultsBrought,
   staleEntries,
   type BroughtFault,
-  type Entry,
+  type SlateEntry,
 } from '../../core/changes/slate';
 import { inTransaction, type Queryable } from '../db';
 import type { LiveEstate } from '../estate';
@@ -16,7 +16,7 @@ import type { SignedIn } from '../http';
 import { tableFaults } from './apply';
 import { slateEstate } from './estate';
 import { isOpen, patchSlate, readEntries, readSlate, type Slate, type StoredEntry } from './queries';
-import { cancelRipple, rippleState } from './ripple';
+import { cancelImpact, impactState } from './impact';
 
 /** Who may do what with a slate, and how it is shown: what all routes of slates share. */
 export const SPECIALIST = ['specialist'] as const;
@@ -64,7 +64,7 @@ export async function change(
     await work(connection);
     await patchSlate(connection, slate.id, {}, context.services.now());
   });
-  cancelRipple(context.services.store, slate.id);
+  cancelImpact(context.services.store, slate.id);
 }
 
 /** An entry as it is shown: what it changes, and whether it still rests on what is in force. */
@@ -112,12 +112,12 @@ export async function slateBody(context: SignedIn, id: number) {
     more: Math.max(0, entries.length - MOST_ENTRIES),
     stale: stale.length,
     faults: faults.filter(({ entry }) => entry === null),
-    ripple: rippleState(store, id),
+    impact: impactState(store, id),
   };
 }
 
 /** The faults that a slate would bring, each with the entry it lies in. */
-function slateFaults(live: LiveEstate, entries: readonly Entry[]): readonly BroughtFault[] {
+function slateFaults(live: LiveEstate, entries: readonly SlateEntry[]): readonly BroughtFault[] {
   const after = applyEntries(live.estate, entries);
   return [
     ...faultsBrought(live.estate, after, entries),

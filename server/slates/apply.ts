@@ -10,7 +10,7 @@ import {
   sameButDaily,
   staleEntries,
   isListKind,
-  type Entry,
+  type SlateEntry,
   type Identified,
 } from '../../core/changes/slate';
 import { readDrills } from '../drills';
@@ -76,7 +76,7 @@ const CHANGED = new Error('changed meanwhile');
  * What stands in the way of putting changes in force, as far as it can be told beforehand; else the estate after them
  * and the changes, with what was switched day by day meanwhile taken in.
  */
-export function standsInTheWay<E extends Entry>(
+export function standsInTheWay<E extends SlateEntry>(
   live: LiveEstate,
   given: readonly E[],
 ): { refused: Refused } | { after: Estate; entries: readonly E[] } {
@@ -95,7 +95,7 @@ export function standsInTheWay<E extends Entry>(
 }
 
 /** What is wrong with the route table that a slate brings, or leaves behind without what it needs. */
-export function tableFaults(after: Estate, entries: readonly Entry[]): readonly Fault[] {
+export function tableFaults(after: Estate, entries: readonly SlateEntry[]): readonly Fault[] {
   const touches = entries.some(({ kind }) => ['routing', 'list', 'trunk', 'schedule'].includes(kind));
   if (!touches || !after.routing) return [];
   const checked = checkTable(after.routing, after.routing.lists, after);
@@ -177,7 +177,7 @@ export async function applySlate(
 const estateAlone = ({ routing: _routing, ...estate }: Estate): Estate => estate;
 
 /** Whether what a slate changes of the route table and its lists, which are not counted with the estate, is as it was. */
-async function tableHolds(db: Queryable, entries: readonly Entry[]): Promise<boolean> {
+async function tableHolds(db: Queryable, entries: readonly SlateEntry[]): Promise<boolean> {
   for (const { kind, id, base } of entries) {
     if (kind === 'routing' && differences(base, (await readTableBody(db, true)).body).length > 0)
       return false;
@@ -201,7 +201,7 @@ export const failedDrills = (
 async function writeEntries(
   db: Queryable,
   live: LiveEstate,
-  entries: readonly Entry[],
+  entries: readonly SlateEntry[],
   revision: number,
   at: Date,
 ): Promise<void> {

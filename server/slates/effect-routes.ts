@@ -10,7 +10,7 @@ import { slateId, slateOf, withSlate } from './access';
 import { failedDrills } from './apply';
 import { slateEstate } from './estate';
 import { readEntries } from './queries';
-import { beginRipple, cancelRipple, rippleState } from './ripple';
+import { beginImpact, cancelImpact, impactState } from './impact';
 
 const stripSchema = parts.closed({
   kind: parts.oneOf(['person', 'group', 'menu']).required('is missing'),
@@ -23,32 +23,32 @@ const stripSchema = parts.closed({
 export const effectRoutes: readonly Route[] = [
   {
     method: 'POST',
-    path: '/api/slates/:slate/ripple',
+    path: '/api/slates/:slate/impact',
     roles: ['specialist', 'help-desk'],
     handle: async (context) => {
       const { db, store, now } = context.services;
       const slate = await slateOf(context);
       const live = await slateEstate({ db, store });
       const entries = await readEntries(db, slate.id);
-      return { status: 202, body: beginRipple(store, slate, live, entries, now().getTime()) };
+      return { status: 202, body: beginImpact(store, slate, live, entries, now().getTime()) };
     },
   },
   {
     method: 'GET',
-    path: '/api/slates/:slate/ripple',
+    path: '/api/slates/:slate/impact',
     roles: ROLES,
     handle: async (context) => {
-      const state = rippleState(context.services.store, slateId(context));
+      const state = impactState(context.services.store, slateId(context));
       if (!state) throw refusal(404, 'No ripple has been asked for.');
       return { body: state };
     },
   },
   {
     method: 'DELETE',
-    path: '/api/slates/:slate/ripple',
+    path: '/api/slates/:slate/impact',
     roles: ['specialist', 'help-desk'],
     handle: async (context) => {
-      cancelRipple(context.services.store, slateId(context));
+      cancelImpact(context.services.store, slateId(context));
       return { status: 204 };
     },
   },

@@ -8,7 +8,7 @@ import {
   mergeThree,
   objectFinder,
   staleEntries,
-  type Entry,
+  type SlateEntry,
   type EntryKind,
   type Identified,
 } from '../../core/changes/slate';
@@ -46,7 +46,7 @@ const faultsIn = (checked: ReturnType<typeof checkTable>): readonly Fault[] =>
 export async function putOn(
   context: SignedIn,
   slate: Slate,
-  given: readonly (Entry & { readonly why?: string })[],
+  given: readonly (SlateEntry & { readonly why?: string })[],
 ) {
   const live = await slateEstate(context.services);
   // The route table may speak of what is on the same slate.
@@ -71,7 +71,7 @@ export async function putOn(
       const before = known.get(entryKey(entry));
       return { ...entry, base: before ? before.base : entry.base, why: entry.why ?? before?.why ?? '' };
     });
-    const isBack = (entry: Entry) =>
+    const isBack = (entry: SlateEntry) =>
       differences(entry.base ?? undefined, entry.after ?? undefined).length === 0;
     await putEntries(
       db,
@@ -98,7 +98,7 @@ export const entryRoutes: readonly Route[] = [
     roles: SPECIALIST,
     isLong: true,
     handle: async (context) => {
-      const { entries } = checkedBody<{ entries: readonly (Entry & { why?: string })[] }>(
+      const { entries } = checkedBody<{ entries: readonly (SlateEntry & { why?: string })[] }>(
         context.body,
         entriesSchema,
       );
@@ -206,7 +206,7 @@ export const entryRoutes: readonly Route[] = [
       if (!template) throw refusal(404, 'There is no such template.');
       const entries = then.people
         .filter((person) => person.template === id)
-        .map((person): Entry => ({
+        .map((person): SlateEntry => ({
           kind: 'person',
           id: person.id,
           name: person.name,

@@ -1,5 +1,5 @@
 export { watchDue } from './due';
 export { slateEstate } from './estate';
 export { addSlate, isOpen, patchSlate, putEntries, readEntries, readSlate } from './queries';
-export { rippleOf } from './ripple';
+export { impactOf } from './impact';
 export { slateRoutes } from './routes';

@@ -20,18 +20,18 @@ const listed = async (slate = '') =>
   (await ask('GET', `/api/routing?${slate.replace('/api/slates/', 'slate=')}`)).body.lists.map(
     ({ id, onSlate }: { id: string; onSlate?: string }) => (onSlate ? `${id} ${onSlate}` : id),
   );
-async function rippleOf(slate: string) {
+async function impactOf(slate: string) {
   for (let tries = 0; tries < 200; tries += 1) {
-    const { body } = await ask('POST', `${slate}/ripple`);
+    const { body } = await ask('POST', `${slate}/impact`);
     if (body.state !== 'running') return body;
     await new Promise((resolve) => setImmediate(resolve));
   }
-  throw new Error('the ripple does not come to an end');
+  throw new Error('the impact does not come to an end');
 }
 
 const NEW = '+12505550199';
 
-test('a list is replaced on a slate: shown there, rippled at the route table, put in force, recorded and taken back', async () => {
+test('a list is replaced on a slate: shown there, seen at the route table, put in force, recorded and taken back', async () => {
   const before = await numbersOf('two-systems');
   const [gone, ...kept] = before as [string, ...string[]];
   const slate = await newSlate('Two systems');
@@ -48,13 +48,13 @@ test('a list is replaced on a slate: shown there, rippled at the route table, pu
   expect(await numbersOf('two-systems', slate)).toEqual([...kept, NEW]);
   expect(await listed(slate)).toContain('two-systems changed');
 
-  const ripple = await rippleOf(slate);
-  expect(ripple).toMatchObject({ state: 'done', groups: [], table: { complete: true } });
-  const concerned = ripple.table.groups.map(({ call }: { call: { dialled: string } }) => call.dialled);
+  const impact = await impactOf(slate);
+  expect(impact).toMatchObject({ state: 'done', groups: [], table: { complete: true } });
+  const concerned = impact.table.groups.map(({ call }: { call: { dialled: string } }) => call.dialled);
   // Dialled at our own lines they have the outside code before them.
   const bare = concerned.map((dialled: string) => dialled.slice(-10));
   expect(bare).toEqual(expect.arrayContaining([gone.slice(-10), NEW.slice(-10)]));
-  expect(ripple.table.tried).toBeGreaterThan(10);
+  expect(impact.table.tried).toBeGreaterThan(10);
 
   expect((await ask('POST', `${slate}/apply`, { overrule: 'for the test' })).status).toBe(200);
   expect(await numbersOf('two-systems')).toEqual([...kept, NEW]);
@@ -113,7 +113,7 @@ test('a new list and the route that asks for it are put in force together; a lis
     cause: 480,
   });
   await ask('PUT', `${slate}/entries/routing/routing`, { base: table, after });
-  expect((await rippleOf(slate)).table.groups[0]).toMatchObject({ weight: 'lost', call: { dialled: NEW } });
+  expect((await impactOf(slate)).table.groups[0]).toMatchObject({ weight: 'lost', call: { dialled: NEW } });
   expect((await ask('POST', `${slate}/apply`, { overrule: 'for the test' })).status).toBe(200);
   expect(await listed()).toContain('night');
 

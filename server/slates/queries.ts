@@ -1,5 +1,5 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import type { Entry, EntryKind } from '../../core/changes/slate';
+import type { SlateEntry, EntryKind } from '../../core/changes/slate';
 import { fromJson, type Queryable } from '../db';
 
 export const SLATE_STATES = ['work', 'timed', 'held', 'applied', 'dropped'] as const;
@@ -28,7 +28,7 @@ export interface Slate {
   /** How many objects it changes. */
   readonly size: number;
 }
-export interface StoredEntry extends Entry {
+export interface StoredEntry extends SlateEntry {
   readonly why: string;
   readonly addedBy: string;
   readonly addedAt: string;
@@ -168,7 +168,7 @@ const CHUNK = 200;
 export async function putEntries(
   db: Queryable,
   slate: number,
-  entries: readonly (Entry & { readonly why?: string })[],
+  entries: readonly (SlateEntry & { readonly why?: string })[],
   who: string,
   at: Date,
 ): Promise<void> {

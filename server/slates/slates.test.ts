@@ -248,14 +248,14 @@ describe('two at once, and the clock', () => {
 });
 
 describe('what a slate does', () => {
-  test('the ripple is worked out in threads, and begins anew when the slate changes', async () => {
-    const id = await newSlate('Ripple');
+  test('the impact is worked out in threads, and begins anew when the slate changes', async () => {
+    const id = await newSlate('Impact');
     await put(id, 'tomasz', longer);
-    const begun = await ask('POST', `/api/slates/${id}/ripple`);
+    const begun = await ask('POST', `/api/slates/${id}/impact`);
     expect(begun.status).toBe(202);
     let state = begun.body;
     for (let tries = 0; state.state === 'running' && tries < 3000; tries += 1)
-      state = (await ask('GET', `/api/slates/${id}/ripple`)).body;
+      state = (await ask('GET', `/api/slates/${id}/impact`)).body;
     expect(state).toMatchObject({ state: 'done' });
     const says = state.groups.map((group: { says: string }) => group.says).join('\n');
     expect(says).toMatch(/Tomasz Bright: an unanswered call.* now is ended with “closed”/);
@@ -268,10 +268,10 @@ describe('what a slate does', () => {
     });
     expect(strips.body.before.ending).not.toBe(strips.body.after.ending);
     await put(id, 'tomasz', (p) => ({ ...longer(p), maxCalls: 2 }));
-    const again = await ask('POST', `/api/slates/${id}/ripple`);
+    const again = await ask('POST', `/api/slates/${id}/impact`);
     expect(again.body.key).not.toBe(begun.body.key);
-    await ask('DELETE', `/api/slates/${id}/ripple`);
-    expect((await ask('GET', `/api/slates/${id}/ripple`)).body.state).not.toBe('running');
+    await ask('DELETE', `/api/slates/${id}/impact`);
+    expect((await ask('GET', `/api/slates/${id}/impact`)).body.state).not.toBe('running');
   });
 
   test('a drill that fails blocks it, unless it is overruled with a reason, which is recorded', async () => {

@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
-import { actOn, beginMove, waitFor, type Heard, type MoveAction } from '../../core/calls/move';
+import { actOn, beginMove, waitFor, type HeardByOther, type MoveAction } from '../../core/calls/move';
 import { settingsOf, type Person } from '../../core/estate';
 import { seconds, theEndpoint, type Call, type EstateIndex, type Trace } from '../../core/calls/engine';
 import { space, usePalette } from '../kit/theme';
@@ -9,7 +9,7 @@ import { Button, Field, Section } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';
 import { Words } from '../kit/Words';
 
-const HEARS: Record<Heard, string> = {
+const HEARS: Record<HeardByOther, string> = {
   speech: 'hears them talk',
   music: 'hears music',
   ringing: 'hears ringing',

@@ -10,12 +10,12 @@ import { PageFrame } from '../kit/PageFrame';
 import { Button, Empty, Field, Section, Skeleton } from '../kit/parts';
 import { ChangeLines } from '../edit/ChangeLines';
 import { KIND_WORDS } from '../edit/places';
-import type { SlateEntry } from '../data/slates';
+import type { ShownEntry } from '../data/slates';
 import { Words } from '../kit/Words';
 import { zoneNamed } from '../../core/zones';
 
 interface Between {
-  readonly objects: readonly (Pick<SlateEntry, 'kind' | 'id' | 'name' | 'action'> & {
+  readonly objects: readonly (Pick<ShownEntry, 'kind' | 'id' | 'name' | 'action'> & {
     readonly changes: readonly Difference[];
   })[];
   readonly total: number;

@@ -2,9 +2,9 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { Portal, Snackbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
-import type { Entry } from '../../core/changes/slate';
+import type { SlateEntry } from '../../core/changes/slate';
 import { messageOf } from '../data/api';
-import { putOnSlate, readOnSlate, type SlateEntry, type SlatePage, type useSlateWork } from '../data/slates';
+import { putOnSlate, readOnSlate, type ShownEntry, type SlatePage, type useSlateWork } from '../data/slates';
 import { space, usePalette } from '../kit/theme';
 import { Button, Empty, IconButton, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -24,8 +24,8 @@ export function EntriesPart({
   readonly canEdit: boolean;
 }) {
   const { entries, stale, faults, clashes = [], more } = page;
-  const [taken, setTaken] = useState<Entry | null>(null);
-  const take = async ({ kind, id, name }: SlateEntry) => {
+  const [taken, setTaken] = useState<SlateEntry | null>(null);
+  const take = async ({ kind, id, name }: ShownEntry) => {
     const { base, after } = await readOnSlate(page.slate.id, kind, id);
     work.take.mutate({ kind, id }, { onSuccess: () => setTaken({ kind, id, name, base, after }) });
   };
@@ -104,7 +104,7 @@ function EntryRow({
   onFollowers,
 }: {
   readonly onFollowers: (() => void) | null;
-  readonly entry: SlateEntry;
+  readonly entry: ShownEntry;
   readonly onTake: (() => void) | null;
 }) {
   const palette = usePalette();

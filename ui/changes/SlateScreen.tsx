@@ -12,7 +12,7 @@ import { Button, Field, Section, Skeleton, Tick, Trouble } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { ApplyBar } from './ApplyBar';
 import { EntriesPart } from './EntriesPart';
-import { RipplePart } from './RipplePart';
+import { ImpactPart } from './ImpactPart';
 import { Words } from '../kit/Words';
 import { zoneNamed } from '../../core/zones';
 
@@ -98,7 +98,7 @@ function SlateView({ page }: { readonly page: SlatePage }) {
         </View>
         {isOpen(slate) ? (
           <View style={column}>
-            <RipplePart slate={slate.id} version={slate.version} size={slate.size} />
+            <ImpactPart slate={slate.id} version={slate.version} size={slate.size} />
           </View>
         ) : null}
       </View>

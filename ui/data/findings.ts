@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import type { Evidence, Subject, Weight } from '../../core/assurance/checks';
 import type { Call } from '../../core/calls/engine';
-import type { Entry } from '../../core/changes/slate';
+import type { SlateEntry } from '../../core/changes/slate';
 import type { Drill, DrillResult } from '../../core/calls/drills';
 import { api } from './api';
 import { queryClient } from './data';
@@ -60,8 +60,8 @@ export const useMark = () =>
     onSuccess: renewFindings,
   });
 
-export const mendEntries = async (key: string): Promise<readonly Entry[]> =>
-  (await api<{ entries: readonly Entry[] }>('POST', `${FINDINGS}/mend`, { key })).entries;
+export const mendEntries = async (key: string): Promise<readonly SlateEntry[]> =>
+  (await api<{ entries: readonly SlateEntry[] }>('POST', `${FINDINGS}/mend`, { key })).entries;
 
 export interface OwedRestart {
   readonly endpoint: string;

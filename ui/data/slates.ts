@@ -3,10 +3,10 @@ import type { Difference } from '../../core/editing';
 import type { Fault, Route } from '../../core/estate';
 import type { Call } from '../../core/calls/engine';
 import type { Strip } from '../../core/calls/views';
-import type { RippleGroup } from '../../core/assurance/impact';
+import type { ImpactGroup } from '../../core/assurance/impact';
 import type { DrillResult } from '../../core/calls/drills';
 import type { TableChange } from '../../core/routes';
-import type { Entry, EntryKind } from '../../core/changes/slate';
+import type { SlateEntry, EntryKind } from '../../core/changes/slate';
 import { api, apiProblem, isApiError, isUnknown } from './api';
 import { queryClient } from './data';
 import { useSession } from './session';
@@ -29,7 +29,7 @@ export interface Slate {
   readonly version: number;
   readonly size: number;
 }
-export interface SlateEntry {
+export interface ShownEntry {
   readonly kind: EntryKind;
   readonly id: string;
   readonly name: string;
@@ -41,12 +41,12 @@ export interface SlateEntry {
   readonly stale: { readonly changes: readonly Difference[] } | null;
   readonly faults: readonly Fault[];
 }
-export interface RippleState {
+export interface ImpactState {
   readonly key: string;
   readonly state: 'running' | 'done' | 'cancelled' | 'failed';
   readonly done: number;
   readonly total: number;
-  readonly groups: readonly RippleGroup[];
+  readonly groups: readonly ImpactGroup[];
   readonly table: TableGroups | null;
   readonly tookMs: number | null;
 }
@@ -64,11 +64,11 @@ export interface TableGroups {
 }
 export interface SlatePage {
   readonly slate: Slate;
-  readonly entries: readonly SlateEntry[];
+  readonly entries: readonly ShownEntry[];
   readonly more: number;
   readonly stale: number;
   readonly faults: readonly Fault[];
-  readonly ripple: RippleState | null;
+  readonly impact: ImpactState | null;
   readonly clashes?: readonly { readonly name: string; readonly paths: readonly string[] }[];
 }
 /** Why a slate was not put in force. */
@@ -126,7 +126,7 @@ export const addSlate = async (name: string): Promise<number> => {
 };
 export const putOnSlate = async (
   id: number,
-  entries: readonly (Entry & { readonly why?: string })[],
+  entries: readonly (SlateEntry & { readonly why?: string })[],
 ): Promise<SlatePage> => {
   const page = await api<SlatePage>('PUT', `${slatePath(id)}/entries`, { entries });
   queryClient.setQueryData([slatePath(id)], page);
@@ -239,19 +239,19 @@ export const useSlateDrills = (id: number, version: number) =>
     queryFn: () => api<{ drills: number; failed: readonly DrillResult[] }>('GET', `${slatePath(id)}/drills`),
   });
 
-/** The ripple of a slate: begun when it is asked for, watched while it goes on. */
-export function useRipple(id: number, version: number) {
-  const key = [slatePath(id), 'ripple', version];
+/** The impact of a slate: begun when it is asked for, watched while it goes on. */
+export function useImpact(id: number, version: number) {
+  const key = [slatePath(id), 'impact', version];
   const state = useQuery({
     queryKey: key,
-    queryFn: () => api<RippleState>('POST', `${slatePath(id)}/ripple`),
+    queryFn: () => api<ImpactState>('POST', `${slatePath(id)}/impact`),
     refetchInterval: (query) => (query.state.data?.state === 'running' ? 400 : false),
     staleTime: Infinity,
   });
   const cancel = useMutation({
-    mutationFn: () => api('DELETE', `${slatePath(id)}/ripple`),
+    mutationFn: () => api('DELETE', `${slatePath(id)}/impact`),
     onSuccess: () =>
-      queryClient.setQueryData<RippleState>(key, (before) => before && { ...before, state: 'cancelled' }),
+      queryClient.setQueryData<ImpactState>(key, (before) => before && { ...before, state: 'cancelled' }),
   });
   return { state, cancel };
 }

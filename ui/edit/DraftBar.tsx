@@ -1,5 +1,5 @@
 import { View } from 'react-native';
-import type { Entry } from '../../core/changes/slate';
+import type { SlateEntry } from '../../core/changes/slate';
 import { changeCount, type Draft } from '../data/draft';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, IconButton } from '../kit/parts';
@@ -24,7 +24,7 @@ export function DraftBar({
   readonly onDiscard: () => void;
   readonly onApply: () => void;
   /** The changes for a slate, and what is done once they are on it. */
-  readonly entries: () => readonly Entry[];
+  readonly entries: () => readonly SlateEntry[];
   readonly onSlate: () => void;
 }) {
   const palette = usePalette();

@@ -2,7 +2,7 @@ import { View } from 'react-native';
 import type { Fault } from '../../core/estate';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
-import type { Entry, EntryKind } from '../../core/changes/slate';
+import type { SlateEntry, EntryKind } from '../../core/changes/slate';
 import { ConflictSheet } from './ConflictSheet';
 import { Button } from '../kit/parts';
 import { SlateNote } from './SlateNote';
@@ -30,7 +30,7 @@ export function ObjectBar({
     readonly keepMine: () => void;
     readonly takeTheirs: () => void;
     /** The change for a slate; null where it cannot be put on one. */
-    readonly entry: Entry | null;
+    readonly entry: SlateEntry | null;
     readonly slated: { readonly kind: EntryKind; readonly id: string } | null;
     readonly takeOver: (object: unknown) => void;
   };

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import type { Entry } from '../../core/changes/slate';
+import type { SlateEntry } from '../../core/changes/slate';
 import { messageOf } from '../data/api';
 import { addSlate, putOnSlate, type Slate } from '../data/slates';
 import { useSlateInWork } from '../data/slate';
@@ -23,7 +23,8 @@ export function ToSlate({
   disabled = false,
   onDone,
 }: {
-  readonly entries?: () => Promise<readonly (Entry & { readonly why?: string })[]> | readonly Entry[];
+  readonly entries?: () =>
+    Promise<readonly (SlateEntry & { readonly why?: string })[]> | readonly SlateEntry[];
   /** How they are put there, where it is not as entries. */
   readonly put?: (slate: number) => Promise<void>;
   readonly label?: string;

@@ -3,7 +3,7 @@ import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { useQuery } from '@tanstack/react-query';
 import type { Loose } from '../../core/changes/leaver';
-import type { Entry } from '../../core/changes/slate';
+import type { SlateEntry } from '../../core/changes/slate';
 import { api, messageOf } from '../data/api';
 import { personKey, usePeople, usePersonPage } from '../data/data';
 import { useRemoveDrill } from '../data/findings';
@@ -18,7 +18,7 @@ import { Words } from '../kit/Words';
 
 interface Answer {
   readonly loose: readonly Loose[];
-  readonly entries: readonly Entry[];
+  readonly entries: readonly SlateEntry[];
   readonly drills: readonly string[];
   readonly phones: readonly string[];
 }

@@ -1,7 +1,14 @@
 import type { Group, Menu, Person } from '../../estate';
 import type { Start } from '../../changes/slate';
 import { CHECKS } from './all';
-import { WEIGHTS, type Check, type CheckContext, type Finding, type Found, type Subject } from './types';
+import {
+  WEIGHTS,
+  type Check,
+  type CheckContext,
+  type Finding,
+  type CheckResult,
+  type Subject,
+} from './types';
 
 const byKind = {
   person: CHECKS.filter((check) => check.of === 'person'),
@@ -10,7 +17,7 @@ const byKind = {
   organisation: CHECKS.filter((check) => check.of === 'organisation'),
 };
 
-function finding(check: Check, subject: Subject, { detail = '', weight, ...found }: Found): Finding {
+function finding(check: Check, subject: Subject, { detail = '', weight, ...found }: CheckResult): Finding {
   return {
     ...found,
     key: [check.id, subject.kind, subject.id, detail].filter(Boolean).join('/'),

@@ -1,6 +1,6 @@
 import type { EstateIndex } from '../../calls/engine';
 import type { GreetingFault } from './greeting';
-import type { Found } from './types';
+import type { CheckResult } from './types';
 
 /** The names that greetings are held against. */
 export const greetingNames = ({ people, groups, menus }: EstateIndex) => ({
@@ -10,7 +10,7 @@ export const greetingNames = ({ people, groups, menus }: EstateIndex) => ({
 });
 
 /** What is wrong with a greeting, as a finding. */
-export const greetingFound = ({ setting, key, text }: GreetingFault): Found => ({
+export const greetingFound = ({ setting, key, text }: GreetingFault): CheckResult => ({
   detail: `${setting.split('.').slice(1).join('.')}/${key}`,
   says: text,
   evidence: [{ text: 'The greeting', setting }],

@@ -1,4 +1,4 @@
-import type { Choice, Greeting, Menu, Person, Said, SimpleEnding } from '../../estate';
+import type { Choice, Greeting, Menu, Person, GreetingKey, SimpleEnding } from '../../estate';
 import { shortName } from '../../calls/engine';
 
 /** Something that a greeting says and that does not happen, or that happens and is not said. */
@@ -15,7 +15,7 @@ interface Names {
   readonly menu: (id: string) => string | undefined;
 }
 
-const said = ({ leads, whom }: Said, names: Names): string => {
+const said = ({ leads, whom }: GreetingKey, names: Names): string => {
   switch (leads) {
     case 'find-me':
       return 'the person is looked for';
@@ -35,7 +35,7 @@ const said = ({ leads, whom }: Said, names: Names): string => {
 };
 
 /** What a choice does, in the terms in which a greeting tells of it. */
-export function saidOf(choice: Choice<'next' | SimpleEnding>): Said {
+export function saidOf(choice: Choice<'next' | SimpleEnding>): GreetingKey {
   const { key, then } = choice;
   if (then === 'next') return { key, leads: 'find-me' };
   switch (then.kind) {

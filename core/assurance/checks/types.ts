@@ -3,7 +3,7 @@ import type { Endpoint, Estate, Group, Menu, Permission, Person } from '../../es
 import type { Finder } from '../../editing';
 import type { Classified, NoWayOut } from '../../calls/dialling';
 import type { Behind } from '../../changes/restarts';
-import type { Entry } from '../../changes/slate';
+import type { SlateEntry } from '../../changes/slate';
 import type { ScheduleClock } from '../../calls/time';
 
 export const WEIGHTS = ['fault', 'risk', 'note'] as const;
@@ -36,11 +36,11 @@ export interface Evidence {
 /** A way to put it right: what it does, and the changes of a slate. */
 export interface FindingMend {
   readonly says: string;
-  readonly entries: readonly Entry[];
+  readonly entries: readonly SlateEntry[];
 }
 
 /** What a check found. */
-export interface Found {
+export interface CheckResult {
   readonly says: string;
   /** Tells findings of one check about one subject apart, and stays the same while the finding does. */
   readonly detail?: string;
@@ -51,7 +51,7 @@ export interface Found {
   readonly weight?: Weight;
 }
 
-export interface Finding extends Omit<Found, 'detail' | 'weight'> {
+export interface Finding extends Omit<CheckResult, 'detail' | 'weight'> {
   /** `check/kind/id/detail`: the same as long as the finding is. */
   readonly key: string;
   readonly check: string;
@@ -98,17 +98,17 @@ interface CheckBase {
 export type Check =
   | (CheckBase & {
       readonly of: 'person';
-      readonly run: (person: Person, context: CheckContext) => readonly Found[];
+      readonly run: (person: Person, context: CheckContext) => readonly CheckResult[];
     })
   | (CheckBase & {
       readonly of: 'group';
-      readonly run: (group: Group, context: CheckContext) => readonly Found[];
+      readonly run: (group: Group, context: CheckContext) => readonly CheckResult[];
     })
   | (CheckBase & {
       readonly of: 'menu';
-      readonly run: (menu: Menu, context: CheckContext) => readonly Found[];
+      readonly run: (menu: Menu, context: CheckContext) => readonly CheckResult[];
     })
   | (CheckBase & {
       readonly of: 'organisation';
-      readonly run: (context: CheckContext) => readonly (Found & { readonly subject: Subject })[];
+      readonly run: (context: CheckContext) => readonly (CheckResult & { readonly subject: Subject })[];
     });

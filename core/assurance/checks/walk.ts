@@ -15,7 +15,7 @@ import {
   type PlacedEnding,
 } from '../../estate';
 import { lowerFirst } from '../../calls/engine';
-import type { Entry, ListKind } from '../../changes/slate';
+import type { SlateEntry, ListKind } from '../../changes/slate';
 import type { CheckContext } from './types';
 
 /** One place in a plan at which a phone rings. */
@@ -75,7 +75,7 @@ export const targetsOf = (person: Person): readonly TargetPlace[] =>
   );
 export const isOn = ({ target }: TargetPlace): boolean => target.enabled !== false;
 
-export interface EndingPlace {
+export interface EndingSetting {
   readonly ending: SimpleEnding;
   readonly setting: string;
   readonly where: string;
@@ -93,14 +93,14 @@ const sayCase = (each: EndingCase): string => (each.of === 'key' ? `key ${each.k
 /** An ending by where it stands in the whole; of a queue what follows it, for that is where the call is left. */
 const placed =
   (setting: string, where: string) =>
-  ({ ending, setting: at, case: when }: PlacedEnding): EndingPlace => ({
+  ({ ending, setting: at, case: when }: PlacedEnding): EndingSetting => ({
     ending: lastOf(ending),
     setting: `${setting}.${at}${ending.kind === 'queue' ? '.then' : ''}`,
     where: [where, sayCase(when)].filter(Boolean).join(', '),
   });
 
 /** Every ending that a person's plan and forwards can come to. */
-export const endingsOfPerson = (person: Person): readonly EndingPlace[] => [
+export const endingsOfPerson = (person: Person): readonly EndingSetting[] => [
   ...treatmentsOf(person).flatMap(({ treatment, setting, where }) =>
     endingsIn(treatment).map(placed(setting, where)),
   ),
@@ -109,7 +109,7 @@ export const endingsOfPerson = (person: Person): readonly EndingPlace[] => [
   ),
 ];
 
-export const endingsOfMenu = (menu: Menu): readonly EndingPlace[] =>
+export const endingsOfMenu = (menu: Menu): readonly EndingSetting[] =>
   endingsInMenu(menu).map(placed(`menus[${menu.id}]`, ''));
 
 /** A phone's label inside a sentence. */
@@ -132,7 +132,7 @@ export const mendOf = <T extends { readonly id: string; readonly name: string }>
   kind: ListKind,
   base: T,
   after: T | null,
-): { readonly says: string; readonly entries: readonly [Entry] } => ({
+): { readonly says: string; readonly entries: readonly [SlateEntry] } => ({
   says,
   entries: [{ kind, id: base.id, name: base.name, base, after }],
 });

@@ -10,7 +10,7 @@ import type { CaseKind } from './types';
 /** The soonest that a person answers in these cases, ms from alerting. */
 export const ANSWER_AFTER_MS = 4000;
 
-export interface Case {
+export interface ImpactCase {
   readonly kind: CaseKind;
   readonly at: string;
   readonly world: World;
@@ -28,9 +28,9 @@ const phonesOf = (versions: readonly Person[]) => [
 ];
 
 /** What the phones of a person, the person and the caller can do in a call, each thing by itself. */
-export function casesOf(versions: readonly Person[], slices: readonly Estate[]): readonly Case[] {
+export function casesOf(versions: readonly Person[], slices: readonly Estate[]): readonly ImpactCase[] {
   const phones = phonesOf(versions);
-  const cases: Case[] = [{ kind: 'nobody', at: '', world: {} }];
+  const cases: ImpactCase[] = [{ kind: 'nobody', at: '', world: {} }];
   for (const { id, kind, number } of phones) {
     cases.push({ kind: 'answers', at: kind, world: one(id, { answerAfterMs: ANSWER_AFTER_MS }) });
     cases.push({ kind: 'rejects', at: kind, world: one(id, { rejectAfterMs: ANSWER_AFTER_MS }) });
@@ -59,8 +59,8 @@ export function casesOf(versions: readonly Person[], slices: readonly Estate[]):
 }
 
 /** The keys that a caller can press in an offer or a menu on the way, and the codes that are asked for. */
-function pressesOf(versions: readonly Person[], slices: readonly Estate[]): readonly Case[] {
-  const cases = new Map<string, Case>();
+function pressesOf(versions: readonly Person[], slices: readonly Estate[]): readonly ImpactCase[] {
+  const cases = new Map<string, ImpactCase>();
   for (const { plan } of versions)
     for (const { stages } of [...plan.rules, plan.otherwise])
       for (const stage of stages) {

@@ -1,4 +1,4 @@
 export * from './types';
-export { changesOf, versionsOf, type Versions } from './ripple';
+export { changesOf, versionsOf, type Versions } from './impact';
 export { schedulesOf } from './cases';
-export { groupChanges, rippleNames, sayChangeOf, sayEnd, type RippleNames } from './words';
+export { groupChanges, impactNames, sayChangeOf, sayEnd, type ImpactNames } from './words';

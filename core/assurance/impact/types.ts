@@ -42,7 +42,7 @@ export interface Change {
 }
 
 /** Differences of the same kind, for all whom they meet. */
-export interface RippleGroup {
+export interface ImpactGroup {
   readonly key: string;
   readonly says: string;
   /** Worst first: calls that are lost now, other endings, times. */

@@ -1,7 +1,7 @@
 import type { Estate } from '../../estate';
 import { showNumber } from '../../calls/dialling';
 import { FAILURES, seconds, shortName } from '../../calls/engine';
-import type { Change, End, RippleGroup } from './types';
+import type { Change, End, ImpactGroup } from './types';
 
 const PHONES: Record<string, string> = {
   desk: 'desk phone',
@@ -15,14 +15,14 @@ const PHONES: Record<string, string> = {
 };
 
 /** The names that sentences use. */
-export interface RippleNames {
+export interface ImpactNames {
   readonly person: (id: string) => string;
   readonly schedule: (id: string) => string;
   readonly status: (id: string) => string;
 }
 
 /** Names of two versions of an estate, the later one first. */
-export function rippleNames(...estates: readonly Estate[]): RippleNames {
+export function impactNames(...estates: readonly Estate[]): ImpactNames {
   const by = (list: 'people' | 'schedules' | 'statuses') =>
     new Map(
       [...estates].reverse().flatMap((estate) => estate[list].map(({ id, name }) => [id, name] as const)),
@@ -35,7 +35,7 @@ export function rippleNames(...estates: readonly Estate[]): RippleNames {
   };
 }
 
-function sayCase({ caseKind, at, start }: Change, names: RippleNames): string {
+function sayCase({ caseKind, at, start }: Change, names: ImpactNames): string {
   const phone = PHONES[at] ?? at;
   switch (caseKind) {
     case 'nobody':
@@ -62,7 +62,7 @@ function sayCase({ caseKind, at, start }: Change, names: RippleNames): string {
 }
 
 /** Where a call ends, as the end of a sentence: `ends in Ruth's mailbox`. */
-export function sayEnd({ kind, who, detail }: End, names: RippleNames): string {
+export function sayEnd({ kind, who, detail }: End, names: ImpactNames): string {
   const whom = who === 'own' || who === null ? null : shortName(names.person(who));
   const place = /^\+\d/.test(detail) ? showNumber(detail) : detail;
   switch (kind) {
@@ -98,7 +98,7 @@ const CALLERS: Record<Change['callers'], string> = {
 };
 
 /** A change as a sentence without whom it meets. */
-export function sayChangeOf(change: Change, names: RippleNames): string {
+export function sayChangeOf(change: Change, names: ImpactNames): string {
   const { times, status } = change;
   const when =
     times.kind === 'any'
@@ -116,17 +116,17 @@ export function sayChangeOf(change: Change, names: RippleNames): string {
 }
 
 const LOST: readonly End['kind'][] = ['carrier-voicemail', 'loop', 'failed', 'unanswered'];
-const weightOf = ({ from, to, laterMs }: Change): RippleGroup['weight'] => {
+const weightOf = ({ from, to, laterMs }: Change): ImpactGroup['weight'] => {
   if (laterMs !== 0) return 'time';
   const [was, is] = [LOST.includes(from.kind), LOST.includes(to.kind)];
   return is && !was ? 'lost' : was && !is ? 'better' : 'other';
 };
-const WEIGHTS: readonly RippleGroup['weight'][] = ['lost', 'other', 'time', 'better'];
+const WEIGHTS: readonly ImpactGroup['weight'][] = ['lost', 'other', 'time', 'better'];
 
 const NOUNS = { person: ['person', 'people'], group: ['group', 'groups'], menu: ['menu', 'menus'] } as const;
 
 /** Gathers changes of the same kind, the worst and those that meet most first. */
-export function groupChanges(changes: readonly Change[], names: RippleNames): readonly RippleGroup[] {
+export function groupChanges(changes: readonly Change[], names: ImpactNames): readonly ImpactGroup[] {
   const groups = new Map<string, Change[]>();
   for (const change of changes) {
     const { start, caseKind, at, status, line, from, to, laterMs, times, callers } = change;
@@ -136,7 +136,7 @@ export function groupChanges(changes: readonly Change[], names: RippleNames): re
     else groups.set(key, [change]);
   }
   return [...groups]
-    .map(([key, all]): RippleGroup => {
+    .map(([key, all]): ImpactGroup => {
       const [first] = all as [Change];
       const count = new Set(all.map(({ start }) => start.id)).size;
       const whom = count === 1 ? first.name : `${count} ${NOUNS[first.start.kind][1]}`;

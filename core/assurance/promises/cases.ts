@@ -9,25 +9,34 @@ import {
 } from '../../calls/engine';
 import { isoIn } from '../../calls/time';
 import { knownOf } from './known';
-import { eachInTurn, later, pick, product, sooner, type Chosen, type Fate, type OpenLeg } from './in-turn';
-import { fatesOf, type FateScope, type OtherPlace } from './fates';
-import { alternatives, type Choices, type Doings, type Given } from './circumstances';
-import { choiceKeys, lookBook, type Found, type Look } from './look-book';
-import { isNoBetter, standingAt, type Met } from './standing';
+import {
+  eachInTurn,
+  later,
+  pick,
+  product,
+  sooner,
+  type ChosenBehaviour,
+  type LegBehaviour,
+  type OpenLeg,
+} from './in-turn';
+import { legBehavioursOf, type LegScope, type OtherPlace } from './leg-behaviours';
+import { alternatives, type Choices, type BehaviourByEndpoint, type Given } from './circumstances';
+import { choiceKeys, readings, type ScheduleResult, type ScheduleReading } from './readings';
+import { dominates, standingAt, type StageMet } from './standing';
 
 /** One case that was gone through: the call, and what it does. */
 export type Visit = (call: Call, run: DetailedRun) => void;
 
 /** A way in which a stage passes without an answer. */
 interface Passing {
-  readonly doings: Doings;
+  readonly behaviours: BehaviourByEndpoint;
   readonly endMs: Ms;
   readonly alerts: boolean;
   /** The other phones of the stage stay quiet as long as they can. */
   readonly isLong: boolean;
 }
 
-export interface CaseScope extends FateScope {
+export interface CaseScope extends LegScope {
   /** Goes through the same again and again, for checking that what is left out shows nothing new. */
   readonly everything: boolean;
   readonly choices: Choices;
@@ -83,13 +92,13 @@ const QUIET: EndpointBehaviour = { mailboxAfterMs: null };
 export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): CaseRunner {
   const { confirmWithinMs } = index.settings;
   /** What legs can come to, by where they are set and how long they ring: the same wherever in a call they come. */
-  const known = new Map<string, readonly Fate[]>();
+  const known = new Map<string, readonly LegBehaviour[]>();
 
-  const looks = lookBook();
+  const looks = readings();
   /** What was looked at below each choice, at each moment at which it was gone through. */
-  const remembered = new Map<string, (readonly Found[])[]>();
+  const remembered = new Map<string, (readonly ScheduleResult[])[]>();
   /** Stages that calls have come to while no schedule turned any more, with what lay behind them. */
-  const met = new Map<string, Met[]>();
+  const met = new Map<string, StageMet[]>();
   const keyOf = choiceKeys();
   const inTurn = eachInTurn(scope.shared);
 
@@ -97,13 +106,13 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     const at = isoIn(epochMs, index.estate.timeZone);
     /** No schedule turns while the call can still look at one. */
     const isSteady = !scope.everything && scope.standFrom(epochMs, epochMs) !== null;
-    let reads = new Set<Look>();
+    let reads = new Set<ScheduleReading>();
     /** What each look finds at this moment, as far as it has been asked. */
     const found: (0 | 1 | undefined)[] = [];
     let runs = 0;
     let complete = true;
 
-    const find = (look: Look): 0 | 1 => {
+    const find = (look: ScheduleReading): 0 | 1 => {
       const known = found[look];
       if (known !== undefined) return known;
       const { schedule, atMs } = looks.of(look);
@@ -130,7 +139,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       else remembered.set(key, [all]);
     };
     /** What is looked at while something is gone through. */
-    const within = (work: () => void): readonly Look[] => {
+    const within = (work: () => void): readonly ScheduleReading[] => {
       const outer = reads;
       reads = new Set();
       work();
@@ -142,7 +151,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
 
     const callOf = (
       { from, arrival, presses, code, activeCalls, groupLast, idleMs }: Given,
-      doings: Doings,
+      behaviours: BehaviourByEndpoint,
     ): Call => ({
       from,
       to,
@@ -154,7 +163,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
         ...(Object.keys(activeCalls).length ? { activeCalls } : {}),
         ...(Object.keys(groupLast).length ? { groupLast } : {}),
         ...(Object.keys(idleMs).length ? { idleMs } : {}),
-        endpoints: doings,
+        endpoints: behaviours,
       },
     });
     const run = (call: Call, unlisted?: EndpointBehaviour): DetailedRun => {
@@ -186,24 +195,34 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     };
 
     /** Visits one case as it is. */
-    const see = (given: Given, doings: Doings, before?: { call: Call; ran: DetailedRun }): void => {
+    const see = (
+      given: Given,
+      behaviours: BehaviourByEndpoint,
+      before?: { call: Call; ran: DetailedRun },
+    ): void => {
       if (!complete) return;
-      const call = before?.call ?? callOf(given, doings);
+      const call = before?.call ?? callOf(given, behaviours);
       visit(call, before?.ran ?? run(call));
     };
     /** Visits the cases of what is given and done, by all that the call still looks at. */
-    const leaf = (given: Given, doings: Doings): void =>
-      once(keyOf(given, doings, LEAF), () => leafAnew(given, doings));
+    const leaf = (given: Given, behaviours: BehaviourByEndpoint): void =>
+      once(keyOf(given, behaviours, LEAF), () => leafAnew(given, behaviours));
     /** @param before how the call goes, where that is known already and what it looked at is noted */
-    const leafAnew = (given: Given, doings: Doings, before?: DetailedRun): void => {
+    const leafAnew = (given: Given, behaviours: BehaviourByEndpoint, before?: DetailedRun): void => {
       if (!complete) return;
-      const call = callOf(given, doings);
+      const call = callOf(given, behaviours);
       const ran = before ?? run(call);
-      if (branches(given, ran, Infinity, (next) => leaf(next, doings))) return;
-      see(given, doings, { call, ran });
+      if (branches(given, ran, Infinity, (next) => leaf(next, behaviours))) return;
+      see(given, behaviours, { call, ran });
     };
 
-    const fatesFor = (given: Given, doings: Doings, endpoint: EndpointId, found: DetailedRun, i: number) => {
+    const legBehavioursFor = (
+      given: Given,
+      behaviours: BehaviourByEndpoint,
+      endpoint: EndpointId,
+      found: DetailedRun,
+      i: number,
+    ) => {
       const { target, setting, stageEndMs, inQueue, stage } = found.details[i]!;
       const dialMs = found.trace.legs[i]!.dialledMs;
       const ringMs = stageEndMs - dialMs;
@@ -212,113 +231,126 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       if (before) return before;
       const place = { known: knownOf(index, endpoint), target, ringMs, confirmWithinMs };
       let isLone = !inQueue;
-      const fates = fatesOf(place, scope.shared.get(endpoint) ?? [], scope).map((does): Fate => {
-        const alone = run(callOf(given, { ...doings, [endpoint]: does }), QUIET);
-        const n = alone.details.findIndex(
-          (each, k) => each.stage === stage && alone.trace.legs[k]!.endpoint === endpoint,
-        );
-        const came = alone.trace.legs[n];
-        if (!came || came.end === 'no-channel') isLone = false;
-        return {
-          does,
-          connects: came?.end === 'connected',
-          endMs: (came?.endMs ?? dialMs) - dialMs,
-          alerts: came !== undefined && came.alertMs !== null,
-        };
-      });
-      if (isLone) known.set(key, fates);
-      return fates;
+      const legBehaviours = legBehavioursOf(place, scope.shared.get(endpoint) ?? [], scope).map(
+        (does): LegBehaviour => {
+          const alone = run(callOf(given, { ...behaviours, [endpoint]: does }), QUIET);
+          const n = alone.details.findIndex(
+            (each, k) => each.stage === stage && alone.trace.legs[k]!.endpoint === endpoint,
+          );
+          const came = alone.trace.legs[n];
+          if (!came || came.end === 'no-channel') isLone = false;
+          return {
+            does,
+            connects: came?.end === 'connected',
+            endMs: (came?.endMs ?? dialMs) - dialMs,
+            alerts: came !== undefined && came.alertMs !== null,
+          };
+        },
+      );
+      if (isLone) known.set(key, legBehaviours);
+      return legBehaviours;
     };
 
     /** The legs of a stage whose phones have done nothing yet in this call, with what each can come to. */
-    const openLegs = (given: Given, doings: Doings, found: DetailedRun, stage: number): OpenLeg[] =>
+    const openLegs = (
+      given: Given,
+      behaviours: BehaviourByEndpoint,
+      found: DetailedRun,
+      stage: number,
+    ): OpenLeg[] =>
       found.details.flatMap((detail, i) => {
         const { endpoint, dialledMs } = found.trace.legs[i]!;
-        if (detail.stage !== stage || Object.hasOwn(doings, endpoint)) return [];
+        if (detail.stage !== stage || Object.hasOwn(behaviours, endpoint)) return [];
         const registered = given.registered[endpoint];
-        const fates = fatesFor(given, doings, endpoint, found, i).filter(
+        const legBehaviours = legBehavioursFor(given, behaviours, endpoint, found, i).filter(
           ({ does: { state } }) => registered === undefined || registered === !isGone(state),
         );
-        return [{ endpoint, dialMs: dialledMs, fates, isShared: scope.shared.has(endpoint) }];
+        return [{ endpoint, dialMs: dialledMs, legBehaviours, isShared: scope.shared.has(endpoint) }];
       });
 
-    const explore = (given: Given, doings: Doings, stage: number): void => {
-      if (complete) once(keyOf(given, doings, stage), () => exploreAnew(given, doings, stage));
+    const explore = (given: Given, behaviours: BehaviourByEndpoint, stage: number): void => {
+      if (complete) once(keyOf(given, behaviours, stage), () => exploreAnew(given, behaviours, stage));
     };
-    const exploreAnew = (given: Given, doings: Doings, stage: number): void => {
-      const ran = run(callOf(given, doings), QUIET);
-      if (branches(given, ran, stage, (next) => explore(next, unregisteredIn(next, doings), stage))) return;
-      if (!ran.details.some((detail) => detail.stage >= stage)) return leafAnew(given, doings, ran);
-      const legs = openLegs(given, doings, ran, stage);
+    const exploreAnew = (given: Given, behaviours: BehaviourByEndpoint, stage: number): void => {
+      const ran = run(callOf(given, behaviours), QUIET);
+      if (branches(given, ran, stage, (next) => explore(next, unregisteredIn(next, behaviours), stage)))
+        return;
+      if (!ran.details.some((detail) => detail.stage >= stage)) return leafAnew(given, behaviours, ran);
+      const legs = openLegs(given, behaviours, ran, stage);
       if (legs.length === 0) {
         // On to the next stage with a phone that has done nothing yet; a queue can have many without.
-        const next = nextOpen(ran, doings, stage);
-        if (next !== null) return explore(given, doings, next);
-        return leafAnew(given, doings, ran);
+        const next = nextOpen(ran, behaviours, stage);
+        if (next !== null) return explore(given, behaviours, next);
+        return leafAnew(given, behaviours, ran);
       }
-      const here = standingAt(given, doings, ran, stage, scope.shared);
+      const here = standingAt(given, behaviours, ran, stage, scope.shared);
       const stand = scope.everything ? null : scope.standFrom(epochMs + here.atMs, epochMs);
-      if (stand === null) return goOn(given, doings, stage, legs);
+      if (stand === null) return goOn(given, behaviours, stage, legs);
       const key = `${stand} ${here.key}`;
-      const worse = met.get(key)?.find((each) => isNoBetter(each, here));
+      const worse = met.get(key)?.find((each) => dominates(each, here));
       if (worse) {
         // The schedules are looked at as they were there, sooner or later.
         for (const look of worse.reads) {
           const { schedule, atMs } = looks.of(look);
           if (atMs >= worse.atMs) note(schedule, atMs - worse.atMs + here.atMs);
         }
-        return see(given, doings);
+        return see(given, behaviours);
       }
-      const below = within(() => goOn(given, doings, stage, legs));
+      const below = within(() => goOn(given, behaviours, stage, legs));
       if (complete) met.set(key, [...(met.get(key) ?? []), { ...here, reads: below }]);
     };
     /** Goes through a stage whose open legs are known, and all that comes of each way in which it passes. */
-    const goOn = (given: Given, doings: Doings, stage: number, legs: readonly OpenLeg[]): void => {
+    const goOn = (
+      given: Given,
+      behaviours: BehaviourByEndpoint,
+      stage: number,
+      legs: readonly OpenLeg[],
+    ): void => {
       const own = legs.filter((leg) => !leg.isShared);
       const shared = legs.filter((leg) => leg.isShared);
-      for (const { together, isQuiet } of scope.everything ? product(shared) : inTurn(shared, doings)) {
+      for (const { together, isQuiet } of scope.everything ? product(shared) : inTurn(shared, behaviours)) {
         const passings: Passing[] = [];
         for (const better of own.length > 0 ? [later, sooner] : [later]) {
-          const rest = own.map((leg): Chosen => [leg, pick(leg, better)]);
-          consider(given, doings, [...together, ...rest], passings, better === later);
+          const rest = own.map((leg): ChosenBehaviour => [leg, pick(leg, better)]);
+          consider(given, behaviours, [...together, ...rest], passings, better === later);
           for (const leg of isQuiet ? own : [])
-            for (const fate of leg.fates)
+            for (const legBehaviour of leg.legBehaviours)
               consider(
                 given,
-                doings,
-                [...together, ...rest.filter(([each]) => each !== leg), [leg, fate]],
+                behaviours,
+                [...together, ...rest.filter(([each]) => each !== leg), [leg, legBehaviour]],
                 passings,
                 better === later,
               );
         }
         // The rest of the call is gone through for the extremes; each other way is a case once.
         const kept = extremes(passings, isSteady);
-        for (const passing of kept) explore(given, passing.doings, stage + 1);
+        for (const passing of kept) explore(given, passing.behaviours, stage + 1);
         for (const passing of passings)
           if (passing.isLong && !kept.includes(passing))
-            once(keyOf(given, passing.doings, ONCE), () => see(given, passing.doings));
+            once(keyOf(given, passing.behaviours, ONCE), () => see(given, passing.behaviours));
       }
     };
     /** One way in which the open legs of a stage can go: a case of its own if one of them connects. */
     const consider = (
       given: Given,
-      doings: Doings,
-      chosen: readonly Chosen[],
+      behaviours: BehaviourByEndpoint,
+      chosen: readonly ChosenBehaviour[],
       passings: Passing[],
       isLong: boolean,
     ): void => {
       if (!complete) return;
-      const done: Record<EndpointId, EndpointBehaviour> = { ...doings };
+      const done: Record<EndpointId, EndpointBehaviour> = { ...behaviours };
       let endMs = 0;
       let alerts = false;
       let passes = true;
-      for (const [leg, fate] of chosen) {
-        if (fate) done[leg.endpoint] = fate.does;
-        if (!fate || fate.connects) passes = false;
-        else endMs = Math.max(endMs, leg.dialMs + fate.endMs);
-        alerts ||= fate?.alerts ?? true;
+      for (const [leg, legBehaviour] of chosen) {
+        if (legBehaviour) done[leg.endpoint] = legBehaviour.does;
+        if (!legBehaviour || legBehaviour.connects) passes = false;
+        else endMs = Math.max(endMs, leg.dialMs + legBehaviour.endMs);
+        alerts ||= legBehaviour?.alerts ?? true;
       }
-      if (passes) passings.push({ doings: done, endMs, alerts, isLong });
+      if (passes) passings.push({ behaviours: done, endMs, alerts, isLong });
       else leaf(given, done);
     };
     /**
@@ -352,19 +384,23 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
 }
 
 /** The first stage after this one with a phone that has done nothing yet; null: there is none. */
-function nextOpen({ details, trace }: DetailedRun, doings: Doings, stage: number): number | null {
+function nextOpen(
+  { details, trace }: DetailedRun,
+  behaviours: BehaviourByEndpoint,
+  stage: number,
+): number | null {
   const at = details.findIndex(
-    (detail, i) => detail.stage > stage && !Object.hasOwn(doings, trace.legs[i]!.endpoint),
+    (detail, i) => detail.stage > stage && !Object.hasOwn(behaviours, trace.legs[i]!.endpoint),
   );
   return at < 0 ? null : details[at]!.stage;
 }
 
 /** A phone that others ask for and find unregistered is unregistered throughout. */
-function unregisteredIn(given: Given, doings: Doings): Doings {
-  const gone = Object.entries(given.registered).filter(([id, is]) => !is && !Object.hasOwn(doings, id));
+function unregisteredIn(given: Given, behaviours: BehaviourByEndpoint): BehaviourByEndpoint {
+  const gone = Object.entries(given.registered).filter(([id, is]) => !is && !Object.hasOwn(behaviours, id));
   return gone.length === 0
-    ? doings
-    : { ...doings, ...Object.fromEntries(gone.map(([id]) => [id, { state: 'unregistered' as const }])) };
+    ? behaviours
+    : { ...behaviours, ...Object.fromEntries(gone.map(([id]) => [id, { state: 'unregistered' as const }])) };
 }
 
 /**

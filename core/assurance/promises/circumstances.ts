@@ -23,7 +23,7 @@ export interface Given {
 }
 
 /** What phones do in a case. */
-export type Doings = Readonly<Record<EndpointId, EndpointBehaviour>>;
+export type BehaviourByEndpoint = Readonly<Record<EndpointId, EndpointBehaviour>>;
 
 /** What there is to choose from. */
 export interface Choices {

@@ -210,7 +210,7 @@ test('a plan with hours: what is proved holds at every half second around their 
       const estate = estateWith({ stages: [first, second], ending: own });
       const kept = prove(estate).proofs.filter(({ holds }) => holds);
       const index = compileEstate(estate);
-      const doings: readonly EndpointBehaviour[] = [
+      const behaviours: readonly EndpointBehaviour[] = [
         {},
         { rejectAfterMs: 0 },
         { rejectAfterMs: 4500 },
@@ -219,8 +219,8 @@ test('a plan with hours: what is proved holds at every half second around their 
       ];
       for (const turn of ['2026-11-24T08:00:00-07:00', '2026-11-27T17:00:00-07:00'])
         for (let ms = -30_000; ms <= 500; ms += 500)
-          for (const d of doings)
-            for (const m of doings) {
+          for (const d of behaviours)
+            for (const m of behaviours) {
               const at = isoIn(Date.parse(turn) + ms, 'America/Vancouver');
               const endpoints = { 'ada-desk': d, 'ada-mobile': m };
               const call: Call = { from: '+0', to: '4100', at, world: { endpoints } };

@@ -20,8 +20,8 @@ const MOST_RUNS = 200_000;
 /** How little a call needs to show something: what is done in it, then how late it ends. */
 const size = (call: Call, run: DetailedRun): number => {
   const { endpoints = {}, presses = {}, activeCalls = {}, code } = call.world ?? {};
-  const doings = Object.values(endpoints).reduce((sum, does) => sum + Object.keys(does).length, 0);
-  const given = doings + Object.keys(presses).length + Object.keys(activeCalls).length + (code ? 1 : 0);
+  const behaviours = Object.values(endpoints).reduce((sum, does) => sum + Object.keys(does).length, 0);
+  const given = behaviours + Object.keys(presses).length + Object.keys(activeCalls).length + (code ? 1 : 0);
   const odd = (call.from === FIRST.from ? 0 : 1) + (call.arrival === undefined ? 0 : 1);
   return (given + odd) * 1e6 + run.trace.outcome.atMs / 1000;
 };

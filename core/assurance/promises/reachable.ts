@@ -17,8 +17,8 @@ import {
   settingsOf,
 } from '../../estate';
 import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, callerHolds, LAST_LEG_MS } from '../../calls/engine';
-import type { OtherPlace } from './fates';
-import { metTwice } from './met-twice';
+import type { OtherPlace } from './leg-behaviours';
+import { repeatedEndpoints } from './repeated-endpoints';
 import { treatmentEndings, firstRing, forwardsOf, openRules, openTreatments } from './plans';
 
 /** What calls for one person can come to, as far as a proof needs it. `slice` is from `sliceFor`. */
@@ -198,7 +198,7 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
   }
   return {
     schedules,
-    shared: new Map([...metTwice(slice, personId)].map((id) => [id, placesOf(slice, id)])),
+    shared: new Map([...repeatedEndpoints(slice, personId)].map((id) => [id, placesOf(slice, id)])),
     offerKeys,
     codes,
     menuKeys,

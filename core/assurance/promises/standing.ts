@@ -1,10 +1,10 @@
 import type { EndpointId, Ms } from '../../estate';
 import type { DetailedRun } from '../../calls/engine';
-import type { Doings, Given } from './circumstances';
-import type { Look } from './look-book';
+import type { BehaviourByEndpoint, Given } from './circumstances';
+import type { ScheduleReading } from './readings';
 
 /** How a call stands when it comes to a stage: what still lies before it, and what it brings along. */
-export interface Standing {
+export interface CallStanding {
   /** All that lies before it, as far as nothing is done: the same for calls that can only go on in the same ways. */
   readonly key: string;
   readonly atMs: Ms;
@@ -15,23 +15,23 @@ export interface Standing {
   readonly hasActed: boolean;
 }
 /** A stage that a call came to, with what was looked at below it. */
-export type Met = Standing & { readonly reads: readonly Look[] };
+export type StageMet = CallStanding & { readonly reads: readonly ScheduleReading[] };
 
 /**
  * Whether a call that stands so breaks every promise below that another would: it is as late, as long in silence, and
  * has not rung or been acted on unless the other has too. What lies behind them is the same.
  */
-export const isNoBetter = (a: Standing, b: Standing): boolean =>
+export const dominates = (a: CallStanding, b: CallStanding): boolean =>
   a.atMs >= b.atMs && a.silentMs >= b.silentMs && (!a.hasRung || b.hasRung) && (!a.hasActed || b.hasActed);
 
 /** How a call stands when it comes to a stage. @param shared endpoints that it can meet again */
 export function standingAt(
   { presses, code, registered, decided }: Given,
-  doings: Doings,
+  behaviours: BehaviourByEndpoint,
   { trace, details, bands, asked }: DetailedRun,
   stage: number,
   shared: { readonly has: (endpoint: EndpointId) => boolean },
-): Standing {
+): CallStanding {
   const begin = details.findIndex((detail) => detail.stage >= stage);
   const atMs = trace.legs[begin]?.dialledMs ?? 0;
   const ahead = details.flatMap((detail, i) => {
@@ -45,7 +45,7 @@ export function standingAt(
   const open = [...asked.things].flatMap(([name, readAt]) =>
     decided.has(name) ? [] : [`${name} ${readAt.stage - stage}`],
   );
-  const done = Object.entries(doings);
+  const done = Object.entries(behaviours);
   // Phones that ring again later do what they have done.
   const again = done.filter(([endpoint]) => shared.has(endpoint));
   let heardMs = 0;

@@ -1,2 +1,2 @@
 export { actOn, beginMove, digitEvents, waitFor } from './move';
-export type { Heard, Move, MoveAction, MoveStep, TalkState } from './move';
+export type { HeardByOther, Move, MoveAction, MoveStep, TalkState } from './move';

@@ -15,7 +15,7 @@ import {
 import { isoIn, instantOf } from '../time';
 
 /** What the caller hears. */
-export type Heard = 'speech' | 'music' | 'ringing' | 'nothing';
+export type HeardByOther = 'speech' | 'music' | 'ringing' | 'nothing';
 
 export type TalkState =
   | { readonly kind: 'talking'; readonly endpoint: string }
@@ -46,7 +46,7 @@ export type MoveAction =
 export interface MoveStep {
   readonly atMs: Ms;
   readonly text: string;
-  readonly hears: Heard;
+  readonly hears: HeardByOther;
 }
 
 /** A call in progress: a value, from which each action and each wait makes the next. Times in ms since it arrived. */
@@ -91,7 +91,7 @@ export function beginMove(
 
 const behaviourOf = ({ call }: Move, id: string): EndpointBehaviour => call.world?.endpoints?.[id] ?? {};
 const nameOf = ({ index, person }: Move, id: string) => endpointName(index, id, person.id);
-const step = (move: Move, text: string, hears: Heard, state: TalkState = move.state): Move => ({
+const step = (move: Move, text: string, hears: HeardByOther, state: TalkState = move.state): Move => ({
   ...move,
   state,
   steps: [...move.steps, { atMs: move.atMs, text, hears }],

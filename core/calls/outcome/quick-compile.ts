@@ -125,7 +125,7 @@ export interface QuickEstate {
 }
 
 /** Whose plan, group or menu is being made ready. */
-interface Owner {
+interface QuickOwner {
   readonly person: number;
   readonly permission: string;
   readonly isMenu: boolean;
@@ -187,7 +187,7 @@ export function compileQuick(index: EstateIndex): QuickEstate {
     unlessRegistered: -1,
     ...wayOut(slot, permission),
   });
-  const targetOf = (target: RingTarget, owner: Owner): QuickTarget[] => {
+  const targetOf = (target: RingTarget, owner: QuickOwner): QuickTarget[] => {
     const slot = slotOf.get(target.endpoint);
     if (slot === undefined || target.enabled === false) return [];
     return [
@@ -208,11 +208,11 @@ export function compileQuick(index: EstateIndex): QuickEstate {
       },
     ];
   };
-  const lastLeg = (known: KnownEndpoint | undefined, owner: Owner): QuickEnding =>
+  const lastLeg = (known: KnownEndpoint | undefined, owner: QuickOwner): QuickEnding =>
     known ? { kind: 'last-leg', target: bareTarget(bareSlot(known), owner.permission) } : { kind: 'gone' };
-  const goTo = (kind: 'person' | 'group' | 'menu', at: number | undefined, owner: Owner): QuickEnding =>
+  const goTo = (kind: 'person' | 'group' | 'menu', at: number | undefined, owner: QuickOwner): QuickEnding =>
     at === undefined ? { kind: 'gone' } : { kind, at, fromMenu: owner.isMenu };
-  const endingOf = (ending: Ending | SimpleEnding, owner: Owner): QuickEnding => {
+  const endingOf = (ending: Ending | SimpleEnding, owner: QuickOwner): QuickEnding => {
     switch (ending.kind) {
       case 'mailbox': {
         const person = ending.person === undefined ? owner.person : (personAt.get(ending.person) ?? -1);
@@ -249,7 +249,7 @@ export function compileQuick(index: EstateIndex): QuickEstate {
         return { kind: 'queue', maxMs: ending.maxMs, then: endingOf(ending.then, owner) };
     }
   };
-  const stageOf = (stage: Stage, owner: Owner): QuickStage => {
+  const stageOf = (stage: Stage, owner: QuickOwner): QuickStage => {
     if ('ring' in stage)
       return {
         kind: 'ring',
@@ -270,7 +270,7 @@ export function compileQuick(index: EstateIndex): QuickEstate {
     const { digits, withinMs, wrong } = stage.code;
     return { kind: 'code', digits, withinMs, wrong: endingOf(wrong, owner) };
   };
-  const treatmentOf = (treatment: Treatment, owner: Owner): QuickTreatment => {
+  const treatmentOf = (treatment: Treatment, owner: QuickOwner): QuickTreatment => {
     const ending = endingOf(treatment.ending, owner);
     const first = treatment.stages.find((stage) => 'ring' in stage);
     return {
@@ -288,7 +288,7 @@ export function compileQuick(index: EstateIndex): QuickEstate {
     inside: when.schedule?.inside ?? true,
   });
   const personOf = (person: Person, at: number): QuickPerson => {
-    const owner: Owner = { person: at, permission: person.permission, isMenu: false };
+    const owner: QuickOwner = { person: at, permission: person.permission, isMenu: false };
     const canHold = (rule: Rule) => !rule.when.status || rule.when.status.includes(person.status);
     return {
       maxCalls: person.maxCalls,
@@ -322,7 +322,7 @@ export function compileQuick(index: EstateIndex): QuickEstate {
     ending: endingOf(group.ending, { person: -1, permission: group.permission, isMenu: false }),
   });
   const menuOf = (menu: Menu): QuickMenu => {
-    const owner: Owner = { person: -1, permission: menu.permission, isMenu: true };
+    const owner: QuickOwner = { person: -1, permission: menu.permission, isMenu: true };
     return {
       id: menu.id,
       rules: menu.rules.map((rule) => ({

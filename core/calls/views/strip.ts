@@ -128,7 +128,7 @@ function resultOf(leg: Leg): string {
   return `${legEndText(leg.end)} at ${seconds(leg.endMs)}`;
 }
 
-interface Draft {
+interface DraftLane {
   label: string;
   number: string | null;
   segments: StripSegment[];
@@ -146,11 +146,11 @@ function lanesOf(
   trace: Trace,
   details: readonly LegDetail[],
 ) {
-  const lanes = new Map<string, Draft>();
-  const lane = (endpoint: string, setting: string): Draft => {
+  const lanes = new Map<string, DraftLane>();
+  const lane = (endpoint: string, setting: string): DraftLane => {
     const before = lanes.get(endpoint);
     if (before) return before;
-    const fresh: Draft = {
+    const fresh: DraftLane = {
       label: endpointName(index, endpoint, speaker),
       number: index.endpoints.get(endpoint)?.number ?? null,
       segments: [],

@@ -10,11 +10,11 @@ import {
   type Person,
   type PlanMap,
   type RingTarget,
-  type Said,
+  type GreetingKey,
   type SimpleEnding,
 } from '../../estate';
 import type { Drill } from '../../calls/drills';
-import type { Entry, EntryKind, Identified } from '../slate';
+import type { SlateEntry, EntryKind, Identified } from '../slate';
 
 /** How somebody leaves. */
 export interface Leaving {
@@ -54,7 +54,7 @@ export interface Loose {
 export interface Leave {
   readonly loose: readonly Loose[];
   /** The changes that do it, for a slate. */
-  readonly entries: readonly Entry[];
+  readonly entries: readonly SlateEntry[];
   /** Drills that stand for the leaver or expect them: they would fail. */
   readonly drills: readonly string[];
 }
@@ -88,7 +88,7 @@ export function leave(
   );
   const own = new Set(leaver.endpoints.map(({ id }) => id));
   const loose: Loose[] = [];
-  const entries: Entry[] = [];
+  const entries: SlateEntry[] = [];
   const toWhom = taker ? `to ${taker.name}` : 'taken out';
 
   /** How the things of one object are changed, each told once. */
@@ -266,7 +266,8 @@ export function leave(
         mapFor({ kind: 'template', id: template.id, name: template.name }, { kind: 'mailbox' }),
       ),
     });
-  const told = (says: readonly Said[] | undefined) => says?.some(({ whom }) => whom === leaver.id) ?? false;
+  const told = (says: readonly GreetingKey[] | undefined) =>
+    says?.some(({ whom }) => whom === leaver.id) ?? false;
   const greeting = (kind: 'person' | 'menu', { id, name }: Identified) =>
     loose.push({
       kind: 'greeting',

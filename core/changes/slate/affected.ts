@@ -1,6 +1,6 @@
 import { endingsOf, lastOf, type Ending, type Estate, type Stage } from '../../estate';
 import { sliceFor, type Finder } from '../../editing';
-import { entryKey, type Entry } from './types';
+import { entryKey, type SlateEntry } from './types';
 
 /** Where calls come in: a person's line, a group or a menu. */
 export interface Start {
@@ -100,7 +100,7 @@ const EVERYWHERE = ['trunk', 'trunk-order', 'settings', 'dialling'];
  * The people, groups and menus whose calls a change can touch: those that are changed, and all that lead to something
  * changed, however far, before or after.
  */
-export function affectedBy(before: Estate, after: Estate, entries: readonly Entry[]): readonly Start[] {
+export function affectedBy(before: Estate, after: Estate, entries: readonly SlateEntry[]): readonly Start[] {
   const all = startsOf(after);
   const there = new Set(all.map(({ kind, id }) => `${kind}/${id}`));
   const gone = startsOf(before).filter(({ kind, id }) => !there.has(`${kind}/${id}`));

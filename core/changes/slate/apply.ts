@@ -1,6 +1,6 @@
 import { differences } from '../../editing';
-import { referenceFaults, type Estate, type Fault, type NumberList, type RouteTable } from '../../estate';
-import { entryKey, isWholeKind, LISTS, type Entry, type Identified, type ListKind } from './types';
+import { referenceFaults, type Estate, type Fault, type NumberList, type KeptRouteTable } from '../../estate';
+import { entryKey, isWholeKind, LISTS, type SlateEntry, type Identified, type ListKind } from './types';
 
 const NO_ROUTES = { peers: [], routes: [] };
 
@@ -10,7 +10,7 @@ const listOf = (estate: Estate, kind: ListKind | 'list'): readonly Identified[] 
     : ((estate[LISTS[kind]] as readonly Identified[] | undefined) ?? []);
 
 /** An estate's objects found by kind and id, each list gone through once. */
-export function objectFinder(estate: Estate): (entry: Pick<Entry, 'kind' | 'id'>) => unknown {
+export function objectFinder(estate: Estate): (entry: Pick<SlateEntry, 'kind' | 'id'>) => unknown {
   const maps = new Map<ListKind | 'list', ReadonlyMap<string, Identified>>();
   return ({ kind, id }) => {
     if (kind === 'trunk-order') return estate.trunks.map(({ id }) => id);
@@ -33,15 +33,15 @@ function routesOf({ routing }: Estate): unknown {
 }
 
 /** The estate with all changes made: objects in their places, new ones at the end of their lists. */
-export function applyEntries(estate: Estate, entries: readonly Entry[]): Estate {
+export function applyEntries(estate: Estate, entries: readonly SlateEntry[]): Estate {
   let after: Estate = estate;
-  const byKind = new Map<ListKind | 'list', Map<string, Entry>>();
+  const byKind = new Map<ListKind | 'list', Map<string, SlateEntry>>();
   for (const entry of entries) {
     if (entry.kind === 'trunk-order') continue;
     if (entry.kind === 'routing') {
       after = {
         ...after,
-        routing: { ...(entry.after ?? NO_ROUTES), lists: listOf(after, 'list') } as RouteTable,
+        routing: { ...(entry.after ?? NO_ROUTES), lists: listOf(after, 'list') } as KeptRouteTable,
       };
       continue;
     }
@@ -50,7 +50,7 @@ export function applyEntries(estate: Estate, entries: readonly Entry[]): Estate 
       after = (entry.after === null ? rest : { ...rest, [entry.kind]: entry.after }) as Estate;
       continue;
     }
-    const map = byKind.get(entry.kind) ?? new Map<string, Entry>();
+    const map = byKind.get(entry.kind) ?? new Map<string, SlateEntry>();
     byKind.set(entry.kind, map.set(entry.id, entry));
   }
   for (const [kind, map] of byKind) {
@@ -86,12 +86,12 @@ function inOrder<T extends { readonly id: string }>(
 
 /** An entry that rests on something that is not so any more, with what is there now. */
 export interface Stale {
-  readonly entry: Entry;
+  readonly entry: SlateEntry;
   readonly theirs: unknown;
 }
 
 /** The entries whose object was changed since they were made; an entry that is in force already is not among them. */
-export function staleEntries(estate: Estate, entries: readonly Entry[]): Stale[] {
+export function staleEntries(estate: Estate, entries: readonly SlateEntry[]): Stale[] {
   const find = objectFinder(estate);
   return entries.flatMap((entry) => {
     const theirs = find(entry);
@@ -107,7 +107,7 @@ export interface BroughtFault extends Fault {
 }
 
 /** The faults between objects that are there after a change and were not before. */
-export function faultsBrought(before: Estate, after: Estate, entries: readonly Entry[]): BroughtFault[] {
+export function faultsBrought(before: Estate, after: Estate, entries: readonly SlateEntry[]): BroughtFault[] {
   const known = new Set(
     referenceFaults(before).map(({ message, path }) => `${placeIn(before, path)} ${message}`),
   );

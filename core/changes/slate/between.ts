@@ -1,13 +1,13 @@
 import { differences } from '../../editing';
 import type { Estate } from '../../estate';
 import { objectFinder } from './apply';
-import { LISTS, WHOLES, type Entry, type Identified, type ListKind } from './types';
+import { LISTS, WHOLES, type SlateEntry, type Identified, type ListKind } from './types';
 
 /** What makes one estate of another, object by object; objects that are the same are left out. */
-export function entriesBetween(before: Estate, after: Estate): Entry[] {
-  const entries: Entry[] = [];
+export function entriesBetween(before: Estate, after: Estate): SlateEntry[] {
+  const entries: SlateEntry[] = [];
   const [was, is] = [objectFinder(before), objectFinder(after)];
-  const see = (kind: Entry['kind'], id: string, name: string) => {
+  const see = (kind: SlateEntry['kind'], id: string, name: string) => {
     const [base, then] = [was({ kind, id }), is({ kind, id })];
     if (differences(base ?? undefined, then ?? undefined).length > 0)
       entries.push({ kind, id, name, base, after: then });

@@ -2,7 +2,7 @@ import { differences } from '../../editing';
 import type { Estate, Person } from '../../estate';
 import { objectFinder } from './apply';
 import { mergeThree } from './merge';
-import type { Entry } from './types';
+import type { SlateEntry } from './types';
 
 /** What people change many times a day, and no prepared change rests on: their status, and phones switched on and off. */
 const isDaily = (path: string): boolean => /^status$|\.enabled$/.test(path);
@@ -31,7 +31,7 @@ export function sameButDaily(before: Estate, after: Estate): boolean {
  * Entries with what was changed day by day since they were made taken in: a slate goes on resting on what it changes.
  * Where it sets the same itself, it has the last word.
  */
-export function carryDaily(estate: Estate, entries: readonly Entry[]): readonly Entry[] {
+export function carryDaily(estate: Estate, entries: readonly SlateEntry[]): readonly SlateEntry[] {
   const find = objectFinder(estate);
   return entries.map((entry) => {
     if (entry.kind !== 'person' || entry.base === null || entry.after === null) return entry;

@@ -5,7 +5,7 @@ export {
   isWholeKind,
   LISTS,
   WHOLES,
-  type Entry,
+  type SlateEntry,
   type EntryKind,
   type Identified,
   type ListKind,

@@ -22,7 +22,7 @@ export type EntryKind = ListKind | WholeKind | 'list';
 export const ENTRY_KINDS: readonly EntryKind[] = [...(Object.keys(LISTS) as ListKind[]), ...WHOLES, 'list'];
 
 /** One change of one object: what it rests on, and what it makes of it. */
-export interface Entry {
+export interface SlateEntry {
   readonly kind: EntryKind;
   /** The object's id; of a part of which there is one, its kind. */
   readonly id: string;
@@ -40,4 +40,4 @@ export interface Identified {
 
 export const isListKind = (kind: EntryKind): kind is ListKind => Object.hasOwn(LISTS, kind);
 export const isWholeKind = (kind: EntryKind): kind is WholeKind => WHOLES.some((whole) => whole === kind);
-export const entryKey = ({ kind, id }: Pick<Entry, 'kind' | 'id'>): string => `${kind}/${id}`;
+export const entryKey = ({ kind, id }: Pick<SlateEntry, 'kind' | 'id'>): string => `${kind}/${id}`;

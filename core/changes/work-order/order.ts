@@ -3,7 +3,15 @@ import { isFieldsKind, type Estate, type FieldsKind, type Person } from '../../e
 import { shouldRun } from '../restarts';
 import { ANY_OUTSIDE_CALLER, compileEstate, outcomeText, runCall } from '../../calls/engine';
 import { describeTreatment, describeWhen, judgeReach, plain } from '../../calls/views';
-import { affectedBy, applyEntries, entryKey, sayValue, sayWhere, type Entry, type EntryKind } from '../slate';
+import {
+  affectedBy,
+  applyEntries,
+  entryKey,
+  sayValue,
+  sayWhere,
+  type SlateEntry,
+  type EntryKind,
+} from '../slate';
 import { isoIn } from '../../calls/time';
 
 /** One thing to be done by hand on the organisation's own phone system. */
@@ -41,11 +49,11 @@ const FIRST: readonly EntryKind[] = [
 /** With more entries than these, the order is by who leads to whom alone, and is not tried step by step. */
 const MOST_TRIED = 60;
 
-const rank = ({ kind, base, after }: Entry): number =>
+const rank = ({ kind, base, after }: SlateEntry): number =>
   after === null ? 4 : FIRST.includes(kind) ? 0 : base === null ? 1 : 2;
 
 /** Entries in such an order that those who are led to come before those who lead there. */
-function byLeading(estate: Estate, after: Estate, entries: readonly Entry[]): Entry[] {
+function byLeading(estate: Estate, after: Estate, entries: readonly SlateEntry[]): SlateEntry[] {
   const reaches = new Map(
     entries.map((entry) => [
       entryKey(entry),
@@ -53,7 +61,7 @@ function byLeading(estate: Estate, after: Estate, entries: readonly Entry[]): En
     ]),
   );
   // Whoever is led to by many of those to be changed is set before them.
-  const ledBy = (entry: Entry) =>
+  const ledBy = (entry: SlateEntry) =>
     entries.filter((other) => other !== entry && reaches.get(entryKey(entry))!.includes(entryKey(other)))
       .length;
   const counts = new Map(entries.map((entry) => [entry, ledBy(entry)]));
@@ -78,9 +86,9 @@ function lostIn(estate: Estate, people: readonly string[], atMs: number): Readon
  */
 function safeOrder(
   estate: Estate,
-  entries: readonly Entry[],
+  entries: readonly SlateEntry[],
   atMs: number,
-): { readonly order: readonly Entry[]; readonly gaps: readonly string[] } {
+): { readonly order: readonly SlateEntry[]; readonly gaps: readonly string[] } {
   const after = applyEntries(estate, entries);
   const first = byLeading(estate, after, entries);
   if (entries.length > MOST_TRIED) return { order: first, gaps: [] };
@@ -88,11 +96,11 @@ function safeOrder(
     kind === 'person' ? [id] : [],
   );
   const may = new Set([...lostIn(estate, people, atMs), ...lostIn(after, people, atMs)]);
-  const order: Entry[] = [];
+  const order: SlateEntry[] = [];
   const gaps: string[] = [];
   let now = estate;
   const rest = [...first];
-  const lostAfter = (entry: Entry) =>
+  const lostAfter = (entry: SlateEntry) =>
     [...lostIn(applyEntries(now, [entry]), people, atMs)].filter((id) => !may.has(id));
   while (rest.length > 0) {
     const at = rest.findIndex((entry) => lostAfter(entry).length === 0);
@@ -129,7 +137,7 @@ function valueWords(
  * becomes, in an order that leaves nobody unreachable, with the restarts and a test call after each person.
  * @param atMs when it is done; the test calls are worked out for that moment
  */
-export function workOrder(estate: Estate, entries: readonly Entry[], atMs: number): WorkOrder {
+export function workOrder(estate: Estate, entries: readonly SlateEntry[], atMs: number): WorkOrder {
   const theirs = entries.filter(({ kind }) => !OURS.includes(kind));
   const { order, gaps } = safeOrder(estate, theirs, atMs);
   const steps: WorkStep[] = [];
@@ -143,7 +151,7 @@ export function workOrder(estate: Estate, entries: readonly Entry[], atMs: numbe
   return { steps, gaps };
 }
 
-function settingSteps(now: Estate, then: Estate, entry: Entry): WorkStep[] {
+function settingSteps(now: Estate, then: Estate, entry: SlateEntry): WorkStep[] {
   const { kind, id, name, base, after } = entry;
   const key = entryKey(entry);
   const step = (what: string, before: string, become: string): WorkStep => ({
@@ -167,7 +175,7 @@ function settingSteps(now: Estate, then: Estate, entry: Entry): WorkStep[] {
   );
 }
 
-function restartSteps({ kind, base, after, name }: Entry): WorkStep[] {
+function restartSteps({ kind, base, after, name }: SlateEntry): WorkStep[] {
   if (kind !== 'person' || after === null) return [];
   const [was, is] = [base as Person | null, after as Person];
   return is.endpoints.flatMap((endpoint) => {
@@ -188,7 +196,7 @@ function restartSteps({ kind, base, after, name }: Entry): WorkStep[] {
   });
 }
 
-function testSteps(now: Estate, { kind, id, name }: Entry, atMs: number): WorkStep[] {
+function testSteps(now: Estate, { kind, id, name }: SlateEntry, atMs: number): WorkStep[] {
   const finder = finderOf(now);
   const extension =
     kind === 'person'

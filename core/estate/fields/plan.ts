@@ -13,7 +13,7 @@ import type {
   Plan,
   RingTarget,
   Rule,
-  Said,
+  GreetingKey,
   ScheduleTest,
   Stage,
   Template,
@@ -48,7 +48,7 @@ export const ending: FieldsOf<Ending> = {
   maxMs: ms('longest wait in the queue'),
   then: object('after the queue', () => ending),
 };
-export const said: FieldsOf<Said> = { key: text('key'), leads: choice('leads to'), whom: id('whom') };
+export const said: FieldsOf<GreetingKey> = { key: text('key'), leads: choice('leads to'), whom: id('whom') };
 export const greeting: FieldsOf<Greeting> = { text: text('words'), says: object('key it names', () => said) };
 export const choices: FieldsOf<Choice<unknown>> = {
   key: text('key'),

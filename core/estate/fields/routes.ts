@@ -5,7 +5,7 @@ import type {
   Peer,
   Rewrite,
   Route,
-  RouteTable,
+  KeptRouteTable,
   RouteThen,
   RouteWhen,
 } from '../table-types';
@@ -75,7 +75,7 @@ export const route: FieldsOf<Route> = {
   when: object('condition', () => routeWhen),
   then: object('what it does', () => then),
 };
-export const table: FieldsOf<RouteTable> = {
+export const table: FieldsOf<KeptRouteTable> = {
   peers: object('peer', () => peer),
   lists: object('list of numbers', () => list),
   routes: object('route', () => route),

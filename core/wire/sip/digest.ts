@@ -38,7 +38,7 @@ export const writeChallenge = ({ realm, nonce, algorithm, stale }: Challenge): s
   `Digest realm=${quoted(realm)},nonce=${quoted(nonce)},algorithm=${algorithm},qop="auth"${stale ? ',stale=true' : ''}`;
 
 /** What a `Digest …` value says of what is understood here. */
-interface Said {
+interface DigestValues {
   username: string | undefined;
   realm: string | undefined;
   nonce: string | undefined;
@@ -55,7 +55,7 @@ const NAME = /^[A-Za-z0-9_-]{1,32}$/;
 const MOST_PARAMS = 20;
 
 /** Keeps one parameter; others than those that are understood are passed over. @returns false if it stood before */
-function keep(said: Said, name: string, text: string): boolean {
+function keep(said: DigestValues, name: string, text: string): boolean {
   switch (name) {
     case 'username':
     case 'realm':
@@ -81,9 +81,9 @@ function keep(said: Said, name: string, text: string): boolean {
 const isSpace = (code: number): boolean => code === 32 || code === 9;
 
 /** The parameters of a `Digest …` value; null where it is none, or one of them stands twice. */
-function digestParams(value: string): Said | null {
+function digestParams(value: string): DigestValues | null {
   if (!/^digest\s/i.test(value)) return null;
-  const said: Said = {
+  const said: DigestValues = {
     username: undefined,
     realm: undefined,
     nonce: undefined,

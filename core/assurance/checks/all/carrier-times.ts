@@ -2,7 +2,7 @@ import { adviseTimes, carrierTimes, timesFaults, type TimesFault } from '../../.
 import { seconds } from '../../../calls/engine';
 import { editTarget } from '../../../editing';
 import { isOn, labelOf, mendOf, targetsOf } from '../walk';
-import type { Check, CheckContext, Found } from '../types';
+import type { Check, CheckContext, CheckResult } from '../types';
 import type { Person } from '../../../estate';
 
 /** What is said of each fault of times. */
@@ -17,10 +17,10 @@ const SAYS: Record<TimesFault, (label: string) => string> = {
 /** Findings of one fault of times at a person's own and colleagues' phones outside. */
 export const timesFound =
   (fault: TimesFault) =>
-  (person: Person, context: CheckContext): readonly Found[] =>
+  (person: Person, context: CheckContext): readonly CheckResult[] =>
     targetsOf(person)
       .filter(isOn)
-      .flatMap((place): Found[] => {
+      .flatMap((place): CheckResult[] => {
         const endpoint = context.endpoint(place.target.endpoint);
         const times = endpoint ? carrierTimes(endpoint) : null;
         if (!endpoint || !times || !timesFaults(place.target, place.forMs, times).includes(fault)) return [];

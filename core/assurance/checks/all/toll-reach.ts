@@ -1,11 +1,11 @@
 import { showNumber, watchedAs } from '../../../calls/dialling';
 import { outsideNumbers } from '../toll';
-import type { Check, CheckContext, Found } from '../types';
+import type { Check, CheckContext, CheckResult } from '../types';
 
 export const reached = (
   thing: { readonly permission: string },
   { estate, noWayOut, permission }: CheckContext,
-): readonly Found[] =>
+): readonly CheckResult[] =>
   outsideNumbers(thing).flatMap((number) => {
     const watched = watchedAs(number, estate);
     if (!watched) return [];

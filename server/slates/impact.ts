@@ -1,14 +1,20 @@
 import type { Estate, Route as TableRoute } from '../../core/estate';
-import { groupChanges, rippleNames, type Change, type RippleGroup } from '../../core/assurance/impact';
+import { groupChanges, impactNames, type Change, type ImpactGroup } from '../../core/assurance/impact';
 import { sayTableChange, type RouteTable, type RouteTrace, type TableChange } from '../../core/routes';
-import { affectedBy, applyEntries, type Entry, type EntryKind, type Start } from '../../core/changes/slate';
+import {
+  affectedBy,
+  applyEntries,
+  type SlateEntry,
+  type EntryKind,
+  type Start,
+} from '../../core/changes/slate';
 import type { EstateStore, LiveEstate } from '../estate';
 import { LONG_WORK, workerPool, sharedJson } from '../base';
 import { compareInPool } from '../routing';
 
 /** Some of those whose calls a slate can touch; the estate and the entries lie in memory that threads share. */
-export interface RippleTask {
-  /** The same for all tasks of one ripple. */
+export interface ImpactTask {
+  /** The same for all tasks of one impact. */
   readonly key: string;
   readonly shared: SharedArrayBuffer;
   readonly starts: readonly Start[];
@@ -16,19 +22,19 @@ export interface RippleTask {
 }
 export interface Prepared {
   readonly estate: Estate;
-  readonly entries: readonly Entry[];
+  readonly entries: readonly SlateEntry[];
 }
 
-const pool = workerPool<RippleTask, readonly Change[]>('server/slates/ripple-worker.ts', LONG_WORK);
+const pool = workerPool<ImpactTask, readonly Change[]>('server/slates/impact-worker.ts', LONG_WORK);
 const AT_ONCE = 40;
 
-/** How far a ripple has come, and what it found. */
-export interface RippleState {
+/** How far a impact has come, and what it found. */
+export interface ImpactState {
   readonly key: string;
   readonly state: 'running' | 'done' | 'cancelled' | 'failed';
   readonly done: number;
   readonly total: number;
-  readonly groups: readonly RippleGroup[];
+  readonly groups: readonly ImpactGroup[];
   /** What it does to calls at the route table; null: it leaves that alone. */
   readonly table: TableGroups | null;
   readonly tookMs: number | null;
@@ -48,7 +54,7 @@ export interface TableGroups {
   readonly peers: readonly { readonly id: string; readonly name: string }[];
 }
 interface Job {
-  state: RippleState;
+  state: ImpactState;
   readonly stop: AbortController;
 }
 
@@ -63,9 +69,9 @@ const jobs = (store: EstateStore) => {
  * Works out in worker threads what changes do to calls.
  * @param onDone told after each part
  */
-export async function rippleOf(
+export async function impactOf(
   live: Pick<LiveEstate, 'estate'>,
-  entries: readonly Entry[],
+  entries: readonly SlateEntry[],
   fromMs: number,
   key: string,
   signal?: AbortSignal,
@@ -98,7 +104,7 @@ const MOST_WAYS = 40;
 /** What entries do to calls at the route table. */
 async function tableGroups(
   before: Estate,
-  entries: readonly Entry[],
+  entries: readonly SlateEntry[],
   fromMs: number,
   signal: AbortSignal,
 ): Promise<TableGroups | null> {
@@ -106,9 +112,9 @@ async function tableGroups(
   if (!entries.some(({ kind }) => OF_THE_TABLE.includes(kind)) || !before.routing || !after.routing)
     return null;
   const tables = [before, after].map(({ routing, schedules }) => ({ ...routing!, schedules }));
-  const ripple = await compareInPool({ before: tables[0]!, after: tables[1]!, fromMs }, signal);
+  const impact = await compareInPool({ before: tables[0]!, after: tables[1]!, fromMs }, signal);
   const peers = new Map(tables.flatMap((table) => table.peers).map(({ id, name }) => [id, name]));
-  const shown = ripple.changes.slice(0, MOST_WAYS);
+  const shown = impact.changes.slice(0, MOST_WAYS);
   const named = (table: RouteTable, traces: readonly RouteTrace[]) => {
     const ids = new Set(traces.flatMap(routesIn));
     return table.routes.filter(({ id }) => ids.has(id));
@@ -121,9 +127,9 @@ async function tableGroups(
       was: bare(change.was),
       is: bare(change.is),
     })),
-    more: ripple.changes.length - shown.length,
-    tried: ripple.tried,
-    complete: ripple.complete,
+    more: impact.changes.length - shown.length,
+    tried: impact.tried,
+    complete: impact.complete,
     was: named(
       tables[0]!,
       shown.map(({ was }) => was),
@@ -146,22 +152,22 @@ const bare = (trace: RouteTrace): RouteTrace => ({
   branches: trace.branches.map(bare),
 });
 
-/** Begins the ripple of a slate; one that is going on for another version of it is cancelled. */
-export function beginRipple(
+/** Begins the impact of a slate; one that is going on for another version of it is cancelled. */
+export function beginImpact(
   store: EstateStore,
   slate: { readonly id: number; readonly version: number },
   live: LiveEstate & { readonly tableKey: string },
-  entries: readonly Entry[],
+  entries: readonly SlateEntry[],
   fromMs: number,
-): RippleState {
+): ImpactState {
   const key = `${slate.id}/${slate.version}/${live.revision}/${live.tableKey}`;
   const known = jobs(store).get(slate.id);
   if (known && known.state.key === key && ['running', 'done'].includes(known.state.state)) return known.state;
   known?.stop.abort();
   const stop = new AbortController();
   const began = performance.now();
-  const names = rippleNames(applyEntries(live.estate, entries), live.estate);
-  const job: { state: RippleState } = {
+  const names = impactNames(applyEntries(live.estate, entries), live.estate);
+  const job: { state: ImpactState } = {
     state: { key, state: 'running', done: 0, total: 0, groups: [], table: null, tookMs: null },
   };
   const work = async () => {
@@ -170,7 +176,7 @@ export function beginRipple(
       const { routing: _routing, ...estate } = live.estate;
       const reach = entries.filter(({ kind }) => kind !== 'routing' && kind !== 'list');
       const [all, table] = await Promise.all([
-        rippleOf({ estate }, reach, fromMs, `${key}/${fromMs}`, stop.signal, (done, total) => {
+        impactOf({ estate }, reach, fromMs, `${key}/${fromMs}`, stop.signal, (done, total) => {
           job.state = { ...job.state, done, total };
         }),
         tableGroups(live.estate, entries, fromMs, stop.signal),
@@ -191,11 +197,11 @@ export function beginRipple(
   return job.state;
 }
 
-export const rippleState = (store: EstateStore, slate: number): RippleState | null =>
+export const impactState = (store: EstateStore, slate: number): ImpactState | null =>
   jobs(store).get(slate)?.state ?? null;
 
-/** Cancels the ripple of a slate, for one that was changed or dropped. */
-export function cancelRipple(store: EstateStore, slate: number): void {
+/** Cancels the impact of a slate, for one that was changed or dropped. */
+export function cancelImpact(store: EstateStore, slate: number): void {
   const job = jobs(store).get(slate);
   if (job?.state.state === 'running') {
     job.stop.abort();

@@ -13,33 +13,33 @@ import {
 import { treatmentEndings, firstRing, forwardsOf, openTreatments } from './plans';
 
 /** How often one call can ring each endpoint. */
-type Times = ReadonlyMap<EndpointId, number>;
-const NONE: Times = new Map();
+type Repeats = ReadonlyMap<EndpointId, number>;
+const NONE: Repeats = new Map();
 
-const both = (a: Times, b: Times): Times => {
+const both = (a: Repeats, b: Repeats): Repeats => {
   const sum = new Map(a);
   for (const [id, n] of b) sum.set(id, (sum.get(id) ?? 0) + n);
   return sum;
 };
-const either = (all: readonly Times[]): Times => {
+const either = (all: readonly Repeats[]): Repeats => {
   const most = new Map<EndpointId, number>();
   for (const times of all) for (const [id, n] of times) most.set(id, Math.max(most.get(id) ?? 0, n));
   return most;
 };
-const times = (ids: readonly EndpointId[]): Times => {
+const times = (ids: readonly EndpointId[]): Repeats => {
   const counted = new Map<EndpointId, number>();
   for (const id of ids) counted.set(id, (counted.get(id) ?? 0) + 1);
   return counted;
 };
 
-const rungOf = (ring: readonly RingTarget[]): Times =>
+const rungOf = (ring: readonly RingTarget[]): Repeats =>
   times(ring.filter((target) => target.enabled !== false).map((target) => target.endpoint));
-const rungFirst = (treatment: Treatment): Times => rungOf(firstRing(treatment));
+const rungFirst = (treatment: Treatment): Repeats => rungOf(firstRing(treatment));
 
 /** The endpoints that one call for a person can ring more than once, by any way through plans, groups and menus. */
-export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<EndpointId> {
-  const known = new Map<unknown, Times>();
-  const once = (object: Person | Group | Menu | undefined, work: () => Times): Times => {
+export function repeatedEndpoints(slice: Estate, personId: PersonId): ReadonlySet<EndpointId> {
+  const known = new Map<unknown, Repeats>();
+  const once = (object: Person | Group | Menu | undefined, work: () => Repeats): Repeats => {
     if (!object) return NONE;
     const before = known.get(object);
     if (before) return before;
@@ -49,7 +49,7 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
     known.set(object, found);
     return found;
   };
-  const byEnding = (ending: Ending, round: Times): Times => {
+  const byEnding = (ending: Ending, round: Repeats): Repeats => {
     switch (ending.kind) {
       case 'endpoint':
         return times([ending.endpoint]);
@@ -70,18 +70,18 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
         return NONE;
     }
   };
-  const byTreatment = (treatment: Treatment): Times => {
+  const byTreatment = (treatment: Treatment): Repeats => {
     const rung = rungOf(treatment.stages.flatMap((stage) => ('ring' in stage ? stage.ring : [])));
     return both(rung, either(treatmentEndings(treatment).map((ending) => byEnding(ending, rung))));
   };
-  const byPerson = (person: Person | undefined): Times =>
+  const byPerson = (person: Person | undefined): Repeats =>
     once(person, () =>
       either([
         ...openTreatments(person!).map(byTreatment),
         ...forwardsOf(person!).map((ending) => byEnding(ending, NONE)),
       ]),
     );
-  const byGroup = (group: Group | undefined): Times =>
+  const byGroup = (group: Group | undefined): Repeats =>
     once(group, () => {
       const rung = group!.members
         .map((member) => {
@@ -92,7 +92,7 @@ export function metTwice(slice: Estate, personId: PersonId): ReadonlySet<Endpoin
         .reduce(both, NONE);
       return both(rung, byEnding(group!.ending, rung));
     });
-  const byMenu = (menu: Menu | undefined): Times =>
+  const byMenu = (menu: Menu | undefined): Repeats =>
     once(menu, () => either(endingsOf(menu!).map((ending) => byEnding(ending, NONE))));
   const all = byPerson(slice.people.find((each) => each.id === personId));
   return new Set([...all].filter(([, n]) => n > 1).map(([id]) => id));

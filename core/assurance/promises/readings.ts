@@ -1,17 +1,17 @@
 import type { Ms } from '../../estate';
-import type { Doings, Given } from './circumstances';
+import type { BehaviourByEndpoint, Given } from './circumstances';
 
 /** A look at a schedule so far into the call, as a number; what it found is added to twice that number. */
-export type Look = number;
-export type Found = number;
+export type ScheduleReading = number;
+export type ScheduleResult = number;
 
 /** Numbers the looks at schedules, so that they can be kept and compared quickly. */
-export function lookBook(): {
-  readonly look: (schedule: string, atMs: Ms) => Look;
-  readonly of: (look: Look) => { readonly schedule: string; readonly atMs: Ms };
+export function readings(): {
+  readonly look: (schedule: string, atMs: Ms) => ScheduleReading;
+  readonly of: (look: ScheduleReading) => { readonly schedule: string; readonly atMs: Ms };
 } {
   const all: { readonly schedule: string; readonly atMs: Ms }[] = [];
-  const known = new Map<string, Map<Ms, Look>>();
+  const known = new Map<string, Map<Ms, ScheduleReading>>();
   return {
     of: (look) => all[look]!,
     look: (schedule, atMs) => {
@@ -31,7 +31,7 @@ export function lookBook(): {
 }
 
 /** Names choices: all that is given, and what phones have done before a stage. Parts that come again are named once. */
-export function choiceKeys(): (given: Given, doings: Doings, stage: number) => string {
+export function choiceKeys(): (given: Given, behaviours: BehaviourByEndpoint, stage: number) => string {
   const numbers = new Map<string, number>();
   const objects = new WeakMap<object, number>();
   const numberOf = (object: object, text: () => string): number => {
@@ -43,11 +43,11 @@ export function choiceKeys(): (given: Given, doings: Doings, stage: number) => s
     objects.set(object, number);
     return number;
   };
-  return (given, doings, stage) => {
+  return (given, behaviours, stage) => {
     const { decided, ...rest } = given;
     let key = `${stage} ${numberOf(given, () => JSON.stringify([rest, [...decided].sort()]))}`;
-    for (const endpoint in doings) {
-      const does = doings[endpoint]!;
+    for (const endpoint in behaviours) {
+      const does = behaviours[endpoint]!;
       key += ` ${endpoint} ${numberOf(does, () => JSON.stringify(does))}`;
     }
     return key;

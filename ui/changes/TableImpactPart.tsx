@@ -10,7 +10,7 @@ import { Words } from '../kit/Words';
 import { Differs } from './Differs';
 
 /** What a slate does to calls at the route table: each difference with the way of a call before and after. */
-export function TableRipplePart({ table }: { readonly table: TableGroups }) {
+export function TableImpactPart({ table }: { readonly table: TableGroups }) {
   const { groups, more, complete } = table;
   if (!complete)
     return <Words tone="ochre">The conditions of the routes tangle too much to go through all calls.</Words>;

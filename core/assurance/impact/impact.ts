@@ -6,7 +6,7 @@ import { momentsOf } from '../promises';
 import { isoIn, scheduleClock, untilClock, type ScheduleClock } from '../../calls/time';
 import { classifier, type Classified } from '../../calls/dialling';
 import { extensionOwners, sliceAt, type Start } from '../../changes/slate';
-import { callersOf, casesOf, schedulesOf, statusesOf, type Case } from './cases';
+import { callersOf, casesOf, schedulesOf, statusesOf, type ImpactCase } from './cases';
 import type { Change, End, Times } from './types';
 
 /** Two versions of an estate, made ready for asking what differs. */
@@ -137,7 +137,7 @@ function waysIn(before: Side, after: Side, { kind, id }: Start): readonly Way[] 
 }
 
 /** For groups, each member's phones answering; for menus, what the caller presses. */
-function casesFor(start: Start, people: readonly Person[], slices: readonly Estate[]): readonly Case[] {
+function casesFor(start: Start, people: readonly Person[], slices: readonly Estate[]): readonly ImpactCase[] {
   if (start.kind === 'person') return casesOf(people, slices);
   const plain = casesOf([], slices);
   if (start.kind === 'menu') return plain;
@@ -150,7 +150,7 @@ function casesFor(start: Start, people: readonly Person[], slices: readonly Esta
       )
       .map((id) => [id, slices.flatMap(({ people: all }) => all.filter((each) => each.id === id))] as const),
   );
-  const answers = [...members].map(([id, versions]): Case => ({
+  const answers = [...members].map(([id, versions]): ImpactCase => ({
     kind: 'answers',
     at: id,
     world: {
@@ -162,7 +162,7 @@ function casesFor(start: Start, people: readonly Person[], slices: readonly Esta
   return [...plain, ...answers];
 }
 
-interface Found {
+interface FoundChange {
   readonly change: Omit<Change, 'times' | 'callers'>;
   readonly moments: Set<Moment>;
   readonly callers: Set<string>;
@@ -204,7 +204,7 @@ function changesAt(
   const callers = callersOf(there);
   const cases = casesFor(start, people, there);
   const statuses: (string | null)[] = [null, ...statusesOf(people).slice(1)];
-  const found = new Map<string, Found>();
+  const found = new Map<string, FoundChange>();
 
   for (const status of statuses) {
     const runners = [before, after].map((side, i) => {

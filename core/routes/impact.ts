@@ -6,12 +6,12 @@ import type { ExampleCall } from './findings';
 import { prepare } from './prepare';
 import { callOf } from './shown';
 import { eachOf, type Bits } from './space';
-import type { Met, Stream } from './sweep';
+import type { RouteMet, Stream } from './sweep';
 import { compileTable, traceRoute } from './trace';
 import type { CompiledTable, Route, RouteTable, RouteTrace } from './types';
 
 /** Where a call comes to in the end, with all branches of a fork; the numbers as they are sent. */
-export interface Arrival {
+export interface TableEnd {
   readonly kind: 'peer' | 'refused' | 'no-route' | 'loop';
   readonly peer?: string;
   readonly cause?: number;
@@ -32,7 +32,7 @@ export interface TableChange {
   readonly was: RouteTrace;
   readonly is: RouteTrace;
 }
-export interface TableRipple {
+export interface TableImpact {
   readonly changes: readonly TableChange[];
   /** How many different calls were traced in both tables. */
   readonly tried: number;
@@ -44,7 +44,7 @@ const MOST_CALLS = 60_000;
 const WEIGHTS: readonly TableChange['weight'][] = ['lost', 'other', 'form', 'better'];
 
 /** All ends of a call with what is sent there. */
-export function arrivalsOf(trace: RouteTrace, delayMs = 0): readonly Arrival[] {
+export function arrivalsOf(trace: RouteTrace, delayMs = 0): readonly TableEnd[] {
   const later = delayMs + (trace.delayMs ?? 0);
   const { end, number } = trace;
   if (!end) return trace.branches.flatMap((branch) => arrivalsOf(branch, later));
@@ -100,7 +100,7 @@ function witnesses(tables: readonly RouteTable[], fromMs: number): readonly Witn
   try {
     for (const [at, table] of tables.entries()) {
       const prepared = prepare(table, fromMs);
-      const see = (stream: Stream, { first, language, text, member }: Met['atom'], places: Bits) => {
+      const see = (stream: Stream, { first, language, text, member }: RouteMet['atom'], places: Bits) => {
         const isRaw = stream.sources.length === 0;
         // Both ways of joining part what is dialled alike.
         if ((isRaw && at > 0) || prepared.dialled.classes[text]!.odd) return;
@@ -131,16 +131,16 @@ function witnesses(tables: readonly RouteTable[], fromMs: number): readonly Witn
   return [...all.values()];
 }
 
-function weigh(was: readonly Arrival[], is: readonly Arrival[]): TableChange['weight'] {
-  const arrives = (all: readonly Arrival[]) => all.some(({ kind }) => kind === 'peer');
+function weigh(was: readonly TableEnd[], is: readonly TableEnd[]): TableChange['weight'] {
+  const arrives = (all: readonly TableEnd[]) => all.some(({ kind }) => kind === 'peer');
   if (arrives(was) !== arrives(is)) return arrives(was) ? 'lost' : 'better';
-  const ways = (all: readonly Arrival[]) =>
+  const ways = (all: readonly TableEnd[]) =>
     JSON.stringify(all.map(({ kind, peer, cause, delayMs }) => [kind, peer, cause, delayMs]));
   return ways(was) === ways(is) ? 'form' : 'other';
 }
 
 /** How a way ends, apart from the digits: calls with the same are gathered. */
-const sayKey = (all: readonly Arrival[], exact: boolean): string =>
+const sayKey = (all: readonly TableEnd[], exact: boolean): string =>
   JSON.stringify(
     all.map(({ kind, peer, cause, delayMs, number }) => [
       kind,
@@ -156,7 +156,7 @@ const sayKey = (all: readonly Arrival[], exact: boolean): string =>
  * others is traced in both, from every peer, at every way in which the schedules stand.
  * @param fromMs from when on schedules are looked at, for 53 weeks; ms since 1970
  */
-export function tableRipple(before: RouteTable, after: RouteTable, fromMs: number): TableRipple {
+export function tableImpact(before: RouteTable, after: RouteTable, fromMs: number): TableImpact {
   const found = witnesses([joined(before, after), joined(after, before)], fromMs);
   if (!found) return { changes: [], tried: 0, complete: false };
   const [was, is]: readonly CompiledTable[] = [compileTable(before), compileTable(after)];
@@ -213,7 +213,7 @@ const listed = (all: readonly string[]): string =>
 const sayNumber = (number: string) => (number.startsWith('+') ? showNumber(number) : number);
 
 /** Where calls go, as the end of a sentence: `to Cloud and Desk system`. */
-function sayWays(all: readonly Arrival[], peer: (id: string) => string): string {
+function sayWays(all: readonly TableEnd[], peer: (id: string) => string): string {
   const reached = all.flatMap((each) => (each.peer === undefined ? [] : [peer(each.peer)]));
   if (reached.length > 0) return `to ${listed(reached)}`;
   const [first] = all;

@@ -1,21 +1,21 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
-import type { Change, RippleGroup } from '../../core/assurance/impact';
+import type { Change, ImpactGroup } from '../../core/assurance/impact';
 import { messageOf } from '../data/api';
-import { useRipple, useStrips, type RippleState } from '../data/slates';
+import { useImpact, useStrips, type ImpactState } from '../data/slates';
 import { space } from '../kit/theme';
 import { RingStrip } from '../drawings/RingStrip';
 import { Button, Section, Skeleton } from '../kit/parts';
 import { Words } from '../kit/Words';
 import { pageOf } from '../edit/places';
 import { Differs } from './Differs';
-import { TableRipplePart } from './TableRipplePart';
+import { TableImpactPart } from './TableImpactPart';
 
 const SHOWN = 12;
 
 /** How much was gone through. */
-const looked = ({ total, table }: RippleState): string =>
+const looked = ({ total, table }: ImpactState): string =>
   [
     total > 0 || !table ? `${total} looked at` : '',
     table ? `${table.tried.toLocaleString('en')} calls at the route table` : '',
@@ -24,7 +24,7 @@ const looked = ({ total, table }: RippleState): string =>
     .join(', ');
 
 /** Whose calls a slate makes end differently, by kind of difference; each with a call before and after. */
-export function RipplePart({
+export function ImpactPart({
   slate,
   version,
   size,
@@ -33,59 +33,59 @@ export function RipplePart({
   readonly version: number;
   readonly size: number;
 }) {
-  const { state, cancel } = useRipple(slate, version);
+  const { state, cancel } = useImpact(slate, version);
   const [all, setAll] = useState(false);
-  const ripple = state.data;
+  const impact = state.data;
   if (size === 0) return null;
   return (
     <Section
       title="Ripple"
       aside={
-        ripple?.state === 'done' ? (
+        impact?.state === 'done' ? (
           <Words size="small" tone="soft">
-            {looked(ripple)}
+            {looked(impact)}
           </Words>
         ) : null
       }
     >
       {state.isError ? <Words tone="rust">{messageOf(state.error)}</Words> : null}
-      {!ripple ? (
+      {!impact ? (
         <Skeleton rows={2} />
-      ) : ripple.state === 'running' ? (
+      ) : impact.state === 'running' ? (
         <View style={{ gap: space(2) }}>
-          <Words live>{`Going through the calls of ${ripple.total}: ${ripple.done} done`}</Words>
+          <Words live>{`Going through the calls of ${impact.total}: ${impact.done} done`}</Words>
           <View style={{ flexDirection: 'row' }}>
             <Button label="Stop" onPress={() => cancel.mutate()} />
           </View>
         </View>
-      ) : ripple.state !== 'done' ? (
+      ) : impact.state !== 'done' ? (
         <View style={{ gap: space(2) }}>
-          <Words>{ripple.state === 'cancelled' ? 'Stopped.' : 'This could not be worked out.'}</Words>
+          <Words>{impact.state === 'cancelled' ? 'Stopped.' : 'This could not be worked out.'}</Words>
           <View style={{ flexDirection: 'row' }}>
             <Button label="Work it out again" onPress={() => void state.refetch()} />
           </View>
         </View>
-      ) : ripple.groups.length === 0 && (ripple.table?.groups.length ?? 0) === 0 ? (
+      ) : impact.groups.length === 0 && (impact.table?.groups.length ?? 0) === 0 ? (
         <Words>
-          {ripple.table?.complete === false
+          {impact.table?.complete === false
             ? 'The conditions of the routes tangle too much to go through all calls.'
             : 'No call ends differently, in any case that was checked.'}
         </Words>
       ) : (
         <>
-          {(all ? ripple.groups : ripple.groups.slice(0, SHOWN)).map((group) => (
+          {(all ? impact.groups : impact.groups.slice(0, SHOWN)).map((group) => (
             <Differs key={group.key} weight={group.weight} says={group.says}>
               <Shown group={group} slate={slate} version={version} />
             </Differs>
           ))}
-          {ripple.groups.length > SHOWN && !all ? (
+          {impact.groups.length > SHOWN && !all ? (
             <Button
               kind="quiet"
-              label={`Show all ${ripple.groups.length} differences`}
+              label={`Show all ${impact.groups.length} differences`}
               onPress={() => setAll(true)}
             />
           ) : null}
-          {ripple.table ? <TableRipplePart table={ripple.table} /> : null}
+          {impact.table ? <TableImpactPart table={impact.table} /> : null}
         </>
       )}
     </Section>
@@ -98,7 +98,7 @@ function Shown({
   slate,
   version,
 }: {
-  readonly group: RippleGroup;
+  readonly group: ImpactGroup;
   readonly slate: number;
   readonly version: number;
 }) {

@@ -2,12 +2,12 @@ import { applyEntries } from '../../core/changes/slate';
 import { finderOf } from '../../core/editing';
 import { changesOf, versionsOf, type Change, type Versions } from '../../core/assurance/impact';
 import { readShared } from '../base';
-import type { Prepared, RippleTask } from './ripple';
+import type { Prepared, ImpactTask } from './impact';
 
-/** What was read last: the tasks of one ripple come one after another. */
+/** What was read last: the tasks of one impact come one after another. */
 let kept: { readonly key: string; readonly versions: Versions } | null = null;
 
-function versionsFor({ key, shared, fromMs }: RippleTask): Versions {
+function versionsFor({ key, shared, fromMs }: ImpactTask): Versions {
   if (kept?.key === key) return kept.versions;
   const { estate, entries } = readShared<Prepared>(shared);
   const after = applyEntries(estate, entries);
@@ -20,7 +20,7 @@ function versionsFor({ key, shared, fromMs }: RippleTask): Versions {
   return versions;
 }
 
-export = (task: RippleTask): readonly Change[] => {
+export = (task: ImpactTask): readonly Change[] => {
   const versions = versionsFor(task);
   return task.starts.flatMap((start) => changesOf(versions, start));
 };

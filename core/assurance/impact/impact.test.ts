@@ -1,22 +1,22 @@
 import { finderOf } from '../../editing';
 import type { Estate, Person } from '../../estate';
 import { compileEstate, runCall } from '../../calls/engine';
-import { affectedBy, applyEntries, type Entry } from '../../changes/slate';
+import { affectedBy, applyEntries, type SlateEntry } from '../../changes/slate';
 import { crewOf, entryFor, mainMenu, personOf, ringing, smallEstate } from '../../tests/small';
-import { changesOf, versionsOf } from './ripple';
-import { groupChanges, rippleNames } from './words';
+import { changesOf, versionsOf } from './impact';
+import { groupChanges, impactNames } from './words';
 
 const FROM = Date.parse('2026-11-23T18:00:00Z');
 const side = (estate: Estate) => ({ estate, finder: finderOf(estate) });
 
-function ripple(before: Estate, entries: readonly Entry[]) {
+function impact(before: Estate, entries: readonly SlateEntry[]) {
   const after = applyEntries(before, entries);
   const versions = versionsOf(side(before), side(after), FROM);
   const changes = affectedBy(before, after, entries).flatMap((start) => changesOf(versions, start));
-  return { after, changes, groups: groupChanges(changes, rippleNames(after, before)) };
+  return { after, changes, groups: groupChanges(changes, impactNames(after, before)) };
 }
-const says = (before: Estate, entries: readonly Entry[]) =>
-  ripple(before, entries).groups.map((group) => group.says);
+const says = (before: Estate, entries: readonly SlateEntry[]) =>
+  impact(before, entries).groups.map((group) => group.says);
 const person = (estate: Estate, id: string, change: (p: Person) => Person | null) =>
   entryFor(estate, 'person', id, change);
 
@@ -36,7 +36,7 @@ const nightToBen: Person['plan'] = {
 describe('what a change does to calls', () => {
   const plain = smallEstate([personOf('ada', 1, {}), personOf('ben', 2, {}), personOf('cleo', 3, {})]);
 
-  test('a change that no call notices ripples nowhere', () => {
+  test('a change that no call notices has an impact nowhere', () => {
     expect(says(plain, [person(plain, 'ada', (p) => ({ ...p, name: 'Ada Other' }))])).toEqual([]);
   });
 
@@ -51,7 +51,7 @@ describe('what a change does to calls', () => {
     const leading = (id: string, n: number) =>
       personOf(id, n, { otherwise: { stages: [], ending: { kind: 'person', person: 'ben' } } });
     const estate = smallEstate([leading('ada', 1), personOf('ben', 2, {}), leading('cleo', 3)]);
-    const { groups, changes } = ripple(estate, [
+    const { groups, changes } = impact(estate, [
       person(estate, 'ben', (p) => ({ ...p, mailbox: { enabled: false } })),
     ]);
     expect(groups.map((group) => group.says)).toEqual([
@@ -110,7 +110,7 @@ describe('what a change does to calls', () => {
       ...m,
       rules: m.rules.map((rule) => ({ ...rule, otherwise: { kind: 'group', group: 'crew' } })),
     }));
-    const { groups } = ripple(estate, [smaller, gone, menu]);
+    const { groups } = impact(estate, [smaller, gone, menu]);
     const all = groups.map((group) => group.says);
     expect(all).toContain(
       'Ada Test: an unanswered call now is lost: nobody has this number. Before, it ended in their own mailbox.',
@@ -149,7 +149,7 @@ describe('what a change does to calls', () => {
   });
 
   test('each call shown does differ as it is said', () => {
-    const { after, changes } = ripple(plain, [
+    const { after, changes } = impact(plain, [
       person(plain, 'ada', (p) => ({ ...p, plan: nightToBen })),
       person(plain, 'ben', (p) => ({
         ...p,

@@ -16,7 +16,7 @@ export interface OtherPlace {
   readonly ringMs: Ms;
 }
 
-export interface FateScope {
+export interface LegScope {
   /** How far a carrier's times may lie from the estate's, as a share. */
   readonly spread: number;
   /** Times after alerting that a promise names. */
@@ -57,14 +57,14 @@ function confirming(
  * pick-up, the times that a promise names, and the ends of each range.
  * @param others where else the same phone can ring in the call: its times then count too
  */
-export function fatesOf(
+export function legBehavioursOf(
   place: LegPlace,
   others: readonly OtherPlace[],
-  { spread, critical }: FateScope,
+  { spread, critical }: LegScope,
 ): readonly EndpointBehaviour[] {
   const { known, target, ringMs } = place;
   const { times, number, endpoint } = known;
-  const fates: EndpointBehaviour[] = [];
+  const legBehaviours: EndpointBehaviour[] = [];
   const isNumber = number !== null;
   const setups = isNumber ? spreadOf(times.setupMs, spread) : [times.setupMs];
   const pickUps = isNumber && times.mailboxAfterMs !== null ? spreadOf(times.mailboxAfterMs, spread) : [null];
@@ -89,17 +89,17 @@ export function fatesOf(
           Math.min(each.ringMs - alertMs, (each.target.giveUpAfterMs ?? Infinity) - alertMs, mostMs),
         );
         const lastMs = Math.max(...ends);
-        fates.push(base);
+        legBehaviours.push(base);
         if (lastMs < 0) continue;
         const guards = [{ target, ringMs }, ...others].flatMap((each) => {
           const guard = (each.target.acceptAfterMs ?? 0) - alertMs;
           return [guard - 1, guard];
         });
         for (const answerAfterMs of distinct([0, ...guards, ...critical, ...ends], 0, lastMs))
-          for (const key of confirming(place, others)) fates.push({ ...base, answerAfterMs, ...key });
+          for (const key of confirming(place, others)) legBehaviours.push({ ...base, answerAfterMs, ...key });
         const rejects = ends.map((end) => (pickUp !== null && end === pickUp ? end - 1 : end));
         for (const rejectAfterMs of distinct([0, ...rejects], 0, lastMs))
-          fates.push({ ...base, rejectAfterMs });
+          legBehaviours.push({ ...base, rejectAfterMs });
       }
   for (const setupMs of hasVoicemail ? [times.setupMs] : setups)
     for (const offAnswerMs of silent) {
@@ -107,20 +107,21 @@ export function fatesOf(
         ...unless('setupMs', setupMs, times.setupMs),
         ...unless('offAnswerMs', offAnswerMs, times.offAnswerMs),
       };
-      if (isNumber) fates.push({ state: 'off', ...base });
-      fates.push({ state: 'busy', ...base });
+      if (isNumber) legBehaviours.push({ state: 'off', ...base });
+      legBehaviours.push({ state: 'busy', ...base });
     }
   for (const setupMs of setups) {
     const base = unless('setupMs', setupMs, times.setupMs);
     for (const pickUp of pickUps)
-      fates.push({
+      legBehaviours.push({
         state: 'do-not-disturb',
         ...base,
         ...(isNumber ? unless('mailboxAfterMs', pickUp, times.mailboxAfterMs) : {}),
       });
-    for (const key of confirming(place, others)) fates.push({ state: 'auto-answer', ...base, ...key });
+    for (const key of confirming(place, others))
+      legBehaviours.push({ state: 'auto-answer', ...base, ...key });
   }
   // Of a number: the mobile network does not know the phone, and the call comes back at once.
-  fates.push({ state: 'unregistered' });
-  return fates;
+  legBehaviours.push({ state: 'unregistered' });
+  return legBehaviours;
 }

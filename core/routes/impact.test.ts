@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { arrivalsOf, sayTableChange, tableRipple } from './ripple';
+import { arrivalsOf, sayTableChange, tableImpact } from './impact';
 import { compileTable, traceRoute } from './trace';
 import type { Route } from '../estate';
 import type { RouteTable } from './types';
@@ -20,13 +20,13 @@ describe('what a change of the route table does to calls', () => {
   test('nothing differs where nothing was changed, and a name is no difference', () => {
     const before = table([listed, all]);
     const after = table([{ ...listed, name: 'Other' }, all]);
-    expect(tableRipple(before, after, FROM_MS)).toMatchObject({ changes: [], complete: true });
-    expect(tableRipple(before, after, FROM_MS).tried).toBeGreaterThan(4);
+    expect(tableImpact(before, after, FROM_MS)).toMatchObject({ changes: [], complete: true });
+    expect(tableImpact(before, after, FROM_MS).tried).toBeGreaterThan(4);
   });
 
   test('numbers that come to a list and leave it are counted, each way by itself, from every peer', () => {
     const after = table([listed, all], [LISTED[0]!, '+12025550177', '+12025550178', '+12025550179']);
-    const { changes } = tableRipple(table([listed, all]), after, FROM_MS);
+    const { changes } = tableImpact(table([listed, all]), after, FROM_MS);
     expect(
       changes.map(({ from, weight, numbers, call, was, is }) => [
         from,
@@ -56,7 +56,7 @@ describe('what a change of the route table does to calls', () => {
       route('c', to('desk', { drop: 0, prepend: '+' }), { dialled: { prefixes: ['3'] } }),
       route('d', to('desk'), { dialled: { prefixes: ['4'] } }),
     ]);
-    const { changes } = tableRipple(before, after, FROM_MS);
+    const { changes } = tableImpact(before, after, FROM_MS);
     expect(changes.map(({ weight, call }) => [weight, call.dialled])).toEqual([
       ['lost', '1'],
       ['other', '2'],
@@ -71,7 +71,7 @@ describe('what a change of the route table does to calls', () => {
       { rewrite: { rewrite: { drop: 1, prepend: '+1' } } },
       { dialled: { prefixes: ['9'] } },
     );
-    const { changes } = tableRipple(
+    const { changes } = tableImpact(
       table([inward, listed, all]),
       table([inward, listed, all], [...LISTED, '+12025550188']),
       FROM_MS,
@@ -122,7 +122,7 @@ describe('what a change of the route table does to calls', () => {
             );
             if (JSON.stringify(sides[0]) !== JSON.stringify(sides[1])) differing.add(shapeOf(from, ...sides));
           }
-        const { changes, complete } = tableRipple(before, after, FROM_MS);
+        const { changes, complete } = tableImpact(before, after, FROM_MS);
         expect(complete).toBe(true);
         const found = changes.flatMap(({ from, was: first, is: second }) =>
           from.map((each) => shapeOf(each, arrivalsOf(first), arrivalsOf(second))),
