@@ -18,50 +18,36 @@ const CLOSED = 'X-HOSTLER-CLOSED';
 const DAY_MS = 86_400_000;
 const YEARS = 3;
 
-const stamp = (date: string, hhmm: string) => `${date.replaceAll('-', '')}T${hhmm.replace(':', '')}00`;
-const offsetText = (minutes: number) => {
-  const abs = Math.abs(minutes);
-  return `${minutes < 0 ? '-' : '+'}${String(Math.floor(abs / 60)).padStart(2, '0')}${String(abs % 60).padStart(2, '0')}`;
-};
-const escape = (text: string) => text.replace(/[\\;,]/g, '\\$&').replace(/\r?\n/g, '\\n');
-/** Lines longer than 75 octets are folded (RFC 5545, 3.1). */
-function fold(line: string): string {
-  const parts: string[] = [];
-  let part = '';
-  for (const character of line) {
-    if (new TextEncoder().encode(part + character).length > (parts.length ? 74 : 75)) {
-      parts.push(part);
-      part = '';
-    }
-    part += character;
-  }
-  return [...parts, part].join('\r\n ');
-}
+/** A date and time of day as it is written in a calendar, without a zone. */
+const timeOf = (date: string, hhmm: string) => ICAL.Time.fromDateTimeString(`${date}T${hhmm}:00`);
+const offsetOf = (minutes: number) => ICAL.UtcOffset.fromSeconds(minutes * 60);
 
-function zoneLines(timeZone: string, fromMs: number): string[] {
+function zoneComponent(timeZone: string, fromMs: number): ICAL.Component {
   const zone = zoneNamed(timeZone);
-  const observance = (name: string, atMs: number, before: number, after: number, local: string) => [
-    `BEGIN:${name}`,
-    `DTSTART:${local}`,
-    `TZOFFSETFROM:${offsetText(before)}`,
-    `TZOFFSETTO:${offsetText(after)}`,
-    `TZNAME:${(zone.offsetName(atMs, { format: 'short', locale: 'en' }) ?? '').replace(/[^\w+-]/g, '')}`,
-    `END:${name}`,
-  ];
+  const all = new ICAL.Component('vtimezone');
+  all.addPropertyWithValue('tzid', timeZone);
+  const observance = (name: string, atMs: number, before: number, after: number, local: string) => {
+    const one = new ICAL.Component(name);
+    one.addPropertyWithValue('dtstart', ICAL.Time.fromDateTimeString(local));
+    one.addPropertyWithValue('tzoffsetfrom', offsetOf(before));
+    one.addPropertyWithValue('tzoffsetto', offsetOf(after));
+    one.addPropertyWithValue(
+      'tzname',
+      (zone.offsetName(atMs, { format: 'short', locale: 'en' }) ?? '').replace(/[^\w+-]/g, ''),
+    );
+    all.addSubcomponent(one);
+  };
   const first = zone.offset(fromMs);
-  const changes = offsetChanges(zone, fromMs, fromMs + YEARS * 366 * DAY_MS);
-  return [
-    'BEGIN:VTIMEZONE',
-    `TZID:${timeZone}`,
-    ...observance('STANDARD', fromMs, first, first, '19700101T000000'),
-    ...changes.flatMap((at) => {
-      const before = zone.offset(at - 1);
-      const after = zone.offset(at);
-      const local = DateTime.fromMillis(at + before * 60_000, { zone: 'utc' }).toFormat("yyyyMMdd'T'HHmmss");
-      return observance(after > before ? 'DAYLIGHT' : 'STANDARD', at, before, after, local);
-    }),
-    'END:VTIMEZONE',
-  ];
+  observance('standard', fromMs, first, first, '1970-01-01T00:00:00');
+  for (const at of offsetChanges(zone, fromMs, fromMs + YEARS * 366 * DAY_MS)) {
+    const before = zone.offset(at - 1);
+    const after = zone.offset(at);
+    const local = DateTime.fromMillis(at + before * 60_000, { zone: 'utc' }).toFormat(
+      "yyyy-MM-dd'T'HH:mm:ss",
+    );
+    observance(after > before ? 'daylight' : 'standard', at, before, after, local);
+  }
+  return all;
 }
 
 const nextDay = (date: string) =>
@@ -74,44 +60,42 @@ const weekdayOf = (date: string) => WEEKDAYS[DateTime.fromISO(date, { zone: 'utc
  */
 export function writeICalendar(schedule: Schedule, fromDate: string): string {
   const zone = schedule.timeZone;
-  const event = (uid: string, date: string, from: string, to: string, more: readonly string[]) => [
-    'BEGIN:VEVENT',
-    `UID:${escape(`${schedule.id}-${uid}`)}`,
-    `DTSTAMP:${fromDate.replaceAll('-', '')}T000000Z`,
-    `DTSTART;TZID=${zone}:${stamp(date, from)}`,
-    `DTEND;TZID=${zone}:${stamp(to <= from ? nextDay(date) : date, to)}`,
-    `SUMMARY:${escape(schedule.name)}`,
-    ...more,
-    'END:VEVENT',
-  ];
-  const weekly = schedule.weekly.flatMap(({ days, from, to }, i) => {
-    if (days.length === 0) return [];
+  const calendar = new ICAL.Component('vcalendar');
+  calendar.addPropertyWithValue('version', '2.0');
+  calendar.addPropertyWithValue('prodid', '-//Hostler//Hours//EN');
+  for (const date of schedule.closed ?? []) {
+    const closed = new ICAL.Property(CLOSED.toLowerCase());
+    closed.resetType('date');
+    closed.setValue(ICAL.Time.fromDateString(date));
+    calendar.addProperty(closed);
+  }
+  calendar.addSubcomponent(
+    zoneComponent(zone, DateTime.fromISO(fromDate, { zone: zoneNamed(zone) }).toMillis()),
+  );
+  const event = (uid: string, date: string, from: string, to: string): ICAL.Component => {
+    const one = new ICAL.Component('vevent');
+    one.addPropertyWithValue('uid', `${schedule.id}-${uid}`);
+    one.addPropertyWithValue('dtstamp', ICAL.Time.fromDateTimeString(`${fromDate}T00:00:00Z`));
+    one.addPropertyWithValue('dtstart', timeOf(date, from)).setParameter('tzid', zone);
+    one
+      .addPropertyWithValue('dtend', timeOf(to <= from ? nextDay(date) : date, to))
+      .setParameter('tzid', zone);
+    one.addPropertyWithValue('summary', schedule.name);
+    calendar.addSubcomponent(one);
+    return one;
+  };
+  schedule.weekly.forEach(({ days, from, to }, i) => {
+    if (days.length === 0) return;
     let date = fromDate;
     while (!days.includes(weekdayOf(date))) date = nextDay(date);
-    const out = (schedule.closed ?? []).filter((each) => days.includes(weekdayOf(each)));
-    return event(`weekly-${i}`, date, from, to, [
-      `RRULE:FREQ=WEEKLY;BYDAY=${WEEKDAYS.filter((day) => days.includes(day))
-        .map((day) => BYDAY[day])
-        .join(',')}`,
-      ...out.map((each) => `EXDATE;TZID=${zone}:${stamp(each, from)}`),
-    ]);
+    const weekly = event(`weekly-${i}`, date, from, to);
+    const byday = WEEKDAYS.filter((day) => days.includes(day)).map((day) => BYDAY[day]);
+    weekly.addPropertyWithValue('rrule', ICAL.Recur.fromData({ freq: 'WEEKLY', byday }));
+    for (const out of (schedule.closed ?? []).filter((each) => days.includes(weekdayOf(each))))
+      weekly.addPropertyWithValue('exdate', timeOf(out, from)).setParameter('tzid', zone);
   });
-  const open = (schedule.open ?? []).flatMap(({ date, from, to }, i) =>
-    event(`open-${i}`, date, from, to, []),
-  );
-  return [
-    'BEGIN:VCALENDAR',
-    'VERSION:2.0',
-    'PRODID:-//Hostler//Hours//EN',
-    ...(schedule.closed ?? []).map((date) => `${CLOSED};VALUE=DATE:${date.replaceAll('-', '')}`),
-    ...zoneLines(zone, DateTime.fromISO(fromDate, { zone: zoneNamed(zone) }).toMillis()),
-    ...weekly,
-    ...open,
-    'END:VCALENDAR',
-  ]
-    .map(fold)
-    .join('\r\n')
-    .concat('\r\n');
+  (schedule.open ?? []).forEach(({ date, from, to }, i) => void event(`open-${i}`, date, from, to));
+  return `${calendar.toString()}\r\n`;
 }
 
 export type ReadCalendar =

@@ -1,3 +1,4 @@
+import { andList } from '../estate';
 import { showNumber } from '../calls/dialling';
 import { TooComplex } from './automaton';
 import { Descent } from './descent';
@@ -208,14 +209,12 @@ const isSmaller = (a: ExampleCall, b: ExampleCall): boolean =>
   (a.dialled.length === b.dialled.length &&
     (a.dialled < b.dialled || (a.dialled === b.dialled && a.caller === undefined && b.caller !== undefined)));
 
-const listed = (all: readonly string[]): string =>
-  all.length < 2 ? all.join('') : `${all.slice(0, -1).join(', ')} and ${all.at(-1)}`;
 const sayNumber = (number: string) => (number.startsWith('+') ? showNumber(number) : number);
 
 /** Where calls go, as the end of a sentence: `to Cloud and Desk system`. */
 function sayWays(all: readonly TableEnd[], peer: (id: string) => string): string {
   const reached = all.flatMap((each) => (each.peer === undefined ? [] : [peer(each.peer)]));
-  if (reached.length > 0) return `to ${listed(reached)}`;
+  if (reached.length > 0) return `to ${andList(reached)}`;
   const [first] = all;
   if (first?.kind === 'loop') return 'round and are lost';
   if (first?.kind === 'refused') return `nowhere: refused, ${sayCause(first.cause ?? 0)}`;
@@ -229,13 +228,13 @@ function sayWays(all: readonly TableEnd[], peer: (id: string) => string): string
 export function sayTableChange(change: TableChange, peer: (id: string) => string): string {
   const { from, weight, numbers, call } = change;
   const example = sayNumber(call.dialled);
-  const whence = listed(from.map(peer));
+  const whence = andList(from.map(peer));
   const who =
     numbers === 1
       ? `Calls from ${whence} to ${example}`
       : `Calls from ${whence} to ${numbers === null ? '' : `${numbers} listed `}numbers such as ${example}`;
   const [was, is] = [arrivalsOf(change.was), arrivalsOf(change.is)];
   if (weight === 'form')
-    return `${who} still go ${sayWays(is, peer)}, but as ${is.map(({ number }) => sayNumber(number)).join(' and ')}. Before, as ${was.map(({ number }) => sayNumber(number)).join(' and ')}.`;
+    return `${who} still go ${sayWays(is, peer)}, but as ${andList(is.map(({ number }) => sayNumber(number)))}. Before, as ${was.map(({ number }) => sayNumber(number)).join(' and ')}.`;
   return `${who} now go ${sayWays(is, peer)}. Before, they went ${sayWays(was, peer)}.`;
 }

@@ -2,7 +2,7 @@ import { memo } from 'react';
 import { View } from 'react-native';
 import { groundCheck, permissionsFor, showNumber, watchedAs } from '../../core/calls/dialling';
 import { ownOutsideNumbers } from '../../core/assurance/checks';
-import type { Estate, NumberClass, Person } from '../../core/estate';
+import { andList, type Estate, type NumberClass, type Person } from '../../core/estate';
 import { shortName } from '../../core/calls/engine';
 import { useWays } from '../data/routing';
 import { space } from '../kit/theme';
@@ -62,7 +62,7 @@ export const GroundPart = memo(function GroundPart({
         'out',
         check.classes.length > 0,
         check.classes.length > 0
-          ? `Calls out: ${check.classes.map((each) => CLASSES[each.class]).join(', ')}, by ${trunks.join(' and ')}`
+          ? `Calls out: ${check.classes.map((each) => CLASSES[each.class]).join(', ')}, by ${andList(trunks)}`
           : 'This line cannot call any outside number: its permission allows none, or no trunk carries one.',
       )}
       {targets.map(({ endpoint, label, e164, may }) => {

@@ -1,3 +1,4 @@
+import { andList } from '../../core/estate';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
 import type { RouteFinding, RouteNames, TableMend } from '../../core/routes';
@@ -31,7 +32,7 @@ export function sayMend(mend: TableMend, { routes }: TableBody, names: RouteName
         ? 'Take no calls'
         : mend.from.length > 2
           ? 'Leave out calls that come back'
-          : `Only calls from ${mend.from.map(names.peer).join(' and ')}`;
+          : `Only calls from ${andList(mend.from.map(names.peer))}`;
     case 'number':
       return null;
   }

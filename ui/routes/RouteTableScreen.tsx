@@ -1,6 +1,6 @@
 import { useState, type ReactNode } from 'react';
 import { View, type ViewStyle } from 'react-native';
-import type { Fault, Schedule, Route } from '../../core/estate';
+import { andList, type Fault, type Schedule, type Route } from '../../core/estate';
 import { applyMend, namesIn, sayRoute, type RouteFinding, type TableMend } from '../../core/routes';
 import { messageOf } from '../data/api';
 import { idFrom } from '../data/objects';
@@ -283,6 +283,6 @@ function summary(table: TableBody, findings: readonly RouteFinding[]): string {
     const n = findings.filter((finding) => finding.weight === weight).length;
     return n === 0 ? '' : n === 1 ? `one ${what}` : `${n} ${what}s`;
   };
-  const heavy = [count('fault', 'fault'), count('risk', 'risk')].filter(Boolean).join(' and ');
+  const heavy = andList([count('fault', 'fault'), count('risk', 'risk')].filter((each) => each !== ''));
   return `${table.routes.length} routes, ${table.peers.length} systems: ${heavy || 'nothing wrong'}.`;
 }

@@ -1,8 +1,6 @@
 import { View } from 'react-native';
-import { yupResolver } from '@hookform/resolvers/yup';
-import { Controller, useForm } from 'react-hook-form';
 import { useState } from 'react';
-import { object, string } from 'yup';
+import { object, string, ValidationError } from 'yup';
 import { isApiError, messageOf } from '../data/api';
 import { useSession } from '../data/session';
 import { space, usePalette } from '../kit/theme';
@@ -19,20 +17,37 @@ export function SignIn() {
   const signIn = useSession((session) => session.signIn);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [code, setCode] = useState<string | null>(null);
-  const { control, handleSubmit, formState } = useForm({
-    resolver: yupResolver(schema),
-    defaultValues: { name: '', password: '' },
-  });
-  const submit = handleSubmit(async ({ name, password }) => {
+  const [given, setGiven] = useState({ name: '', password: '' });
+  const [faults, setFaults] = useState<Readonly<Partial<Record<keyof typeof given, string>>>>({});
+  const [busy, setBusy] = useState(false);
+  const change = (part: Partial<typeof given>) => {
+    setGiven((before) => ({ ...before, ...part }));
+    setFaults((before) => ({
+      ...before,
+      ...Object.fromEntries(Object.keys(part).map((key) => [key, undefined])),
+    }));
+  };
+  const submit = async () => {
+    if (busy) return;
     setTrouble(null);
     try {
-      await signIn(name.trim(), password, code ?? undefined);
+      schema.validateSync(given, { abortEarly: false });
+    } catch (error) {
+      if (!(error instanceof ValidationError)) throw error;
+      setFaults(Object.fromEntries(error.inner.map(({ path, message }) => [path, message])));
+      return;
+    }
+    setBusy(true);
+    try {
+      await signIn(given.name.trim(), given.password, code ?? undefined);
     } catch (error) {
       // Asked for the first time, it is a question, not a fault.
       if (isApiError(error) && error.body.needsCode === true && code === null) setCode('');
       else setTrouble(messageOf(error));
+    } finally {
+      setBusy(false);
     }
-  });
+  };
   return (
     <View
       role="main"
@@ -49,35 +64,23 @@ export function SignIn() {
           Hostler
         </Words>
         <Words tone="soft">How everybody is reached away from the desk: what rings when, and why.</Words>
-        <Controller
-          control={control}
-          name="name"
-          render={({ field, fieldState }) => (
-            <Field
-              label="Name"
-              value={field.value}
-              onChange={field.onChange}
-              error={fieldState.error?.message ?? null}
-              autoComplete="username"
-              autoFocus
-              onSubmit={() => void submit()}
-            />
-          )}
+        <Field
+          label="Name"
+          value={given.name}
+          onChange={(name) => change({ name })}
+          error={faults.name ?? null}
+          autoComplete="username"
+          autoFocus
+          onSubmit={() => void submit()}
         />
-        <Controller
-          control={control}
-          name="password"
-          render={({ field, fieldState }) => (
-            <Field
-              label="Password"
-              secret
-              value={field.value}
-              onChange={field.onChange}
-              error={fieldState.error?.message ?? null}
-              autoComplete="current-password"
-              onSubmit={() => void submit()}
-            />
-          )}
+        <Field
+          label="Password"
+          secret
+          value={given.password}
+          onChange={(password) => change({ password })}
+          error={faults.password ?? null}
+          autoComplete="current-password"
+          onSubmit={() => void submit()}
         />
         {code === null ? null : (
           <Field
@@ -96,7 +99,7 @@ export function SignIn() {
             </Words>
           </View>
         ) : null}
-        <Button kind="main" label="Sign in" busy={formState.isSubmitting} onPress={() => void submit()} />
+        <Button kind="main" label="Sign in" busy={busy} onPress={() => void submit()} />
       </View>
     </View>
   );

@@ -1,4 +1,4 @@
-import { isNumberKind, type Endpoint, type Estate, type Person } from '../../estate';
+import { isNumberKind, orList, type Endpoint, type Estate, type Person } from '../../estate';
 import { estateAsIf } from '../../calls/live';
 import { ANY_OUTSIDE_CALLER, compileEstate, runCall } from '../../calls/engine';
 
@@ -59,8 +59,8 @@ export function sayPlacing(person: Person, statuses: readonly PhonesAtStatus[], 
     (id) => id !== endpoint,
   );
   if (elsewhere.length === 0) return 'Place your calls from here.';
-  const others = elsewhere.map(labelOf).join(' or ');
+  const others = orList(elsewhere.map(labelOf));
   return here.length === 0
     ? `Place your calls from ${others}, not from here.`
-    : `Place your calls from here while your status is ${here.map(({ name }) => `“${name}”`).join(' or ')}, else from ${others}.`;
+    : `Place your calls from here while your status is ${orList(here.map(({ name }) => `“${name}”`))}, else from ${others}.`;
 }

@@ -1,4 +1,4 @@
-import type { Device, Endpoint, Estate, Person } from '../../estate';
+import { orList, type Device, type Endpoint, type Estate, type Person } from '../../estate';
 import { readCsv, type PlacedFault, type Table, type TableRow } from '../../formats';
 import { MODELS, readHardwareAddress, showHardwareAddress } from '../phones';
 
@@ -177,7 +177,7 @@ export function readPhoneList(text: string, estate: Pick<Estate, 'people' | 'dev
         {
           line: 1,
           column: 0,
-          message: `No column is headed ${missing.map((field) => `“${PHONE_FIELD_NAMES[field]}”`).join(' or ')}.`,
+          message: `No column is headed ${orList(missing.map((field) => `“${PHONE_FIELD_NAMES[field]}”`))}.`,
         },
       ],
     };

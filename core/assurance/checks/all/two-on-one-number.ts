@@ -1,3 +1,4 @@
+import { andList } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import type { Check, Subject } from '../types';
 
@@ -33,7 +34,7 @@ export const sameNumber: Check = {
         {
           subject: first.subject,
           detail: first.endpoint,
-          says: `${/^\+/.test(key) ? showNumber(key) : key} is a phone of ${[first, ...more].map(({ subject }) => subject.name).join(' and ')}.`,
+          says: `${/^\+/.test(key) ? showNumber(key) : key} is a phone of ${andList([first, ...more].map(({ subject }) => subject.name))}.`,
           evidence: all.map(({ subject, endpoint }) => ({
             text: subject.name,
             setting: `people[${subject.id}].endpoints[${endpoint}].number`,

@@ -1,0 +1,7 @@
+const AND = new Intl.ListFormat('en-GB', { type: 'conjunction' });
+const OR = new Intl.ListFormat('en-GB', { type: 'disjunction' });
+
+/** Words as a list in a sentence: `a, b and c`. */
+export const andList = (words: Iterable<string>): string => AND.format(words);
+/** `a, b or c`. */
+export const orList = (words: Iterable<string>): string => OR.format(words);
