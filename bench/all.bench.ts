@@ -96,7 +96,7 @@ async function importPeople(url: string, cookie: string): Promise<void> {
   line('  written, all in one transaction', ms(performance.now() - wrote), 'seconds');
 }
 
-/** A slate that changes everybody, put on in parts and put in force in one transaction. */
+/** A slate that changes everybody, put on in parts and put live in one transaction. */
 async function slateOfAll(url: string, cookie: string): Promise<void> {
   const ask = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
     const response = await fetch(url + path, {
@@ -123,7 +123,7 @@ async function slateOfAll(url: string, cookie: string): Promise<void> {
   line(`a slate of ${people.length} people, put on in parts`, ms(performance.now() - began), 'seconds');
   const applied = performance.now();
   await ask('POST', `/api/slates/${id}/apply`, { overrule: 'for the bench' });
-  line('  put in force, in one transaction', ms(performance.now() - applied), 'seconds');
+  line('  put live, in one transaction', ms(performance.now() - applied), 'seconds');
 }
 
 /** All promises for everybody, by the server's worker threads. */

@@ -172,7 +172,7 @@ export const SPECIAL_PEOPLE: readonly Person[] = [
           },
         ],
         ending: { kind: 'person', person: 'ines' },
-        busy: { kind: 'hang-up', message: 'engaged' },
+        busy: { kind: 'hang-up', message: 'busy' },
       },
     },
   },

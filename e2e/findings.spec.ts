@@ -9,14 +9,16 @@ test(
     await page.goto('/today');
     await page.getByRole('button', { name: /^All \d+$/ }).click();
     await page.getByLabel('Search findings').fill('Owen Baptiste');
-    await expect(page.getByText(/rings the mobile until its carrier’s voicemail picks up/)).toBeVisible();
+    await expect(
+      page.getByText(/rings the mobile until its mobile carrier’s voicemail picks up/),
+    ).toBeVisible();
     await page.getByRole('radio', { name: 'Risks' }).click();
-    const risk = page.getByRole('listitem').filter({ hasText: 'Guard shorter than' });
+    const risk = page.getByRole('listitem').filter({ hasText: 'Answer guard shorter than' });
     await expect(risk).toBeVisible();
     await risk.getByRole('button', { name: 'Why' }).click();
     await expect(risk.getByText(/Switched off, its voicemail answers/)).toBeVisible();
-    await risk.getByRole('button', { name: 'See to it' }).click();
-    const sheet = page.getByRole('dialog', { name: 'See to it' });
+    await risk.getByRole('button', { name: 'Assign' }).click();
+    const sheet = page.getByRole('dialog', { name: 'Assign' });
     await sheet.getByRole('button', { name: 'I do' }).click();
     await sheet.getByLabel('Put off until').fill('whenever');
     await sheet.getByRole('button', { name: 'Keep' }).click();
@@ -25,10 +27,10 @@ test(
     await sheet.getByRole('button', { name: 'Keep' }).click();
     await expect(risk).toHaveCount(0);
     await page.getByRole('radio', { name: 'Put off' }).click();
-    await expect(risk.getByText('specialist sees to it, put off until 2099-01-01')).toBeVisible();
-    await risk.getByRole('button', { name: 'See to it' }).click();
+    await expect(risk.getByText('assigned to specialist, put off until 2099-01-01')).toBeVisible();
+    await risk.getByRole('button', { name: 'Assign' }).click();
     await sheet.getByLabel('Put off until').fill('');
-    await sheet.getByLabel('Who sees to it').fill('');
+    await sheet.getByLabel('Assigned to').fill('');
     await sheet.getByRole('button', { name: 'Keep' }).click();
     await page.getByRole('radio', { name: 'Open' }).click();
 
@@ -39,13 +41,13 @@ test(
       await which.getByLabel('Name of a new slate').fill(`Mends ${info.project.name}`);
       await which.getByRole('button', { name: 'Begin this slate' }).click();
     }
-    await expect(page.getByRole('link', { name: /^Slate .*not in force/ })).toBeVisible();
+    await expect(page.getByRole('link', { name: /^Slate .*not live/ })).toBeVisible();
   },
 );
 
 test('from a complaint to its causes, with the call that shows one', async ({ page }) => {
   await page.goto('/people/ruth');
-  await page.getByRole('button', { name: 'What is wrong?' }).click();
+  await page.getByRole('button', { name: 'Troubleshoot' }).click();
   await page.getByRole('radio', { name: 'My mobile does not ring' }).click();
   const first = page.getByRole('listitem').first();
   await expect(first).toContainText('1. It is set so: every such call goes this way.');
@@ -53,7 +55,7 @@ test('from a complaint to its causes, with the call that shows one', async ({ pa
   await expect(first.getByRole('button', { name: 'Give the permission “Local and national”' })).toBeVisible();
   await first.getByRole('button', { name: 'Show the call' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Try a call to Ruth Adeyemi' })).toBeVisible();
-  await page.goto('/people/priya/wrong');
+  await page.goto('/people/priya/troubleshoot');
   await page.getByRole('radio', { name: 'My softphone does not ring' }).click();
   await expect(
     page

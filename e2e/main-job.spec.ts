@@ -36,17 +36,17 @@ test(
     );
     await page.getByRole('switch', { name: 'Mobile rings' }).click();
     await expect(strip(page)).toHaveAccessibleName(
-      /Mobile: gives up at 22 s.*Message in Odile's mailbox after 25 s/,
+      /Mobile: stops ringing at 22 s.*Voicemail for Odile after 25 s/,
     );
     await expect(
       page
         .getByText(
-          "Rings the desk phone and the mobile together for 25 s. Nobody answers: message in Odile's mailbox.",
+          "Rings the desk phone and the mobile together for 25 s. Nobody answers: voicemail for Odile.",
         )
         .first(),
     ).toBeVisible();
-    await page.getByRole('button', { name: 'Put in force' }).click();
-    await expect(page.getByText('In force now.')).toBeVisible();
+    await page.getByRole('button', { name: 'Put live' }).click();
+    await expect(page.getByText('Live now.')).toBeVisible();
 
     await page.getByRole('button', { name: 'Try a call' }).click();
     await page
@@ -63,7 +63,7 @@ test(
       .getByRole('link', { name: new RegExp('Odile') })
       .first()
       .click();
-    await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up at 22 s/);
+    await expect(strip(page)).toHaveAccessibleName(/Mobile: stops ringing at 22 s/);
     if (!isPhone(page))
       await expect(page.getByRole('link', { name: new RegExp('Odile') }).first()).toHaveAttribute(
         'aria-current',

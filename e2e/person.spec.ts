@@ -22,10 +22,10 @@ test(
     await open(page);
     const named = (text: RegExp) => expect(strip(page)).toHaveAccessibleName(text);
     await page.getByLabel('Stop ringing after, in seconds').fill('12');
-    await named(/Mobile: gives up at 12 s/);
+    await named(/Mobile: stops ringing at 12 s/);
     await page.getByLabel('Delay, in seconds').fill('3');
-    await named(/Mobile: gives up at 15 s/);
-    await page.getByRole('button', { name: 'The stage rings for: less' }).click();
+    await named(/Mobile: stops ringing at 15 s/);
+    await page.getByRole('button', { name: 'The step rings for: less' }).click();
     await named(/Gate 2 phone: rings 23.8 s.*after 24 s/);
     await page.getByRole('radio', { name: 'By key', exact: true }).click();
     await page.getByLabel('Number', { exact: true }).fill('778 555 0177');
@@ -42,13 +42,13 @@ test(
     await named(/Mobile: left out: switched off in the plan/);
 
     await close(page);
-    await expect(page.getByText('6 settings changed, not in force')).toBeVisible();
+    await expect(page.getByText('6 settings changed, not live')).toBeVisible();
     await page.keyboard.press('z');
-    await named(/Mobile: gives up at 15 s/);
-    await expect(page.getByText('5 settings changed, not in force')).toBeVisible();
+    await named(/Mobile: stops ringing at 15 s/);
+    await expect(page.getByText('5 settings changed, not live')).toBeVisible();
     await page.getByRole('button', { name: 'Discard' }).click();
-    await named(/Gate 2 phone: rings 24.8 s; Mobile: gives up at 22 s/);
-    await expect(page.getByRole('button', { name: 'Put in force' })).toHaveCount(0);
+    await named(/Gate 2 phone: rings 24.8 s; Mobile: stops ringing at 22 s/);
+    await expect(page.getByRole('button', { name: 'Put live' })).toHaveCount(0);
   },
 );
 
@@ -68,14 +68,14 @@ test(
   },
 );
 
-test('what is in force can be undone', async ({ page }) => {
+test('what is live can be undone', async ({ page }) => {
   await page.getByRole('switch', { name: 'Mobile rings' }).click();
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText('In force now.')).toBeVisible();
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByText('Live now.')).toBeVisible();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up at 22 s/);
+  await expect(strip(page)).toHaveAccessibleName(/Mobile: stops ringing at 22 s/);
   await page.reload();
-  await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up at 22 s/);
+  await expect(strip(page)).toHaveAccessibleName(/Mobile: stops ringing at 22 s/);
 });
 
 test(
@@ -91,7 +91,7 @@ test(
     await page.getByRole('radio', { name: 'A colleague' }).click();
     await page.getByRole('button', { name: 'Show', exact: true }).click();
     await expect(strip(page)).toHaveAccessibleName(
-      /Crew room phone: rings.*Mobile: dropped by the guard at 1.8 s/,
+      /Crew room phone: rings.*Mobile: dropped by the answer guard at 1.8 s/,
     );
     await page.getByRole('button', { name: /^Status: / }).click();
     await page.getByRole('dialog').getByRole('radio', { name: 'On leave' }).click();
@@ -115,24 +115,24 @@ test(
     await open(page);
     await page.getByLabel('Answer guard, in seconds').fill('4');
     await close(page);
-    await page.getByRole('button', { name: 'Put in force' }).click();
-    await expect(page.getByText('In force now.')).toBeVisible();
+    await page.getByRole('button', { name: 'Put live' }).click();
+    await expect(page.getByText('Live now.')).toBeVisible();
 
     await other.bringToFront();
-    await other.getByRole('button', { name: 'Put in force' }).click();
+    await other.getByRole('button', { name: 'Put live' }).click();
     const dialog = other.getByRole('dialog', { name: 'Changed by somebody else too' });
     await expect(dialog.getByText('Yours: 2.5 s')).toBeVisible();
     await expect(dialog.getByText('Theirs: 4 s')).toBeVisible();
     await dialog.getByRole('button', { name: 'Keep mine' }).click();
-    await expect(other.getByText('In force now.')).toBeVisible();
+    await expect(other.getByText('Live now.')).toBeVisible();
     await page.bringToFront();
     await page.reload();
     await open(page);
     await expect(page.getByLabel('Answer guard, in seconds')).toHaveValue('2.5');
     await page.getByLabel('Answer guard, in seconds').fill('8');
     await close(page);
-    await page.getByRole('button', { name: 'Put in force' }).click();
-    await expect(page.getByText('In force now.')).toBeVisible();
+    await page.getByRole('button', { name: 'Put live' }).click();
+    await expect(page.getByText('Live now.')).toBeVisible();
   },
 );
 

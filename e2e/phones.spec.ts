@@ -141,8 +141,8 @@ test('a phone taken home shows what is missing, its steps, and is put back by on
   await page.getByRole('button', { name: 'Back in the office' }).click();
   await expect(page.getByText('It stands inside')).toBeVisible();
   await expect(page.getByRole('button', { name: 'To the slate' })).toBeVisible();
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByRole('button', { name: 'Put in force' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByRole('button', { name: 'Put live' })).toHaveCount(0);
   await page.reload();
   await expect(page.getByRole('heading', { name: 'By hand at the keypad' })).toBeVisible();
 });

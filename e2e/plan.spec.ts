@@ -13,8 +13,8 @@ const done = (page: Page) =>
 const pane = (page: Page) =>
   isPhone(page) ? page.getByRole('dialog') : page.getByRole('region', { name: /rule|rings|fits/ });
 const putInForce = async (page: Page) => {
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText('In force now.')).toBeVisible();
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByText('Live now.')).toBeVisible();
 };
 
 test.beforeEach(({ signIn }) => signIn());
@@ -112,7 +112,7 @@ test('safe times are worked out at the mobile and taken with a tap', { tag: '@bo
   await page.getByLabel('Answer guard, in seconds').fill('1 ring');
   await expect(page.getByLabel('Answer guard, in seconds')).toHaveValue('1 ring');
   await done(page);
-  await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up/);
+  await expect(strip(page)).toHaveAccessibleName(/Mobile: stops ringing/);
 });
 
 test('the week shows where calls end, and leads to a moment', { tag: '@both' }, async ({ page }) => {
@@ -134,19 +134,19 @@ test('the week shows where calls end, and leads to a moment', { tag: '@both' }, 
 
 test('a broken promise is shown by a call, and mended', { tag: '@both' }, async ({ page }) => {
   await open(page, 'owen', 'Owen Baptiste');
-  const broken = page.getByText('No phone’s own voicemail ever takes a call');
+  const broken = page.getByText('No mobile carrier’s voicemail ever takes a call');
   await expect(page.getByText(/cases, all checked/)).toBeVisible();
   await expect(broken).toBeVisible();
   await page.getByRole('button', { name: 'Find a fix' }).nth(1).click();
-  await page.getByRole('button', { name: 'Take this mend' }).click();
-  await expect(page.getByText(/settings? changed, not in force/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take this fix' }).click();
+  await expect(page.getByText(/settings? changed, not live/)).toBeVisible();
   await expect(page.getByText(/cases, all checked/)).toBeVisible();
   await page.getByRole('button', { name: 'Discard' }).click();
   await expect(page.getByText(/cases, all checked/)).toBeVisible();
   await page.getByRole('button', { name: 'Show the call' }).nth(1).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Try a call to Owen Baptiste');
   await expect(
-    page.getByText(/^Lost: the carrier's voicemail of Owen's mobile took the call/).first(),
+    page.getByText(/^Lost: the mobile carrier's voicemail of Owen's mobile took the call/).first(),
   ).toBeVisible();
 });
 
@@ -169,7 +169,9 @@ test('all promises for everybody, from Today, with who breaks which', async ({ p
   await page.getByRole('button', { name: /^Go through (all|again)$/ }).click();
   await expect(page.getByText(/of 12\d people/).first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Go through again' })).toBeVisible({ timeout: 150_000 });
-  await page.getByRole('button', { name: /No phone’s own voicemail ever takes a call: broken for/ }).click();
+  await page
+    .getByRole('button', { name: /No mobile carrier’s voicemail ever takes a call: broken for/ })
+    .click();
   await page
     .getByRole('link', { name: /Owen Baptiste.*voicemail/ })
     .first()
@@ -190,7 +192,7 @@ test(
     await page.mouse.move(box.x - 20, box.y + 8, { steps: 4 });
     await page.mouse.up();
     await expect(guard).not.toHaveAttribute('aria-valuetext', '8 s');
-    await expect(page.getByText('1 setting changed, not in force')).toBeVisible();
+    await expect(page.getByText('1 setting changed, not live')).toBeVisible();
     await page.getByRole('slider', { name: 'Stage 1: rings for' }).press('ArrowRight');
     await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings 25.8 s/);
     await page.getByRole('button', { name: 'Discard' }).click();
@@ -212,7 +214,7 @@ test('a call answered at the mobile is hung up there and taken up at the desk', 
   await page.getByLabel('Next, after, in seconds').fill('5');
   await page.getByRole('button', { name: 'Take up at the gate 2 phone' }).click();
   await expect(page.getByText('Taken up at Gate 2 phone: they talk on.')).toBeVisible();
-  await page.getByRole('button', { name: 'Take back' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Taken up at Gate 2 phone: they talk on.')).toHaveCount(0);
 });
 
@@ -253,18 +255,18 @@ test('what a number does, at this and another moment', async ({ page }) => {
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Bookings');
 });
 
-test('a group is changed and put in force; a fault is told', { tag: '@both' }, async ({ page }) => {
+test('a group is changed and put live; a fault is told', { tag: '@both' }, async ({ page }) => {
   await page.goto('/groups/duty-engineers');
   await page.getByLabel('Add a member').fill('Noor');
   await page.getByRole('button', { name: /Noor Haldane/ }).click();
   await page.getByRole('button', { name: 'Noor Haldane: earlier' }).click();
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByRole('button', { name: 'Put in force' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByRole('button', { name: 'Put live' })).toHaveCount(0);
   await page.reload();
   await expect(page.getByRole('button', { name: 'Remove Noor Haldane' })).toBeVisible();
   await page.getByRole('button', { name: 'Remove Noor Haldane' }).click();
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByRole('button', { name: 'Put in force' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByRole('button', { name: 'Put live' })).toHaveCount(0);
 });
 
 test('hours by text and by the grid, with faults by line', { tag: '@both' }, async ({ page }) => {
@@ -274,7 +276,7 @@ test('hours by text and by the grid, with faults by line', { tag: '@both' }, asy
   await text.fill('mon-sun 13:00-21:00\nclosed 2026-02-30');
   await expect(page.getByText(/line 2: "2026-02-30" is no date/)).toBeVisible();
   await text.fill('mon-sun 13:00-21:00\nclosed 2026-12-25');
-  await expect(page.getByRole('button', { name: 'Put in force' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Put live' })).toBeVisible();
   await page.getByTestId('hours-grid').click({ position: { x: 40, y: 25 } });
   await expect(text).toHaveValue(/mon 00:00-01:00/);
   await page.getByRole('button', { name: 'Discard' }).click();

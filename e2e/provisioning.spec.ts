@@ -22,7 +22,7 @@ test('phones from a list are previewed, get codes, ask, and register; wrong rows
 }) => {
   await signIn();
   await page.goto('/provisioning');
-  await expect(page.getByText('No phone sets itself up yet')).toBeVisible();
+  await expect(page.getByText('No phone is in provisioning yet')).toBeVisible();
   await takeList(page);
   await expect(page.getByText('2 rows are left out')).toBeVisible();
   await expect(page.getByText(/Line 8, .*there is nobody with “9999”/)).toBeVisible();
@@ -68,7 +68,7 @@ test('a phone that begins anew is refused with a wrong code, and loads firmware 
   await expect(page.getByText(/fetched the settings of Owen Baptiste/).first()).toBeVisible();
 });
 
-test('keys are laid out on the drawing, put in force, pushed, and do what they are for', async ({
+test('keys are laid out on the drawing, put live, pushed, and do what they are for', async ({
   page,
   signIn,
 }) => {
@@ -85,7 +85,7 @@ test('keys are laid out on the drawing, put in force, pushed, and do what they a
     .click();
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.getByRole('button', { name: 'Key 8: Ruth' })).toBeVisible();
-  await page.getByRole('button', { name: 'Put in force' }).click();
+  await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText('The phone still has its older settings.')).toBeVisible();
   await page.getByRole('button', { name: 'Push them to the phone' }).click();
   await expect(page.getByText('The phone has these settings.')).toBeVisible({ timeout: 20_000 });
@@ -111,7 +111,7 @@ test('who they prove themselves by is chosen; by PIN, whoever has none is told, 
   await page.goto('/provisioning');
   await page.getByRole('button', { name: 'Change', exact: true }).click();
   await page.getByRole('radio', { name: 'The person’s PIN' }).click();
-  await page.getByRole('button', { name: 'Put in force' }).click();
+  await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText('They prove themselves by: The person’s PIN')).toBeVisible();
   await row(page, 'Ines Okafor', 'registered').click();
   await expect(page.getByText('Ines Okafor has no PIN yet: it is set on their page.')).toBeVisible();
@@ -136,10 +136,10 @@ test('where softphones register, which place calls by status, and what is used w
   await page.getByRole('button', { name: 'Change it' }).click();
   await page.getByRole('checkbox', { name: /^Elsewhere/ }).click();
   await page.getByLabel('Its name or address').fill('not a name!');
-  await page.getByRole('button', { name: 'Put in force' }).click();
+  await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText('must be a name or an address', { exact: true })).toBeVisible();
   await page.getByLabel('Its name or address').fill('calls.ferry.example');
-  await page.getByRole('button', { name: 'Put in force' }).click();
+  await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText('calls.ferry.example:5061 over TLS')).toBeVisible();
 
   await page.goto('/phones/priya-laptop');

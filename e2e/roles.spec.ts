@@ -27,7 +27,9 @@ test('the help desk is shown a number on demand, flips a switch, and the record 
   await expect(page.getByText('+1 778 555 0115')).toBeVisible();
   const before = await page.getByRole('switch', { name: 'Mobile rings' }).isChecked();
   await page.getByRole('switch', { name: 'Mobile rings' }).click();
-  await expect(strip(page)).toHaveAccessibleName(before ? /Mobile: left out/ : /Mobile: gives up at 22 s/);
+  await expect(strip(page)).toHaveAccessibleName(
+    before ? /Mobile: left out/ : /Mobile: stops ringing at 22 s/,
+  );
   await page.getByRole('radiogroup', { name: 'Status today' }).getByRole('radio', { name: 'Away' }).click();
   await expect(page.getByRole('button', { name: 'Status: Away. Change' })).toBeVisible();
   await page.goto('/record');

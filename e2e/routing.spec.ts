@@ -55,7 +55,7 @@ test('a finding is played, mended and the mend taken back', { tag: '@both' }, as
 });
 
 test(
-  'a route is added by its conditions, moved by keys, and its call traced before it is in force',
+  'a route is added by its conditions, moved by keys, and its call traced before it is live',
   { tag: '@both' },
   async ({ page }) => {
     await openTable(page);
@@ -140,7 +140,7 @@ test('a list is made from a directory export, put to use, replaced, brought back
   await expect(page.getByRole('radio', { name: /telephonenumber \(2\)/ })).toBeVisible();
   await expect(page.getByLabel('Name of the list')).toHaveValue('broken');
   await page.getByLabel('Name of the list').fill(name);
-  await page.getByRole('dialog').getByRole('button', { name: 'Put in force' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Put live' }).click();
   await page.getByRole('link', { name: new RegExp(name) }).click();
   await expect(page.getByText('+1 250 555 0172')).toBeVisible();
 
@@ -149,19 +149,19 @@ test('a list is made from a directory export, put to use, replaced, brought back
   await expect(
     page.getByText('one number stay, 1 are new, 1 go.').or(page.getByText(/1 are new, 1 go/)),
   ).toBeVisible();
-  await page.getByRole('dialog').getByRole('button', { name: 'Put in force' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText('+1 250 555 0173')).toBeVisible();
   await page.getByRole('button', { name: 'Take the last replacement back' }).click();
   await expect(page.getByText('+1 250 555 0171')).toBeVisible();
   await page.getByRole('button', { name: 'Remove this list' }).click();
-  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await page.getByRole('button', { name: 'Restore list' }).click();
   await expect(page.getByText('+1 250 555 0171')).toBeVisible();
   await page.getByRole('button', { name: 'Remove this list' }).click();
   await expect(page.getByText(/was removed, with 2 numbers/)).toBeVisible();
 });
 
 test(
-  'a list is replaced on a slate: the calls that go elsewhere are seen before it takes force',
+  'a list is replaced on a slate: the calls that go elsewhere are seen before it goes live',
   { tag: '@wide' },
   async ({ page, live }, info) => {
     const name = `Quay ${info.project.name}`;
@@ -214,10 +214,10 @@ test('a number is tried against the permissions; a code of the organisation’s 
   const sheet = page.getByRole('dialog');
   await sheet.getByRole('button', { name: 'Add a code' }).click();
   await sheet.getByLabel('Code', { exact: true }).last().fill(code);
-  await sheet.getByRole('button', { name: 'Put in force' }).click();
+  await sheet.getByRole('button', { name: 'Put live' }).click();
   await expect(sheet.getByText('is missing', { exact: true })).toBeVisible();
   await sheet.getByLabel('What it does').last().fill('Twinning on or off');
-  await sheet.getByRole('button', { name: 'Put in force' }).click();
+  await sheet.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText(code, { exact: true })).toBeVisible();
   await page.goto('/routes');
   await page.getByLabel('At whose line?').fill('4101');
@@ -227,7 +227,7 @@ test('a number is tried against the permissions; a code of the organisation’s 
 });
 
 test(
-  'the toll-fraud guard: who can call what is watched, and a beginning that is added',
+  'the fraud protection: who can call what is watched, and a beginning that is added',
   { tag: '@wide' },
   async ({ page }) => {
     const prefix = '+290';
@@ -240,7 +240,7 @@ test(
     await field.fill(`${before}, 44`);
     await expect(sheet.getByText('44 must be + and digits, such as +371')).toBeVisible();
     await field.fill(`${before}, ${prefix}`);
-    await sheet.getByRole('button', { name: 'Put in force' }).click();
+    await sheet.getByRole('button', { name: 'Put live' }).click();
     await expect(page.getByText(new RegExp(`^Can call .*\\${prefix}`))).toBeVisible();
   },
 );

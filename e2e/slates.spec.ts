@@ -32,7 +32,7 @@ test.beforeEach(async ({ page, signIn, live }) => {
 });
 
 test(
-  'an edit goes onto a slate, its impact is seen on two strips, and it is put in force as a whole',
+  'an edit goes onto a slate, its impact is seen on two strips, and it is put live as a whole',
   { tag: '@both' },
   async ({ page }, info) => {
     const [id, name] =
@@ -42,30 +42,30 @@ test(
     await page.getByRole('switch', { name: 'Mobile rings' }).click();
     await page.getByRole('button', { name: 'To the slate' }).click();
     await beginSlate(page, `Less ringing ${info.project.name}`);
-    await expect(bar(page)).toContainText('1 change, not in force');
+    await expect(bar(page)).toContainText('1 change, not live');
     await expect(page.getByText(/this has 1 setting changed/)).toBeVisible();
-    await expect(strip(page)).toHaveAccessibleName(/Mobile: gives up/);
+    await expect(strip(page)).toHaveAccessibleName(/Mobile: stops ringing/);
     await page.getByRole('button', { name: 'Go on with the slate’s' }).click();
     await expect(strip(page)).toHaveAccessibleName(/Mobile: left out: switched off/);
     await page.getByRole('button', { name: 'Discard' }).click();
 
     await bar(page).click();
     const difference = page.getByRole('button', {
-      name: new RegExp(`${name}: a call that would be taken at the mobile now ends in their own mailbox`),
+      name: new RegExp(`${name}: a call that would be taken at the mobile now ends as voicemail for them`),
     });
     await difference.click();
-    await expect(page.getByText('In force now', { exact: true })).toBeVisible();
+    await expect(page.getByText('Live now', { exact: true })).toBeVisible();
     await expect(page.getByTestId('ring-strip')).toHaveCount(2);
-    await page.getByRole('button', { name: 'Put in force' }).click();
-    await expect(page.getByText(/^In force since/)).toBeVisible();
+    await page.getByRole('button', { name: 'Put live' }).click();
+    await expect(page.getByText(/^Live since/)).toBeVisible();
     const after = await personNow(page, id);
     expect(JSON.stringify(after.plan)).toContain('"enabled":false');
 
     await page.getByRole('button', { name: 'What it changed, in the record' }).click();
-    await page.getByRole('button', { name: `Take back: ${name}` }).click();
-    await expect(page.getByRole('heading', { level: 1, name: `Take back: ${name}` })).toBeVisible();
-    await page.getByRole('button', { name: 'Put in force' }).click();
-    await expect(page.getByText(/^In force since/)).toBeVisible();
+    await page.getByRole('button', { name: `Undo: ${name}` }).click();
+    await expect(page.getByRole('heading', { level: 1, name: `Undo: ${name}` })).toBeVisible();
+    await page.getByRole('button', { name: 'Put live' }).click();
+    await expect(page.getByText(/^Live since/)).toBeVisible();
     expect(JSON.stringify((await personNow(page, id)).plan)).not.toContain('"enabled":false');
   },
 );
@@ -96,12 +96,12 @@ test(
     });
     await page.goto(`/slates/${slate}`);
     await expect(page.getByText('1 of the drills’ calls fail with this slate')).toBeVisible();
-    await page.getByRole('button', { name: 'Put in force' }).click();
+    await page.getByRole('button', { name: 'Put live' }).click();
     const fails = page.getByRole('dialog', { name: 'Drills fail' });
     await expect(fails.getByText(`The message stays · ${name}`)).toBeVisible();
-    await expect(fails.getByRole('button', { name: 'Put in force all the same' })).toBeDisabled();
-    await fails.getByLabel('Why it may be put in force all the same').fill('it is meant so');
-    await fails.getByRole('button', { name: 'Put in force all the same' }).click();
+    await expect(fails.getByRole('button', { name: 'Put live all the same' })).toBeDisabled();
+    await fails.getByLabel('Why it may be put live all the same').fill('it is meant so');
+    await fails.getByRole('button', { name: 'Put live all the same' }).click();
     await expect(page.getByText('Drills were overruled: it is meant so')).toBeVisible();
 
     await page.goto('/drills');
@@ -127,13 +127,13 @@ test(
     });
     await page.goto(`/slates/${id}`);
     await page.getByRole('button', { name: 'At a time' }).click();
-    const sheet = page.getByRole('dialog', { name: 'Put in force at a time' });
+    const sheet = page.getByRole('dialog', { name: 'Put live at a time' });
     await sheet.getByLabel('Date').fill('tomorrow');
     await expect(sheet.getByText('is no date and time, like 2026-11-30 and 06:00')).toBeVisible();
     await sheet.getByLabel('Date').fill('2099-03-08');
     await sheet.getByLabel('Time').fill('06:00');
     await sheet.getByRole('button', { name: /^Set for Sun 8 Mar, 06:00/ }).click();
-    await expect(page.getByText(/^Takes force on Sun 8 Mar 2099, 06:00/)).toBeVisible();
+    await expect(page.getByText(/^Goes live on Sun 8 Mar 2099, 06:00/)).toBeVisible();
     await page.getByRole('button', { name: 'Settings' }).click();
     await page.getByLabel('What it is for').fill('Asked for by the terminal');
     await page.getByRole('checkbox', { name: 'Other specialists may work on it too' }).click();
@@ -143,8 +143,8 @@ test(
     await page.getByRole('button', { name: 'Drop this slate' }).click();
     await expect(page.getByRole('heading', { level: 1, name: 'Slates' })).toBeVisible();
     await page.getByRole('link', { name: new RegExp(name) }).click();
-    await page.getByRole('button', { name: 'Bring it back' }).click();
-    await expect(page.getByText(/^Not in force/)).toBeVisible();
+    await page.getByRole('button', { name: 'Restore slate' }).click();
+    await expect(page.getByText(/^Not live/)).toBeVisible();
   },
 );
 
@@ -172,13 +172,13 @@ test('what was changed since is shown with both sides, and carried over', async 
     headers,
   });
   await page.goto(`/slates/${id}`);
-  await expect(page.getByText(/1 of these was changed in force since/)).toBeVisible();
-  await expect(page.getByText('In force since:')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Put in force' })).toBeDisabled();
+  await expect(page.getByText(/1 of these was changed live since/)).toBeVisible();
+  await expect(page.getByText('Live since:')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Put live' })).toBeDisabled();
   await page.getByRole('button', { name: /^Carry over/ }).click();
-  await expect(page.getByText('In force since:')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Put in force' }).click();
-  await expect(page.getByText(/^In force since/)).toBeVisible();
+  await expect(page.getByText('Live since:')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByText(/^Live since/)).toBeVisible();
   const after = await personNow(page, person.id);
   expect(after.maxCalls).toBe(person.maxCalls + 3);
   expect(after.permission).not.toBe(person.permission);
@@ -225,9 +225,7 @@ test('what is taken off a slate can be put back', async ({ page, live }, info) =
   await expect(page.getByText(/calls at once: \d → 9/)).toBeVisible();
 });
 
-test('a permission goes onto a slate from its sheet, and is in force only with it', async ({
-  page,
-}, info) => {
+test('a permission goes onto a slate from its sheet, and is live only with it', async ({ page }, info) => {
   await page.goto('/routes/dialling');
   await page
     .getByRole('button', { name: /^Inside only/ })
@@ -260,7 +258,7 @@ test(
     await beginSlate(page, `Routes ${info.project.name}`);
     await expect(page.getByText(/On the slate “Routes .*this has 1 setting changed/)).toBeVisible();
     await page.getByRole('button', { name: 'Go on with the slate’s' }).click();
-    await expect(page.getByRole('button', { name: 'Put in force' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Put live' })).toBeVisible();
     await page.getByRole('button', { name: 'Discard' }).click();
     await bar(page).click();
     await expect(page.getByText(/order: .*→/)).toBeVisible();

@@ -2,25 +2,25 @@ import { expect, isPhone, strip, test } from './server';
 
 test.beforeEach(({ signIn }) => signIn());
 
-test('who has departed from a template is shown, brought back with all the rest, and that taken back', async ({
+test('who differs from a template is shown, brought back with all the rest, and that taken back', async ({
   page,
 }) => {
   // The two sizes share one estate: one takes back what the other may look at.
   await page.goto('/people');
   await page.getByRole('button', { name: 'Templates' }).click();
-  await expect(page.getByText('2 departed')).toBeVisible();
+  await expect(page.getByText('2 differ')).toBeVisible();
   await page.getByText('Deck crew', { exact: true }).click();
-  await expect(page.getByText('22, of whom 2 have departed from it.')).toBeVisible();
+  await expect(page.getByText('22, of whom 2 differ from it.')).toBeVisible();
   await page.getByRole('button', { name: 'Start people from it' }).first().click();
   await expect(page.getByRole('checkbox', { name: 'Hana Abara, 4220' })).toBeChecked();
   await page.getByRole('button', { name: 'Look at what changes for 2 people' }).click();
   await expect(page.getByText('2 people would change; nobody would be harder to reach now.')).toBeVisible();
-  await page.getByRole('button', { name: 'Put in force for 2 people' }).click();
-  await expect(page.getByText('In force now for 2 people.')).toBeVisible();
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Put live for 2 people' }).click();
+  await expect(page.getByText('Live now for 2 people.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Taken back: 2 people as before.')).toBeVisible();
   await page.getByRole('button', { name: 'Done' }).click();
-  await expect(page.getByText('22, of whom 2 have departed from it.')).toBeVisible();
+  await expect(page.getByText('22, of whom 2 differ from it.')).toBeVisible();
   await page.goto('/record');
   await expect(page.getByText(/specialist took back a change of Hana Abara/)).toBeVisible();
 });
@@ -54,7 +54,7 @@ test('a person is started from a template: what they have no phone for is said, 
   await expect(page.getByText('Follows the template “Deck crew” to the letter.')).toBeVisible();
   await page.reload();
   await expect(page.getByText('Follows the template “Deck crew” to the letter.')).toBeVisible();
-  await page.getByRole('button', { name: 'Take back the last change' }).click();
+  await page.getByRole('button', { name: 'Undo last change' }).click();
   await expect(page.getByText('Follows no template.')).toBeVisible();
 });
 
@@ -110,8 +110,8 @@ test(
     await page.getByLabel('Or a colleague’s phone').fill('ruth');
     await page.getByRole('button', { name: /Ruth Adeyemi/ }).click();
     await expect(page.getByText('Ruth’s phone, as a part of this plan')).toBeVisible();
-    await expect(page.getByText(/Nobody answers: Message in Mateo's mailbox/).first()).toBeVisible();
-    await expect(page.getByText(/Nobody answers: Message in Ruth's mailbox/).first()).toBeVisible();
+    await expect(page.getByText(/Nobody answers: Voicemail for Mateo/).first()).toBeVisible();
+    await expect(page.getByText(/Nobody answers: Voicemail for Ruth/).first()).toBeVisible();
     await page.getByRole('button', { name: /^Ruth’s Bookings desk/i }).click();
     await expect(page.getByText('Whether they have agreed is not recorded')).toBeVisible();
     await page.getByRole('group', { name: 'Stage 1' }).getByRole('button', { name: 'Edit' }).last().click();
@@ -127,10 +127,10 @@ test(
     await page.goto('/routes');
     await page.getByRole('button', { name: 'Change times and codes' }).click();
     await page.getByLabel('Keys that send the call to the desk').fill('*2');
-    await page.getByRole('button', { name: 'Put in force' }).click();
+    await page.getByRole('button', { name: 'Put live' }).click();
     await expect(page.getByText(/none begins with the other/).first()).toBeVisible();
     await page.getByLabel('Keys that send the call to the desk').fill('*7');
-    await page.getByRole('button', { name: 'Put in force' }).click();
+    await page.getByRole('button', { name: 'Put live' }).click();
     await expect(page.getByText(/At a mobile \*7 sends it to the desk/)).toBeVisible();
   },
 );
@@ -150,7 +150,7 @@ test(
       headers: { Origin: new URL(page.url()).origin },
     });
     expect(put.ok()).toBe(true);
-    await page.getByRole('button', { name: 'Put in force' }).click();
+    await page.getByRole('button', { name: 'Put live' }).click();
     await expect(page.getByText('Changed by somebody else too')).toBeVisible();
     await expect(page.getByText('Theirs: 17 s')).toBeVisible();
     await page.getByRole('button', { name: 'Take theirs' }).click();

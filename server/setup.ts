@@ -12,7 +12,7 @@ import type { SlateEntry } from '../core/changes/slate';
 import { putDrill } from './drills';
 import { readRevision, writeEstate } from './estate';
 import { MODELS } from '../core/devices/phones';
-import { putImage, sha256 } from './provisioning';
+import { putFirmwareFile, sha256 } from './provisioning';
 import type { Role } from './base';
 import { putRunning } from './restarts';
 import { addSlate, patchSlate, putEntries } from './slates';
@@ -58,7 +58,7 @@ async function demoEstate(db: Db): Promise<void> {
     // Images made up for the stand-ins: all that counts is that they arrive whole.
     for (const { id, name, firmwareLeast } of MODELS.filter(({ kind }) => kind === 'desk')) {
       const body = Buffer.from(`${name} ${firmwareLeast}, made up for the stand-ins\n`.repeat(400));
-      await putImage(
+      await putFirmwareFile(
         connection,
         { model: id, version: firmwareLeast, sha256: sha256(body), addedBy: 'set-up' },
         body,

@@ -18,7 +18,7 @@ export interface Town {
   readonly restart: (endpoints: readonly string[]) => Promise<void>;
   /** A phone out of its box, which asks for its settings; one that was there in its place goes. */
   readonly plugIn: (order: ProvisioningOrder) => Promise<void>;
-  /** Phones that have set themselves up before: what they know. */
+  /** Phones that have are provisioned before: what they know. */
   readonly setProvisioned: (orders: readonly ProvisioningOrder[]) => void;
   /** Phones that are told that their settings have changed. */
   readonly notify: (endpoints: readonly string[]) => void;

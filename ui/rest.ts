@@ -34,4 +34,4 @@ export { TemplateScreen } from './templates/TemplateScreen';
 export { TemplatesScreen } from './templates/TemplatesScreen';
 export { TodayScreen } from './today/TodayScreen';
 export { TryScreen } from './calls/TryScreen';
-export { WrongScreen } from './people/WrongScreen';
+export { TroubleshootScreen } from './people/TroubleshootScreen';

@@ -63,7 +63,7 @@ describe('stages and targets', () => {
   test('the ending when busy can be as the ending again', () => {
     const busy = setBusy(setEnding(ines, at, { kind: 'person', person: 'ruth' }), at, {
       kind: 'hang-up',
-      message: 'engaged',
+      message: 'busy',
     });
     expect(treatmentAt(busy.plan, at)).toMatchObject({
       ending: { kind: 'person' },

@@ -114,7 +114,7 @@ export const ending = (place: EndingPlace) =>
       if (!place.queue)
         return mixed().test(
           'queue',
-          'a queue may stand only as the ending of a treatment or a group',
+          'a queue may stand only as the ending of a rule or a group',
           () => false,
         );
       return closed({

@@ -110,8 +110,7 @@ function endingNodes(to: Writing, ending: Ending): ScriptNode[] {
     to.notes.add('A queue is left out: its ending follows at once.');
     return endingNodes(to, ending.then);
   }
-  if ('present' in ending && ending.present !== undefined)
-    to.notes.add('The number that is presented is left out.');
+  if ('present' in ending && ending.present !== undefined) to.notes.add('The caller ID is left out.');
   const url = endingUri(to, ending);
   if (url) return [node('location', { url, clear: 'yes' }, node('proxy', {}))];
   const reason = ending.kind === 'hang-up' ? ending.message : '';
@@ -122,14 +121,14 @@ function endingNodes(to: Writing, ending: Ending): ScriptNode[] {
 function targetNotes(to: Writing, target: RingTarget, label: string): void {
   const lost: readonly (readonly [boolean, string])[] = [
     [(target.delayMs ?? 0) > 0, `the delay of ${(target.delayMs ?? 0) / 1000} s`],
-    [(target.acceptAfterMs ?? 0) > 0, 'the guard'],
-    [(target.giveUpAfterMs ?? null) !== null, 'giving up sooner than the stage'],
-    [(target.confirm ?? 'none') !== 'none', 'accepting by key'],
-    [target.present !== undefined, 'the number that is presented'],
+    [(target.acceptAfterMs ?? 0) > 0, 'the answer guard'],
+    [(target.giveUpAfterMs ?? null) !== null, 'a phone that stops ringing before the step'],
+    [(target.confirm ?? 'none') !== 'none', 'confirming with a key'],
+    [target.present !== undefined, 'caller ID'],
     [target.arrivals !== undefined, 'how the call has come'],
     [
       target.whileRegistered !== undefined || target.unlessRegistered !== undefined,
-      'whether another phone is signed in',
+      'whether another phone is registered',
     ],
   ];
   for (const [is, what] of lost) if (is) to.notes.add(`${label}: ${what} is left out.`);

@@ -162,7 +162,7 @@ describe('out and in again', () => {
     for (const what of [
       'delay of 3 s',
       'guard',
-      'giving up',
+      'stops ringing before the step',
       'by key',
       '“Elsewhere”',
       '“By a menu”',

@@ -67,7 +67,7 @@ describe('setting up', () => {
   }, 120_000);
 });
 
-describe('reading while changes are put in force', () => {
+describe('reading while changes are put live', () => {
   let server: TestServer;
   beforeAll(async () => {
     server = await testServer();

@@ -306,7 +306,7 @@ export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Pr
     }
 }
 
-/** Reads in one consistent snapshot, so that no change that is put in force meanwhile is seen in part. */
+/** Reads in one consistent snapshot, so that no change that is put live meanwhile is seen in part. */
 export async function inSnapshot<T>(db: Db, read: (tx: Tx) => Promise<T>): Promise<T> {
   return within(
     db,

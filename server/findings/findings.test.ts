@@ -18,7 +18,7 @@ interface Shown {
 }
 const findings = async (query = '') => (await ask('GET', `/api/findings${query}`)).body.findings as Shown[];
 
-test('the demo’s mistakes are found; a mend goes onto a slate, and once in force the finding is gone', async () => {
+test('the demo’s mistakes are found; a mend goes onto a slate, and once live the finding is gone', async () => {
   const all = await findings();
   const one = all.find(({ check, subject }) => check === 'forward-forgotten' && subject.id === 'amara')!;
   expect(one).toMatchObject({ isOpen: true, mend: 'Switch call forwarding off' });

@@ -50,7 +50,7 @@ async function takeBack({ services, account, body }: SignedIn): Promise<{ body: 
   const { entries: ids } = checkedBody<{ entries: readonly number[] }>(body, undoSchema);
   const entries = await readRecord(services.db, ids);
   if (entries.length < new Set(ids).size || !entries.every(canBeTakenBack))
-    throw refusal(400, 'This is nothing that can be taken back.');
+    throw refusal(400, 'This cannot be undone.');
   const changed = await changeEstate(services, async (tx, { live, countUp }) => {
     const back: Person[] = [];
     const since: string[] = [];
@@ -75,7 +75,7 @@ async function takeBack({ services, account, body }: SignedIn): Promise<{ body: 
       });
     }
     if (since.length > 0)
-      throw refusal(409, `${since.join(', ')} was changed again since. Nothing was taken back.`);
+      throw refusal(409, `${since.join(', ')} was changed again since. Nothing was undone.`);
     await updatePeople(tx, back, await countUp(false));
     await noteRunning(
       tx,
@@ -164,7 +164,7 @@ async function slateOfUndo({ services, account, body }: SignedIn) {
   // The newest first, so that what an older one finds is as it left it.
   for (const entry of [...entries].reverse()) {
     const which = objectOf(entry);
-    if (!which) throw refusal(400, `“${entry.subject}” is nothing that can be taken back.`);
+    if (!which) throw refusal(400, `“${entry.subject}” cannot be undone.`);
     const key = `${which.kind}/${which.id}`;
     const known = made.get(key);
     const now = known ? known.after : find(which);
@@ -175,7 +175,7 @@ async function slateOfUndo({ services, account, body }: SignedIn) {
   }
   if (made.size === 0) throw refusal(409, 'All of this is as it was already.');
   const [first] = entries;
-  const name = `Take back: ${first?.subject ?? ''}${entries.length > 1 ? ` and ${entries.length - 1} more` : ''}`;
+  const name = `Undo: ${first?.subject ?? ''}${entries.length > 1 ? ` and ${entries.length - 1} more` : ''}`;
   const id = await inTransaction(services.db, async (connection) => {
     const slate = await addSlate(connection, name.slice(0, 200), account.name, services.now());
     await putEntries(connection, slate, [...made.values()], account.name, services.now());

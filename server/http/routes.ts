@@ -15,7 +15,7 @@ export interface Services {
   readonly now: () => Date;
   readonly secrets: Keyring;
   readonly phones: Switchboard;
-  /** Where the service of phones that set themselves up listens over TLS, with its certificate; null: nowhere. */
+  /** Where the service of provisioned phones listens over TLS, with its certificate; null: nowhere. */
   readonly tls: () => { readonly port: number; readonly cert: string } | null;
   readonly streams: Streams;
 }

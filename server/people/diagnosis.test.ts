@@ -36,7 +36,7 @@ describe('what is wrong', () => {
 });
 
 describe('somebody leaves', () => {
-  test('everything that leads there is found, and its changes can be put in force', async () => {
+  test('everything that leads there is found, and its changes can be put live', async () => {
     const drill = {
       id: 'tomasz-there',
       name: 'Tomasz answers',

@@ -66,7 +66,7 @@ async function mustBeAllowed(context: SignedIn, ending: SimpleEnding): Promise<v
   if (!way.ok) throw wrong('number', `may not be called by this line. ${way.heard ?? ''}`.trim());
   const watched = watchedAs(ending.number, estate);
   if (watched !== null)
-    throw wrong('number', 'is one that the fraud guard watches: ask a mobility specialist');
+    throw wrong('number', 'is one that fraud protection watches: ask a mobility specialist');
 }
 
 const personId = (context: SignedIn) => context.params.id ?? '';

@@ -85,7 +85,7 @@ export const phoneRoutes: readonly Route[] = [
           place: phones.place(),
           checks: await readChecks(db, null),
           registrations: phones.registrations(),
-          // One that waits to set itself up has not been lost.
+          // One that waits for provisioning has not been lost.
           lost: phones
             .lost()
             .filter(({ endpoint }) => endpoint === null || settings.get(endpoint)?.does !== 'bare'),

@@ -112,7 +112,7 @@ export async function addressOfCertificate(
   const issuer = (await readKept(db)).find(
     ({ certificate }) => shown.checkIssued(certificate) && shown.verify(certificate.publicKey),
   );
-  if (!issuer) return { why: 'Its certificate is from a maker that is not believed' };
+  if (!issuer) return { why: 'Its certificate is from a certificate authority that is not trusted' };
   for (const each of [shown, issuer.certificate])
     if (new Date(each.validFrom) > at || new Date(each.validTo) <= at)
       return { why: 'Its certificate has run out, or is not good yet' };

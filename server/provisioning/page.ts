@@ -9,7 +9,7 @@ import type { LiveEstate } from '../estate';
 import type { SignedIn } from '../http';
 import { readAuthorities } from './authority';
 import {
-  readImages,
+  readFirmwareFiles,
   readPinDates,
   readPolicy,
   readProvisioned,
@@ -81,7 +81,7 @@ function shown(
   };
 }
 
-/** All that the page of phones that set themselves up shows. */
+/** All that the page of provisioned phones shows. */
 export async function page(context: SignedIn) {
   const { services } = context;
   const { db } = services;
@@ -98,7 +98,7 @@ export async function page(context: SignedIn) {
       tlsPort: services.tls()?.port ?? null,
       phones: phones.map((phone) => shown(context, live, phone, policy, pins, gathered)),
       strangers: await readStrangers(db),
-      images: await readImages(db),
+      images: await readFirmwareFiles(db),
       authorities: await readAuthorities(db),
     },
   };

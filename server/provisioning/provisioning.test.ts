@@ -174,7 +174,7 @@ describe('the service', () => {
   });
 });
 
-describe('stand-ins that set themselves up', () => {
+describe('stand-ins that are provisioned', () => {
   beforeEach(async () => {
     process.env.HOSTLER_SIP_PORT = '0';
     server = await testServer(
@@ -226,7 +226,7 @@ describe('stand-ins that set themselves up', () => {
     const code = await newCode();
     await plugIn({ typed: code, firmware: '3.1.0' });
     await reaches('old-firmware');
-    expect(await phone()).toMatchObject({ next: 'Add an image of the firmware it needs.' });
+    expect(await phone()).toMatchObject({ next: 'Add the firmware file that it needs.' });
     const answer = await fetch(`${server.url}/provisioning/${ADDRESS}?firmware=3.1.0`, {
       headers: { Authorization: `Basic ${Buffer.from(`${ADDRESS}:${code}`).toString('base64')}` },
     });
@@ -301,7 +301,7 @@ describe('stand-ins that set themselves up', () => {
     };
     expect(await said(null)).toBe('It shows no certificate');
     const mine = await issueFor(maker, ADDRESS, at);
-    expect(await said(mine)).toBe('Its certificate is from a maker that is not believed');
+    expect(await said(mine)).toBe('Its certificate is from a certificate authority that is not trusted');
     await ask('POST', '/api/provisioning/authorities', { name: 'Gannet works', certificate: maker.cert });
     expect(await said(await issueFor(maker, '02F0AA000009', at))).toBe(
       'Its certificate is of another MAC address',

@@ -161,7 +161,7 @@ export async function readStrangers(db: Queryable): Promise<readonly Provisionin
   return rows.map(eventOf);
 }
 
-export interface FirmwareImage {
+export interface FirmwareFile {
   readonly model: string;
   readonly version: string;
   readonly bytes: number;
@@ -169,7 +169,7 @@ export interface FirmwareImage {
   readonly addedAt: string;
   readonly addedBy: string;
 }
-export async function readImages(db: Queryable): Promise<readonly FirmwareImage[]> {
+export async function readFirmwareFiles(db: Queryable): Promise<readonly FirmwareFile[]> {
   const [rows] = await db.query<RowDataPacket[]>(
     'SELECT model, version, LENGTH(body) AS bytes, sha256, added_at, added_by FROM firmware_image ORDER BY model, added_at',
   );
@@ -189,9 +189,9 @@ export async function readImageBody(db: Queryable, model: string, version: strin
   );
   return row ? (row.body as Buffer) : null;
 }
-export async function putImage(
+export async function putFirmwareFile(
   db: Queryable,
-  image: Pick<FirmwareImage, 'model' | 'version' | 'sha256' | 'addedBy'>,
+  image: Pick<FirmwareFile, 'model' | 'version' | 'sha256' | 'addedBy'>,
   body: Buffer,
   at: Date,
 ): Promise<void> {
@@ -201,7 +201,7 @@ export async function putImage(
     [image.model, image.version, body, image.sha256, at, image.addedBy],
   );
 }
-export async function removeImage(db: Queryable, model: string, version: string): Promise<boolean> {
+export async function removeFirmwareFile(db: Queryable, model: string, version: string): Promise<boolean> {
   const [{ affectedRows }] = await db.execute<ResultSetHeader>(
     'DELETE FROM firmware_image WHERE model = ? AND version = ?',
     [model, version],

@@ -314,7 +314,7 @@ async function giveSettings(
           least,
           load: load?.version ?? null,
         },
-        `Its firmware is too old: ${load ? `it is to load ${load.version}` : `${least} is needed, and no image is here`}`,
+        `Its firmware is too old: ${load ? `it is to load ${load.version}` : `${least} is needed, and no such firmware file is here`}`,
       );
     }
     return {
@@ -358,7 +358,7 @@ export function provisioning(services: Services, limits: ServiceLimits = LIMITS)
   router.get('/firmware/:model/:version', async (request, response) => {
     const { model, version } = request.params;
     const body = await readImageBody(services.db, model, version);
-    if (!body) return send(response, answer(404, 'There is no such image.'));
+    if (!body) return send(response, answer(404, 'There is no such firmware file.'));
     response.setHeader('Content-Type', 'application/octet-stream');
     response.send(body);
   });

@@ -3,7 +3,7 @@ import { readKept, type Device, type Person } from '../../core/estate';
 import { compareFirmware, modelOf, type PhoneModel } from '../../core/devices/phones';
 import {
   settingsFor,
-  type ImageOffer,
+  type FirmwareOffer,
   type PhoneSettings,
   type SystemAt,
 } from '../../core/devices/provisioning';
@@ -13,7 +13,7 @@ import type { Services } from '../http';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import { readAccount, readAccounts } from '../switchboard';
 import { putSecret, readSecret, readSecrets, removeSecret } from '../secrets';
-import { readImages, readProvisioned } from './queries';
+import { readFirmwareFiles, readProvisioned } from './queries';
 
 /** A phone that may set itself up, with whose it is. */
 export interface Subject {
@@ -78,7 +78,7 @@ export interface Gathered {
   readonly system: SystemAt | null;
   readonly accounts: ReadonlyMap<string, { readonly user: string; readonly password: string }>;
   /** The newest image of each model. */
-  readonly images: ReadonlyMap<string, ImageOffer>;
+  readonly images: ReadonlyMap<string, FirmwareOffer>;
   readonly tokens: ReadonlyMap<string, string>;
   readonly given: ReadonlyMap<string, PhoneSettings>;
 }
@@ -95,7 +95,7 @@ export async function gather(
   const head = (name: string) => readSecrets(db, secrets, name + (only?.address ?? ''));
   const named = (all: ReadonlyMap<string, string>) =>
     new Map([...all].map(([rest, text]) => [(only?.address ?? '') + rest, text]));
-  const images = [...(await readImages(db))].sort((a, b) => compareFirmware(a.version, b.version));
+  const images = [...(await readFirmwareFiles(db))].sort((a, b) => compareFirmware(a.version, b.version));
   return {
     system: place && { realm: place.realm, server: place.address, port: place.udp, transport: 'udp' },
     accounts: new Map(

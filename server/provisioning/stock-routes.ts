@@ -8,15 +8,22 @@ import { addRecord } from '../record';
 import { addAuthority, authorityFault, readAuthorities, removeAuthority } from './authority';
 import { page } from './page';
 import { setPin } from './pins';
-import { putImage, putPolicy, readImages, readPinDates, readPolicy, removeImage } from './queries';
+import {
+  putFirmwareFile,
+  putPolicy,
+  readFirmwareFiles,
+  readPinDates,
+  readPolicy,
+  removeFirmwareFile,
+} from './queries';
 import { sha256 } from './settings';
 
 const { closed, requiredText, text } = parts;
 const SPECIALIST = ['specialist'] as const;
 
-/** What phones that set themselves up are held to and given: rules, firmware, makers that are believed, PINs. */
+/** What provisioned phones are held to and given: rules, firmware, makers that are believed, PINs. */
 /** Firmware files kept: each may have 16 MiB. */
-const MOST_IMAGES = 60;
+const MOST_FIRMWARE_FILES = 60;
 
 export const stockRoutes: readonly Route[] = [
   {
@@ -53,10 +60,10 @@ export const stockRoutes: readonly Route[] = [
         throw fault('version', 'must be numbers with dots, such as 3.2.10');
       if (!Buffer.isBuffer(body) || body.length === 0) throw fault('file', 'is empty');
       const digest = sha256(body);
-      if ((await readImages(services.db)).length >= MOST_IMAGES)
-        throw refusal(409, `There are ${MOST_IMAGES} firmware files already. Remove one first.`);
+      if ((await readFirmwareFiles(services.db)).length >= MOST_FIRMWARE_FILES)
+        throw refusal(409, `There are ${MOST_FIRMWARE_FILES} firmware files already. Remove one first.`);
       await inTransaction(services.db, async (db) => {
-        await putImage(
+        await putFirmwareFile(
           db,
           { model: model.id, version, sha256: digest, addedBy: account.name },
           body,
@@ -78,8 +85,8 @@ export const stockRoutes: readonly Route[] = [
     roles: SPECIALIST,
     handle: async (context) => {
       const { model = '', version = '' } = context.params;
-      if (!(await removeImage(context.services.db, model, version)))
-        throw refusal(404, 'There is no such image.');
+      if (!(await removeFirmwareFile(context.services.db, model, version)))
+        throw refusal(404, 'There is no such firmware file.');
       return page(context);
     },
   },
@@ -111,7 +118,8 @@ export const stockRoutes: readonly Route[] = [
       const id = Number(params.id);
       await inTransaction(services.db, async (db) => {
         const known = (await readAuthorities(db)).find((each) => each.id === id);
-        if (!known || !(await removeAuthority(db, id))) throw refusal(404, 'There is no such maker.');
+        if (!known || !(await removeAuthority(db, id)))
+          throw refusal(404, 'There is no such certificate authority.');
         await addRecord(db, { who: account.name, kind: 'authority-removed', subject: known.name });
       });
       return page(context);

@@ -7,7 +7,7 @@ import { selfSigned } from '../../standins/certificate';
 import { HTTP_LIMITS, limitServer, type Services } from '../http';
 import { provisioning } from './service';
 
-/** The service of phones that set themselves up, over TLS, on loopback. */
+/** The service of provisioned phones, over TLS, on loopback. */
 export interface TlsService {
   readonly port: number;
   readonly cert: string;

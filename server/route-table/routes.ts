@@ -59,7 +59,7 @@ async function checkedTable({ services }: SignedIn, given: unknown, live: LiveTa
   return checked.body;
 }
 
-/** The table that a question is about: the one sent along, or the one in force. */
+/** The table that a question is about: the one sent along, or the live one. */
 async function askedTable(context: SignedIn, given: unknown): Promise<{ body: TableBody; live: LiveTable }> {
   const live = await tableWithSlate(context);
   return { body: given === undefined ? live.body : await checkedTable(context, given, live), live };

@@ -7,7 +7,7 @@ import { liveTable, type LiveTable } from '../routing';
 /** A list as it is shown, with what a slate makes of it. */
 export type ShownList = StoredList & { readonly onSlate?: 'added' | 'changed' };
 
-/** The route table in force, with its lists as the slate has them that a request names. */
+/** The route live table, with its lists as the slate has them that a request names. */
 export async function tableWithSlate({
   services: { db },
   query,
@@ -20,7 +20,7 @@ export async function tableWithSlate({
   if (entries.length === 0) return live;
   const changed = new Map(entries.map((entry) => [entry.id, entry.after as NumberList | null]));
   const known = new Set(live.lists.map((list) => list.id));
-  // A version of its own, so that what was worked out of the list in force is not taken for it.
+  // A version of its own, so that what was worked out of the live list is not taken for it.
   const version = -slate.version;
   const lists = live.lists.flatMap((list): ShownList[] => {
     const after = changed.get(list.id);

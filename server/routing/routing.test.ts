@@ -90,7 +90,7 @@ test('the fork for phones on two systems is proposed, and not written', async ()
   expect((await get()).body).toEqual(body);
 });
 
-test('a call is traced through the table in force, and through a draft', async () => {
+test('a call is traced through the live table, and through a draft', async () => {
   const call = { from: 'terminals', dialled: '916045550101' };
   const trace = async (more: object = {}): Promise<Answer> =>
     server.ask('POST', '/api/routing/trace', { as: 'help-desk', body: { call, ...more } });
@@ -203,7 +203,7 @@ test('trunks are put in another order, all of them or none', async () => {
   expect((await order(['terminal'])).status).toBe(409);
 });
 
-test('the toll-fraud guard: who can call what is watched, and which route leads there', async () => {
+test('the fraud protection: who can call what is watched, and which route leads there', async () => {
   const { body } = await server.ask('GET', '/api/guard', { as: 'manager' });
   expect(body.premium).toContain('+1900');
   expect(body.permissions.find(({ id }: { id: string }) => id === 'anywhere')).toMatchObject({

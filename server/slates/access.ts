@@ -47,7 +47,7 @@ export async function ownSlate(context: SignedIn): Promise<Slate> {
   const slate = await slateOf(context);
   mustBeOwn(context, slate);
   if (!isOpen(slate))
-    throw refusal(409, slate.state === 'applied' ? 'This slate is in force.' : 'This slate was dropped.');
+    throw refusal(409, slate.state === 'applied' ? 'This slate is live.' : 'This slate was dropped.');
   return slate;
 }
 
@@ -67,7 +67,7 @@ export async function change(
   cancelImpact(context.services.store, slate.id);
 }
 
-/** An entry as it is shown: what it changes, and whether it still rests on what is in force. */
+/** An entry as it is shown: what it changes, and whether it still rests on what is live. */
 function shown(entry: StoredEntry, stale: ReadonlyMap<string, unknown>, faults: readonly Fault[]) {
   const changes = differences(entry.base ?? undefined, entry.after ?? undefined);
   const key = entryKey(entry);

@@ -42,7 +42,7 @@ import { addRecords, type NewRecord, type RecordKind } from '../record';
 import { noteRunning } from '../restarts';
 import { patchSlate, readEntries, readSlate, type StoredEntry } from './queries';
 
-/** Why a slate could not be put in force. Nothing was written. */
+/** Why a slate could not be put live. Nothing was written. */
 export type Refused =
   | { readonly kind: 'gone' }
   /** Others changed what it rests on again and again while it was looked through. */
@@ -69,11 +69,11 @@ export interface Applying {
 }
 
 const TRIES = 8;
-/** Thrown, so that nothing of the transaction stays: something else was put in force since the estate was read. */
+/** Thrown, so that nothing of the transaction stays: something else was put live since the estate was read. */
 const CHANGED = new Error('changed meanwhile');
 
 /**
- * What stands in the way of putting changes in force, as far as it can be told beforehand; else the estate after them
+ * What stands in the way of putting changes live, as far as it can be told beforehand; else the estate after them
  * and the changes, with what was switched day by day meanwhile taken in.
  */
 export function standsInTheWay<E extends SlateEntry>(
@@ -105,9 +105,9 @@ export function tableFaults(after: Estate, entries: readonly SlateEntry[]): read
 }
 
 /**
- * Puts a slate in force: all of it in one transaction, or nothing. Somebody who puts another one in force at the same
+ * Puts a slate live: all of it in one transaction, or nothing. Somebody who puts another one live at the same
  * moment is waited for, and what they changed is taken into account.
- * @param overrule why it may be put in force although drills fail
+ * @param overrule why it may be put live although drills fail
  */
 export async function applySlate(
   { db, store, now }: Applying,
@@ -120,7 +120,7 @@ export async function applySlate(
     const live = await slateEstate({ db, store });
     const [slate, stored] = [await readSlate(db, id), await readEntries(db, id)];
     if (!slate || !mayStart.includes(slate.state)) return { ok: false, refused: { kind: 'gone' } };
-    // What is in force already, whoever did it, needs not be done again.
+    // What is live already, whoever did it, needs not be done again.
     const entries = stored.filter((entry) => differences(entry.base, entry.after).length > 0);
     if (entries.length === 0) return { ok: false, refused: { kind: 'empty' } };
     const way = standsInTheWay(live, entries);
@@ -280,9 +280,9 @@ const recordOf = (entries: readonly StoredEntry[], who: string, slateId: number)
 export function sayRefused(refused: Refused): string {
   switch (refused.kind) {
     case 'gone':
-      return 'This slate was put in force, changed or dropped at the same moment.';
+      return 'This slate was put live, changed or dropped at the same moment.';
     case 'busy':
-      return 'Others kept changing what this slate rests on. It is not in force; try again.';
+      return 'Others kept changing what this slate rests on. It is not live; try again.';
     case 'empty':
       return 'There is nothing on this slate.';
     case 'stale':

@@ -9,8 +9,8 @@ import { applySlate, sayRefused, type Applying } from './apply';
 import { dueSlates, patchSlate, readSlate } from './queries';
 
 /**
- * Puts in force what is due. Each slate is taken once, whichever server looks and however the clock jumps: its state
- * is changed in the transaction that puts it in force. One that cannot be is held, with the reason, for Today.
+ * Puts live what is due. Each slate is taken once, whichever server looks and however the clock jumps: its state
+ * is changed in the transaction that puts it live. One that cannot be is held, with the reason, for Today.
  * @returns the slates that were taken up
  */
 export async function applyDue(services: Applying): Promise<readonly number[]> {

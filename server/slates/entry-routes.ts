@@ -168,7 +168,7 @@ export const entryRoutes: readonly Route[] = [
     },
   },
   {
-    /** Lets everything rest on what is in force now, both sides' changes brought together. */
+    /** Lets everything rest on what is live now, both sides' changes brought together. */
     method: 'POST',
     path: '/api/slates/:slate/carry',
     roles: SPECIALIST,

@@ -12,8 +12,8 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 const { newSlate, current, put } = slateTools(() => server);
 
-describe('the server killed while it puts a slate in force', () => {
-  test('at whichever statement it ends, all of the slate is in force or nothing is', async () => {
+describe('the server killed while it puts a slate live', () => {
+  test('at whichever statement it ends, all of the slate is live or nothing is', async () => {
     const revision = async () => {
       const [[row]] = (await server.db.query('SELECT revision FROM organisation')) as unknown as [
         [{ revision: number }],

@@ -6,7 +6,7 @@ import { readList } from '../estate';
 import { ownSlate, slateBody, SPECIALIST } from './access';
 import { putOn } from './entry-routes';
 
-/** Puts a list, or that it is removed, on a slate; what it rests on is the list in force. */
+/** Puts a list, or that it is removed, on a slate; what it rests on is the live list. */
 async function putList(context: SignedIn, id: string, after: NumberList | null) {
   const slate = await ownSlate(context);
   const found = await readList(context.services.db, id);

@@ -31,7 +31,7 @@ async function impactOf(slate: string) {
 
 const NEW = '+12505550199';
 
-test('a list is replaced on a slate: shown there, seen at the route table, put in force, recorded and taken back', async () => {
+test('a list is replaced on a slate: shown there, seen at the route table, put live, recorded and taken back', async () => {
   const before = await numbersOf('two-systems');
   const [gone, ...kept] = before as [string, ...string[]];
   const slate = await newSlate('Two systems');
@@ -70,7 +70,7 @@ test('a list is replaced on a slate: shown there, seen at the route table, put i
   expect(new Set(await numbersOf('two-systems'))).toEqual(new Set([gone, ...kept, later]));
 });
 
-test('a list changed in force since is refused with both sides, and carried over without losing either', async () => {
+test('a list changed live since is refused with both sides, and carried over without losing either', async () => {
   const before = (await numbersOf('yard-people')) as string[];
   const slate = await newSlate('Yard');
   await send(`${slate}/lists/yard-people?name=Yard%20people`, [...before, '+12505550101'].join('\n'));
@@ -86,7 +86,7 @@ test('a list changed in force since is refused with both sides, and carried over
   );
 });
 
-test('a new list and the route that asks for it are put in force together; a list that a route needs is not removed', async () => {
+test('a new list and the route that asks for it are put live together; a list that a route needs is not removed', async () => {
   const slate = await newSlate('Night crew');
   const broken = await send(`${slate}/lists/night?name=Night`, 'no number at all');
   expect(broken.status).toBe(400);

@@ -35,7 +35,7 @@ describe('the route table on a slate', () => {
   const putTable = (slate: number, base: object, after: object) =>
     ask('PUT', `/api/slates/${slate}/entries/routing/routing`, { base, after });
 
-  test('takes force with the rest, is recorded, and is taken back by a slate', async () => {
+  test('goes live with the rest, is recorded, and is taken back by a slate', async () => {
     const id = await newSlate('Routes');
     const { table: base } = await table();
     expect((await putTable(id, base, { ...base, hopLimit: 'few' })).status).toBe(400);

@@ -5,7 +5,7 @@ import { fromJson, type Queryable } from '../db';
 export const SLATE_STATES = ['work', 'timed', 'held', 'applied', 'dropped'] as const;
 export type SlateState = (typeof SLATE_STATES)[number];
 
-/** Whether a slate is neither in force nor dropped. */
+/** Whether a slate is neither live nor dropped. */
 export const isOpen = ({ state }: Pick<Slate, 'state'>): boolean =>
   state === 'work' || state === 'timed' || state === 'held';
 

@@ -31,7 +31,7 @@ const patchSchema = parts.closed({
 });
 const applySchema = parts.closed({ overrule: parts.text(2000) });
 
-/** Slates themselves: begun, set for a time, handed on, dropped, put in force. */
+/** Slates themselves: begun, set for a time, handed on, dropped, put live. */
 const ownRoutes: readonly Route[] = [
   {
     method: 'GET',
@@ -46,7 +46,7 @@ const ownRoutes: readonly Route[] = [
     handle: async ({ services: { db, now }, account, body }) => {
       const { name } = checkedBody<{ name: string }>(body, nameSchema);
       if ((await openSlates(db, account.name)) >= MOST_OPEN)
-        throw refusal(409, `You have ${MOST_OPEN} slates in work. Put some in force, or drop them.`);
+        throw refusal(409, `You have ${MOST_OPEN} slates in work. Put some live, or drop them.`);
       return { status: 201, body: { id: await addSlate(db, name.trim(), account.name, now()) } };
     },
   },
@@ -134,7 +134,7 @@ const ownRoutes: readonly Route[] = [
       const { overrule } = checkedBody<{ overrule?: string }>(context.body, applySchema);
       const slate = await ownSlate(context);
       if (overrule !== undefined && !overrule.trim())
-        throw notRight([{ path: 'overrule', message: 'say why it may be put in force all the same' }]);
+        throw notRight([{ path: 'overrule', message: 'say why it may be put live all the same' }]);
       const applied = await applySlate(
         context.services,
         slate.id,
@@ -152,7 +152,7 @@ const ownRoutes: readonly Route[] = [
 ];
 
 /**
- * The connection was lost while a slate was being put in force: whether it is in force is looked up, and said.
+ * The connection was lost while a slate was being put live: whether it is live is looked up, and said.
  * @throws the error where it cannot be looked up either, or is of another kind
  */
 async function lookAgain({ services }: SignedIn, id: number, error: unknown): Promise<Applied> {
@@ -161,7 +161,7 @@ async function lookAgain({ services }: SignedIn, id: number, error: unknown): Pr
   const slate = await inTransaction(services.db, (tx) => readSlate(tx, id, true)).catch(() => null);
   if (!slate) throw error;
   if (slate.state === 'applied') return { ok: true, changed: slate.size };
-  throw busy('The connection to the database was lost. The slate is not in force: nothing was written.', 2);
+  throw busy('The connection to the database was lost. The slate is not live: nothing was written.', 2);
 }
 
 /** The instant of a wall clock's reading in a zone; refuses one that is no time of that day. */

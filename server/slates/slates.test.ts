@@ -23,7 +23,7 @@ const longer = (person: Person): Person => ({
 });
 
 describe('a slate', () => {
-  test('collects changes, shows what they change, and puts them in force as a whole', async () => {
+  test('collects changes, shows what they change, and puts them live as a whole', async () => {
     const id = await newSlate('Winter crew');
     await put(id, 'ines', (p) => ({ ...p, maxCalls: 3 }));
     const group = demo.groups[0]!;
@@ -56,7 +56,7 @@ describe('a slate', () => {
       { kind: 'person-changed', personId: 'ines', slateId: id },
     ]);
     expect((await ask('POST', `/api/slates/${id}/apply`, {})).status).toBe(409);
-    expect((await put(id, 'ines', (p) => ({ ...p, maxCalls: 1 }))).body.message).toMatch(/in force/);
+    expect((await put(id, 'ines', (p) => ({ ...p, maxCalls: 1 }))).body.message).toMatch(/live/);
   });
 
   test('a change taken back on the slate leaves it; what is not right is refused with its place', async () => {
@@ -156,7 +156,7 @@ describe('a slate', () => {
 });
 
 describe('two at once, and the clock', () => {
-  test('two put one slate in force at the same moment: it is done once, the other is told', async () => {
+  test('two put one slate live at the same moment: it is done once, the other is told', async () => {
     const id = await newSlate('Race');
     await put(id, 'ruth', (p) => ({ ...p, maxCalls: 7 }));
     const answers = await Promise.all([1, 2].map(() => ask('POST', `/api/slates/${id}/apply`, {})));
@@ -175,7 +175,7 @@ describe('two at once, and the clock', () => {
     expect(lost[0]!.body.refused.kind).toBe('stale');
   });
 
-  test('a timed slate is put in force once, when its time has come, however often and oddly the clock is read', async () => {
+  test('a timed slate is put live once, when its time has come, however often and oddly the clock is read', async () => {
     const id = await newSlate('Monday');
     await put(id, 'noor', (p) => ({ ...p, maxCalls: 8 }));
     expect(
@@ -229,7 +229,7 @@ describe('two at once, and the clock', () => {
     await ask('PUT', '/api/people/owen/status', { status: 'on-shift' });
   });
 
-  test('a timed slate that cannot be put in force is held, with the reason', async () => {
+  test('a timed slate that cannot be put live is held, with the reason', async () => {
     const id = await newSlate('Held');
     await put(id, 'owen', (p) => ({ ...p, maxCalls: 8 }));
     await ask('PUT', `/api/slates/${id}`, { dueAt: '2026-12-01T06:00:00-07:00' });

@@ -36,7 +36,7 @@ export interface SwitchboardOptions extends Questions {
   readonly store: EstateStore;
   readonly secrets: Keyring;
   readonly log: Logger;
-  /** The phones that have set themselves up before, and what they know. */
+  /** The phones that have are provisioned before, and what they know. */
   readonly provisioning?: () => Promise<readonly ProvisioningOrder[]>;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
@@ -92,7 +92,7 @@ export function openSwitchboard({
         onPlace?.(place);
         void provisioning?.().then(
           (orders) => send({ kind: 'self-set', orders }),
-          (error: unknown) => log.warn({ err: error }, 'phones that set themselves up are not known'),
+          (error: unknown) => log.warn({ err: error }, 'provisioned phones are not known'),
         );
         void refresh();
         return tell({ kind: 'registrations' });

@@ -1,4 +1,4 @@
-// A process that puts a slate in force and asks before each statement whether it may go on, so that a test can end it
+// A process that puts a slate live and asks before each statement whether it may go on, so that a test can end it
 // at any of them. Run by a test with the database in the environment.
 import type { PoolConnection } from 'mysql2/promise';
 import { dbConfig, openDb, type Db } from '../db';

@@ -124,7 +124,7 @@ export async function setItselfUp(given: ProvisioningOrder, means: ProvisioningM
       const image = await ask(order, means, 'GET', load.path, {});
       const digest = createHash('sha256').update(image.body).digest('hex');
       if (image.status !== 200 || image.body.length !== load.bytes || digest !== load.sha256)
-        return { ok: false, why: `the image of ${load.version} is not what it should be` };
+        return { ok: false, why: `the firmware file ${load.version} is not what it should be` };
       order = { ...order, firmware: load.version };
     }
     return { ok: false, why: 'it is told again and again to load firmware' };

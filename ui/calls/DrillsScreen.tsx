@@ -33,16 +33,14 @@ export function DrillsScreen() {
       text={rows.length > 0 ? `${rows.length - failing} hold  ${failing} fail` : ''}
       back={{ path: '/record', label: 'Back to Record' }}
       aside={
-        canEdit && rows.length > 0 ? (
-          <Button kind="quiet" label="As a file" onPress={() => void file()} />
-        ) : null
+        canEdit && rows.length > 0 ? <Button kind="quiet" label="Export" onPress={() => void file()} /> : null
       }
     >
       <Section>
         {rows.length === 0 ? (
           <Empty
             title="No drills yet"
-            text="Try a call to somebody, and choose “Keep as a drill”: its result is then expected of every slate before it is put in force."
+            text="Try a call to somebody, and choose “Keep as a drill”: its result is then expected of every slate before it is put live."
           />
         ) : (
           <View role="list">

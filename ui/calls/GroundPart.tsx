@@ -85,7 +85,7 @@ export const GroundPart = memo(function GroundPart({
         );
       })}
       {watched.map((e164) =>
-        row(`watched ${e164}`, false, `${showNumber(e164)} is watched by the toll-fraud guard`),
+        row(`watched ${e164}`, false, `${showNumber(e164)} is watched by the fraud protection`),
       )}
       {limit !== undefined && own.length > limit
         ? row('limit', false, `${own.length} outside numbers; ${limit} is the most that a person may set`)

@@ -78,7 +78,7 @@ export function KeepDrill({
           }
         >
           <Words>
-            {`Expected from now on: ${sayExpected(index, drill.expect, person)}. All drills run before a slate is put in force.`}
+            {`Expected from now on: ${sayExpected(index, drill.expect, person)}. All drills run before a slate is put live.`}
           </Words>
           {kept ? (
             <Words strong live>

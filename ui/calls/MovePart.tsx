@@ -66,7 +66,7 @@ export function MovePart({
       title="After the answer"
       aside={
         done.length > 0 ? (
-          <Button kind="quiet" icon="undo" label="Take back" onPress={() => setDone(done.slice(0, -1))} />
+          <Button kind="quiet" icon="undo" label="Undo" onPress={() => setDone(done.slice(0, -1))} />
         ) : null
       }
     >

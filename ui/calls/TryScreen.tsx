@@ -156,7 +156,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
             </Words>
             {draft ? (
               <Words size="small" tone="accent">
-                With the changes that are not in force yet
+                With the changes that are not live yet
               </Words>
             ) : null}
           </View>
@@ -179,7 +179,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
             asIf={moment.status === null ? null : { person: person.id, status: moment.status }}
             blocked={
               draft
-                ? 'The changes on this page are not in force yet, and the stand-ins run what is. Put them in force or discard them first.'
+                ? 'The changes on this page are not live yet, and the stand-ins run what is. Put them live or discard them first.'
                 : null
             }
           />

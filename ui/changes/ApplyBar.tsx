@@ -10,7 +10,7 @@ import { Words } from '../kit/Words';
 import { WorkBar } from '../kit/WorkBar';
 import { TimeSheet } from './TimeSheet';
 
-/** The bar at the bottom of a slate: put it in force, now or at a time. Drills that fail are told before. */
+/** The bar at the bottom of a slate: put it live, now or at a time. Drills that fail are told before. */
 export function ApplyBar({
   page,
   work,
@@ -35,7 +35,7 @@ export function ApplyBar({
     else apply.mutate(null);
   };
   return (
-    <WorkBar label="Put in force">
+    <WorkBar label="Put live">
       {apply.isError && refused?.kind !== 'drills' ? (
         <Words tone="rust" live>
           {messageOf(apply.error)}
@@ -55,14 +55,7 @@ export function ApplyBar({
           disabled={blocked}
           onPress={() => setTiming(true)}
         />
-        <Button
-          kind="main"
-          grow
-          label="Put in force"
-          busy={apply.isPending}
-          disabled={blocked}
-          onPress={press}
-        />
+        <Button kind="main" grow label="Put live" busy={apply.isPending} disabled={blocked} onPress={press} />
       </View>
       {timing ? <TimeSheet slate={slate} work={work} onClose={() => setTiming(false)} /> : null}
       <Sheet
@@ -70,7 +63,7 @@ export function ApplyBar({
         open={asking}
         onClose={() => setAsking(false)}
         action={{
-          label: 'Put in force all the same',
+          label: 'Put live all the same',
           disabled: !why.trim(),
           busy: apply.isPending,
           onPress: () => apply.mutate(why.trim(), { onSuccess: () => setAsking(false) }),
@@ -84,7 +77,7 @@ export function ApplyBar({
         ))}
         {failed.length > 20 ? <Words tone="soft">{`and ${failed.length - 20} more`}</Words> : null}
         <Field
-          label="Why it may be put in force all the same"
+          label="Why it may be put live all the same"
           value={why}
           onChange={setWhy}
           hint="This goes into the record."

@@ -40,7 +40,7 @@ export function EntriesPart({
       {stale > 0 ? (
         <View style={{ gap: space(2) }}>
           <Words tone="rust" strong live>
-            {`${stale} of these ${stale === 1 ? 'was' : 'were'} changed in force since. Both sides are shown below.`}
+            {`${stale} of these ${stale === 1 ? 'was' : 'were'} changed live since. Both sides are shown below.`}
           </Words>
           {canEdit ? (
             <View style={{ flexDirection: 'row' }}>
@@ -138,7 +138,7 @@ function EntryRow({
       {entry.stale ? (
         <View style={{ gap: 2, paddingLeft: space(3), borderLeftWidth: 3, borderColor: palette.rust }}>
           <Words size="small" tone="rust" strong>
-            In force since:
+            Live since:
           </Words>
           <ChangeLines changes={entry.stale.changes} />
         </View>

@@ -133,7 +133,7 @@ function Shown({
             return (
               <View key={side}>
                 <Words strong size="small">
-                  {side === 'before' ? 'In force now' : 'With this slate'}
+                  {side === 'before' ? 'Live now' : 'With this slate'}
                 </Words>
                 {strip ? (
                   <RingStrip strip={strip} bare />

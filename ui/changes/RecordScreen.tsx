@@ -22,7 +22,7 @@ const KINDS: Record<string, string> = {
   'number-shown': 'was shown a private number of',
   covered: 'covered',
   'template-applied': 'started from a template',
-  'taken-back': 'took back a change of',
+  'taken-back': 'undid a change of',
   'object-added': 'added',
   'object-changed': 'changed',
   'object-removed': 'removed',
@@ -37,7 +37,7 @@ const KINDS: Record<string, string> = {
   'signed-in': 'signed in:',
   'person-added': 'added',
   'person-removed': 'took out',
-  'slate-held': 'could not put in force the slate',
+  'slate-held': 'could not put live the slate',
   'drills-overruled': 'overruled drills for the slate',
   'drill-kept': 'kept the drill',
   'drill-removed': 'removed the drill',
@@ -54,8 +54,8 @@ const KINDS: Record<string, string> = {
   'settings-pushed': 'pushed new settings to',
   'firmware-added': 'added firmware',
   'firmware-seen': 'reported its firmware:',
-  'authority-added': 'believes the maker',
-  'authority-removed': 'believes no more the maker',
+  'authority-added': 'trusts the certificate authority',
+  'authority-removed': 'trusts no more the certificate authority',
   'pin-set': 'set a PIN for',
   'sound-noted': 'noted what is used with',
   'tried-live': 'placed a live call to',
@@ -68,7 +68,7 @@ const KINDS: Record<string, string> = {
   'password-changed': 'changed the password of',
   'second-factor-set': 'set up a second factor for',
   'second-factor-removed': 'removed the second factor of',
-  'let-in': 'let in again:',
+  'let-in': 'allowed to sign in again:',
   'probe-range-allowed': 'allowed the probe a range:',
 };
 const SHOWN = 6;
@@ -135,7 +135,7 @@ export function RecordRow({
           <Button
             kind="quiet"
             icon="undo"
-            label={`Take back: ${entry.subject}`}
+            label={`Undo: ${entry.subject}`}
             busy={busy}
             onPress={() => void back()}
           />
@@ -163,7 +163,7 @@ const FILTERS = [
   { value: 'object-changed', label: 'Groups, menus, hours' },
   { value: 'status-set', label: 'Status' },
   { value: 'covered', label: 'Cover' },
-  { value: 'number-shown', label: 'Numbers shown' },
+  { value: 'number-shown', label: 'Private numbers shown' },
   { value: 'password-shown', label: 'Passwords shown' },
   { value: 'settings-fetched', label: 'Settings fetched' },
   { value: 'pin-set', label: 'PINs' },

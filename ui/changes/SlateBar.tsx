@@ -5,7 +5,7 @@ import { space, TARGET, usePalette } from '../kit/theme';
 import { Icon } from '../kit/icons';
 import { Words } from '../kit/Words';
 
-const STATES = { work: 'not in force', timed: 'set for a time', held: 'held back', applied: '', dropped: '' };
+const STATES = { work: 'not live', timed: 'set for a time', held: 'held back', applied: '', dropped: '' };
 
 /** In view on every screen while a slate is in work: its name, how much is on it, and the way to it. */
 export function SlateBar() {

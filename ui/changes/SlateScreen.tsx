@@ -32,13 +32,13 @@ function sayState(slate: Slate, zone: string): string {
           .toFormat('ccc d LLL yyyy, HH:mm');
   switch (slate.state) {
     case 'work':
-      return 'Not in force';
+      return 'Not live';
     case 'timed':
-      return `Takes force on ${at(slate.dueAt)}`;
+      return `Goes live on ${at(slate.dueAt)}`;
     case 'held':
       return `Held back: it was due on ${at(slate.dueAt)}`;
     case 'applied':
-      return `In force since ${at(slate.appliedAt)}, by ${slate.appliedBy ?? ''}`;
+      return `Live since ${at(slate.appliedAt)}, by ${slate.appliedBy ?? ''}`;
     case 'dropped':
       return 'Dropped';
   }
@@ -87,7 +87,7 @@ function SlateView({ page }: { readonly page: SlatePage }) {
       {slate.state === 'dropped' ? (
         <Section>
           <View style={{ flexDirection: 'row' }}>
-            <Button label="Bring it back" busy={work.back.isPending} onPress={() => work.back.mutate()} />
+            <Button label="Restore slate" busy={work.back.isPending} onPress={() => work.back.mutate()} />
           </View>
           {work.back.isError ? <Words tone="rust">{messageOf(work.back.error)}</Words> : null}
         </Section>

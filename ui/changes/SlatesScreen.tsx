@@ -14,7 +14,7 @@ const STATES: Record<Slate['state'], string> = {
   work: 'in work',
   timed: 'set for a time',
   held: 'held back',
-  applied: 'in force',
+  applied: 'live',
   dropped: 'dropped',
 };
 
@@ -70,7 +70,7 @@ export function SlatesScreen() {
         {open.length === 0 ? (
           <Empty
             title="No slate is in work"
-            text="Changes collect on a slate, are shown with what they do to calls, and are put in force together, now or at a time."
+            text="Changes collect on a slate, are shown with what they do to calls, and are put live together, now or at a time."
           />
         ) : (
           rows(open)

@@ -49,7 +49,7 @@ function Ways({
   );
   return (
     <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(3), paddingBottom: space(2) }}>
-      {side('In force now', was, table.was)}
+      {side('Live now', was, table.was)}
       {side('With this slate', is, table.is)}
     </View>
   );

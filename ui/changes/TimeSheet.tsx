@@ -8,7 +8,7 @@ import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { zoneNamed } from '../../core/zones';
 
-/** When a slate shall be put in force, in the organisation's time. */
+/** When a slate shall be put live, in the organisation's time. */
 export function TimeSheet({
   slate,
   work,
@@ -31,7 +31,7 @@ export function TimeSheet({
   const trouble = !wanted.isValid ? 'is no date and time, like 2026-11-30 and 06:00' : (fault ?? null);
   return (
     <Sheet
-      title="Put in force at a time"
+      title="Put live at a time"
       open
       onClose={onClose}
       action={{
@@ -43,7 +43,7 @@ export function TimeSheet({
       }}
     >
       <Words tone="soft">
-        {`The whole slate takes force then, once. If something it rests on is changed before, or a drill fails, it is held back and Today says so. Times are those of ${zone}.`}
+        {`The whole slate goes live then, once. If something it rests on is changed before, or a drill fails, it is held back and Today says so. Times are those of ${zone}.`}
       </Words>
       <Field label="Date" mono value={date} onChange={setDate} placeholder="2026-11-30" />
       <Field label="Time" mono value={time} onChange={setTime} placeholder="06:00" error={trouble} />

@@ -4,7 +4,7 @@ import { differences } from '../../core/editing';
 import { withNewNames, type Person } from '../../core/estate';
 import { DRAFTS_KEY, useSession } from './session';
 
-/** A person being changed: what was read, and every state since, so that each step can be taken back. */
+/** A person being changed: what was read, and every state since, so that each step can be undone. */
 export interface Draft {
   readonly base: Person;
   readonly version: number;

@@ -44,8 +44,8 @@ interface Stored<T> {
 }
 
 /**
- * The work on something that is written as a whole: edits that are not in force, each of which can be taken back, and
- * putting them in force.
+ * The work on something that is written as a whole: edits that are not live, each of which can be taken back, and
+ * putting them live.
  * @param write sends an object that rests on a version; what is stored then comes back
  */
 export function useWork<T extends Named, P extends Stored<T>>(
@@ -74,7 +74,7 @@ export function useWork<T extends Named, P extends Stored<T>>(
     },
   });
   const faults: readonly Fault[] = isApiError(save.error) ? save.error.faults : [];
-  /** What somebody else has put in force meanwhile. */
+  /** What somebody else has put live meanwhile. */
   const theirs =
     isApiError(save.error) && save.error.status === 409
       ? ((save.error.body.theirs as Stored<T> | null | undefined) ?? null)

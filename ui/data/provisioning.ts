@@ -34,7 +34,7 @@ export interface ProvisioningEvent {
   readonly from: string;
   readonly says: string;
 }
-export interface FirmwareImage {
+export interface FirmwareFile {
   readonly model: string;
   readonly version: string;
   readonly bytes: number;
@@ -54,7 +54,7 @@ export interface ProvisioningPage {
   readonly tlsPort: number | null;
   readonly phones: readonly ProvisionedRow[];
   readonly strangers: readonly ProvisioningEvent[];
-  readonly images: readonly FirmwareImage[];
+  readonly images: readonly FirmwareFile[];
   readonly authorities: readonly Authority[];
 }
 export interface ListedRow {

@@ -38,7 +38,7 @@ const pageOf = ({ table, ...rest }: TableAnswer): TablePage => ({
 });
 export const bodyOf = ({ name: _name, ...body }: TablePage['object']): TableBody => body;
 
-/** Names the slate in work, whose lists go before those in force. */
+/** Names the slate in work, whose lists go before those live. */
 const asked = (slate: number | null, more = '') => {
   const query = [more, slate === null ? '' : `slate=${slate}`].filter(Boolean).join('&');
   return query === '' ? '' : `?${query}`;
@@ -66,7 +66,7 @@ export const useTableWork = (page: TablePage) =>
     },
   );
 
-/** What is wrong in a table, the one in force or a draft. */
+/** What is wrong in a table, the live one or a draft. */
 export function useAnalysis(table: TableBody | undefined, lists: readonly ListHead[]) {
   const slate = useCurrentSlate().slate?.id ?? null;
   return useQuery({

@@ -71,7 +71,7 @@ export interface SlatePage {
   readonly impact: ImpactState | null;
   readonly clashes?: readonly { readonly name: string; readonly paths: readonly string[] }[];
 }
-/** Why a slate was not put in force. */
+/** Why a slate was not put live. */
 export type Refused =
   | { readonly kind: 'gone' | 'empty' | 'stale' | 'faults' }
   | { readonly kind: 'drills'; readonly failed: readonly DrillResult[] };
@@ -110,7 +110,7 @@ export const useSlate = (id: number | null) =>
     retry: (failures, error) => !(isApiError(error) && error.status === 404) && failures < 2,
   });
 
-/** What the pages show is brought up to date after a change of a slate; after it is in force all of it. */
+/** What the pages show is brought up to date after a change of a slate; after it is live all of it. */
 function renew(id: number, everything = false): void {
   if (everything) void queryClient.invalidateQueries();
   else {
@@ -178,8 +178,8 @@ const LOOKS = 20;
 const LOOK_EVERY_MS = 1500;
 
 /**
- * The server went away while a slate was being put in force: looks until it is there again, and says what is so.
- * @throws ApiError where the slate is not in force, or it cannot be told
+ * The server went away while a slate was being put live: looks until it is there again, and says what is so.
+ * @throws ApiError where the slate is not live, or it cannot be told
  */
 async function lookWhether(id: number): Promise<SlatePage> {
   for (let looks = 0; looks < LOOKS; looks += 1) {
@@ -187,11 +187,9 @@ async function lookWhether(id: number): Promise<SlatePage> {
     const page = await api<SlatePage>('GET', slatePath(id)).catch(() => null);
     if (page?.slate.state === 'applied') return page;
     if (page)
-      throw apiProblem(
-        'The server went away in between. The slate is not in force: nothing of it was written.',
-      );
+      throw apiProblem('The server went away in between. The slate is not live: nothing of it was written.');
   }
-  throw apiProblem('The server does not come back. Whether the slate is in force is not known: look again.');
+  throw apiProblem('The server does not come back. Whether the slate is live is not known: look again.');
 }
 
 /** What can be done with one slate. */

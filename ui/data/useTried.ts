@@ -70,13 +70,13 @@ export interface TriedAt {
   readonly call: Call | null;
   readonly tried: Tried | null;
   readonly now: number;
-  /** The estate as it would be with the edits that are not in force. */
+  /** The estate as it would be with the edits that are not live. */
   readonly slice: Estate;
 }
 
 /**
  * The call of a moment, run: in the browser, by the same core as on the server, where it has all numbers; else by the
- * server. Edits not yet in force count.
+ * server. Edits not yet live count.
  */
 export function useTried(page: PersonPage, person: Person, moment: Moment): TriedAt {
   const isLocal = useRole() === 'specialist';

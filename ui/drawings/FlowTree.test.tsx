@@ -26,7 +26,7 @@ const flow: FlowNode = {
       isOpen: true,
       to: {
         ...end('Another'),
-        branches: [{ when: 'No key', isOpen: true, to: end('Message in Ruth’s mailbox') }],
+        branches: [{ when: 'No key', isOpen: true, to: end('Voicemail for Ruth') }],
       },
     },
   ],
@@ -34,7 +34,7 @@ const flow: FlowNode = {
 
 test('the ways open at the moment are shown, the others folded until they are asked for', () => {
   show(<FlowTree node={flow} />);
-  expect(screen.getByText('Message in Ruth’s mailbox')).toBeTruthy();
+  expect(screen.getByText('Voicemail for Ruth')).toBeTruthy();
   expect(screen.queryByText('On to +1 250 555 0101')).toBeNull();
   fireEvent.press(screen.getByText('Inside Office hours: not at this moment'));
   expect(screen.getByText('On to +1 250 555 0101')).toBeTruthy();

@@ -50,7 +50,7 @@ export function StripHandles({ layout, strip, person, onEdit }: Props) {
             {
               ...base,
               key: `${lane.endpoint}-guard`,
-              label: `${lane.label}: guard`,
+              label: `${lane.label}: answer guard`,
               x: guardX,
               value: of(target.acceptAfterMs),
               step: 100,
@@ -81,7 +81,7 @@ export function StripHandles({ layout, strip, person, onEdit }: Props) {
     return [
       {
         key: `stage-${i}`,
-        label: `Stage ${place.stage + 1}: rings for`,
+        label: `Step ${place.stage + 1}: ring for`,
         x: x(end),
         top: 14,
         height: 30,

@@ -20,7 +20,7 @@ export function Legend({ strip, palette }: { strip: Strip; palette: Palette }) {
     kinds.has('setup') ? { key: 'setup', fill: 'url(#legend-setup)', text: 'connecting' } : null,
     kinds.has('confirm') ? { key: 'confirm', fill: 'url(#legend-confirm)', text: 'waits for the key' } : null,
     strip.lanes.some((lane) => lane.windows.length > 0)
-      ? { key: 'window', fill: palette.kelp, text: 'safe for guard and give-up', low: true }
+      ? { key: 'window', fill: palette.kelp, text: 'safe for answer guard and stop ringing', low: true }
       : null,
     strip.tone === 'reached' ? { key: 'safe', fill: palette.kelp, text: 'safe ending' } : null,
     strip.tone === 'lost' ? { key: 'lost', fill: 'url(#legend-lost)', text: 'lost' } : null,
@@ -99,7 +99,7 @@ export function StripTable({ strip }: { strip: Strip }) {
             ))}
             {lane.windows.map((window) => (
               <Words key={`${window.kind}${window.fromMs}`} size="small" tone="soft">
-                {`${window.kind === 'guard' ? 'a guard' : 'giving up'} is safe from ${seconds(window.fromMs)} to ${seconds(window.toMs)} of the call`}
+                {`${window.kind === 'guard' ? 'an answer guard' : 'to stop ringing'} is safe from ${seconds(window.fromMs)} to ${seconds(window.toMs)} of the call`}
               </Words>
             ))}
             {lane.marks.map((mark) => (

@@ -47,7 +47,7 @@ export function ConflictSheet({
       }
     >
       <Words>
-        Somebody put other changes of {base.name} in force while you were at work. Nothing of yours is lost.
+        Somebody put other changes of {base.name} live while you were at work. Nothing of yours is lost.
         Choose which version stands.
       </Words>
       {[...byPath].map(([path, { mine: m, theirs: t }]) => (

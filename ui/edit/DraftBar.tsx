@@ -6,7 +6,7 @@ import { Button, IconButton } from '../kit/parts';
 import { ToSlate } from './ToSlate';
 import { Words } from '../kit/Words';
 
-/** In view while changes of a person are not in force yet. */
+/** In view while changes of a person are not live yet. */
 export function DraftBar({
   draft,
   busy,
@@ -33,14 +33,14 @@ export function DraftBar({
   const buttons = (
     <>
       {wide ? <Button kind="quiet" label="Discard" onPress={onDiscard} /> : null}
-      <Button label="Put in force" grow={!wide} busy={busy} onPress={onApply} />
+      <Button label="Put live" grow={!wide} busy={busy} onPress={onApply} />
       <ToSlate entries={entries} grow={!wide} onDone={onSlate} />
     </>
   );
   return (
     <View
       role="region"
-      aria-label="Changes not in force"
+      aria-label="Changes not live"
       style={{
         backgroundColor: palette.tint,
         borderTopWidth: 2,
@@ -58,11 +58,11 @@ export function DraftBar({
         </View>
       ) : null}
       <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
-        <IconButton icon="undo" label="Take back the last change" onPress={onUndo} />
+        <IconButton icon="undo" label="Undo last change" onPress={onUndo} />
         <Words size="small" strong live style={{ flex: 1 }}>
           {count === 0
             ? 'Back as it was'
-            : `${count} ${count === 1 ? 'setting' : 'settings'} changed, not in force`}
+            : `${count} ${count === 1 ? 'setting' : 'settings'} changed, not live`}
         </Words>
         {wide ? buttons : <Button kind="quiet" label="Discard" onPress={onDiscard} />}
       </View>

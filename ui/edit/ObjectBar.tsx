@@ -14,7 +14,7 @@ interface Named {
   readonly name: string;
 }
 
-/** What stands at the bottom while something is changed and not in force: undo, discard, put in force. */
+/** What stands at the bottom while something is changed and not live: undo, discard, put live. */
 export function ObjectBar({
   work,
 }: {
@@ -41,7 +41,7 @@ export function ObjectBar({
   if (!work.changed && !work.trouble)
     return slated ? <SlateNote {...slated} onTake={canEdit ? work.takeOver : null} /> : null;
   return (
-    <WorkBar label="Changes not in force">
+    <WorkBar label="Changes not live">
       {work.conflict ? (
         <ConflictSheet
           {...work.conflict}
@@ -70,7 +70,7 @@ export function ObjectBar({
           <Button
             kind={work.entry ? 'plain' : 'main'}
             grow
-            label="Put in force"
+            label="Put live"
             busy={work.busy}
             onPress={work.apply}
           />

@@ -24,7 +24,7 @@ export const useSaveSettings = (before: Settings, after: Settings, onSaved: () =
     },
   });
 
-/** A sheet in which settings of the organisation are changed: put in force, or onto a slate. */
+/** A sheet in which settings of the organisation are changed: put live, or onto a slate. */
 export function SettingsSheetFrame({
   title,
   settings,
@@ -63,7 +63,7 @@ export function SettingsSheetFrame({
           onDone={onClose}
         />
       }
-      action={{ label: 'Put in force', disabled, busy: save.isPending, onPress: () => save.mutate() }}
+      action={{ label: 'Put live', disabled, busy: save.isPending, onPress: () => save.mutate() }}
     >
       {children}
       {isApiError(save.error) && save.error.faults.length === 0 ? <Refused error={save.error} /> : null}

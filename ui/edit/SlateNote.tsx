@@ -34,7 +34,7 @@ export function SlateNote({
   return (
     <Note color={palette.accent}>
       <Words>
-        {`On the slate “${slate.name}” this ${what}. What is shown here is in force.`}
+        {`On the slate “${slate.name}” this ${what}. What is shown here is live.`}
         {entry.stale ? ' It was changed since by somebody else.' : ''}
       </Words>
       {onTake && entry.action !== 'remove' ? (

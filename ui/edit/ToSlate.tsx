@@ -77,8 +77,8 @@ export function ToSlate({
           }}
         >
           <Words tone="soft">
-            A slate collects changes until they are put in force together. Before that it shows what they do
-            to calls, and all drills are run.
+            A slate collects changes until they are put live together. Before that it shows what they do to
+            calls, and all drills are run.
           </Words>
           <Field
             label="Name of a new slate"

@@ -60,7 +60,7 @@ export function FindingsScreen() {
       title="Findings"
       text={`${count('fault')} faults  ${count('risk')} risks  ${count('note')} notes`}
       back={{ path: '/today', label: 'Back to Today' }}
-      aside={canEdit ? <Button kind="quiet" label="As SARIF" onPress={() => void save()} /> : null}
+      aside={canEdit ? <Button kind="quiet" label="Export as SARIF" onPress={() => void save()} /> : null}
     >
       <Section>
         <Field label="Search findings" value={text} onChange={setText} />

@@ -45,7 +45,7 @@ export function FoundRow({
       {mark ? (
         <Words size="small" tone="soft">
           {[
-            mark.assignee ? `${mark.assignee} sees to it` : '',
+            mark.assignee ? `assigned to ${mark.assignee}` : '',
             mark.putOffUntil ? `put off until ${mark.putOffUntil}` : '',
             mark.acceptedWhy ? `accepted: ${mark.acceptedWhy}` : '',
           ]
@@ -89,9 +89,7 @@ export function FoundRow({
             onPress={() => router.navigate(pageOf(subject.kind, subject.id))}
           />
         ) : null}
-        {role !== 'manager' ? (
-          <Button kind="quiet" label="See to it" onPress={() => setMarking(true)} />
-        ) : null}
+        {role !== 'manager' ? <Button kind="quiet" label="Assign" onPress={() => setMarking(true)} /> : null}
         <Button kind="quiet" label={more ? 'Less' : 'Why'} onPress={() => setMore(!more)} />
       </View>
       {marking ? <MarkSheet finding={finding} onClose={() => setMarking(false)} /> : null}

@@ -21,7 +21,7 @@ export function MarkSheet({ finding, onClose }: { readonly finding: Finding; rea
   const in30 = DateTime.now().plus({ days: 30 }).toISODate();
   return (
     <Sheet
-      title="See to it"
+      title="Assign"
       open
       onClose={onClose}
       action={{
@@ -40,7 +40,7 @@ export function MarkSheet({ finding, onClose }: { readonly finding: Finding; rea
       }}
     >
       <Words strong>{`${finding.subject.name}. ${finding.says}`}</Words>
-      <Field label="Who sees to it" value={assignee} onChange={setAssignee} error={faultAt('assignee')} />
+      <Field label="Assigned to" value={assignee} onChange={setAssignee} error={faultAt('assignee')} />
       {account && assignee !== account.name ? (
         <View style={{ flexDirection: 'row' }}>
           <Button kind="quiet" label="I do" onPress={() => setAssignee(account.name)} />

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { View } from 'react-native';
 import { space, usePalette } from './theme';
 
-/** The bar at the bottom of a page while something there is not in force, with what can be done about it. */
+/** The bar at the bottom of a page while something there is not live, with what can be done about it. */
 export function WorkBar({ label, children }: { readonly label: string; readonly children: ReactNode }) {
   const palette = usePalette();
   return (

@@ -49,7 +49,7 @@ const STATE_WORDS = {
   open: 'not answered yet',
   granted: 'done for you',
   declined: 'declined',
-  'taken-back': 'taken back',
+  'taken-back': 'withdrawn',
 } as const;
 
 function RequestsPart({ page }: { page: OwnPage }) {
@@ -69,7 +69,7 @@ function RequestsPart({ page }: { page: OwnPage }) {
           </Words>
           {each.state === 'open' ? (
             <View style={{ flexDirection: 'row' }}>
-              <Button kind="quiet" label="Take it back" onPress={() => takeBack.mutate(each.id)} />
+              <Button kind="quiet" label="Withdraw request" onPress={() => takeBack.mutate(each.id)} />
             </View>
           ) : null}
         </View>

@@ -46,7 +46,7 @@ export function SequencePart({ page, act }: { page: OwnPage; act: Do }) {
               {i > 0 ? (
                 <IconButton
                   icon="up"
-                  label={`Stage ${i + 1} earlier`}
+                  label={`Step ${i + 1} earlier`}
                   onPress={() => {
                     const order = stages.map((_, n) => n);
                     act({

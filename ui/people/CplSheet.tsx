@@ -150,7 +150,7 @@ function In({
       {read ? (
         <>
           <Words live>
-            {`${read.plan.rules.length === 0 ? 'One treatment for every call' : `${read.plan.rules.length} ${read.plan.rules.length === 1 ? 'rule' : 'rules'} and what happens otherwise`}.`}
+            {`${read.plan.rules.length === 0 ? 'The default rule for every call' : `${read.plan.rules.length} ${read.plan.rules.length === 1 ? 'rule' : 'rules'} and the default rule`}.`}
           </Words>
           <Notes
             title="What could not be carried over"

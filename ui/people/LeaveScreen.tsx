@@ -139,7 +139,7 @@ export function LeaveScreen({ id }: { readonly id: string }) {
           </View>
           {answer.data.drills.length > 0 ? (
             <Tick
-              label="Remove the drills that are about them; they can be brought back from the record"
+              label="Remove the drills that are about them; they can be restored from the record"
               on={withDrills}
               onPress={() => setDrills(!withDrills)}
             />

@@ -13,7 +13,7 @@ export function MorePart({ person }: { readonly person: Person }) {
   return (
     <Section title="More">
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-        <Button label="What is wrong?" onPress={() => router.navigate(`/people/${id}/wrong`)} />
+        <Button label="Troubleshoot" onPress={() => router.navigate(`/people/${id}/troubleshoot`)} />
         <Button label="In the record" onPress={() => router.navigate(`/record?person=${id}`)} />
         {canEdit ? <Button label="Leaves" onPress={() => router.navigate(`/people/${id}/leave`)} /> : null}
       </View>

@@ -92,7 +92,7 @@ function LimitsSheet({ person, name, onClose }: { person: string; name: string; 
             );
           })}
           <TimeField
-            label="A stage rings at least"
+            label="A step rings at least"
             value={limits.ringMs.least}
             least={1000}
             step={5000}
@@ -166,7 +166,7 @@ function PinRow({ person, name }: { readonly person: string; readonly name: stri
           ? `PIN of ${name}, shown this once:`
           : state.data?.setAt
             ? `PIN set on ${DateTime.fromISO(state.data.setAt).setLocale('en').toFormat('d LLLL yyyy')}, kept as a hash only.`
-            : 'No PIN yet: it is typed at shared desks and at phones that set themselves up.'}
+            : 'No PIN yet: it is typed at shared desks and at provisioned phones.'}
       </Words>
       {set.data?.pin ? (
         <Words mono strong>

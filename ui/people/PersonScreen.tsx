@@ -255,7 +255,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
                 ? `By the rule “${rule.name}”`
                 : person.plan.rules.length > 0
                   ? 'No rule fits now: the default rule of the plan'
-                  : 'The plan has one treatment, for every call'}
+                  : 'The plan has no rules: the default rule is for every call'}
             </Words>
           </View>
           <Sheeted style={{ paddingVertical: space(2) }}>
@@ -387,7 +387,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           duration={10_000}
           action={{ label: 'Undo', onPress: work.takeBackApplied }}
         >
-          In force now.
+          Live now.
         </Snackbar>
       </Portal>
     </View>

@@ -177,8 +177,8 @@ function AddMobile({
         />
       ) : null}
       <Words tone="soft">
-        It rings with the part of the plan in view, with a guard of 2.3 s against a voicemail that answers at
-        once, and stops ringing after 22 s, before a usual carrier’s voicemail does.
+        It rings with the part of the plan in view, with an answer guard of 2.3 s against a voicemail that
+        answers at once, and stops ringing after 22 s, before a usual mobile carrier’s voicemail answers.
       </Words>
     </Sheet>
   );

@@ -46,7 +46,7 @@ export function PromisesPart({
       {kept.length === 0 ? (
         <Empty
           title="Nothing is promised yet"
-          text="A promise is a statement that must hold in every case, such as: no phone’s own voicemail ever takes a call."
+          text="A promise is a statement that must hold in every case, such as: no mobile carrier’s voicemail ever takes a call."
         />
       ) : (
         <>
@@ -157,7 +157,7 @@ function Row({
             </View>
             {search === 'looking' ? (
               <Words size="small" tone="soft">
-                Trying mends, each proved
+                Trying fixes, each proved
               </Words>
             ) : null}
             {search === 'none' ? (
@@ -173,7 +173,7 @@ function Row({
                     : `${search.text}: then it holds, but no longer: ${search.breaks.map(say).join('; ')}.`}
                 </Words>
                 <Button
-                  label="Take this mend"
+                  label="Take this fix"
                   onPress={() => {
                     mender?.take(search.person);
                     setSearch('idle');

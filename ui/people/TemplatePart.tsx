@@ -50,7 +50,7 @@ export function TemplatePart({
           ? 'Follows no template.'
           : departed.length === 0
             ? `Follows the template “${template.name}” to the letter.`
-            : `Has departed from the template “${template.name}” in: ${[...new Set(departed)].join('; ')}.`}
+            : `Differs from the template “${template.name}” in: ${[...new Set(departed)].join('; ')}.`}
       </Words>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap' }}>
         {onEdit ? <Button kind="quiet" label="Template or colleague" onPress={() => setOpen(true)} /> : null}
@@ -112,7 +112,7 @@ function StartSheet({
       {failed ? <Trouble message={failed} /> : null}
       {done ? (
         <>
-          <Words>{`${person.name} now has the plan of ${done.from}, not in force yet. Not all of it could be taken over:`}</Words>
+          <Words>{`${person.name} now has the plan of ${done.from}, not live yet. Not all of it could be taken over:`}</Words>
           {done.left.map((left, i) => (
             <Words key={i} tone="ochre">
               {sayLeft(left)}
@@ -124,7 +124,7 @@ function StartSheet({
         <>
           <Words tone="soft">
             The plan becomes that of a template or a colleague, with {person.name}’s own phones in it. It
-            shows in the strip at once, and can be taken back.
+            shows in the strip at once, and can be undone.
           </Words>
           <Words strong>From a template</Words>
           {templates === null && !trouble ? <Skeleton rows={3} /> : null}

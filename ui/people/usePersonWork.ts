@@ -10,12 +10,12 @@ interface Conflict {
   readonly theirs: { readonly person: Person; readonly version: number };
 }
 
-/** What can be undone after it was put in force. */
+/** What can be undone after it was put live. */
 interface Applied {
   readonly before: Person;
 }
 
-/** The work on one person: edits that are not in force, putting them in force, taking them back, and conflicts. */
+/** The work on one person: edits that are not live, putting them live, taking them back, and conflicts. */
 export function usePersonWork(page: PersonPage) {
   const { id } = page.person;
   const draft = useDrafts((state) => state.drafts[id]);

@@ -211,7 +211,7 @@ export function DevicesScreen() {
         )}
       </Section>
       <Section
-        title="The phones themselves"
+        title="Devices"
         aside={
           canEdit ? (
             <Button kind="quiet" icon="add" label="Add a phone" onPress={() => setAdding('device')} />

@@ -23,7 +23,7 @@ import { Sheet } from '../kit/Sheet';
 import { PressCode } from './PressCode';
 import { Words } from '../kit/Words';
 
-/** The keys of a phone, laid out on a drawing of it, and pushed to it once they are in force. */
+/** The keys of a phone, laid out on a drawing of it, and pushed to it once they are live. */
 export function KeysPart(props: KeysProps) {
   const phones = usePhones();
   const owner = phones.data?.phones.find(({ endpoint }) => endpoint === props.device.endpoint)?.person;
@@ -38,7 +38,7 @@ export function KeysPart(props: KeysProps) {
 interface KeysProps {
   readonly device: Device;
   readonly model: PhoneModel;
-  /** There are edits of the phone that are not in force. */
+  /** There are edits of the phone that are not live. */
   readonly isChanged: boolean;
   readonly onEdit: ((change: (device: Device) => Device) => void) | null;
 }

@@ -55,7 +55,7 @@ function textOf({ registrations, lost, does }: Shown): string {
       ? `${registrations.length} devices · ${registrationWords(first)}`
       : registrationWords(first);
   if (lost) return `since ${clockOf(lost.lostMs)}: ${lost.detail}`;
-  return does === 'off' ? 'its stand-in is switched off' : does === 'bare' ? 'waits to set itself up' : '';
+  return does === 'off' ? 'its stand-in is switched off' : does === 'bare' ? 'waits for provisioning' : '';
 }
 
 const Row = memo(function Row({ row, onOpen }: { row: Shown; onOpen: (id: string) => void }) {
@@ -180,7 +180,7 @@ export function PhonesScreen() {
               {role === 'manager' ? null : (
                 <Button kind="quiet" label="Probe" onPress={() => router.navigate('/probe')} />
               )}
-              <Button kind="quiet" label="Setting up" onPress={() => router.navigate('/provisioning')} />
+              <Button kind="quiet" label="Provisioning" onPress={() => router.navigate('/provisioning')} />
               <Button kind="quiet" label="Models and sites" onPress={() => router.navigate('/devices')} />
             </View>
           </View>

@@ -54,7 +54,7 @@ export function OfferStageEditor({
             label={`What key ${choice.key} does`}
             value={choice.then === 'next' ? 'next' : 'ending'}
             options={[
-              { value: 'next', label: 'Goes on to the next stage' },
+              { value: 'next', label: 'Goes on to the next step' },
               { value: 'ending', label: 'Leads elsewhere' },
             ]}
             onChange={(next) =>

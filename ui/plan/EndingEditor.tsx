@@ -79,7 +79,7 @@ export function EndingEditor({ label, ending, estate, index, owner, holder, canQ
           least={1000}
           step={5000}
           onChange={(ms) => ms !== null && onChange({ ...ending, maxMs: ms })}
-          hint="The stages go round meanwhile"
+          hint="The steps go round meanwhile"
         />
       ) : null}
       <Choice

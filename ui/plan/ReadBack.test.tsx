@@ -45,8 +45,8 @@ test('without the right to change it no mend is offered', async () => {
   expect(screen.queryByText(/^Give /)).toBeNull();
 });
 
-test('a number that the toll-fraud guard watches is flagged where it is typed', async () => {
+test('a number that fraud protection watches is flagged where it is typed', async () => {
   const watching = { ...estate, settings: { guard: { prefixes: ['+1778'] } } };
   await show(<ReadBack e164={MOBILE} holder={ines} estate={watching} onPermission={null} />);
-  expect(screen.getByText('The toll-fraud guard watches it.')).toBeTruthy();
+  expect(screen.getByText('Fraud protection watches it.')).toBeTruthy();
 });

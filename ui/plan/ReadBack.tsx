@@ -30,8 +30,8 @@ export function ReadBack({
   const watched = watchedBy ? (
     <Words size="small" tone="ochre" live>
       {watchedBy === 'premium'
-        ? 'A premium number: the toll-fraud guard watches it.'
-        : 'The toll-fraud guard watches it.'}
+        ? 'A premium number: fraud protection watches it.'
+        : 'Fraud protection watches it.'}
     </Words>
   ) : null;
   if (may.ok)

@@ -48,7 +48,7 @@ export function StagesEditor(props: StagesProps) {
         <View
           key={`${i}-${titleOf(stage)}`}
           role="group"
-          aria-label={`Stage ${i + 1}`}
+          aria-label={`Step ${i + 1}`}
           style={{
             borderWidth: 1,
             borderColor: palette.line,
@@ -58,24 +58,24 @@ export function StagesEditor(props: StagesProps) {
           }}
         >
           <View style={{ flexDirection: 'row', alignItems: 'center' }}>
-            <Words strong style={{ flex: 1 }}>{`Stage ${i + 1} ${titleOf(stage)}`}</Words>
+            <Words strong style={{ flex: 1 }}>{`Step ${i + 1} ${titleOf(stage)}`}</Words>
             {i > 0 ? (
               <IconButton
                 icon="up"
-                label={`Stage ${i + 1} earlier`}
+                label={`Step ${i + 1} earlier`}
                 onPress={() => onEdit((p) => moveStage(p, at, i, i - 1))}
               />
             ) : null}
             {i < stages.length - 1 ? (
               <IconButton
                 icon="down"
-                label={`Stage ${i + 1} later`}
+                label={`Step ${i + 1} later`}
                 onPress={() => onEdit((p) => moveStage(p, at, i, i + 1))}
               />
             ) : null}
             <IconButton
               icon="close"
-              label={`Remove stage ${i + 1}`}
+              label={`Remove step ${i + 1}`}
               onPress={() => onEdit((p) => removeStage(p, at, i))}
             />
           </View>
@@ -119,7 +119,7 @@ const secondsOf = (ms: number) => `${ms / 1000} s`;
 function summary(target: RingTarget, estate: Estate): string {
   const parts = [
     target.delayMs ? `after ${secondsOf(target.delayMs)}` : 'at once',
-    target.acceptAfterMs ? `guard ${secondsOf(target.acceptAfterMs)}` : '',
+    target.acceptAfterMs ? `answer guard ${secondsOf(target.acceptAfterMs)}` : '',
     target.giveUpAfterMs ? `stop ringing after ${secondsOf(target.giveUpAfterMs)}` : '',
     target.confirm && target.confirm !== 'none' ? (target.confirm === 'pin' ? 'by PIN' : 'by key') : '',
     target.schedule
@@ -193,11 +193,11 @@ function RingEditor({
                 )
               }
               color={palette.accent}
-              accessibilityLabel={`${name} rings in stage ${i + 1}`}
+              accessibilityLabel={`${name} rings in step ${i + 1}`}
             />
             <IconButton
               icon="close"
-              label={`Remove ${name} from stage ${i + 1}`}
+              label={`Remove ${name} from step ${i + 1}`}
               onPress={() => onEdit((p) => removeTarget(p, at, i, t))}
             />
           </View>

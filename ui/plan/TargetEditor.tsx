@@ -59,7 +59,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
   const own = person.endpoints.find((e) => e.id === endpointId);
   const colleague = own ? null : estate.people.find((p) => p.endpoints.some((e) => e.id === endpointId));
   const endpoint = own ?? colleague?.endpoints.find((e) => e.id === endpointId);
-  if (!endpoint) return <Words tone="soft">This phone is gone. Remove it from the stage.</Words>;
+  if (!endpoint) return <Words tone="soft">This phone is gone. Remove it from the step.</Words>;
   const found = targetIn(person, treatment, endpointId);
   if (!found)
     return (
@@ -125,7 +125,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
         hint={`${times.setupMs / 1000} s of set-up come on top`}
       />
       <TimeField
-        label="The stage rings for"
+        label="The step rings for"
         value={forMs}
         least={1000}
         step={1000}
@@ -149,8 +149,8 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
             onChange={(ms) => patch({ giveUpAfterMs: ms ?? undefined }, 'give-up')}
             hint={
               times.mailboxAfterMs === null
-                ? 'No carrier voicemail is known here'
-                : `The carrier's voicemail answers ${(times.setupMs + times.mailboxAfterMs) / 1000} s after dialling`
+                ? 'No mobile carrier’s voicemail is known here'
+                : `The mobile carrier's voicemail answers ${(times.setupMs + times.mailboxAfterMs) / 1000} s after dialling`
             }
           />
         </>
@@ -159,7 +159,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
       <View style={{ gap: space(1) }}>
         <Choice
           titled
-          label="Accepted by key"
+          label="Confirm with a key"
           value={target.confirm ?? 'none'}
           options={[
             { value: 'none', label: 'No, answering connects' },
@@ -295,8 +295,8 @@ function Advice({
       }}
     >
       <Words strong>{faults.length ? 'These times are not safe' : 'These times are safe'}</Words>
-      <Words size="small">{`Guard: ${say(advice.guard)}. ${advice.guardWhy}`}</Words>
-      <Words size="small">{`Giving up: ${say(advice.giveUp)}. ${advice.giveUpWhy}`}</Words>
+      <Words size="small">{`Answer guard: ${say(advice.guard)}. ${advice.guardWhy}`}</Words>
+      <Words size="small">{`Stop ringing: ${say(advice.giveUp)}. ${advice.giveUpWhy}`}</Words>
       <Choice
         titled
         label="The carrier’s times may differ by"
@@ -313,7 +313,7 @@ function Advice({
         />
       ) : (
         <Button
-          label="Have it accepted by key"
+          label="Confirm with a key"
           onPress={() => onTake({ confirm: 'key', acceptAfterMs: undefined, giveUpAfterMs: undefined })}
         />
       )}

@@ -47,11 +47,16 @@ export function FirmwarePart({
                 <View style={{ flex: 1 }}>
                   <Words strong>{model.name}</Words>
                   <Words size="small" tone={!hasOne && wanted.has(model.id) ? 'rust' : 'soft'}>
-                    {`needs ${model.firmwareLeast} at least${hasOne ? '' : wanted.has(model.id) ? ': a phone waits for an image' : ', no image is here'}`}
+                    {`needs ${model.firmwareLeast} at least${hasOne ? '' : wanted.has(model.id) ? ': a phone waits for its firmware file' : ', no firmware file is here'}`}
                   </Words>
                 </View>
                 {canEdit ? (
-                  <Button kind="quiet" icon="add" label="Image" onPress={() => setAdding(model.id)} />
+                  <Button
+                    kind="quiet"
+                    icon="add"
+                    label="Add firmware file"
+                    onPress={() => setAdding(model.id)}
+                  />
                 ) : null}
               </View>
               {images.map(({ version, bytes, sha256 }) => (
@@ -85,7 +90,7 @@ function ImageSheet({ model: given, onClose }: { readonly model: string; readonl
   const [file, setFile] = useState<File | null>(null);
   return (
     <Sheet
-      title="An image of firmware"
+      title="Add firmware file"
       open
       onClose={onClose}
       action={{

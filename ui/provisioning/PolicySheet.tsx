@@ -54,7 +54,7 @@ export function PolicySheet({
       open
       onClose={onClose}
       action={{
-        label: 'Put in force',
+        label: 'Put live',
         busy: set.isPending,
         disabled: JSON.stringify(policy) === JSON.stringify(page.policy),
         onPress: () => set.mutate(policy, { onSuccess: onClose }),
@@ -100,7 +100,7 @@ function Makers({ page: { authorities, tlsPort } }: { readonly page: Provisionin
           ? 'The service does not listen over TLS.'
           : `The service listens over TLS at port ${tlsPort}.`}
       </Words>
-      <Words strong>Makers that are believed</Words>
+      <Words strong>Trusted certificate authorities</Words>
       {authorities.length === 0 ? (
         <Words tone="soft">
           None yet. That of the stand-ins is made when the first of them is plugged in.
@@ -116,11 +116,11 @@ function Makers({ page: { authorities, tlsPort } }: { readonly page: Provisionin
             </Words>
           </View>
           {isOurs ? null : (
-            <IconButton icon="close" label={`Believe ${maker} no more`} onPress={() => remove.mutate(id)} />
+            <IconButton icon="close" label={`Remove ${maker}`} onPress={() => remove.mutate(id)} />
           )}
         </View>
       ))}
-      <Field label="Another maker" value={name} onChange={setName} error={faultOf(add.error, 'name')} />
+      <Field label="Another CA" value={name} onChange={setName} error={faultOf(add.error, 'name')} />
       <Field
         label="Its certificate, in PEM"
         mono
@@ -131,7 +131,7 @@ function Makers({ page: { authorities, tlsPort } }: { readonly page: Provisionin
       />
       <View style={{ flexDirection: 'row' }}>
         <Button
-          label="Believe this maker"
+          label="Trust this CA"
           disabled={name.trim() === '' || certificate.trim() === ''}
           busy={add.isPending}
           onPress={() =>

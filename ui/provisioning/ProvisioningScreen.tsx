@@ -78,7 +78,7 @@ function ProgressBar({
   );
 }
 
-/** Phones that set themselves up: who may, how far each has come, and what keeps it. */
+/** Provisioning: who may, how far each has come, and what keeps it. */
 function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
   const wide = useIsWide();
   const canEdit = useCanEdit();
@@ -151,8 +151,8 @@ function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
           <View style={{ gap: space(1), alignItems: 'flex-start' }}>
             <Words tone="ochre" strong>
               {behind.length === 1
-                ? `${behind[0]!.name} has older settings than are in force.`
-                : `${behind.length} phones have older settings than are in force.`}
+                ? `${behind[0]!.name} has older settings than are live.`
+                : `${behind.length} phones have older settings than are live.`}
             </Words>
             {canEdit ? (
               <Button
@@ -192,7 +192,7 @@ function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
       </Section>
       {phones.length === 0 ? (
         <Empty
-          title="No phone sets itself up yet"
+          title="No phone is in provisioning yet"
           text="Add phones by a list of MAC addresses, models and people. Each then asks for its settings when it is plugged in."
         />
       ) : shown.length === 0 ? (
@@ -241,7 +241,7 @@ function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
   );
   return (
     <PageFrame
-      title="Phones that set themselves up"
+      title="Provisioning"
       text="Plugged in, they ask for their settings, prove who they are for, and register."
       back={{ path: '/phones', label: 'Phones' }}
     >

@@ -99,7 +99,7 @@ function DialPlanSheet({ dialling, onClose }: { dialling: Dialling; onClose: () 
         />
       }
       action={{
-        label: 'Put in force',
+        label: 'Put live',
         busy: save.isPending,
         onPress: () => save.mutate({ dialling: draft, before: dialling }, { onSuccess: onClose }),
       }}

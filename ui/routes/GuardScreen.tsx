@@ -36,7 +36,7 @@ export function GuardScreen() {
   const { guard, premium, permissions, findings } = report.data;
   const faults = findings.filter(({ weight }) => weight === 'fault').length;
   return (
-    <PageFrame title="Toll-fraud guard" back={{ path: '/routes', label: 'Back to Routes' }}>
+    <PageFrame title="Fraud protection" back={{ path: '/routes', label: 'Back to Routes' }}>
       <Section>
         <Words size="lead" strong>
           {findings.length === 0
@@ -152,7 +152,7 @@ function GuardSheet({ guard, onClose }: { guard: TollGuard; onClose: () => void 
       open
       onClose={onClose}
       action={{
-        label: 'Put in force',
+        label: 'Put live',
         disabled: prefixes === null || !settings.data,
         busy: save.isPending,
         onPress: () => save.mutate(),

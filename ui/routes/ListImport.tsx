@@ -63,7 +63,7 @@ export function ListImport({
       open
       onClose={onClose}
       action={{
-        label: 'Put in force',
+        label: 'Put live',
         disabled: !isReady,
         busy: write.isPending,
         onPress: () =>
@@ -113,7 +113,7 @@ export function ListImport({
             onDone={onClose}
           />
           <Words size="small" tone="soft" style={{ flexShrink: 1 }}>
-            There it shows which calls go elsewhere, before it takes force.
+            There it shows which calls go elsewhere, before it goes live.
           </Words>
         </View>
       ) : null}

@@ -33,7 +33,7 @@ export function ListScreen({ id }: { readonly id: string }) {
           <Words strong live>{`${removed.name} was removed, with ${removed.numbers.length} numbers.`}</Words>
           <Button
             icon="undo"
-            label="Bring it back"
+            label="Restore list"
             busy={restore.isPending}
             onPress={() =>
               restore.mutate(

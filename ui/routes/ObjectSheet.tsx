@@ -130,13 +130,7 @@ function EditSheet({
         canEdit ? (
           <>
             <Button icon="undo" label="Undo" disabled={!work.changed} onPress={work.undo} />
-            <Button
-              grow
-              label="Put in force"
-              disabled={!work.changed}
-              busy={work.busy}
-              onPress={work.apply}
-            />
+            <Button grow label="Put live" disabled={!work.changed} busy={work.busy} onPress={work.apply} />
             <ToSlate
               grow
               disabled={!work.changed}

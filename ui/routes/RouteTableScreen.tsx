@@ -131,7 +131,7 @@ function TableView({ page, schedules }: { page: TablePage; schedules: readonly S
           .map(({ says }) => (
             <Words key={says} size="small" style={{ paddingBottom: space(2) }}>
               <Words size="small" strong tone="ochre">
-                {'Toll-fraud guard: '}
+                {'Fraud protection: '}
               </Words>
               {says}
             </Words>

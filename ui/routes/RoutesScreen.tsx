@@ -125,7 +125,7 @@ function OutwardPart() {
             onPress={() => router.navigate('/routes/dialling')}
           />
           <LinkRow
-            title="Toll-fraud guard"
+            title="Fraud protection"
             text={`Premium numbers${guard.prefixes.length > 0 ? ` and ${say(guard.prefixes.length, 'beginning')} watched` : ' watched'}: who and what can reach them`}
             onPress={() => router.navigate('/routes/guard')}
           />

@@ -35,7 +35,7 @@ export function SettingsPart() {
         <Skeleton rows={2} />
       ) : (
         <View>
-          <Words>{`One ring with its pause is ${seconds(now.ringMs)}; a call accepted by key waits ${seconds(now.confirmWithinMs)} for it; a call is handed on ${now.hopLimit} times at most.`}</Words>
+          <Words>{`One ring with its pause is ${seconds(now.ringMs)}; a call that is confirmed with a key waits ${seconds(now.confirmWithinMs)} for it; a call is handed on ${now.hopLimit} times at most.`}</Words>
           <Words>
             {now.move.heldMs > 0
               ? `A call hung up at one phone is held ${seconds(now.move.heldMs)} for another; one sent to another rings there ${seconds(now.move.sendForMs)}. At a mobile ${now.move.toDesk} sends it to the desk, ${now.move.transfer} and a number transfers it.`

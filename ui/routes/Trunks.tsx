@@ -16,7 +16,7 @@ export function Trunks({ trunks }: { trunks: readonly Trunk[] }) {
   const palette = usePalette();
   const [open, setOpen] = useState<string | null>(null);
   const [adding, setAdding] = useState(false);
-  /** The order as it is being changed; null: as it is in force. */
+  /** The order as it is being changed; null: as it is live. */
   const [draft, setDraft] = useState<readonly string[] | null>(null);
   const ids = trunks.map((each) => each.id);
   const wanted = draft ?? ids;
@@ -63,7 +63,7 @@ export function Trunks({ trunks }: { trunks: readonly Trunk[] }) {
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
           <Button label="Discard" onPress={() => setDraft(null)} />
           <Button
-            label="Put in force"
+            label="Put live"
             busy={order.isPending}
             onPress={() => order.mutate(wanted, { onSuccess: () => setDraft(null) })}
           />

@@ -33,7 +33,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['g then t, p, f, o or r', 'go to Today, People, Phones, Routes or Record'],
   ['t', 'try a call (on a person’s page)'],
   ['e', 'edit how the person is reached'],
-  ['z', 'take back the last change'],
+  ['z', 'undo the last change'],
   ['?', 'this list'],
 ];
 

@@ -172,7 +172,7 @@ function TemplateView({
               <Words size="small" tone="soft">
                 {loyal.size === followers.length
                   ? `${followers.length}, all to the letter. A change of the template reaches them when you start them from it again.`
-                  : `${followers.length}, of whom ${followers.length - loyal.size} have departed from it.`}
+                  : `${followers.length}, of whom ${followers.length - loyal.size} differ from it.`}
               </Words>
             )}
           </Section>

@@ -23,7 +23,7 @@ export function TemplateSheet({
   onClose,
 }: {
   readonly template: Template;
-  /** The template has changes that are not in force: they would not be applied. */
+  /** The template has changes that are not live: they would not be applied. */
   readonly unsaved: boolean;
   readonly departed: readonly string[];
   readonly onClose: () => void;
@@ -38,7 +38,7 @@ export function TemplateSheet({
   const footer = apply.isSuccess ? (
     <>
       <Button
-        label="Take it back"
+        label="Undo"
         busy={back.isPending}
         disabled={back.isSuccess}
         onPress={() => back.mutate(apply.data.entries)}
@@ -53,7 +53,7 @@ export function TemplateSheet({
         grow
         disabled={toChange.length === 0}
         busy={apply.isPending}
-        label={toChange.length === 0 ? 'Nothing changes' : `Put in force for ${count(toChange.length)}`}
+        label={toChange.length === 0 ? 'Nothing changes' : `Put live for ${count(toChange.length)}`}
         onPress={() => apply.mutate(toChange.map(({ id, version }) => ({ id, version })))}
       />
     </>
@@ -71,7 +71,7 @@ export function TemplateSheet({
     <Sheet title={`Start people from ${template.name}`} open onClose={onClose} footer={footer}>
       {unsaved ? (
         <Words tone="ochre">
-          The template has changes that are not in force yet. People are started from it as it is in force.
+          The template has changes that are not live yet. People are started from it as it is live.
         </Words>
       ) : null}
       {preview.isError ? <Trouble message={messageOf(preview.error)} retry={look} /> : null}
@@ -80,8 +80,8 @@ export function TemplateSheet({
       {apply.isSuccess ? (
         <Words strong live>
           {back.isSuccess
-            ? `Taken back: ${count(back.data.people)} as before.`
-            : `In force now for ${count(apply.data.changed)}.`}
+            ? `Undone: ${count(back.data.people)} as before.`
+            : `Live now for ${count(apply.data.changed)}.`}
         </Words>
       ) : rows ? (
         <Rows rows={rows} />
@@ -131,7 +131,7 @@ function Chooser({
         options={[
           { value: 'all', label: 'Everybody' },
           ...(departed.length > 0
-            ? [{ value: 'departed' as const, label: `Departed (${departed.length})` }]
+            ? [{ value: 'departed' as const, label: `Differ (${departed.length})` }]
             : []),
           { value: 'chosen', label: `Chosen (${chosen.size})` },
         ]}

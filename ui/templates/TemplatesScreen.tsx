@@ -38,7 +38,7 @@ export function TemplatesScreen() {
               mark={
                 template.departed > 0 ? (
                   <Words size="small" strong tone="ochre">
-                    {`${template.departed} departed`}
+                    {`${template.departed} differ`}
                   </Words>
                 ) : null
               }

@@ -1,9 +1,7 @@
-import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../../ui/kit/later';
+import { Redirect, useLocalSearchParams } from 'expo-router';
 
-const WrongScreen = later(() => import('../../../ui/rest').then((module) => module.WrongScreen));
-
+/** Where the page stood before. */
 export default function Wrong() {
   const { id } = useLocalSearchParams<{ id: string }>();
-  return <WrongScreen id={id} />;
+  return <Redirect href={`/people/${encodeURIComponent(id)}/troubleshoot`} />;
 }

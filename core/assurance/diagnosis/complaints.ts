@@ -85,7 +85,7 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
   },
   {
     id: 'private-voicemail',
-    says: 'My messages are on my private voicemail',
+    says: 'My messages are in my mobile carrier’s voicemail',
     fits: (person) => person.endpoints.some(({ number }) => number !== undefined),
     shows: ({ trace: { outcome } }) => outcome.kind === 'carrier-voicemail',
     concerns: outside,

@@ -55,7 +55,7 @@ function statesOfPhone(endpoint: Endpoint): State[] {
         0.3,
         { state: 'auto-answer' },
         `Call the ${label} itself and do not answer: something picks up sooner than its voicemail should.`,
-        'Have the call accepted by key.',
+        'Let whoever answers confirm with a key.',
       ),
       state(
         'rejected',

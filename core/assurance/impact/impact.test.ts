@@ -42,8 +42,8 @@ describe('what a change does to calls', () => {
 
   test('a rule for the night is told with its hours, and once', () => {
     expect(says(plain, [person(plain, 'ada', (p) => ({ ...p, plan: nightToBen }))])).toEqual([
-      "Ada Test: an unanswered call outside “Office” now ends in Ben's mailbox. Before, it ended in their own mailbox.",
-      "Ada Test: a call that would be taken at the desk phone outside “Office” now ends in Ben's mailbox. Before, it was taken by them.",
+      "Ada Test: an unanswered call outside “Office” now ends as voicemail for Ben. Before, it ended as voicemail for them.",
+      "Ada Test: a call that would be taken at the desk phone outside “Office” now ends as voicemail for Ben. Before, it was taken by them.",
     ]);
   });
 
@@ -55,8 +55,8 @@ describe('what a change does to calls', () => {
       person(estate, 'ben', (p) => ({ ...p, mailbox: { enabled: false } })),
     ]);
     expect(groups.map((group) => group.says)).toEqual([
-      "2 people: an unanswered call now is lost: the mailbox is switched off. Before, it ended in Ben's mailbox.",
-      'Ben Test: an unanswered call now is lost: the mailbox is switched off. Before, it ended in their own mailbox.',
+      "2 people: an unanswered call now is lost: the mailbox is switched off. Before, it ended as voicemail for Ben.",
+      'Ben Test: an unanswered call now is lost: the mailbox is switched off. Before, it ended as voicemail for them.',
     ]);
     expect(groups[0]).toMatchObject({ weight: 'lost' });
     expect(new Set(changes.map(({ start }) => start.id))).toEqual(new Set(['ada', 'ben', 'cleo']));
@@ -67,12 +67,12 @@ describe('what a change does to calls', () => {
     expect(
       says(plain, [person(plain, 'ada', (p) => ({ ...p, plan: { ...p.plan, otherwise: both } }))]),
     ).toContain(
-      'Ada Test: a call that would be taken at the mobile now is taken by them. Before, it ended in their own mailbox.',
+      'Ada Test: a call that would be taken at the mobile now is taken by them. Before, it ended as voicemail for them.',
     );
     const longer = ringing([{ endpoint: 'ada-desk' }], 25_000);
     expect(
       says(plain, [person(plain, 'ada', (p) => ({ ...p, plan: { ...p.plan, otherwise: longer } }))]),
-    ).toEqual(['Ada Test: an unanswered call ends in their own mailbox 5 s later than before.']);
+    ).toEqual(['Ada Test: an unanswered call ends as voicemail for them 5 s later than before.']);
   });
 
   test('a rule for a status that the person does not have now is found', () => {
@@ -86,7 +86,7 @@ describe('what a change does to calls', () => {
     expect(
       says(plain, [person(plain, 'ada', (p) => ({ ...p, plan: { ...p.plan, rules: [rule] } }))]),
     ).toEqual([
-      'Ada Test: an unanswered call while “On leave” now is ended. Before, it ended in their own mailbox.',
+      'Ada Test: an unanswered call while “On leave” now is ended. Before, it ended as voicemail for them.',
       'Ada Test: a call that would be taken at the desk phone while “On leave” now is ended. Before, it was taken by them.',
     ]);
   });
@@ -113,10 +113,10 @@ describe('what a change does to calls', () => {
     const { groups } = impact(estate, [smaller, gone, menu]);
     const all = groups.map((group) => group.says);
     expect(all).toContain(
-      'Ada Test: an unanswered call now is lost: nobody has this number. Before, it ended in their own mailbox.',
+      'Ada Test: an unanswered call now is lost: nobody has this number. Before, it ended as voicemail for them.',
     );
     expect(all).toContain(
-      "Main: an unanswered call now is ended with “later”. Before, it ended in Ada's mailbox.",
+      "Main: an unanswered call now is ended with “later”. Before, it ended as voicemail for Ada.",
     );
     expect(all).toContain(
       'Crew: a call that Ada Test would take now is ended with “later”. Before, it was taken by Ada Test.',
@@ -137,14 +137,14 @@ describe('what a change does to calls', () => {
     expect(
       says(estate, [person(estate, 'ada', (p) => ({ ...p, lines: [p.lines[0]!, forwarded] }))]),
     ).toContain(
-      'Ada Test: an unanswered call for 4201 now is ended with “closed”. Before, it ended in their own mailbox.',
+      'Ada Test: an unanswered call for 4201 now is ended with “closed”. Before, it ended as voicemail for them.',
     );
     const moved = says(estate, [
       person(estate, 'ada', (p) => ({ ...p, lines: [p.lines[0]!] })),
       person(estate, 'ben', (p) => ({ ...p, lines: [...p.lines, second] })),
     ]);
     expect(moved).toContain(
-      "Ada Test: an unanswered call for 4201 now ends in Ben's mailbox. Before, it ended in their own mailbox.",
+      "Ada Test: an unanswered call for 4201 now ends as voicemail for Ben. Before, it ended as voicemail for them.",
     );
   });
 

@@ -61,7 +61,7 @@ function sayCase({ caseKind, at, start }: Change, names: ImpactNames): string {
   }
 }
 
-/** Where a call ends, as the end of a sentence: `ends in Ruth's mailbox`. */
+/** Where a call ends, as the end of a sentence: `ends as voicemail for Ruth`. */
 export function sayEnd({ kind, who, detail }: End, names: ImpactNames): string {
   const whom = who === 'own' || who === null ? null : shortName(names.person(who));
   const place = /^\+\d/.test(detail) ? showNumber(detail) : detail;
@@ -73,9 +73,9 @@ export function sayEnd({ kind, who, detail }: End, names: ImpactNames): string {
           ? 'is taken by them'
           : `is taken at ${place}`;
     case 'mailbox':
-      return whom ? `ends in ${whom}'s mailbox` : 'ends in their own mailbox';
+      return whom ? `ends as voicemail for ${whom}` : 'ends as voicemail for them';
     case 'carrier-voicemail':
-      return `is lost to ${whom ? `${whom}'s` : who === 'own' ? 'their' : place ? `${place}: a` : 'a'} carrier's voicemail`;
+      return `is lost to ${whom ? `${whom}'s` : who === 'own' ? 'their' : place ? `${place}: a` : 'a'} mobile carrier's voicemail`;
     case 'hung-up':
       return detail ? `is ended with “${detail}”` : 'is ended';
     case 'loop':

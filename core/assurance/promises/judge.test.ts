@@ -35,7 +35,7 @@ test.each<[ReachPromise, World, string | null]>([
   [
     { kind: 'no-carrier-voicemail' },
     { endpoints: { 'ines-mobile': { state: 'off', offAnswerMs: 2300 } } },
-    "Lost: the carrier's voicemail of Ines's mobile took the call after 2.3 s.",
+    "Lost: the mobile carrier's voicemail of Ines's mobile took the call after 2.3 s.",
   ],
   [
     { kind: 'no-carrier-voicemail' },
@@ -64,6 +64,6 @@ test('a stranger’s mailbox is one that is neither the person’s own nor allow
   const { call, ran } = run('4101', forwarded, '2026-11-24T23:00:00-07:00');
   const judge = (allowed: readonly string[]) =>
     judgeOf(promise(allowed), index, index.people.get('ines')!)(call, ran)?.() ?? null;
-  expect(judge([])).toMatch(/Message in Tomasz's mailbox/);
+  expect(judge([])).toMatch(/Voicemail for Tomasz/);
   expect(judge(['tomasz'])).toBeNull();
 });

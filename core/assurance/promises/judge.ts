@@ -52,7 +52,7 @@ function judgeCutOff(index: EstateIndex, person: Person, withinMs: Ms): Judge {
       if (leg.end !== 'before-guard' || !byPerson || typeof after !== 'number' || after > withinMs) continue;
       if (leg.alertMs === null || leg.endMs - leg.alertMs !== after) continue;
       return () =>
-        `Whoever answers ${endpointName(index, leg.endpoint, person.id)} ${seconds(after)} after it begins to ring is cut off by the guard.`;
+        `Whoever answers ${endpointName(index, leg.endpoint, person.id)} ${seconds(after)} after it begins to ring is cut off by the answer guard.`;
     }
     return null;
   };

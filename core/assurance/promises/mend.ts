@@ -45,7 +45,7 @@ const isOutside = (index: EstateIndex, target: RingTarget) =>
 
 function candidates(promise: ReachPromise, index: EstateIndex, person: Person, spread: number): Candidate[] {
   const everyKey: Candidate = {
-    text: 'Have calls on mobiles and landlines accepted by key',
+    text: 'Let whoever answers on a mobile or landline confirm with a key',
     change: (p) => changeTargets(p, (target) => (isOutside(index, target) ? byKey(target) : target)),
   };
   switch (promise.kind) {
@@ -104,7 +104,7 @@ const both = (a: Candidate, b: Candidate): Candidate => ({
 });
 
 const ownMailbox: Candidate = {
-  text: 'End every treatment in the person’s own mailbox',
+  text: 'End every rule in the person’s own mailbox',
   change: (person) => ({
     ...person,
     mailbox: { ...person.mailbox, enabled: true },
@@ -140,7 +140,7 @@ function shorter(promise: ReachPromise, person: Person): Candidate | null {
     ),
   });
   return {
-    text: `Let every stage ring ${Math.round((1 - share) * 100)} % shorter`,
+    text: `Let every step ring ${Math.round((1 - share) * 100)} % shorter`,
     change: (p) => ({
       ...p,
       plan: { rules: p.plan.rules.map(shorten), otherwise: shorten(p.plan.otherwise) },
@@ -170,7 +170,7 @@ function wider(index: EstateIndex, person: Person): Candidate[] {
 /** Another phone of the person beside the first stage. */
 function alsoRing(index: EstateIndex, person: Person): Candidate[] {
   return person.endpoints.map((endpoint) => ({
-    text: `Ring ${endpointName(index, endpoint.id, person.id)} from the start in every treatment that rings`,
+    text: `Ring ${endpointName(index, endpoint.id, person.id)} from the start under every rule that rings`,
     change: (p: Person): Person => {
       const add = <T extends Person['plan']['otherwise']>(treatment: T): T => {
         const at = treatment.stages.findIndex((stage) => 'ring' in stage);

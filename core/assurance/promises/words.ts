@@ -15,8 +15,8 @@ export function sayPromise(promise: ReachPromise, names: PromiseNames): string {
       return `A call that nobody answers is in the person’s own mailbox within ${seconds(promise.withinMs)}`;
     case 'no-carrier-voicemail':
       return promise.spread
-        ? `No phone’s own voicemail ever takes a call, even if carriers’ times lie ${Math.round(promise.spread * 100)} % off`
-        : 'No phone’s own voicemail ever takes a call';
+        ? `No mobile carrier’s voicemail ever takes a call, even if carriers’ times lie ${Math.round(promise.spread * 100)} % off`
+        : 'No mobile carrier’s voicemail ever takes a call';
     case 'no-cut-off':
       return `Nobody who answers within ${seconds(promise.withinMs)} of the first ring is cut off`;
     case 'only-inside':

@@ -1,7 +1,7 @@
 import type { E164, Estate } from '../../estate';
 import { classOf } from './classes';
 
-/** Whether the toll-fraud guard watches a number: as a premium one, by its beginning, or not (null). */
+/** Whether fraud protection watches a number: as a premium one, by its beginning, or not (null). */
 export const watchedAs = (
   e164: E164,
   { dialling, settings }: Pick<Estate, 'dialling' | 'settings'>,

@@ -41,7 +41,7 @@ describe('drills', () => {
     expect(runDrill(changed, drill)).toMatchObject([
       {
         ok: false,
-        says: "Expected: answered at Ada's mobile, within 10.2 s. Message in Ada's mailbox after 20 s.",
+        says: "Expected: answered at Ada's mobile, within 10.2 s. Voicemail for Ada after 20 s.",
       },
     ]);
   });

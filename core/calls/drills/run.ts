@@ -6,7 +6,7 @@ import {
   outcomeText,
   runCall,
   seconds,
-  whose,
+  voicemailFor,
   type Call,
   type EstateIndex,
   type Outcome,
@@ -66,8 +66,8 @@ function worldFor(world: World | undefined, person: Person | null): World | unde
 
 const KINDS: Record<Expected['kind'], string> = {
   answered: 'answered',
-  mailbox: 'in the mailbox',
-  'carrier-voicemail': 'in a carrier’s voicemail',
+  mailbox: 'voicemail',
+  'carrier-voicemail': 'in a mobile carrier’s voicemail',
   'hung-up': 'ended by the plan',
   abandoned: 'given up by the caller',
   unanswered: 'unanswered',
@@ -85,7 +85,7 @@ export function sayExpected(index: EstateIndex, expect: Expected, person: Person
     : who === undefined
       ? KINDS[expect.kind]
       : expect.kind === 'mailbox'
-        ? `in ${whose(index, who)} mailbox`
+        ? voicemailFor(index, who)
         : `${KINDS[expect.kind]} (${index.people.get(who)?.name ?? who})`;
   const { fromMs, byMs } = expect;
   return [

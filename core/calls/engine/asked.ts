@@ -69,7 +69,7 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
         ? `${person.name}'s rule "${rule.name}" is the first that fits.`
         : person.plan.rules.length > 0
           ? `None of ${person.name}'s rules fits: the plan's default rule applies.`
-          : `${person.name}'s plan has one treatment, for every call.`,
+          : `${person.name}'s plan has no rules: the default rule is for every call.`,
     { person: person.id, setting },
   );
   return afterRound(runStages(run, treatment.stages, person, setting), {

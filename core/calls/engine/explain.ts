@@ -15,6 +15,10 @@ const personName = (index: EstateIndex, id: string | undefined) =>
 export const whose = (index: EstateIndex, id: string | undefined): string =>
   possessive(shortName(personName(index, id)));
 
+/** `voicemail for Ines`. */
+export const voicemailFor = (index: EstateIndex, id: string | undefined): string =>
+  `voicemail for ${shortName(personName(index, id))}`;
+
 /** `Softphone` is `softphone` inside a sentence; `VPN phone` stays. */
 export const lowerFirst = (text: string) =>
   /^\p{Lu}\p{Ll}/u.test(text) ? text.charAt(0).toLowerCase() + text.slice(1) : text;
@@ -46,7 +50,7 @@ export function endingText(index: EstateIndex, ending: Ending, owner: Person | n
 export function endingPhrase(index: EstateIndex, ending: Ending, owner: string | undefined): string {
   switch (ending.kind) {
     case 'mailbox':
-      return `message in ${whose(index, ending.person ?? owner)} mailbox`;
+      return voicemailFor(index, ending.person ?? owner);
     case 'person':
       return `on to ${whose(index, ending.person)} own plan`;
     case 'endpoint':
@@ -85,9 +89,9 @@ export function outcomeText(index: EstateIndex, outcome: Outcome): string {
     case 'answered':
       return `Answered at ${endpointName(index, outcome.endpoint)} ${at}.`;
     case 'carrier-voicemail':
-      return `Lost: the carrier's voicemail of ${endpointName(index, outcome.endpoint)} took the call ${at}.`;
+      return `Lost: the mobile carrier's voicemail of ${endpointName(index, outcome.endpoint)} took the call ${at}.`;
     case 'mailbox':
-      return `Message in ${whose(index, outcome.person)} mailbox ${at}.`;
+      return `V${voicemailFor(index, outcome.person).slice(1)} ${at}.`;
     case 'hung-up':
       return outcome.message ? `Ended with "${outcome.message}" ${at}.` : `Ended ${at}.`;
     case 'abandoned':
@@ -111,10 +115,10 @@ const LEG_ENDS: Record<LegEnd, string> = {
   busy: 'busy',
   'do-not-disturb': 'do not disturb',
   rejected: 'rejected',
-  'given-up': 'gives up',
-  'before-guard': 'dropped by the guard',
+  'given-up': 'stops ringing',
+  'before-guard': 'dropped by the answer guard',
   refused: 'refused by key',
-  'not-confirmed': 'not accepted by key',
+  'not-confirmed': 'not confirmed with a key',
   'no-answer': 'no answer',
   'answered-elsewhere': 'answered elsewhere',
   'caller-gone': 'caller gone',

@@ -11,6 +11,7 @@ export {
   outcomeText,
   shortName,
   theEndpoint,
+  voicemailFor,
   whose,
 } from './explain';
 export { DEFAULT_CONFIRM_PRESS_MS } from './leg';

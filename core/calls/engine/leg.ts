@@ -77,10 +77,10 @@ const WORDS: Record<Exclude<LegEnd, 'connected'>, string> = {
   busy: 'it is busy',
   'do-not-disturb': 'it is set to do not disturb',
   rejected: 'the call was rejected there',
-  'given-up': 'its give-up time was reached',
-  'before-guard': 'it was answered before the guard, sooner than a person could',
+  'given-up': 'its time to stop ringing was reached',
+  'before-guard': 'it was answered before the answer guard ended, sooner than a person could',
   refused: 'the called person refused by key',
-  'not-confirmed': 'nobody pressed the key that accepts',
+  'not-confirmed': 'nobody pressed the key to accept',
   'no-answer': 'nobody answered in time',
   'answered-elsewhere': 'another phone was answered',
   'caller-gone': 'the caller hung up',
@@ -220,7 +220,7 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
     byVoicemail ? 'voicemail' : 'answered',
     () =>
       byVoicemail
-        ? `The carrier's voicemail answers at ${known.endpoint.label}, ${seconds(run.now - leg.dialAt)} after dialling.`
+        ? `The mobile carrier's voicemail answers at ${known.endpoint.label}, ${seconds(run.now - leg.dialAt)} after dialling.`
         : `${known.endpoint.label} is answered, ${seconds(run.now - leg.dialAt)} after dialling.`,
     { endpoint: known.endpoint.id },
   );

@@ -87,7 +87,7 @@ function act(run: Run, leg: LiveLeg, order: Order): boolean {
       return false;
     case ORDER.answer:
       if (leg.phase === 'up') return answer(run, leg, false);
-      note(run, 'accepted', () => `The call is accepted by key at ${endpoint.label}.`, {
+      note(run, 'accepted', () => `The call is accepted with a key at ${endpoint.label}.`, {
         endpoint: endpoint.id,
       });
       return true;
@@ -134,7 +134,7 @@ function takingPart(run: Run, planned: readonly PlannedTarget[], forMs: Ms): Pla
   return planned.filter((each) => {
     const why =
       skipReason(run, each) ??
-      ((each.target.delayMs ?? 0) < forMs ? null : 'its delay is longer than the stage');
+      ((each.target.delayMs ?? 0) < forMs ? null : 'its delay is longer than the step');
     if (why === null) return true;
     const { endpoint } = each.known;
     note(run, 'skipped', () => `${endpoint.label} is left out: ${why}.`, {

@@ -105,7 +105,7 @@ export function runStages(run: Run, stages: readonly Stage[], person: Person, se
     if (run.now >= run.queueEndMs) return { queueOver: true };
     const at = `${setting}.stages[${i}]`;
     if ('ring' in stage) {
-      note(run, 'stage', () => `Stage ${i + 1} rings for ${seconds(stage.forMs)}.`, {
+      note(run, 'stage', () => `Step ${i + 1}: ring for ${seconds(stage.forMs)}.`, {
         person: person.id,
         setting: at,
       });

@@ -67,7 +67,7 @@ describe('sent from the desk to the mobile', () => {
       90_000,
     );
   const mobile = (does: object): World => ({ endpoints: { 'ines-mobile': does } });
-  test('answered and accepted by key, it is there; the desk is released', () => {
+  test('answered and confirmed with a key, it is there; the desk is released', () => {
     const move = send(mobile({ answerAfterMs: 8000, pressAfterMs: 2000 }));
     expect(move.state).toEqual({ kind: 'talking', endpoint: 'ines-mobile' });
     expect(move.steps.slice(1).map(({ atMs, hears }) => [atMs, hears])).toEqual([

@@ -167,15 +167,15 @@ function sent(
           alertMs: readyMs,
           endMs: answerMs + press,
           answered: true,
-          why: 'it is answered and accepted by key',
+          why: 'it is answered and confirmed with a key',
         }
-      : back(answerMs + confirmWithinMs, 'nobody pressed the key that accepts', readyMs);
+      : back(answerMs + confirmWithinMs, 'nobody pressed the key to accept', readyMs);
   }
   if (first === rejectMs) return back(rejectMs, 'it is rejected there', readyMs);
   if (first === voicemailMs)
     return back(
       voicemailMs + confirmWithinMs,
-      "the carrier's voicemail answers, and presses no key",
+      "the mobile carrier's voicemail answers, and presses no key",
       readyMs,
     );
   return back(sendForMs, 'nobody answers in time', readyMs);

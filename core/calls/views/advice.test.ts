@@ -53,8 +53,8 @@ test.each<[string, CarrierTimes, boolean, boolean]>([
     giveUp,
     guard && giveUp,
   ]);
-  if (!guard) expect(advice.guardWhy).toMatch(/by key/);
-  if (!giveUp) expect(advice.giveUpWhy).toMatch(/by key/);
+  if (!guard) expect(advice.guardWhy).toMatch(/confirm with a key/);
+  if (!giveUp) expect(advice.giveUpWhy).toMatch(/confirm with a key/);
 });
 test('no voicemail, no advice', () => {
   expect(carrierTimes(mobile({ mailboxAfterMs: null }))).toBeNull();

@@ -89,10 +89,10 @@ export function adviseTimes({ setup, offAnswer, pickUp }: CarrierTimes): TimesAd
         : null,
     guardWhy: guard
       ? `Switched off, its voicemail answers up to ${seconds(offAnswer.most)} after dialling; a person cannot before ${quickest}.`
-      : `Switched off, its voicemail may answer as late as ${seconds(offAnswer.most)} after dialling, and a person as early as ${quickest}: no guard tells them apart. Have the call accepted by key.`,
+      : `Switched off, its voicemail may answer as late as ${seconds(offAnswer.most)} after dialling, and a person as early as ${quickest}: no answer guard tells them apart. Let whoever answers confirm with a key.`,
     giveUpWhy: giveUp
       ? `Its voicemail picks up from ${pickedUp} after dialling; the phone rings from ${seconds(setup.most)} at the latest.`
-      : `Its voicemail may pick up at ${pickedUp} after dialling, before the person has had ${seconds(LEAST_RINGING_MS)} of ringing. Have the call accepted by key, or have the carrier's voicemail switched off.`,
+      : `Its voicemail may pick up at ${pickedUp} after dialling, before the person has had ${seconds(LEAST_RINGING_MS)} of ringing. Let whoever answers confirm with a key, or have the carrier's voicemail switched off.`,
   };
 }
 

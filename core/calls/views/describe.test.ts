@@ -33,7 +33,7 @@ test('a treatment is said in the order in which it goes', () => {
     return plain(describeTreatment(index, plan.rules.find((each) => each.id === rule) ?? plan.otherwise, id));
   };
   expect(say('ruth')).toBe(
-    "Rings the bookings desk and the mobile after 5 s together for 20 s, then Ines's dock office phone for 15 s. Nobody answers: message in Ruth's mailbox.",
+    "Rings the bookings desk and the mobile after 5 s together for 20 s, then Ines's dock office phone for 15 s. Nobody answers: voicemail for Ruth.",
   );
   expect(say('jonah', 'r-sea')).toMatch(/^A greeting of 9 s offers key 1, key 0, then /);
   expect(say('amara', 'r-weekend')).toMatch(/^Asks the caller for a code, then /);
@@ -60,7 +60,7 @@ test('every ending and every outcome has its words', () => {
     [{ kind: 'hung-up', atMs: 2000, message: 'closed' }, 'Ended with "closed" after 2 s.'],
   ];
   for (const [outcome, text] of outcomes) expect(outcomeText(index, outcome)).toBe(text);
-  expect(legEndText('before-guard')).toBe('dropped by the guard');
+  expect(legEndText('before-guard')).toBe('dropped by the answer guard');
 });
 
 describe('where times are safe, on the strip', () => {

@@ -41,7 +41,7 @@ test('the open way of a person ends where an unanswered call ends', () => {
     const open = ways(flowOf(index, '4101', epochMs)!, true);
     const { outcome } = runCall(index, { from: '+0', to: '4101', at });
     const whose = outcome.kind === 'mailbox' ? index.people.get(outcome.person)!.name.split(' ')[0] : '';
-    expect(open.some((way) => way.endsWith(`Message in ${whose}'s mailbox`))).toBe(true);
+    expect(open.some((way) => way.endsWith(`Voicemail for ${whose}`))).toBe(true);
   }
 });
 test('always-forward comes before the plan, and closes it', () => {

@@ -76,7 +76,7 @@ export function judgeReach(index: EstateIndex, person: Person, epochMs: number):
     if (cut)
       return {
         state: 'at-risk',
-        why: `The guard on ${theEndpoint(index, id, person.id)} cuts off whoever answers quickly.`,
+        why: `The answer guard on ${theEndpoint(index, id, person.id)} cuts off whoever answers quickly.`,
         call,
       };
   }

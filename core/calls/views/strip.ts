@@ -97,12 +97,17 @@ function segmentsOf(leg: Leg, detail: LegDetail): StripSegment[] {
 function marksOf(leg: Leg, { target, wouldLoseMs }: LegDetail): StripMark[] {
   const marks: StripMark[] = [];
   const guard = target.acceptAfterMs ?? 0;
-  if (guard > 0) marks.push({ kind: 'guard', atMs: leg.dialledMs + guard, text: `guard ${seconds(guard)}` });
+  if (guard > 0)
+    marks.push({ kind: 'guard', atMs: leg.dialledMs + guard, text: `answer guard ${seconds(guard)}` });
   const giveUp = target.giveUpAfterMs ?? null;
   if (giveUp !== null)
-    marks.push({ kind: 'give-up', atMs: leg.dialledMs + giveUp, text: `gives up ${seconds(giveUp)}` });
+    marks.push({ kind: 'give-up', atMs: leg.dialledMs + giveUp, text: `stops ringing ${seconds(giveUp)}` });
   if (wouldLoseMs !== null)
-    marks.push({ kind: 'voicemail', atMs: wouldLoseMs, text: `carrier's voicemail ${seconds(wouldLoseMs)}` });
+    marks.push({
+      kind: 'voicemail',
+      atMs: wouldLoseMs,
+      text: `mobile carrier's voicemail ${seconds(wouldLoseMs)}`,
+    });
   return marks;
 }
 

@@ -117,7 +117,7 @@ export function judgeWish(
       const { stages } = treatmentAt(person.plan, wish.at);
       const places = [...wish.order].sort((a, b) => a - b);
       if (places.length !== stages.length || places.some((each, i) => each !== i))
-        return not('order', 'must name each stage once');
+        return not('order', 'must name each step once');
       const plan = changeTreatment(person.plan, wish.at, (treatment) => ({
         ...treatment,
         stages: wish.order.map((each) => stages[each]!),

@@ -16,9 +16,9 @@ export function sayWish(estate: Estate, person: Person, wish: Wish): string {
     case 'number':
       return `the number ${wish.number} for ${label(wish.endpoint)}`;
     case 'ring-time':
-      return `stage ${wish.stage + 1} to ring for ${seconds(wish.forMs)}`;
+      return `step ${wish.stage + 1} to ring for ${seconds(wish.forMs)}`;
     case 'sequence':
-      return `the stages in the order ${wish.order.map((each) => each + 1).join(', ')}`;
+      return `the steps in the order ${wish.order.map((each) => each + 1).join(', ')}`;
     case 'hours':
       return wish.schedule === null
         ? `${label(wish.endpoint)} to ring at any hour`

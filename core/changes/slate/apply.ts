@@ -90,7 +90,7 @@ export interface Stale {
   readonly theirs: unknown;
 }
 
-/** The entries whose object was changed since they were made; an entry that is in force already is not among them. */
+/** The entries whose object was changed since they were made; an entry that is live already is not among them. */
 export function staleEntries(estate: Estate, entries: readonly SlateEntry[]): Stale[] {
   const find = objectFinder(estate);
   return entries.flatMap((entry) => {

@@ -26,7 +26,7 @@ describe('the changes of a slate', () => {
     expect(estate.people[0]!.name).toBe('Ada Test');
   });
 
-  test('what was changed since is told with what is there now; what is in force already is not', () => {
+  test('what was changed since is told with what is there now; what is live already is not', () => {
     const entry = renamed('Ada New');
     const since = applyEntries(estate, [renamed('Ada Other')]);
     expect(staleEntries(estate, [entry])).toEqual([]);

@@ -80,7 +80,7 @@ test('office and home stand side by side with only what differs', () => {
     'Port',
     'Carried by',
     'Through the router',
-    'Let in from outside',
+    'Remote registration allowed',
   ]);
 });
 

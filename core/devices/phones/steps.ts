@@ -117,7 +117,7 @@ export function prerequisites(
       id: 'let-in',
       holds: isCovered || device.remoteRegistration === true,
       says: isCovered
-        ? 'It arrives as if it stood inside, so its line needs not be let in from outside.'
+        ? 'It arrives as if it stood inside, so its line needs no remote registration.'
         : 'The phone system lets its line in from outside.',
     },
     {
@@ -161,7 +161,7 @@ export function officeAndHome(
     { setting: 'Carried by', office: office.transport, home: home.transport },
     { setting: 'Through the router', office: 'stands inside', home: METHOD_NAMES[home.method] },
     {
-      setting: 'Let in from outside',
+      setting: 'Remote registration allowed',
       office: 'no need',
       home: home.method === 'vpn' || home.method === 'branch-relay' ? 'no need' : 'yes',
     },

@@ -34,7 +34,7 @@ export interface KeySetting {
   readonly target: string;
 }
 /** An image of the firmware, where it is had and what it must be. */
-export interface ImageOffer {
+export interface FirmwareOffer {
   readonly version: string;
   readonly path: string;
   readonly bytes: number;
@@ -54,7 +54,7 @@ export interface PhoneSettings {
   readonly keys: readonly KeySetting[];
   /** How the phone asks again, without a code. */
   readonly again?: { readonly token: string; readonly everyS: number };
-  readonly firmware: { readonly least: string; readonly load?: ImageOffer };
+  readonly firmware: { readonly least: string; readonly load?: FirmwareOffer };
   /** The phone takes them up at a restart only. */
   readonly restart: boolean;
 }

@@ -39,7 +39,7 @@ export type ReadPhoneList =
   | { readonly ok: true; readonly rows: readonly ListedPhone[] }
   | { readonly ok: false; readonly faults: readonly PlacedFault[] };
 
-/** The kinds of endpoints that are phones which set themselves up. */
+/** The kinds of endpoints that are phones which are provisioned. */
 export const isDeskKind = ({ kind }: Pick<Endpoint, 'kind'>): boolean =>
   kind === 'desk' || kind === 'remote-desk' || kind === 'hot-desk';
 
@@ -164,7 +164,7 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
   }
 }
 
-/** Reads a list of phones that are to set themselves up (RFC 4180, or another delimiter), row by row. */
+/** Reads a list of phones that are to are provisioned (RFC 4180, or another delimiter), row by row. */
 export function readPhoneList(text: string, estate: Pick<Estate, 'people' | 'devices'>): ReadPhoneList {
   const read = readCsv(text, { columns: 50, rows: MOST_PHONES });
   if (!read.ok) return read;

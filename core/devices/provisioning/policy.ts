@@ -4,7 +4,7 @@ import { parts } from '../../estate';
 export const CREDENTIALS = ['code', 'pin', 'certificate'] as const;
 export type Credential = (typeof CREDENTIALS)[number];
 
-/** What the organisation asks of phones that set themselves up. */
+/** What the organisation asks of provisioned phones. */
 export interface ProvisioningPolicy {
   readonly credential: Credential;
   /** Wrong codes or PINs after which a phone gets no answer for a while. */

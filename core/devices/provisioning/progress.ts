@@ -28,6 +28,8 @@ export interface Progress {
   readonly registeredMs: number | null;
   /** What it says it runs. */
   readonly firmware: string | null;
+  /** Whether no file of the firmware that it needs was here. */
+  readonly lacksFirmware?: boolean;
   /** Which settings it has: changes when any of them does. */
   readonly serial: string | null;
 }
@@ -110,9 +112,10 @@ export function afterStep(before: Progress, step: Step, atMs: number): Progress 
         tries: 0,
         askedMs: atMs,
         firmware: step.firmware,
+        lacksFirmware: step.load === null,
         why:
           step.load === null
-            ? `It runs ${step.firmware} and needs ${step.least} at least: no image of it is here`
+            ? `It runs ${step.firmware} and needs ${step.least} at least, and that firmware file is not here`
             : `It runs ${step.firmware} and needs ${step.least} at least: it is told to load ${step.load}`,
       };
     case 'loading':
@@ -138,7 +141,7 @@ export function afterStep(before: Progress, step: Step, atMs: number): Progress 
 }
 
 /** What to do about a phone that does not get on, in a sentence; null: nothing. */
-export function nextStep({ state, why }: Progress, policy: ProvisioningPolicy): string | null {
+export function nextStep({ state, why, lacksFirmware }: Progress, policy: ProvisioningPolicy): string | null {
   switch (state) {
     case 'waiting':
       return policy.credential === 'code'
@@ -153,7 +156,7 @@ export function nextStep({ state, why }: Progress, policy: ProvisioningPolicy): 
     case 'locked':
       return 'Make sure who tries it, then unlock it and give it a new code.';
     case 'old-firmware':
-      return why?.includes('no image') === true ? 'Add an image of the firmware it needs.' : null;
+      return lacksFirmware === true ? 'Add the firmware file that it needs.' : null;
     case 'loading':
     case 'restarting':
       return 'Leave it plugged in.';

@@ -126,7 +126,7 @@ describe('how far a phone has come', () => {
     expect(old.why).toContain('it is told to load 3.5.0');
     expect(
       nextStep(run([{ kind: 'too-old', firmware: '3.1', least: '3.4.0', load: null }]), USUAL_POLICY),
-    ).toBe('Add an image of the firmware it needs.');
+    ).toBe('Add the firmware file that it needs.');
     expect(
       run(
         [

@@ -2,7 +2,7 @@ import type { Device, Estate, Person, PhoneKey } from '../../estate';
 import { compareFirmware, showHardwareAddress, type PhoneModel } from '../phones';
 import {
   PHONE_FORMAT,
-  type ImageOffer,
+  type FirmwareOffer,
   type KeySetting,
   type PhoneAccount,
   type PhoneSettings,
@@ -28,7 +28,7 @@ export interface SettingsOf {
   /** What the phone says it runs. */
   readonly firmware: string | null;
   /** The newest image of the model that is here; null: none. */
-  readonly image: ImageOffer | null;
+  readonly image: FirmwareOffer | null;
   readonly again: NonNullable<PhoneSettings['again']>;
   /** What it was given last; null: nothing yet. */
   readonly before: PhoneSettings | null;

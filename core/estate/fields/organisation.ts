@@ -101,7 +101,7 @@ export const settings: FieldsOf<Settings> = {
   hopLimit: count('forwards in one call'),
   move: object('moving a call', () => move),
   servers: object('where softphones register', () => servers),
-  guard: object('toll-fraud guard', () => guard),
+  guard: object('fraud protection', () => guard),
 };
 export const serviceCode: FieldsOf<ServiceCode> = {
   code: text('code'),

@@ -8,7 +8,7 @@ export const answersByItself: Check = {
   weight: 'note',
   title: 'The far end may answer by itself',
   looksFor:
-    'Landlines and SIP addresses outside that are rung without acceptance by key, whose answering machine is not known.',
+    'Landlines and SIP addresses outside that are rung without press 1 to accept, whose answering machine is not known.',
   why: 'An answering machine at home takes the call, and with it the message.',
   run: (person, { endpoint }) =>
     targetsOf(person).flatMap((place, _, all) => {
@@ -24,10 +24,10 @@ export const answersByItself: Check = {
       return [
         {
           detail: setting.slice(`people[${person.id}].`.length),
-          says: `The ${labelOf(known)} is rung in ${where} without acceptance by key; whether a machine answers there is not known.`,
+          says: `The ${labelOf(known)} is rung in ${where} without press 1 to accept; whether a machine answers there is not known.`,
           evidence: [{ text: 'Rung here', setting }],
           mend: mendOf(
-            'Have the call accepted by key',
+            'Let whoever answers confirm with a key',
             'person',
             person,
             editTarget(person, at, { confirm: 'key' }),

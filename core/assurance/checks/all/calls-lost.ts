@@ -7,7 +7,7 @@ export const callsLost: Check = {
   weight: 'fault',
   title: 'Unanswered calls are lost',
   looksFor:
-    'Unanswered calls that end nowhere, fail, or end in a carrier’s voicemail, at some moment of the year.',
+    'Unanswered calls that end nowhere, fail, or end in a mobile carrier’s voicemail, at some moment of the year.',
   why: 'The caller cannot leave a message, or leaves it where the organisation never hears it.',
   run: (person, context) => {
     const seen = new Set<string>();
@@ -20,7 +20,7 @@ export const callsLost: Check = {
           ? `fails: ${FAILURES[reason] ?? reason}`
           : kind === 'unanswered'
             ? 'is answered by nobody, and nothing comes after'
-            : 'ends in a carrier’s voicemail';
+            : 'ends in a mobile carrier’s voicemail';
       return [{ detail: `${kind} ${reason}`.trim(), says: `An unanswered call ${how}.`, call }];
     });
   },

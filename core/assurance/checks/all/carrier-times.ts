@@ -7,10 +7,10 @@ import type { Person } from '../../../estate';
 
 /** What is said of each fault of times. */
 const SAYS: Record<TimesFault, (label: string) => string> = {
-  'give-up-late': (label) => `rings the ${label} until its carrier’s voicemail picks up`,
+  'give-up-late': (label) => `rings the ${label} until its mobile carrier’s voicemail picks up`,
   'guard-low': (label) =>
-    `takes the answer of the voicemail when the ${label} is off: the guard is too short`,
-  'guard-high': (label) => `cuts off whoever answers the ${label} quickly: the guard is too long`,
+    `takes the answer of the voicemail when the ${label} is off: the answer guard is too short`,
+  'guard-high': (label) => `cuts off whoever answers the ${label} quickly: the answer guard is too long`,
   'give-up-early': (label) => `gives the ${label} less than 10 s of ringing`,
 };
 
@@ -39,13 +39,13 @@ export const timesFound =
             ],
             mend: take
               ? mendOf(
-                  `Guard ${seconds(take.guardMs)}, give up after ${seconds(take.giveUpMs)}`,
+                  `Answer guard ${seconds(take.guardMs)}, stop ringing after ${seconds(take.giveUpMs)}`,
                   'person',
                   person,
                   editTarget(person, at, { acceptAfterMs: take.guardMs, giveUpAfterMs: take.giveUpMs }),
                 )
               : mendOf(
-                  'Have the call accepted by key',
+                  'Let whoever answers confirm with a key',
                   'person',
                   person,
                   editTarget(person, at, { confirm: 'key' }),
@@ -65,9 +65,9 @@ export const ringsTooLong: Check = {
   id: 'carrier-voicemail',
   of: 'person',
   weight: 'fault',
-  title: 'Rings into the carrier’s voicemail',
+  title: 'Rings into the mobile carrier’s voicemail',
   looksFor:
-    'Mobiles that ring longer than their carrier’s voicemail takes to pick up, without acceptance by key.',
-  why: 'The message ends in a private voicemail: the organisation never hears it, and the caller believes it was left.',
+    'Mobiles that ring longer than their mobile carrier’s voicemail takes to pick up, without press 1 to accept.',
+  why: 'The message ends in a mobile carrier’s voicemail: the organisation never hears it, and the caller believes it was left.',
   run: timesFound('give-up-late'),
 };

@@ -6,7 +6,7 @@ export const departedFromTemplate: Check = {
   id: 'departed-from-template',
   of: 'person',
   weight: 'note',
-  title: 'Departed from the template',
+  title: 'Differs from the template',
   looksFor: 'People whose plan is not any more what the template that they follow gives them.',
   why: 'A change of the template will either pass them by or undo what was set for them.',
   run: (person, { estate }) => {

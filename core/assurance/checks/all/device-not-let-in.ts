@@ -5,8 +5,8 @@ export const deviceNotLetIn: Check = {
   id: 'device-not-let-in',
   of: 'organisation',
   weight: 'fault',
-  title: 'Not let in from outside',
-  looksFor: 'Phones that stand outside, on lines that the phone system lets in from inside only.',
+  title: 'Remote registration not allowed',
+  looksFor: 'Phones that stand outside, on lines that may register from inside only.',
   why: 'It asks to register and gets no answer, whatever is set on it.',
   run: (context) =>
     devicesIn(context).flatMap(({ device, subject, whose }) =>
@@ -18,9 +18,9 @@ export const deviceNotLetIn: Check = {
         : [
             {
               subject,
-              says: `${whose} stands outside, and its line is let in from inside only.`,
+              says: `${whose} stands outside, and its line may register from inside only.`,
               evidence: [
-                { text: 'Whether it is let in', setting: `devices[${device.id}].remoteRegistration` },
+                { text: 'Remote registration allowed', setting: `devices[${device.id}].remoteRegistration` },
               ],
               mend: {
                 says: 'let it in from outside',

@@ -7,8 +7,9 @@ export const forwardToVoicemail: Check = {
   id: 'forward-to-voicemail',
   of: 'person',
   weight: 'fault',
-  title: 'Call forwarding into a private voicemail',
-  looksFor: 'Lines that forward every call to a mobile: an ending has no guard and no give-up.',
+  title: 'Call forwarding into a mobile carrier’s voicemail',
+  looksFor:
+    'Lines that forward every call to a mobile: an ending has no answer guard and does not stop ringing.',
   why: 'Whoever is not answered leaves the message with the carrier.',
   run: (person, { nowMs, endpoint }) =>
     person.lines.flatMap((line) => {
@@ -21,7 +22,7 @@ export const forwardToVoicemail: Check = {
       return [
         {
           detail: line.id,
-          says: `Line ${line.extension} forwards every call to ${showNumber(number)}: what is not answered there ends in its carrier’s voicemail.`,
+          says: `Line ${line.extension} forwards every call to ${showNumber(number)}: what is not answered there ends in its mobile carrier’s voicemail.`,
           evidence: [
             { text: 'Forward all calls', setting: `people[${person.id}].lines[${line.id}].forwardAll` },
           ],

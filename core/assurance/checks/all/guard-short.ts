@@ -5,8 +5,8 @@ export const guardShort: Check = {
   id: 'guard-short',
   of: 'person',
   weight: 'risk',
-  title: 'Guard shorter than a switched-off mobile’s answer',
-  looksFor: 'Mobiles whose guard ends before their voicemail answers while they are off.',
+  title: 'Answer guard shorter than a switched-off mobile’s answer',
+  looksFor: 'Mobiles whose answer guard ends before their voicemail answers while they are off.',
   why: 'A mobile that is off or out of coverage is answered by its carrier at once, and the call is gone.',
   run: timesFound('guard-low'),
 };

@@ -20,7 +20,7 @@ export const hotDeskOnly: Check = {
         {
           detail: at,
           says: `In ${where} nothing rings but the shared desk: while not signed on, ${person.name} is not reached.`,
-          evidence: [{ text: 'The stages', setting }],
+          evidence: [{ text: 'The steps', setting }],
         },
       ];
     }),

@@ -7,7 +7,7 @@ export const moreLegsThanChannels: Check = {
   weight: 'risk',
   title: 'Trunk too small for the twinned call',
   looksFor:
-    'Stages that ring more phones outside at once than the trunks have channels, with the one that the call came in by.',
+    'Steps that ring more phones outside at once than the trunks have channels, with the one that the call came in by.',
   why: 'A twinned call from outside takes a channel to come in and one for each phone outside; the last ones never ring.',
   run: (person, context) => {
     const { endpoint } = context;
@@ -27,7 +27,7 @@ export const moreLegsThanChannels: Check = {
             {
               detail,
               says: `${where.charAt(0).toUpperCase()}${where.slice(1)} rings ${numbers.length} phones outside at once; with the caller’s own that is ${numbers.length + 1} channels of ${channels}.`,
-              evidence: [{ text: 'The stage', setting }],
+              evidence: [{ text: 'The step', setting }],
             },
           ]
         : [];

@@ -8,7 +8,7 @@ export const neverRings: Check = {
   weight: 'risk',
   title: 'A phone that no rule rings',
   looksFor:
-    'Phones of a person that stand in no stage of the plan, so that line and phone are not tied together.',
+    'Phones of a person that stand in no step of the plan, so that line and phone are not tied together.',
   why: 'The phone is there and registered, and calls never come to it.',
   run: (person) => {
     const rung = new Set(targetsOf(person).map(({ target }) => target.endpoint));
@@ -19,7 +19,7 @@ export const neverRings: Check = {
         says: `The ${labelOf(endpoint)} stands nowhere in the plan: it never rings.`,
         evidence: [{ text: endpoint.label, setting: `people[${person.id}].endpoints[${endpoint.id}]` }],
         mend: mendOf(
-          'Ring it with the first stage',
+          'Ring it with the first step',
           'person',
           person,
           ringWithFirstStage(

@@ -27,7 +27,7 @@ export const planForPhone: Check = {
       return [
         {
           detail: setting.slice(`people[${person.id}].`.length),
-          says: `In ${where} an unanswered call goes to ${colleague.name}’s own plan: the message ends in ${shortName(colleague.name)}’s mailbox, not here.`,
+          says: `In ${where} an unanswered call goes to ${colleague.name}’s own plan: it ends as voicemail for ${shortName(colleague.name)}, not here.`,
           evidence: [{ text: 'If the phone alone is meant, let it ring as a target', setting }],
         },
       ];

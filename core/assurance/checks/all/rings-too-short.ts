@@ -7,6 +7,6 @@ export const ringsTooShort: Check = {
   weight: 'risk',
   title: 'Less than ten seconds of ringing',
   looksFor: 'Mobiles that are given up before they have rung for ten seconds.',
-  why: 'Setting up a call to a mobile takes seconds of its own; what is left is not enough to take it from a pocket.',
+  why: 'Provisioning a call to a mobile takes seconds of its own; what is left is not enough to take it from a pocket.',
   run: timesFound('give-up-early'),
 };

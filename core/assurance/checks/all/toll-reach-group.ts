@@ -6,7 +6,7 @@ export const tollReachOfGroup: Check = {
   of: 'group',
   weight: 'fault',
   title: 'A group leads to a premium or watched number',
-  looksFor: 'Endings of groups that lead to premium numbers or to those that the toll-fraud guard watches.',
+  looksFor: 'Endings of groups that lead to premium numbers or to those that fraud protection watches.',
   why: 'Each such call costs.',
   run: reached,
 };

@@ -6,7 +6,7 @@ export const tollReachOfMenu: Check = {
   of: 'menu',
   weight: 'fault',
   title: 'A menu leads to a premium or watched number',
-  looksFor: 'Choices of menus that lead to premium numbers or to those that the toll-fraud guard watches.',
+  looksFor: 'Choices of menus that lead to premium numbers or to those that fraud protection watches.',
   why: 'Anybody who calls can make the organisation pay.',
   run: reached,
 };

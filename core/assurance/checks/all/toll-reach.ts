@@ -25,7 +25,7 @@ export const tollReach: Check = {
   weight: 'fault',
   title: 'Leads to a premium or watched number',
   looksFor:
-    'Phones, forwards and endings of people that lead to premium numbers or to those that the toll-fraud guard watches.',
+    'Phones, forwards and endings of people that lead to premium numbers or to those that fraud protection watches.',
   why: 'Each such call costs, and a forward is how toll fraud is set up.',
   run: reached,
 };

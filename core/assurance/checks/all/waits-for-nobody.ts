@@ -6,7 +6,7 @@ export const waitsForNobody: Check = {
   of: 'person',
   weight: 'risk',
   title: 'A queue in which nothing rings',
-  looksFor: 'Treatments in which the caller waits in a queue while no phone is rung.',
+  looksFor: 'Rules in which the caller waits in a queue while no phone is rung.',
   why: 'The caller waits the whole time for nothing.',
   run: (person) =>
     treatmentsOf(person).flatMap(({ treatment, at, setting, where }) =>

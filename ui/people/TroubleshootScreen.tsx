@@ -25,7 +25,7 @@ interface Answer {
 }
 
 /** From what somebody complains of to what would produce it. */
-export function WrongScreen({ id }: { readonly id: string }) {
+export function TroubleshootScreen({ id }: { readonly id: string }) {
   const page = usePersonPage(id);
   const [complaint, setComplaint] = useState<string | null>(null);
   const path = `${personKey(id)}/diagnosis${complaint ? `?complaint=${complaint}` : ''}`;
@@ -44,10 +44,10 @@ export function WrongScreen({ id }: { readonly id: string }) {
   const chosen = complaints.find((each) => each.id === complaint);
   return (
     <PageFrame
-      title={`What is wrong for ${person.name}?`}
+      title={`Troubleshoot ${person.name}`}
       back={{ path: `/people/${encodeURIComponent(id)}`, label: `Back to ${person.name}` }}
     >
-      <Section title="What is complained of">
+      <Section title="What is the complaint?">
         {chosen ? (
           <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
             <Words size="lead" strong style={{ flex: 1 }}>
@@ -57,7 +57,7 @@ export function WrongScreen({ id }: { readonly id: string }) {
           </View>
         ) : (
           <Choice
-            label="What is complained of"
+            label="What is the complaint?"
             value={complaint}
             options={complaints.map(({ id: value, says }) => ({ value, label: says }))}
             onChange={setComplaint}
