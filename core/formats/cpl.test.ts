@@ -163,7 +163,7 @@ describe('out and in again', () => {
       'delay of 3 s',
       'guard',
       'stops ringing before the step',
-      'by key',
+      'confirming with a key',
       '“Elsewhere”',
       '“By a menu”',
       'queue',
