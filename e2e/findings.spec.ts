@@ -19,7 +19,7 @@ test(
     await expect(risk.getByText(/Switched off, its voicemail answers/)).toBeVisible();
     await risk.getByRole('button', { name: 'Assign' }).click();
     const sheet = page.getByRole('dialog', { name: 'Assign' });
-    await sheet.getByRole('button', { name: 'I do' }).click();
+    await sheet.getByRole('button', { name: 'Assign to me' }).click();
     await sheet.getByLabel('Put off until').fill('whenever');
     await sheet.getByRole('button', { name: 'Keep' }).click();
     await expect(sheet.getByText(/must be/)).toBeVisible();
@@ -34,7 +34,7 @@ test(
     await sheet.getByRole('button', { name: 'Keep' }).click();
     await page.getByRole('radio', { name: 'Open' }).click();
 
-    await risk.getByRole('button', { name: /^Guard 4 s/ }).click();
+    await risk.getByRole('button', { name: /^Answer guard 4 s/ }).click();
     const which = page.getByRole('dialog', { name: 'On which slate?' });
     await expect(which.or(page.getByRole('link', { name: /^Slate / }))).toBeVisible();
     if (await which.isVisible()) {

@@ -41,7 +41,7 @@ test(
     await expect(
       page
         .getByText(
-          "Rings the desk phone and the mobile together for 25 s. Nobody answers: voicemail for Odile.",
+          'Rings the desk phone and the mobile together for 25 s. Nobody answers: voicemail for Odile.',
         )
         .first(),
     ).toBeVisible();

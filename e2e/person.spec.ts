@@ -27,7 +27,7 @@ test(
     await named(/Mobile: stops ringing at 15 s/);
     await page.getByRole('button', { name: 'The step rings for: less' }).click();
     await named(/Gate 2 phone: rings 23.8 s.*after 24 s/);
-    await page.getByRole('radio', { name: 'By key', exact: true }).click();
+    await page.getByRole('radio', { name: 'Press 1 to accept', exact: true }).click();
     await page.getByLabel('Number', { exact: true }).fill('778 555 0177');
     await expect(
       page.getByText('+1 778 555 0177, national; dialled as 917785550177, by Terminal trunk'),

@@ -63,15 +63,13 @@ test('a call is placed live, drawn beside what was computed, and its signalling 
   await signIn();
   await page.goto('/people/ines/try');
   await page.getByRole('radio', { name: '10 times' }).click();
-  await page.getByRole('button', { name: 'Place it live' }).click();
+  await page.getByRole('button', { name: 'Place live call' }).click();
   // Whether each moment came in time is for the tests of the stand-ins: here the machine is shared with browsers.
   await expect(page.getByText(/^(As computed: same end|Different from what was computed)/)).toBeVisible({
     timeout: 40_000,
   });
   // By day her own phones ring; at night her calls go to the duty engineer.
-  await expect(
-    page.getByText(/^Message in (Ines|Tomasz)'s mailbox after \d+(\.\d+)? s\.?$/).last(),
-  ).toBeVisible();
+  await expect(page.getByText(/^Voicemail for (Ines|Tomasz) after \d+(\.\d+)? s\.?$/).last()).toBeVisible();
   await page.getByRole('button', { name: /^Signalling: \d+ messages$/ }).click();
   await page
     .getByRole('button', {

@@ -100,7 +100,7 @@ test('safe times are worked out at the mobile and taken with a tap', { tag: '@bo
   await open(page, 'mateo', 'Mateo Sundqvist');
   await page.getByRole('button', { name: /^Mobile: / }).click();
   await expect(page.getByText('These times are not safe')).toBeVisible();
-  await expect(page.getByText(/Guard: 1.801 s to 6.2 s/)).toBeVisible();
+  await expect(page.getByText(/Answer guard: 1.801 s to 6.2 s/)).toBeVisible();
   await page.getByRole('button', { name: 'Take 4 s and 24.5 s' }).click();
   await expect(page.getByText('These times are safe')).toBeVisible();
   await expect(page.getByLabel('Answer guard, in seconds')).toHaveValue('4');

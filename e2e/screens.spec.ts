@@ -51,6 +51,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['a menu', '/menus/main', /^Terminal main menu$/],
   ['hours', '/hours/office', /^Office hours$/],
   ['a status', '/statuses/away', /^Away$/],
+  ['the glossary', '/glossary', /^Glossary$/],
   ['one’s account', '/account', /^Your account$/],
 ];
 

@@ -18,11 +18,11 @@ test('who differs from a template is shown, brought back with all the rest, and 
   await page.getByRole('button', { name: 'Put live for 2 people' }).click();
   await expect(page.getByText('Live now for 2 people.')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('Taken back: 2 people as before.')).toBeVisible();
+  await expect(page.getByText('Undone: 2 people as before.')).toBeVisible();
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.getByText('22, of whom 2 differ from it.')).toBeVisible();
   await page.goto('/record');
-  await expect(page.getByText(/specialist took back a change of Hana Abara/)).toBeVisible();
+  await expect(page.getByText(/specialist undid a change of Hana Abara/)).toBeVisible();
 });
 
 test(
@@ -37,7 +37,7 @@ test(
     await stage.getByLabel('For, in seconds').fill('9');
     if (isPhone(page)) await page.getByRole('button', { name: 'Done' }).click();
     await expect(page.getByText(/together for 9 s/)).toBeVisible();
-    await expect(page.getByText(/Nobody answers: Message in .* mailbox after 9 s/)).toBeVisible();
+    await expect(page.getByText(/Nobody answers: Voicemail for .* after 9 s/)).toBeVisible();
     await page.getByRole('button', { name: 'Discard' }).click();
     await expect(page.getByText(/together for 9 s/)).toBeHidden();
   },

@@ -7,6 +7,7 @@ export { DevicesScreen } from './phones/DevicesScreen';
 export { DiallingScreen } from './routes/DiallingScreen';
 export { DrillsScreen } from './calls/DrillsScreen';
 export { FindingsScreen } from './findings/FindingsScreen';
+export { GlossaryScreen } from './shell/GlossaryScreen';
 export { GroupScreen } from './routes/GroupScreen';
 export { GuardScreen } from './routes/GuardScreen';
 export { HoursScreen } from './routes/HoursScreen';

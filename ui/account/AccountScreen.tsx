@@ -1,4 +1,5 @@
 import { View } from 'react-native';
+import { useRouter } from 'expo-router';
 import { AccountPart } from './AccountPart';
 import { PageFrame } from '../kit/PageFrame';
 import { Button } from '../kit/parts';
@@ -8,6 +9,7 @@ import { space } from '../kit/theme';
 /** One's own account, for all who work with the application. */
 export function AccountScreen() {
   const { account, signOut } = useSession();
+  const router = useRouter();
   return (
     <PageFrame
       title="Your account"
@@ -15,7 +17,8 @@ export function AccountScreen() {
       back={{ path: '/today', label: 'Today' }}
     >
       <AccountPart />
-      <View style={{ padding: space(4), alignItems: 'flex-start' }}>
+      <View style={{ padding: space(4), alignItems: 'flex-start', gap: space(2) }}>
+        <Button kind="quiet" label="Glossary" onPress={() => router.navigate('/glossary')} />
         <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />
       </View>
     </PageFrame>

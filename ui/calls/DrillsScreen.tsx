@@ -30,6 +30,7 @@ export function DrillsScreen() {
   return (
     <PageFrame
       title="Drills"
+      term="drill"
       text={rows.length > 0 ? `${rows.length - failing} hold  ${failing} fail` : ''}
       back={{ path: '/record', label: 'Back to Record' }}
       aside={

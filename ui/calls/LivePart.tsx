@@ -159,7 +159,7 @@ export function LivePart({
   };
   const sound = view ? soundWords(view) : null;
   return (
-    <Section title="Live, over the stand-ins">
+    <Section title="Live, over the stand-ins" term="stand-in">
       <Words size="small" tone="soft">
         Places this call over real SIP and RTP: a phone system, a carrier and every phone it could come to,
         all on this machine. Nobody’s own phone rings.
@@ -169,7 +169,7 @@ export function LivePart({
         <Button
           kind="main"
           icon="play"
-          label={running ? 'The call is going on' : 'Place it live'}
+          label={running ? 'The call is going on' : 'Place live call'}
           disabled={running || blocked !== null}
           onPress={() => void place()}
         />

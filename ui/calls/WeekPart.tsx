@@ -43,7 +43,7 @@ export function WeekPart({
   const toGroup = group !== undefined && calls === 'group';
   const week = useWeek(slice, people, circumstance, atMs, toGroup ? group : null);
   return (
-    <Section title="Through the week">
+    <Section title="Through the week" term="week-map">
       {group === undefined ? null : (
         <Choice
           label="Whose calls"

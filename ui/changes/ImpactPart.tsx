@@ -40,6 +40,7 @@ export function ImpactPart({
   return (
     <Section
       title="Ripple"
+      term="ripple"
       aside={
         impact?.state === 'done' ? (
           <Words size="small" tone="soft">

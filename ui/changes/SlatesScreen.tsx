@@ -63,6 +63,7 @@ export function SlatesScreen() {
   return (
     <PageFrame
       title="Slates"
+      term="slate"
       back={{ path: '/today', label: 'Back to Today' }}
       aside={canEdit ? <Button icon="add" label="New slate" onPress={() => setNaming(true)} /> : null}
     >

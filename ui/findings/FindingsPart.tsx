@@ -11,7 +11,7 @@ export function FindingsPart({ subject }: { readonly subject: string }) {
   const open = found.data?.findings.filter(({ isOpen, check }) => isOpen && check !== 'restart-owed') ?? [];
   if (open.length === 0) return null;
   return (
-    <Section title="Findings" aside={<Words tone="soft">{open.length}</Words>}>
+    <Section title="Findings" term="finding" aside={<Words tone="soft">{open.length}</Words>}>
       <View role="list">
         {open.map((finding) => (
           <FoundRow

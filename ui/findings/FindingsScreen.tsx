@@ -58,6 +58,7 @@ export function FindingsScreen() {
   return (
     <PageFrame
       title="Findings"
+      term="finding"
       text={`${count('fault')} faults  ${count('risk')} risks  ${count('note')} notes`}
       back={{ path: '/today', label: 'Back to Today' }}
       aside={canEdit ? <Button kind="quiet" label="Export as SARIF" onPress={() => void save()} /> : null}

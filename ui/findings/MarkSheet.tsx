@@ -43,7 +43,7 @@ export function MarkSheet({ finding, onClose }: { readonly finding: Finding; rea
       <Field label="Assigned to" value={assignee} onChange={setAssignee} error={faultAt('assignee')} />
       {account && assignee !== account.name ? (
         <View style={{ flexDirection: 'row' }}>
-          <Button kind="quiet" label="I do" onPress={() => setAssignee(account.name)} />
+          <Button kind="quiet" label="Assign to me" onPress={() => setAssignee(account.name)} />
         </View>
       ) : null}
       <Field

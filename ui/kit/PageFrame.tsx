@@ -2,12 +2,15 @@ import { useEffect, type ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { space, useIsWide } from './theme';
+import type { TermId } from '../../core/glossary';
 import { IconButton } from './parts';
+import { Ask } from './Term';
 import { Words } from './Words';
 
 /** A page of its own: the way back, its title, its content, and a bar at the bottom where there is one. */
 export function PageFrame({
   title,
+  term,
   text,
   back,
   aside,
@@ -15,6 +18,8 @@ export function PageFrame({
   children,
 }: {
   readonly title: string;
+  /** Explains the title: a `?` beside it. */
+  readonly term?: TermId;
   readonly text?: string;
   readonly back: { readonly path: string; readonly label: string } | null;
   readonly aside?: ReactNode;
@@ -55,6 +60,7 @@ export function PageFrame({
               </Words>
             ) : null}
           </View>
+          {term ? <Ask term={term} /> : null}
           {aside}
         </View>
         {children}

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Modal, Pressable, ScrollView, View } from 'react-native';
 import { space, useIsWide, usePalette } from './theme';
-import { Button, IconButton } from './parts';
+import { Button, IconButton } from './controls';
 import { Words } from './Words';
 
 /** Rises from below on a phone; stands at the right on a wide screen. Escape and the ground behind it close it. */

@@ -2,7 +2,9 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { DEFAULT_SETTINGS } from '../../core/estate';
 import { space } from './theme';
+import type { TermId } from '../../core/glossary';
 import { Field, IconButton } from './parts';
+import { Ask } from './Term';
 
 interface Props {
   readonly label: string;
@@ -13,6 +15,8 @@ interface Props {
   readonly step?: number;
   readonly canBeNone?: boolean;
   readonly hint?: string | null;
+  /** Explains the label: a `?` beside it. */
+  readonly term?: TermId;
 }
 
 /** One ring and its pause, as the organisation's settings have it if nothing else is set. */
@@ -21,7 +25,7 @@ const RING_MS = DEFAULT_SETTINGS.ringMs;
 const show = (ms: number | null) => (ms === null ? '' : String(Number((ms / 1000).toFixed(3))));
 
 /** A time in seconds, milliseconds or rings, typed or stepped; what is typed wrongly is said beside it and changes nothing. */
-export function TimeField({ label, value, onChange, least = 0, step = 500, canBeNone, hint }: Props) {
+export function TimeField({ label, value, onChange, least = 0, step = 500, canBeNone, hint, term }: Props) {
   const [typed, setTyped] = useState<{ text: string; of: number | null } | null>(null);
   const text = typed && typed.of === value ? typed.text : show(value);
   const read = (raw: string): number | null | 'wrong' => {
@@ -61,6 +65,7 @@ export function TimeField({ label, value, onChange, least = 0, step = 500, canBe
           placeholder={canBeNone ? 'none' : ''}
           error={wrong ? `Seconds, ${least / 1000} or more, such as 2.3; or 2300 ms, or 4 rings` : null}
           hint={hint ?? null}
+          beside={term ? <Ask term={term} /> : null}
         />
       </View>
       <View style={{ flexDirection: 'row', paddingBottom: wrong || hint ? space(5) : 0 }}>

@@ -1,4 +1,4 @@
-import { memo } from 'react';
+import { memo, type ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button as PaperButton, IconButton as PaperIconButton, TextInput } from 'react-native-paper';
 import { useStable } from './useStable';
@@ -224,6 +224,8 @@ interface FieldProps {
   readonly multiline?: boolean;
   readonly placeholder?: string;
   readonly onSubmit?: () => void;
+  /** What stands beside the label: a `?` that explains it. */
+  readonly beside?: ReactNode;
   readonly autoFocus?: boolean;
   readonly autoComplete?: 'username' | 'current-password' | 'off';
   readonly id?: string;
@@ -250,9 +252,12 @@ const FieldDrawn = memo(function FieldDrawn(props: FieldProps) {
   const palette = usePalette();
   return (
     <View style={{ gap: space(1) }}>
-      <Words size="small" tone="soft">
-        {label}
-      </Words>
+      <View style={{ flexDirection: 'row', alignItems: 'center' }}>
+        <Words size="small" tone="soft">
+          {label}
+        </Words>
+        {props.beside ? <View style={{ marginVertical: -space(3) }}>{props.beside}</View> : null}
+      </View>
       <TextInput
         mode="outlined"
         dense

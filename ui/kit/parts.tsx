@@ -1,10 +1,12 @@
 import { useState, type ReactNode } from 'react';
 import { Pressable, StyleSheet, View, type StyleProp, type ViewStyle } from 'react-native';
 import type { ReachState } from '../../core/calls/views';
+import type { TermId } from '../../core/glossary';
 import { space, TARGET, usePalette } from './theme';
 import { messageOf } from '../data/api';
 import { Icon } from './icons';
 import { Button } from './controls';
+import { Ask } from './Term';
 import { Words } from './Words';
 
 export * from './controls';
@@ -77,11 +79,14 @@ export function ProofMark({ state }: { readonly state: keyof typeof PROOF_WORDS 
 /** A part of a page with its heading. */
 export function Section({
   title,
+  term,
   aside,
   children,
   style,
 }: {
   readonly title?: string;
+  /** Explains the title: a `?` beside it. */
+  readonly term?: TermId;
   readonly aside?: ReactNode;
   readonly children: ReactNode;
   readonly style?: StyleProp<ViewStyle>;
@@ -99,9 +104,12 @@ export function Section({
           }}
         >
           {title ? (
-            <Words size="lead" strong heading={2}>
-              {title}
-            </Words>
+            <View style={{ flexDirection: 'row', alignItems: 'center', flexShrink: 1 }}>
+              <Words size="lead" strong heading={2} style={{ flexShrink: 1 }}>
+                {title}
+              </Words>
+              {term ? <Ask term={term} /> : null}
+            </View>
           ) : (
             <View />
           )}

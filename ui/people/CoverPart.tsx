@@ -41,6 +41,7 @@ export const CoverPart = memo(function CoverPart({
   return (
     <Section
       title="Cover"
+      term="cover"
       aside={
         canSet ? (
           cover || always ? (

@@ -8,6 +8,8 @@ import {
   type TextInput as NativeInput,
 } from 'react-native';
 import { useRouter } from 'expo-router';
+import { andList } from '../../core/estate';
+import { findTerms } from '../../core/glossary';
 import { matcher } from '../../core/search';
 import type { ReachState } from '../../core/calls/views';
 import { messageOf } from '../data/api';
@@ -47,6 +49,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
     [all, status, reach],
   );
   const shown = useMemo(() => filtered(wanted), [filtered, wanted]);
+  const terms = shown.length === 0 && query.trim().length > 2 ? findTerms(query) : [];
   /** What was typed last may not be in the list yet: the first that fits is looked for anew. */
   const openFirst = () => {
     const first = filtered(query)[0];
@@ -124,16 +127,28 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
         ) : (
           <Empty
             title="Nobody fits"
-            text="Search by any part of a name, by extension, or by a number in any form."
+            text={
+              terms.length > 0
+                ? `It is a term, though: ${andList(terms.slice(0, 3).map(({ term }) => term))}.`
+                : 'Search by any part of a name, by extension, or by a number in any form.'
+            }
             action={
-              <Button
-                label="Show everybody"
-                onPress={() => {
-                  setQuery('');
-                  setStatus(null);
-                  setReach(null);
-                }}
-              />
+              terms.length > 0 ? (
+                <Button
+                  kind="main"
+                  label="Show in the glossary"
+                  onPress={() => router.navigate(`/glossary?find=${encodeURIComponent(query.trim())}`)}
+                />
+              ) : (
+                <Button
+                  label="Show everybody"
+                  onPress={() => {
+                    setQuery('');
+                    setStatus(null);
+                    setReach(null);
+                  }}
+                />
+              )
             }
           />
         )

@@ -39,6 +39,7 @@ export function PromisesPart({
   return (
     <Section
       title="Promises"
+      term="promise"
       aside={
         canEdit ? <Button kind="quiet" label="Choose promises" onPress={() => setChoosing(true)} /> : null
       }

@@ -70,6 +70,7 @@ export function ProofsPart() {
   return (
     <Section
       title="Promises"
+      term="promise"
       aside={
         !canRun ? null : running ? (
           <Button kind="quiet" label="Cancel" onPress={() => stop.mutate()} />

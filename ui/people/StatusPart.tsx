@@ -11,7 +11,7 @@ export const StatusPart = memo(function StatusPart({ page }: { readonly page: Pe
   const set = useChangePerson<{ status: string }>(page.person.id, 'PUT', '/status');
   if (role === 'manager') return null;
   return (
-    <Section title="Status today">
+    <Section title="Status today" term="status">
       <Choice
         label="Status today"
         value={page.person.status}

@@ -15,7 +15,7 @@ export function HandoverPart({ row }: { readonly row: PhoneRow }) {
   const [open, setOpen] = useState(false);
   if (role === 'manager' || !account.data?.ports) return null;
   return (
-    <Section title="Hand-over sheet">
+    <Section title="Hand-over sheet" term="hand-over-sheet">
       {open ? (
         <HandoverSheet
           title={`${row.label} of ${row.name}`}

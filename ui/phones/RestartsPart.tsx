@@ -20,7 +20,7 @@ export function RestartsPart() {
   const groups = new Map<string, OwedRestart[]>();
   for (const each of owed) groups.set(each.says, [...(groups.get(each.says) ?? []), each]);
   return (
-    <Section title="Restarts owed" aside={<Words tone="soft">{owed.length}</Words>}>
+    <Section title="Restarts owed" term="restart-owed" aside={<Words tone="soft">{owed.length}</Words>}>
       <Words size="small" tone="soft">
         These phones take up what was changed only when they restart. Until then calls go as they run now. The
         stand-in of a phone that is marked as restarted starts again with it.

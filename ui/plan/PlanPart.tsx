@@ -58,6 +58,7 @@ export const PlanPart = memo(function PlanPart({
   return (
     <Section
       title="Reach plan"
+      term="reach-plan"
       aside={onEdit ? <Button kind="quiet" icon="add" label="Add a rule" onPress={add} /> : null}
     >
       {rows.length > 0 ? (

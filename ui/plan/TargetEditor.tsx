@@ -137,6 +137,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
         <>
           <TimeField
             label="Answer guard"
+            term="answer-guard"
             value={target.acceptAfterMs ?? 0}
             step={100}
             onChange={(ms) => patch({ acceptAfterMs: ms || undefined }, 'guard')}
@@ -144,6 +145,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
           />
           <TimeField
             label="Stop ringing after"
+            term="stop-ringing-after"
             value={target.giveUpAfterMs ?? null}
             canBeNone
             onChange={(ms) => patch({ giveUpAfterMs: ms ?? undefined }, 'give-up')}
@@ -162,10 +164,10 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
           label="Confirm with a key"
           value={target.confirm ?? 'none'}
           options={[
-            { value: 'none', label: 'No, answering connects' },
-            { value: 'key', label: 'By key' },
-            { value: 'key-name', label: 'By key, hears a name' },
-            { value: 'pin', label: 'By PIN' },
+            { value: 'none', label: 'No: an answer connects' },
+            { value: 'key', label: 'Press 1 to accept' },
+            { value: 'key-name', label: 'Press 1, hears who calls' },
+            { value: 'pin', label: 'PIN to accept' },
           ]}
           onChange={(confirm) => patch({ confirm: confirm === 'none' ? undefined : confirm })}
         />

@@ -242,6 +242,7 @@ function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
   return (
     <PageFrame
       title="Provisioning"
+      term="provisioning"
       text="Plugged in, they ask for their settings, prove who they are for, and register."
       back={{ path: '/phones', label: 'Phones' }}
     >

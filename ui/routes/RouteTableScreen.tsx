@@ -141,7 +141,7 @@ function TableView({ page, schedules }: { page: TablePage; schedules: readonly S
   };
   const trace = <TracePart table={table} names={names} asked={asked} onChange={setAsked} />;
   return (
-    <PageFrame title="Route table" back={BACK} bar={<ObjectBar work={work} />}>
+    <PageFrame title="Route table" term="route-table" back={BACK} bar={<ObjectBar work={work} />}>
       <Section>
         <Words size="lead" strong live>
           {analysis.data

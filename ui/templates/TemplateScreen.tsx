@@ -191,7 +191,7 @@ function TemplateView({
                   mark={
                     person.departures.length > 0 ? (
                       <Words size="small" strong tone="ochre">
-                        Departed
+                        Differs
                       </Words>
                     ) : null
                   }

@@ -13,7 +13,7 @@ export function TemplatesScreen() {
   const router = useRouter();
   const templates = useTemplates();
   return (
-    <PageFrame title="Templates" back={{ path: '/people', label: 'Back to People' }}>
+    <PageFrame title="Templates" term="template" back={{ path: '/people', label: 'Back to People' }}>
       <Section>
         <Words tone="soft">
           A plan to start people from. In it stand “mobile” or “desk phone” for what each has of their own.
