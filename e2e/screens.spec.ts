@@ -37,9 +37,9 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['phones', '/phones', /^Phones$/],
   ['a phone', '/phones/tomasz-app', /^Tomasz Bright: Softphone/],
   ['the transport probe', '/probe', /^Transport probe$/],
-  ['models and sites', '/devices', /^Models and sites$/],
+  ['devices and sites', '/devices', /^Devices and sites$/],
   ['provisioning', '/provisioning', /^Provisioning$/],
-  ['a phone as a thing', '/devices/phone-ruth-desk', /^Ruth Adeyemi, Bookings desk$/],
+  ['a device', '/devices/phone-ruth-desk', /^Ruth Adeyemi, Bookings desk$/],
   ['a site', '/sites/north-landing', /^North Landing$/],
   ['routes', '/routes', /^Routes$/],
   ['the route table', '/routes/table', /^Route table$/],
@@ -161,7 +161,7 @@ test('Today counts everybody once, and leads to those who are lost', async ({ pa
   expect(Object.values(counts).reduce((a, b) => a + b, 0)).toBe(people);
   await page.getByRole('link', { name: /Owen Baptiste/ }).click();
   await expect(
-    page.getByText(/the carrier's voicemail of Owen's mobile took the call/).first(),
+    page.getByText(/the mobile carrier's voicemail of Owen's mobile took the call/).first(),
   ).toBeVisible();
 });
 

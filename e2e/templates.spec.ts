@@ -32,7 +32,7 @@ test(
     await page.goto('/templates/engine-crew');
     await page.getByRole('radio', { name: 'On shift' }).click();
     await expect(strip(page)).toHaveAccessibleName(/Softphone|softphone/);
-    await page.getByRole('button', { name: 'Otherwise. Change' }).click();
+    await page.getByRole('button', { name: 'Default rule. Change' }).click();
     const stage = page.getByRole('group', { name: 'Stage 1' });
     await stage.getByLabel('For, in seconds').fill('9');
     if (isPhone(page)) await page.getByRole('button', { name: 'Done' }).click();
@@ -105,7 +105,7 @@ test(
   { tag: '@wide' },
   async ({ page }) => {
     await page.goto('/people/mateo');
-    await page.getByRole('button', { name: /^(Otherwise|For every call)\. Change/ }).click();
+    await page.getByRole('button', { name: /^(Default rule|For every call)\. Change/ }).click();
     await page.getByRole('button', { name: 'Add a phone' }).first().click();
     await page.getByLabel('Or a colleague’s phone').fill('ruth');
     await page.getByRole('button', { name: /Ruth Adeyemi/ }).click();

@@ -22,7 +22,7 @@ export function StatusPart({ page, act }: { page: OwnPage; act: Do }) {
   const able = page.person.endpoints.filter(canPlace);
   const placing = able.length > 1 ? able.find(({ id }) => id === page.places)?.label : undefined;
   return (
-    <Section title="How you are today">
+    <Section title="Your status">
       <Choice
         label="Status"
         value={page.person.status}

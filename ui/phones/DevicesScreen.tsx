@@ -179,7 +179,7 @@ export function DevicesScreen() {
   };
   return (
     <PageFrame
-      title="Models and sites"
+      title="Devices and sites"
       text={`${devices.data.objects.length} phones at ${sites.data.objects.length} sites`}
       back={{ path: '/phones', label: 'Phones' }}
     >

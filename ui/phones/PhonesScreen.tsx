@@ -181,7 +181,7 @@ export function PhonesScreen() {
                 <Button kind="quiet" label="Probe" onPress={() => router.navigate('/probe')} />
               )}
               <Button kind="quiet" label="Provisioning" onPress={() => router.navigate('/provisioning')} />
-              <Button kind="quiet" label="Models and sites" onPress={() => router.navigate('/devices')} />
+              <Button kind="quiet" label="Devices and sites" onPress={() => router.navigate('/devices')} />
             </View>
           </View>
           <Words size="small" tone={place ? 'soft' : 'rust'}>

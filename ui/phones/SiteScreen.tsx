@@ -40,7 +40,7 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
     <PageFrame
       title={site.name}
       text={SITE_WORDS[site.kind]}
-      back={{ path: '/devices', label: 'Models and sites' }}
+      back={{ path: '/devices', label: 'Devices and sites' }}
       bar={<ObjectBar work={work} />}
     >
       <FindingsPart subject={`site/${site.id}`} />

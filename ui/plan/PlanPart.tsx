@@ -40,8 +40,8 @@ export const PlanPart = memo(function PlanPart({
   }));
   const last = {
     id: 'otherwise',
-    name: rows.length ? 'Otherwise' : 'For every call',
-    when: rows.length ? 'When no rule fits' : 'Always',
+    name: rows.length ? 'Default rule' : 'For every call',
+    when: rows.length ? 'When no other rule holds' : 'Always',
     does: describeTreatment(index, person.plan.otherwise, person.id),
     isNow: now === 'otherwise',
   };

@@ -15,7 +15,7 @@ import { Button, Choice, Field, Refused, Skeleton } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { clockOf } from '../phones/words';
-import { SELF_SET_WORDS, toneOf } from './words';
+import { PROVISIONING_WORDS, toneOf } from './words';
 
 interface RowProps {
   readonly row: ProvisionedRow;
@@ -31,7 +31,7 @@ export function PhoneRow({ row, policy, canEdit, onCode }: RowProps) {
   const [open, setOpen] = useState(false);
   const state = (
     <Words size="small" strong tone={row.isBehind ? 'ochre' : toneOf(row)}>
-      {row.isBehind ? '▰ has older settings' : SELF_SET_WORDS[row.state]}
+      {row.isBehind ? '▰ has older settings' : PROVISIONING_WORDS[row.state]}
     </Words>
   );
   const text = [
@@ -47,7 +47,7 @@ export function PhoneRow({ row, policy, canEdit, onCode }: RowProps) {
       <Pressable
         role="button"
         aria-expanded={open}
-        aria-label={`${row.person?.name ?? row.name}, ${SELF_SET_WORDS[row.state].replace(/^\W+/, '')}`}
+        aria-label={`${row.person?.name ?? row.name}, ${PROVISIONING_WORDS[row.state].replace(/^\W+/, '')}`}
         onPress={() => setOpen(!open)}
         style={({ pressed }) => ({
           minHeight: 64,

@@ -1,6 +1,6 @@
 import type { ProvisionedRow, ProvisioningState } from '../data/provisioning';
 
-export const SELF_SET_WORDS: Record<ProvisioningState, string> = {
+export const PROVISIONING_WORDS: Record<ProvisioningState, string> = {
   waiting: '▱ waits',
   asked: '▱ asked',
   refused: '▱ refused',

@@ -42,8 +42,8 @@ describe('what a change does to calls', () => {
 
   test('a rule for the night is told with its hours, and once', () => {
     expect(says(plain, [person(plain, 'ada', (p) => ({ ...p, plan: nightToBen }))])).toEqual([
-      "Ada Test: an unanswered call outside “Office” now ends as voicemail for Ben. Before, it ended as voicemail for them.",
-      "Ada Test: a call that would be taken at the desk phone outside “Office” now ends as voicemail for Ben. Before, it was taken by them.",
+      'Ada Test: an unanswered call outside “Office” now ends as voicemail for Ben. Before, it ended as voicemail for them.',
+      'Ada Test: a call that would be taken at the desk phone outside “Office” now ends as voicemail for Ben. Before, it was taken by them.',
     ]);
   });
 
@@ -55,7 +55,7 @@ describe('what a change does to calls', () => {
       person(estate, 'ben', (p) => ({ ...p, mailbox: { enabled: false } })),
     ]);
     expect(groups.map((group) => group.says)).toEqual([
-      "2 people: an unanswered call now is lost: the mailbox is switched off. Before, it ended as voicemail for Ben.",
+      '2 people: an unanswered call now is lost: the mailbox is switched off. Before, it ended as voicemail for Ben.',
       'Ben Test: an unanswered call now is lost: the mailbox is switched off. Before, it ended as voicemail for them.',
     ]);
     expect(groups[0]).toMatchObject({ weight: 'lost' });
@@ -116,7 +116,7 @@ describe('what a change does to calls', () => {
       'Ada Test: an unanswered call now is lost: nobody has this number. Before, it ended as voicemail for them.',
     );
     expect(all).toContain(
-      "Main: an unanswered call now is ended with “later”. Before, it ended as voicemail for Ada.",
+      'Main: an unanswered call now is ended with “later”. Before, it ended as voicemail for Ada.',
     );
     expect(all).toContain(
       'Crew: a call that Ada Test would take now is ended with “later”. Before, it was taken by Ada Test.',
@@ -144,7 +144,7 @@ describe('what a change does to calls', () => {
       person(estate, 'ben', (p) => ({ ...p, lines: [...p.lines, second] })),
     ]);
     expect(moved).toContain(
-      "Ada Test: an unanswered call for 4201 now ends as voicemail for Ben. Before, it ended as voicemail for them.",
+      'Ada Test: an unanswered call for 4201 now ends as voicemail for Ben. Before, it ended as voicemail for them.',
     );
   });
 

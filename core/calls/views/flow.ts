@@ -151,7 +151,7 @@ export function flowOf(index: EstateIndex, number: string, epochMs: number): Flo
         ...treatmentBranches(
           person.plan.otherwise,
           person,
-          person.plan.rules.length ? 'Otherwise' : 'Always',
+          person.plan.rules.length ? 'Default rule' : 'Always',
           isOpen && !forward && chosen.rule === null,
         ),
       );

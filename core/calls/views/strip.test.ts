@@ -25,7 +25,7 @@ describe('the ring strip', () => {
       tone: 'reached',
       endMs: 25_000,
       horizonMs: 30_000,
-      ending: "Voicemail for Ines after 25 s.",
+      ending: 'Voicemail for Ines after 25 s.',
     });
     const [desk, mobile] = strip.lanes;
     expect(desk).toMatchObject({
@@ -88,14 +88,14 @@ test('plans read as sentences', () => {
     return plain(describeTreatment(index, treatmentAt(plan, treatment), id));
   };
   expect(say('ines', 'r-office')).toBe(
-    "Rings the dock office phone and the mobile together for 25 s. Nobody answers: voicemail for Ines.",
+    'Rings the dock office phone and the mobile together for 25 s. Nobody answers: voicemail for Ines.',
   );
   expect(say('ines', 'r-leave')).toBe("Rings nothing: on to Ruth's own plan at once.");
   expect(say('ruth', 'otherwise')).toBe(
     "Rings the bookings desk and the mobile after 5 s together for 20 s, then Ines's dock office phone for 15 s. Nobody answers: voicemail for Ruth.",
   );
   expect(say('jonah', 'r-sea')).toBe(
-    "A greeting of 9 s offers key 1, key 0, then the mobile for 25 s. Nobody answers: voicemail for Jonah.",
+    'A greeting of 9 s offers key 1, key 0, then the mobile for 25 s. Nobody answers: voicemail for Jonah.',
   );
 });
 

@@ -71,7 +71,7 @@ describe('a work order', () => {
       expect.objectContaining({
         kind: 'test',
         what: 'test call to 4199 from outside, not answered',
-        after: "1 phone rings. Voicemail for Cleo after 20 s.",
+        after: '1 phone rings. Voicemail for Cleo after 20 s.',
       }),
     ]);
   });
