@@ -184,7 +184,7 @@ test(
   { tag: '@wide' },
   async ({ page }) => {
     await open(page, 'mateo', 'Mateo Sundqvist');
-    const guard = page.getByRole('slider', { name: 'Mobile: guard' });
+    const guard = page.getByRole('slider', { name: 'Mobile: answer guard' });
     await expect(guard).toHaveAttribute('aria-valuetext', '8 s');
     const box = (await guard.boundingBox())!;
     await page.mouse.move(box.x + 11, box.y + 8);
@@ -193,7 +193,7 @@ test(
     await page.mouse.up();
     await expect(guard).not.toHaveAttribute('aria-valuetext', '8 s');
     await expect(page.getByText('1 setting changed, not live')).toBeVisible();
-    await page.getByRole('slider', { name: 'Stage 1: rings for' }).press('ArrowRight');
+    await page.getByRole('slider', { name: 'Step 1: ring for' }).press('ArrowRight');
     await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings 25.8 s/);
     await page.getByRole('button', { name: 'Discard' }).click();
   },

@@ -33,7 +33,7 @@ test(
     await page.getByRole('radio', { name: 'On shift' }).click();
     await expect(strip(page)).toHaveAccessibleName(/Softphone|softphone/);
     await page.getByRole('button', { name: 'Default rule. Change' }).click();
-    const stage = page.getByRole('group', { name: 'Stage 1' });
+    const stage = page.getByRole('group', { name: 'Step 1' });
     await stage.getByLabel('For, in seconds').fill('9');
     if (isPhone(page)) await page.getByRole('button', { name: 'Done' }).click();
     await expect(page.getByText(/together for 9 s/)).toBeVisible();
@@ -114,7 +114,7 @@ test(
     await expect(page.getByText(/Nobody answers: Voicemail for Ruth/).first()).toBeVisible();
     await page.getByRole('button', { name: /^Ruth’s Bookings desk/i }).click();
     await expect(page.getByText('Whether they have agreed is not recorded')).toBeVisible();
-    await page.getByRole('group', { name: 'Stage 1' }).getByRole('button', { name: 'Edit' }).last().click();
+    await page.getByRole('group', { name: 'Step 1' }).getByRole('button', { name: 'Edit' }).last().click();
     await page.getByRole('switch', { name: 'Ruth Adeyemi has agreed' }).click();
     await expect(page.getByText(/^On \d{4}-\d\d-\d\d, as recorded here/)).toBeVisible();
   },

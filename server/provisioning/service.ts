@@ -1,10 +1,9 @@
 import { TLSSocket } from 'node:tls';
 import express, { type Request, type Response, type Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
-import { modelOf, readHardwareAddress } from '../../core/devices/phones';
+import { isNewEnough, modelOf, readHardwareAddress } from '../../core/devices/phones';
 import {
   afterStep,
-  isNewEnough,
   writeSettingsJson,
   writeSettingsXml,
   type ProvisioningPolicy,

@@ -4,7 +4,7 @@ import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
 import type { Device, Site } from '../../core/estate';
 import {
-  compareFirmware,
+  isNewEnough,
   modelOf,
   MODELS,
   readHardwareAddress,
@@ -65,7 +65,7 @@ const isBehind = (device: Device): boolean => {
   return (
     (device.firmware !== undefined &&
       model !== undefined &&
-      compareFirmware(device.firmware, model.firmwareLeast) < 0) ||
+      !isNewEnough(device.firmware, model.firmwareLeast)) ||
     (device.passwordChanged !== true && model?.factoryPassword !== null)
   );
 };

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { compareFirmware, modelOf, MODELS } from '../../core/devices/phones';
+import { isNewEnough, modelOf, MODELS } from '../../core/devices/phones';
 import { chooseFile } from '../data/files';
 import { faultOf } from '../data/api';
 import { useAddImage, useRemoveImage, type ProvisioningPage } from '../data/provisioning';
@@ -36,7 +36,7 @@ export function FirmwarePart({
       <View role="list">
         {MODELS.map((model) => {
           const images = page.images.filter((image) => image.model === model.id);
-          const hasOne = images.some(({ version }) => compareFirmware(version, model.firmwareLeast) >= 0);
+          const hasOne = images.some(({ version }) => isNewEnough(version, model.firmwareLeast));
           return (
             <View
               key={model.id}

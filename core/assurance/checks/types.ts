@@ -1,4 +1,4 @@
-import type { Call, EstateIndex } from '../../calls/engine';
+import type { OutcomeKind, Call, EstateIndex } from '../../calls/engine';
 import type { Endpoint, Estate, Group, Menu, Permission, Person } from '../../estate';
 import type { Finder } from '../../editing';
 import type { Classified, NoWayOut } from '../../calls/dialling';
@@ -81,7 +81,7 @@ export interface CheckContext {
 }
 export interface Ended {
   readonly call: Call;
-  readonly kind: string;
+  readonly kind: OutcomeKind;
   readonly reason: string;
   readonly atMs: number;
   readonly person: string | null;

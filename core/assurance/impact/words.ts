@@ -1,6 +1,6 @@
 import type { Estate } from '../../estate';
 import { showNumber } from '../../calls/dialling';
-import { FAILURES, seconds, shortName } from '../../calls/engine';
+import { isLost, FAILURES, seconds, shortName } from '../../calls/engine';
 import type { Change, End, ImpactGroup } from './types';
 
 const PHONES: Record<string, string> = {
@@ -115,10 +115,9 @@ export function sayChangeOf(change: Change, names: ImpactNames): string {
     : `${what} ${sayEnd(to, names)} ${seconds(Math.abs(laterMs))} ${laterMs > 0 ? 'later' : 'sooner'} than before.`;
 }
 
-const LOST: readonly End['kind'][] = ['carrier-voicemail', 'loop', 'failed', 'unanswered'];
 const weightOf = ({ from, to, laterMs }: Change): ImpactGroup['weight'] => {
   if (laterMs !== 0) return 'time';
-  const [was, is] = [LOST.includes(from.kind), LOST.includes(to.kind)];
+  const [was, is] = [isLost(from.kind), isLost(to.kind)];
   return is && !was ? 'lost' : was && !is ? 'better' : 'other';
 };
 const WEIGHTS: readonly ImpactGroup['weight'][] = ['lost', 'other', 'time', 'better'];

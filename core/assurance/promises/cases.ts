@@ -8,7 +8,7 @@ import {
   type EstateIndex,
 } from '../../calls/engine';
 import { isoIn } from '../../calls/time';
-import { knownOf } from './known';
+import { endpointAt } from '../../calls/engine';
 import {
   eachInTurn,
   later,
@@ -229,7 +229,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       const key = `${setting} ${endpoint} ${ringMs}`;
       const before = inQueue ? undefined : known.get(key);
       if (before) return before;
-      const place = { known: knownOf(index, endpoint), target, ringMs, confirmWithinMs };
+      const place = { known: endpointAt(index, endpoint), target, ringMs, confirmWithinMs };
       let isLone = !inQueue;
       const legBehaviours = legBehavioursOf(place, scope.shared.get(endpoint) ?? [], scope).map(
         (does): LegBehaviour => {
@@ -367,7 +367,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
           if (reading.of === 'registered') rung.add(reading.id);
         const unmet = [...index.endpoints.keys()].find((id) => !rung.has(id));
         for (const id of unmet === undefined ? rung : [...rung, unmet])
-          for (const state of knownOf(index, id).number === null
+          for (const state of endpointAt(index, id).number === null
             ? (['unregistered'] as const)
             : (['off', 'unregistered'] as const))
             leaf(given, { [id]: { state } });

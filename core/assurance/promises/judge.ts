@@ -1,6 +1,7 @@
 import { showNumber } from '../../calls/dialling';
 import type { Ms, Person } from '../../estate';
 import {
+  isLost,
   endpointName,
   outcomeText,
   seconds,
@@ -12,14 +13,13 @@ import {
   longestSilence,
 } from '../../calls/engine';
 import { instantOf, scheduleClock } from '../../calls/time';
-import { knownOf } from './known';
+import { endpointAt } from '../../calls/engine';
 import type { ReachPromise } from './types';
 
 /** Whether a call keeps a promise: null; else a function that says in a sentence how it breaks it. */
 export type Judge = (call: Call, run: DetailedRun) => (() => string) | null;
 
 const KEPT_OUT: readonly Leg['end'][] = ['bad-number', 'not-permitted', 'no-route'];
-const LOST = ['carrier-voicemail', 'loop', 'failed', 'unanswered'];
 
 /** Whether every phone did what it does when nobody is there: nobody answered, rejected or refused. */
 const nobodyActed = (call: Call): boolean =>
@@ -79,7 +79,7 @@ function judgeOnlyInside(index: EstateIndex, person: Person, scheduleId: string)
 function judgeLeavers(index: EstateIndex, status: string): Judge {
   return (_call, { trace }) => {
     const leg = trace.legs.find(
-      (each) => each.alertMs !== null && knownOf(index, each.endpoint).owner?.status === status,
+      (each) => each.alertMs !== null && endpointAt(index, each.endpoint).owner?.status === status,
     );
     return leg ? () => `${endpointName(index, leg.endpoint)} rings, whose owner has left.` : null;
   };
@@ -127,7 +127,7 @@ export function judgeOf(promise: ReachPromise, index: EstateIndex, person: Perso
         );
         const [only] = out;
         if (out.length !== 1 || !only || !isGone(only[1].state)) return null;
-        if (LOST.includes(trace.outcome.kind)) return () => outcomeText(index, trace.outcome);
+        if (isLost(trace.outcome.kind)) return () => outcomeText(index, trace.outcome);
         const rings = trace.legs.some((leg) => leg.alertMs !== null && leg.endpoint !== only[0]);
         return rings
           ? null
@@ -141,7 +141,7 @@ export function judgeOf(promise: ReachPromise, index: EstateIndex, person: Perso
         const leg = trace.legs.find((each) => KEPT_OUT.includes(each.end));
         if (!leg) return null;
         return () => {
-          const { number } = knownOf(index, leg.endpoint);
+          const { number } = endpointAt(index, leg.endpoint);
           return `${endpointName(index, leg.endpoint, person.id)} is to ring, but ${number ? showNumber(number) : 'it'} may not or cannot be dialled.`;
         };
       };

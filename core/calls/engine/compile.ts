@@ -57,6 +57,17 @@ export function knownEndpoint(endpoint: Endpoint, owner: Person | null): KnownEn
   };
 }
 
+/** A number that is called as such, as an ending has it: a mobile of nobody here. @param number E.164 */
+export const bareNumber = (number: string): KnownEndpoint =>
+  knownEndpoint({ id: number, label: number, kind: 'mobile', number }, null);
+/** A SIP address that is called as such (RFC 3261, 19.1). */
+export const bareUri = (uri: string): KnownEndpoint =>
+  knownEndpoint({ id: uri, label: uri, kind: 'sip', uri }, null);
+
+/** An endpoint by its id, or a bare number or SIP address, as legs have them. */
+export const endpointAt = ({ endpoints }: EstateIndex, id: string): KnownEndpoint =>
+  endpoints.get(id) ?? (id.startsWith('+') ? bareNumber(id) : bareUri(id));
+
 /** Makes a valid estate ready for running calls. */
 export function compileEstate(estate: Estate): EstateIndex {
   const endpoints = new Map<string, KnownEndpoint>();

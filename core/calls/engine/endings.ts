@@ -1,5 +1,5 @@
 import type { Ending, Ms, SimpleEnding } from '../../estate';
-import { knownEndpoint } from './compile';
+import { bareNumber, bareUri } from './compile';
 import { endingText } from './explain';
 import type { PlannedTarget } from './leg';
 import { NO_ROUND, type Next, type Owner } from './next';
@@ -114,17 +114,11 @@ export function runEnding(run: Run, ending: Ending, owner: Owner, round: () => S
       return last(run, owner, run.index.endpoints.get(ending.endpoint), ending.endpoint, ending.present);
     case 'number': {
       const { number } = ending;
-      return last(
-        run,
-        owner,
-        knownEndpoint({ id: number, label: number, kind: 'mobile', number }, null),
-        number,
-        ending.present,
-      );
+      return last(run, owner, bareNumber(number), number, ending.present);
     }
     case 'sip': {
       const { uri } = ending;
-      return last(run, owner, knownEndpoint({ id: uri, label: uri, kind: 'sip', uri }, null), uri);
+      return last(run, owner, bareUri(uri), uri);
     }
     case 'queue':
       return runQueue(run, ending.maxMs, ending.then, owner, round);

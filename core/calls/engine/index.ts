@@ -1,6 +1,15 @@
 export { callFaults, strangersInWorld } from './call-schema';
 export { callerHolds, chooseTreatment, scheduleHolds } from './choose';
-export { type EstateIndex, type KnownEndpoint, compileEstate, knownEndpoint } from './compile';
+export {
+  type EstateIndex,
+  type KnownEndpoint,
+  compileEstate,
+  knownEndpoint,
+  bareNumber,
+  bareUri,
+  endpointAt,
+} from './compile';
+export { isBeforeGuard } from './guard';
 export { LAST_LEG_MS } from './endings';
 export {
   FAILURES,
@@ -28,6 +37,7 @@ export {
   type FailureWord,
   type Leg,
   type LegEnd,
+  isLost,
   OUTCOME_KINDS,
   type Outcome,
   type OutcomeKind,

@@ -1,3 +1,4 @@
+import { isBeforeGuard } from './guard';
 import type { Ms, RingTarget } from '../../estate';
 import { NO_WAY_OUT, wayOut } from '../dialling';
 import type { KnownEndpoint } from './compile';
@@ -224,7 +225,7 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
         : `${known.endpoint.label} is answered, ${seconds(run.now - leg.dialAt)} after dialling.`,
     { endpoint: known.endpoint.id },
   );
-  if (run.now - leg.dialAt < (target.acceptAfterMs ?? 0)) {
+  if (isBeforeGuard(run.now - leg.dialAt, target)) {
     finish(run, leg, 'before-guard');
     return false;
   }

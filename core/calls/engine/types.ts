@@ -98,6 +98,10 @@ export type Outcome =
   | { readonly kind: 'loop'; readonly atMs: Ms; readonly person?: PersonId }
   | { readonly kind: 'failed'; readonly atMs: Ms; readonly reason: string };
 export type OutcomeKind = Outcome['kind'];
+/** Outcomes in which nobody of the organisation has the call, and nobody will hear of it. */
+const LOST_KINDS: readonly OutcomeKind[] = ['carrier-voicemail', 'loop', 'failed', 'unanswered'];
+export const isLost = (kind: OutcomeKind): boolean => LOST_KINDS.includes(kind);
+
 export const OUTCOME_KINDS: readonly OutcomeKind[] = [
   'answered',
   'mailbox',

@@ -1,5 +1,6 @@
 import type { Confirm, Ms } from '../../estate';
 import {
+  endpointAt,
   runInDetail,
   type Band,
   type Call,
@@ -171,8 +172,7 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
   const channels = remembered(around.channelsInUse);
   const active = remembered(around.activeCalls);
   const isNumber = (endpoint: string) => {
-    const known = index.endpoints.get(endpoint);
-    return known ? known.number !== null : endpoint.startsWith('+');
+    return endpointAt(index, endpoint).number !== null;
   };
   const seen: Seen = {
     leg: (nth, endpoint, dialledMs) => {
@@ -220,8 +220,7 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
       told.add(nth);
       return { todo: 'refuse', leg: nth, endpoint, why: leg.end };
     }
-    const known = index.endpoints.get(endpoint);
-    const number = known ? known.number : endpoint.startsWith('+') ? endpoint : null;
+    const { number } = endpointAt(index, endpoint);
     return { todo: 'dial', leg: nth, endpoint, number };
   }
 

@@ -16,7 +16,7 @@ import {
   type When,
 } from '../../estate';
 import { scheduleClock, type ScheduleClock } from '../time';
-import { knownEndpoint, type EstateIndex, type KnownEndpoint, type FailureWord } from '../engine';
+import { bareNumber, bareUri, type EstateIndex, type KnownEndpoint, type FailureWord } from '../engine';
 
 /**
  * The estate in the form that the quick engine runs: ids become places in arrays, and what a leg may and can dial is
@@ -233,18 +233,9 @@ export function compileQuick(index: EstateIndex): QuickEstate {
       case 'endpoint':
         return lastLeg(index.endpoints.get(ending.endpoint), owner);
       case 'number':
-        return lastLeg(
-          knownEndpoint(
-            { id: ending.number, label: ending.number, kind: 'mobile', number: ending.number },
-            null,
-          ),
-          owner,
-        );
+        return lastLeg(bareNumber(ending.number), owner);
       case 'sip':
-        return lastLeg(
-          knownEndpoint({ id: ending.uri, label: ending.uri, kind: 'sip', uri: ending.uri }, null),
-          owner,
-        );
+        return lastLeg(bareUri(ending.uri), owner);
       case 'queue':
         return { kind: 'queue', maxMs: ending.maxMs, then: endingOf(ending.then, owner) };
     }

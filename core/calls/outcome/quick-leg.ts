@@ -1,4 +1,5 @@
 import {
+  isBeforeGuard,
   type KnownEndpoint,
   ENDPOINT_STATES,
   type EndpointState,
@@ -143,7 +144,7 @@ export function runLeg(
   if (what === REJECT) return ended(result, at, 'rejected');
   if (what === FAIL)
     return ended(result, at, state === OFF ? 'unreachable' : state === BUSY ? 'busy' : 'do-not-disturb');
-  if (at - dialMs < target.acceptAfterMs) return ended(result, at, 'before-guard');
+  if (isBeforeGuard(at - dialMs, target)) return ended(result, at, 'before-guard');
   result.byVoicemail = what === VOICEMAIL;
   if (!target.confirm) {
     result.connectMs = at;

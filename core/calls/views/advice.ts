@@ -1,5 +1,5 @@
 import { endpointTimes, type Endpoint, type Ms, type RingTarget } from '../../estate';
-import { seconds } from '../engine';
+import { isBeforeGuard, seconds } from '../engine';
 
 /** The quickest a person can answer, from alerting. */
 export const HUMAN_REACTION_MS: Ms = 1000;
@@ -106,10 +106,10 @@ export type TimesFault = 'guard-low' | 'guard-high' | 'give-up-late' | 'give-up-
 export function timesFaults(target: RingTarget, forMs: Ms, times: CarrierTimes): TimesFault[] {
   if ((target.confirm ?? 'none') !== 'none') return [];
   const faults: TimesFault[] = [];
-  const guard = target.acceptAfterMs ?? 0;
   const endsAt = Math.min(target.giveUpAfterMs ?? Infinity, forMs - (target.delayMs ?? 0));
-  if (guard <= times.offAnswer.most && times.offAnswer.least <= endsAt) faults.push('guard-low');
-  if (guard > times.setup.least + HUMAN_REACTION_MS) faults.push('guard-high');
+  if (!isBeforeGuard(times.offAnswer.most, target) && times.offAnswer.least <= endsAt)
+    faults.push('guard-low');
+  if (isBeforeGuard(times.setup.least + HUMAN_REACTION_MS, target)) faults.push('guard-high');
   if (endsAt >= times.setup.least + times.pickUp.least) faults.push('give-up-late');
   if (endsAt < times.setup.most + LEAST_RINGING_MS) faults.push('give-up-early');
   return faults;

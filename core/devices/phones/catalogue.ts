@@ -143,6 +143,10 @@ export function compareFirmware(a: string, b: string): number {
   return 0;
 }
 
+/** Whether firmware is not older than what is needed at least; what is not known is not. */
+export const isNewEnough = (firmware: string | null | undefined, least: string): boolean =>
+  firmware !== null && firmware !== undefined && compareFirmware(firmware, least) >= 0;
+
 /** A hardware address in any usual form as it is stored; null if it is none. EUI-48, IEEE 802. */
 export function readHardwareAddress(text: string): string | null {
   const digits = text

@@ -1,5 +1,6 @@
 export {
   compareFirmware,
+  isNewEnough,
   KEYPAD_SETTINGS,
   modelOf,
   MODELS,

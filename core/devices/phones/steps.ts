@@ -1,5 +1,5 @@
 import type { Device, Estate, NatMethod, Site } from '../../estate';
-import { compareFirmware, type KeypadSetting, type PhoneModel } from './catalogue';
+import { isNewEnough, type KeypadSetting, type PhoneModel } from './catalogue';
 
 /** What is typed into a phone so that it registers. */
 export interface AccountValues {
@@ -102,7 +102,7 @@ export function prerequisites(
   return [
     {
       id: 'firmware',
-      holds: runs !== undefined && compareFirmware(runs, model.firmwareLeast) >= 0,
+      holds: isNewEnough(runs, model.firmwareLeast),
       says:
         runs === undefined
           ? `Its firmware is not known; ${model.firmwareLeast} is needed at least.`

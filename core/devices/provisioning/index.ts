@@ -22,7 +22,6 @@ export {
 export {
   afterStep,
   lockedUntil,
-  isNewEnough,
   nextStep,
   NOT_BEGUN,
   SELF_SET_STATES,

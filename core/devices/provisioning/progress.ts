@@ -1,4 +1,3 @@
-import { compareFirmware } from '../phones';
 import type { ProvisioningPolicy } from './policy';
 
 /** How far a phone has come in setting itself up. */
@@ -166,7 +165,3 @@ export function nextStep({ state, why, lacksFirmware }: Progress, policy: Provis
       return null;
   }
 }
-
-/** Whether a firmware may have the settings. */
-export const isNewEnough = (firmware: string | null, least: string): boolean =>
-  firmware !== null && /^\d+(\.\d+)*$/.test(firmware) && compareFirmware(firmware, least) >= 0;

@@ -1,5 +1,5 @@
 import type { Device, Estate, Person, PhoneKey } from '../../estate';
-import { compareFirmware, showHardwareAddress, type PhoneModel } from '../phones';
+import { compareFirmware, isNewEnough, showHardwareAddress, type PhoneModel } from '../phones';
 import {
   PHONE_FORMAT,
   type FirmwareOffer,
@@ -8,7 +8,6 @@ import {
   type PhoneSettings,
 } from './document';
 import { sayKey } from './keys';
-import { isNewEnough } from './progress';
 
 /** Where calls and registrations go. */
 export interface SystemAt {

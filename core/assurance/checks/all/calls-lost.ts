@@ -1,4 +1,4 @@
-import { FAILURES } from '../../../calls/engine';
+import { isLost, FAILURES } from '../../../calls/engine';
 import type { Check } from '../types';
 
 export const callsLost: Check = {
@@ -12,8 +12,8 @@ export const callsLost: Check = {
   run: (person, context) => {
     const seen = new Set<string>();
     return context.unanswered(person).flatMap(({ kind, reason, call }) => {
-      if (!['failed', 'unanswered', 'carrier-voicemail'].includes(kind) || seen.has(`${kind} ${reason}`))
-        return [];
+      // A call that goes round has a check of its own.
+      if (!isLost(kind) || kind === 'loop' || seen.has(`${kind} ${reason}`)) return [];
       seen.add(`${kind} ${reason}`);
       const how =
         kind === 'failed'

@@ -1,4 +1,4 @@
-import { compareFirmware, modelOf } from '../../../devices/phones';
+import { isNewEnough, modelOf } from '../../../devices/phones';
 import { devicesIn } from '../devices';
 import type { Check } from '../types';
 
@@ -13,7 +13,7 @@ export const deviceOldFirmware: Check = {
     devicesIn(context).flatMap(({ device, subject, whose }) => {
       const model = modelOf(device.model);
       if (!model || device.firmware === undefined) return [];
-      if (compareFirmware(device.firmware, model.firmwareLeast) >= 0) return [];
+      if (isNewEnough(device.firmware, model.firmwareLeast)) return [];
       return [
         {
           subject,
