@@ -151,6 +151,22 @@ test(
   },
 );
 
+test('a term is explained where it stands, and found by what others call it', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/drills');
+  await page.getByRole('button', { name: 'Explain: Drill' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Drill' });
+  await expect(sheet.getByText(/^A try that was kept/)).toBeVisible();
+  await sheet.getByRole('button', { name: 'Close' }).click();
+  await page.goto('/people');
+  await page.getByLabel('Search people').fill('twinning');
+  await expect(page.getByText('It is a term, though: Single number reach.')).toBeVisible();
+  await page.getByRole('button', { name: 'Show in the glossary' }).click();
+  await expect(page.getByRole('heading', { level: 2, name: 'Single number reach' })).toBeVisible();
+  await page.getByLabel('Search the terms').fill('no such thing');
+  await expect(page.getByText('No such term')).toBeVisible();
+});
+
 test('Today counts everybody once, and leads to those who are lost', async ({ page, signIn }) => {
   await signIn();
   await page.goto('/today');

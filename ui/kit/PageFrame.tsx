@@ -55,7 +55,7 @@ export function PageFrame({
               {title}
             </Words>
             {text ? (
-              <Words mono size="small" tone="soft">
+              <Words mono={/^[\d+][\d+ ·]*$/.test(text)} size="small" tone="soft">
                 {text}
               </Words>
             ) : null}

@@ -4,7 +4,7 @@ import { useRouter } from 'expo-router';
 import { termOf, type TermId } from '../../core/glossary';
 import { Button } from './controls';
 import { Sheet } from './Sheet';
-import { CORNER, TARGET, usePalette } from './theme';
+import { CORNER, space, TARGET, usePalette } from './theme';
 import { Words } from './Words';
 
 /** A `?` beside a term, which says in one sentence what it is. */
@@ -17,10 +17,11 @@ export const Ask = memo(function Ask({ term }: { readonly term: TermId }) {
     <>
       <Pressable
         role="button"
-        aria-label={`What is ${name.charAt(0).toLowerCase()}${name.slice(1)}?`}
+        aria-label={`Explain: ${name}`}
         onPress={() => setOpen(true)}
         style={({ pressed }) => ({
           width: TARGET,
+          marginLeft: -space(2),
           height: TARGET,
           alignItems: 'center',
           justifyContent: 'center',
