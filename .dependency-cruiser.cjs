@@ -3,7 +3,10 @@ const only = (name, from, to) => ({
   name,
   severity: 'error',
   from: { path: `^${from}/` },
-  to: { path: '^(app|ui|server|cli|demo|core|standins|e2e|bin)/', pathNot: to.map((each) => `^${each}/`) },
+  to: {
+    path: '^(api|app|ui|server|cli|demo|core|standins|e2e|bin)/',
+    pathNot: to.map((each) => `^${each}/`),
+  },
 });
 
 const TESTS = '(\\.test\\.tsx?$|/tests?/|^server/attack/)';
@@ -11,9 +14,10 @@ const TESTS = '(\\.test\\.tsx?$|/tests?/|^server/attack/)';
 module.exports = {
   forbidden: [
     only('core-alone', 'core', ['core']),
-    only('ui-on-core', 'ui', ['ui', 'core']),
+    only('api-on-core', 'api', ['api', 'core']),
+    only('ui-on-core', 'ui', ['ui', 'api', 'core']),
     only('app-on-ui', 'app', ['app', 'ui', 'core']),
-    only('server-on-core', 'server', ['server', 'core', 'standins']),
+    only('server-on-core', 'server', ['server', 'api', 'core', 'standins']),
     only('standins-on-core', 'standins', ['standins', 'core']),
     only('demo-on-core', 'demo', ['demo', 'core']),
     only('cli-on-core-and-server', 'cli', ['cli', 'core', 'server']),

@@ -4,7 +4,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { importsOfAll, root, say, stopWith } from './steps.mjs';
 
-const SIDES = ['app', 'ui', 'server', 'standins', 'cli', 'demo'];
+const SIDES = ['app', 'ui', 'api', 'server', 'standins', 'cli', 'demo'];
 /** The areas of core whose folders have a front door each. */
 const AREAS = ['calls', 'assurance', 'changes', 'devices', 'wire'];
 const isTest = (file) => /\.test\.tsx?$|\/tests?\/|^server\/attack\//.test(file);
@@ -12,7 +12,7 @@ const isTest = (file) => /\.test\.tsx?$|\/tests?\/|^server\/attack\//.test(file)
 function folderOf(file) {
   const parts = file.split('/').slice(0, -1);
   const [top, next] = parts;
-  if (next === undefined || ['app', 'cli', 'demo'].includes(top)) return top;
+  if (next === undefined || ['api', 'app', 'cli', 'demo'].includes(top)) return top;
   return parts.slice(0, top === 'core' && AREAS.includes(next) ? 3 : 2).join('/');
 }
 /** Folders that are entered by their `index.ts` only. */
@@ -21,7 +21,7 @@ const hasDoor = (folder) => /^(core|server)\/./.test(folder) && folder !== 'core
 const edges = new Map();
 const besidesTheDoor = [];
 for (const { file, imports } of importsOfAll()) {
-  if (isTest(file) || !/^(core|server|ui|standins|app|cli|demo)\//.test(file)) continue;
+  if (isTest(file) || !/^(core|api|server|ui|standins|app|cli|demo)\//.test(file)) continue;
   const from = folderOf(file);
   if (!edges.has(from)) edges.set(from, new Set());
   for (const resolved of imports) {
@@ -30,7 +30,7 @@ for (const { file, imports } of importsOfAll()) {
       resolved.includes('node_modules') ||
       isTest(resolved) ||
       to === from ||
-      !/^(core|server|ui|standins|app|cli|demo)/.test(to)
+      !/^(core|api|server|ui|standins|app|cli|demo)/.test(to)
     )
       continue;
     edges.get(from).add(to);

@@ -14,6 +14,7 @@ export const IMPORTS = [
   '--config',
   '.dependency-cruiser.cjs',
   'core',
+  'api',
   'server',
   'standins',
   'ui',
@@ -119,6 +120,7 @@ function sourcesHash() {
   const parts = [
     'app',
     'ui',
+    'api',
     'core',
     'public',
     'app.json',

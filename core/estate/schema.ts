@@ -319,7 +319,7 @@ export const estateSchema = closed<Estate>({
   templates: maybe(requiredList(templateSchema)),
   sites: maybe(requiredList(siteSchema)),
   devices: maybe(requiredList(deviceSchema)),
-  // Checked by core/routing, which knows of digit maps.
+  // Checked by core/routes, which knows of digit maps.
   routing: maybe(mixed()),
 });
 

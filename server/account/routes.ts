@@ -1,3 +1,4 @@
+import type { OwnAccount } from '../../api/account';
 import { parse as parseCookies, serialize } from 'cookie';
 import type { Request } from 'express';
 import { parts } from '../../core/estate';
@@ -205,7 +206,7 @@ export const authRoutes: readonly Route[] = [
           isThis: each.id === account.session,
         })),
         secondFactor: await secondFactorOf(db, account.id),
-      },
+      } satisfies OwnAccount,
     }),
   },
   {

@@ -1,4 +1,4 @@
-import { drillFaults, runDrill, runDrills, type Drill, type DrillResult } from '../../core/calls/drills';
+import { drillFaults, runDrill, runDrills, type Drill } from '../../core/calls/drills';
 import { writeJUnit } from '../../core/formats';
 import { parts } from '../../core/estate';
 import { inTransaction } from '../db';
@@ -7,14 +7,8 @@ import { checkedBody, type Route, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
 import { addRecord } from '../record';
 import { putDrill, readDrills, removeDrill } from './queries';
-
-/** A drill with how it goes now. */
-export interface DrillNow {
-  readonly drill: Drill;
-  readonly whom: string;
-  readonly ok: number;
-  readonly failed: readonly DrillResult[];
-}
+import type { DrillNow } from '../../api/findings';
+export type { DrillNow } from '../../api/findings';
 
 const whomOf = ({ estate, finder }: LiveEstate, { standsFor }: Drill): string =>
   'person' in standsFor

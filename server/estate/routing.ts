@@ -2,9 +2,9 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { NumberList } from '../../core/estate';
 import type { RouteTable } from '../../core/routes';
 import type { Queryable } from '../db';
+import type { TableBody } from '../../api/routing';
+export type { TableBody } from '../../api/routing';
 
-/** A route table without its lists and schedules: what is edited as a whole. */
-export type TableBody = Omit<RouteTable, 'lists' | 'schedules'>;
 export const NO_TABLE: TableBody = { peers: [], routes: [] };
 
 export interface StoredTable {

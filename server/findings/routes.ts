@@ -1,3 +1,4 @@
+import type { Findings } from '../../api/findings';
 import { DateTime } from 'luxon';
 import {
   auditBy,
@@ -78,7 +79,7 @@ export const findingRoutes: readonly Route[] = [
       const findings = query.subject
         ? all.filter(({ subject }) => `${subject.kind}/${subject.id}` === query.subject)
         : all;
-      return { body: { findings, checks: CHECK_WORDS } };
+      return { body: { findings, checks: CHECK_WORDS } satisfies Findings };
     },
   },
   {

@@ -1,3 +1,4 @@
+import type { ImportStatus } from '../../api/imports';
 import {
   refusedCsv,
   STAFF_FIELDS,
@@ -43,7 +44,7 @@ async function ownImport({ services, params, account }: SignedIn): Promise<Staff
   return (await findImport(db, found.id)) ?? found;
 }
 
-const told = ({ id, state, done, total, summary, readAs }: StaffImport) => ({
+const told = ({ id, state, done, total, summary, readAs }: StaffImport): ImportStatus => ({
   id,
   state,
   done,

@@ -1,3 +1,4 @@
+import type { DiallingPage } from '../../api/routing';
 import { differences, personOfTemplate, sliceFor } from '../../core/editing';
 import {
   diallingSchema,
@@ -305,7 +306,7 @@ export const objectRoutes: readonly Route[] = [
           trunks,
           guard: settings?.guard ?? { prefixes: [] },
           ambiguities: ambiguities(dialling, [...extensionsOf(estate)]),
-        },
+        } satisfies DiallingPage,
       };
     },
   },

@@ -1,3 +1,4 @@
+import type { OwnPage } from '../../api/own';
 import { DateTime } from 'luxon';
 import { parts, type Person } from '../../core/estate';
 import {
@@ -44,7 +45,7 @@ async function me({ services, account }: SignedIn) {
 }
 
 /** All that a person's own page shows: their own numbers whole, everybody else's masked. */
-async function ownPage(context: SignedIn) {
+async function ownPage(context: SignedIn): Promise<OwnPage> {
   const { services } = context;
   const { live, person } = await me(context);
   const { estate, index } = live;

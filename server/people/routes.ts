@@ -1,34 +1,16 @@
+import type { PeopleList } from '../../api/people';
 import { coverLines, endCover, sliceFor, switchEndpoint } from '../../core/editing';
-import { parts, type Estate, type Person, type SimpleEnding } from '../../core/estate';
+import { parts, type Person, type SimpleEnding } from '../../core/estate';
 import { mayDial, watchedAs } from '../../core/calls/dialling';
 import { writeVCard } from '../../core/formats';
-import type { Behind } from '../../core/changes/restarts';
 import { checkedBody, type Route, type Services, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
 import { addRecord } from '../record';
 import { changePerson, type Change } from './change';
 import { readScriptInPool } from '../reading';
 import { readRunning } from '../restarts';
-
-/** Of a person, what a list shows and searches. */
-export interface PersonSummary {
-  readonly id: string;
-  readonly name: string;
-  readonly extension: string;
-  /** All numbers that lead to the person: the organisation's own, mobiles and home numbers. */
-  readonly numbers: readonly string[];
-  readonly status: string;
-  readonly reach: 'reached' | 'at-risk' | 'lost';
-}
-
-/** All that a person's page needs: the person, and what calls for them can come to. */
-export interface PersonPage {
-  readonly person: Person;
-  readonly version: number;
-  readonly slice: Estate;
-  /** Phones in it that run something else than they should, until they are restarted. */
-  readonly behind: readonly Behind[];
-}
+import type { PersonSummary, PersonPage } from '../../api/people';
+export type { PersonSummary, PersonPage } from '../../api/people';
 
 async function pageOf(services: Services, id: string): Promise<PersonPage> {
   const live = await services.store.current();
@@ -100,7 +82,7 @@ export const peopleRoutes: readonly Route[] = [
         status: person.status,
         reach: judgements.get(person.id)?.state ?? 'lost',
       }));
-      return { body: { revision, people, statuses: estate.statuses } };
+      return { body: { revision, people, statuses: estate.statuses } satisfies PeopleList };
     },
   },
   {

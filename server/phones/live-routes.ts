@@ -1,3 +1,4 @@
+import type { LiveView } from '../../api/phones';
 import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
 import { estateAsIf, ladderOf, liveStrip, type CarriedMessage } from '../../core/calls/live';
@@ -43,7 +44,7 @@ function predictedStrip(index: EstateIndex, { call, asIf }: LiveTry, speaker: st
 }
 
 /** A try as the browser draws it: predicted and seen on one scale, and what is different. */
-async function shown({ store }: Services, live: LiveTry, speaker: string | undefined) {
+async function shown({ store }: Services, live: LiveTry, speaker: string | undefined): Promise<LiveView> {
   const { index } = await store.current();
   const strip = predictedStrip(index, live, speaker);
   const seen = live.seen;

@@ -1,3 +1,4 @@
+import type { Phones } from '../../api/phones';
 import { isNumberKind, parts, type Endpoint, type Person } from '../../core/estate';
 import { sliceFor } from '../../core/editing';
 import {
@@ -101,7 +102,7 @@ export const phoneRoutes: readonly Route[] = [
               answerAfterMs: settings.get(endpoint.id)?.answerAfterMs ?? null,
             })),
           ),
-        },
+        } satisfies Phones,
       };
     },
   },

@@ -3,16 +3,9 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import { issueFor, newAuthority } from '../../standins/certificate';
 import type { Db, Queryable } from '../db';
 import { type Keyring, putSecret, readSecret } from '../secrets';
+import type { Authority } from '../../api/provisioning';
+export type { Authority } from '../../api/provisioning';
 
-/** A maker whose certificates in phones are believed. */
-export interface Authority {
-  readonly id: number;
-  readonly name: string;
-  readonly fingerprint: string;
-  readonly until: string;
-  /** Made here, for the stand-ins. */
-  readonly isOurs: boolean;
-}
 const OURS = 'Hostler’s stand-ins';
 const KEY = 'phone-authority/ours';
 /** The extended key usage of those who prove themselves as clients, id-kp-clientAuth. */

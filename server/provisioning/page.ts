@@ -1,3 +1,4 @@
+import type { ProvisioningPage } from '../../api/provisioning';
 import {
   afterStep,
   lockedUntil,
@@ -100,6 +101,6 @@ export async function page(context: SignedIn) {
       strangers: await readStrangers(db),
       images: await readFirmwareFiles(db),
       authorities: await readAuthorities(db),
-    },
+    } satisfies ProvisioningPage,
   };
 }

@@ -6,6 +6,8 @@ import {
   type ProvisioningPolicy,
 } from '../../core/devices/provisioning';
 import { fromJson, type Queryable } from '../db';
+import type { ProvisioningEvent, FirmwareFile } from '../../api/provisioning';
+export type { ProvisioningEvent, FirmwareFile } from '../../api/provisioning';
 
 /** A phone that may ask for its settings. Times ISO 8601, UTC. */
 export interface ProvisionedPhone {
@@ -16,12 +18,6 @@ export interface ProvisionedPhone {
   readonly codeHash: string | null;
   readonly codeUntil: string | null;
   readonly progress: Progress;
-}
-export interface ProvisioningEvent {
-  readonly address: string;
-  readonly at: string;
-  readonly from: string;
-  readonly says: string;
 }
 
 export async function readPolicy(db: Queryable): Promise<ProvisioningPolicy> {
@@ -159,15 +155,6 @@ export async function readStrangers(db: Queryable): Promise<readonly Provisionin
      ) AND mac_address NOT IN (SELECT mac_address FROM provisioned_phone) ORDER BY id DESC LIMIT 20`,
   );
   return rows.map(eventOf);
-}
-
-export interface FirmwareFile {
-  readonly model: string;
-  readonly version: string;
-  readonly bytes: number;
-  readonly sha256: string;
-  readonly addedAt: string;
-  readonly addedBy: string;
 }
 export async function readFirmwareFiles(db: Queryable): Promise<readonly FirmwareFile[]> {
   const [rows] = await db.query<RowDataPacket[]>(

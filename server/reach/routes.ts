@@ -1,3 +1,4 @@
+import type { Today } from '../../api/people';
 import { forwardAt } from '../../core/estate';
 import { REACH_STATES, type Judgement } from '../../core/calls/views';
 import { refusal, ROLES } from '../base';
@@ -56,7 +57,7 @@ export const estateRoutes: readonly Route[] = [
             personId,
             changes: [],
           })),
-        },
+        } satisfies Today,
       };
     },
   },

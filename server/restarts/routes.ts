@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
 import { parts } from '../../core/estate';
-import { sayBehind, shouldRun, type RunSettings } from '../../core/changes/restarts';
+import { sayBehind, shouldRun } from '../../core/changes/restarts';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate';
 import { checkedBody, type Route } from '../http';
@@ -8,18 +8,8 @@ import { refusal, ROLES } from '../base';
 import { restarted } from './due';
 import { planRestarts, readRunning, type OwedRow } from './queries';
 import { zoneNamed } from '../../core/zones';
-
-/** A phone that runs something else than it should, until it is restarted. */
-export interface OwedRestart {
-  readonly endpoint: string;
-  readonly label: string;
-  readonly person: string;
-  readonly name: string;
-  readonly says: string;
-  readonly since: string;
-  readonly restartAt: string | null;
-  readonly running: RunSettings | null;
-}
+import type { OwedRestart } from '../../api/findings';
+export type { OwedRestart } from '../../api/findings';
 
 export const owedIn = (live: LiveEstate, rows: readonly OwedRow[]): readonly OwedRestart[] =>
   rows.flatMap((row) => {

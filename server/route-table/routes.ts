@@ -1,3 +1,4 @@
+import type { ListPreview, ListPage, ListHead } from '../../api/routing';
 import { extensionsOf } from '../../core/calls/dialling';
 import { parts } from '../../core/estate';
 import { listDifference } from '../../core/formats';
@@ -42,7 +43,7 @@ import {
 const SHOWN = 100;
 const { closed, anything, count, requiredText, text, list, requiredId, requiredList } = parts;
 
-const listHead = ({ id, name, numbers, version, hasPrevious, onSlate }: ShownList) => ({
+const listHead = ({ id, name, numbers, version, hasPrevious, onSlate }: ShownList): ListHead => ({
   id,
   name,
   count: numbers.length,
@@ -107,7 +108,7 @@ async function previewList(context: SignedIn) {
       added: { count: added.length, some: added.slice(0, SHOWN) },
       removed: { count: removed.length, some: removed.slice(0, SHOWN) },
       kept,
-    },
+    } satisfies ListPreview,
   };
 }
 
@@ -264,7 +265,13 @@ export const routingRoutes: readonly Route[] = [
         isWhole ? number : maskText(number, (each) => index.destinations.has(each));
       const matching =
         wanted === '' ? found.numbers : found.numbers.filter((number) => seen(number).includes(wanted));
-      return { body: { ...listHead(found), matching: matching.length, numbers: matching.slice(0, SHOWN) } };
+      return {
+        body: {
+          ...listHead(found),
+          matching: matching.length,
+          numbers: matching.slice(0, SHOWN),
+        } satisfies ListPage,
+      };
     },
   },
   {

@@ -1,3 +1,4 @@
+import type { ShownEntry, SlatePage } from '../../api/slates';
 import { differences } from '../../core/editing';
 import type { Estate, Fault } from '../../core/estate';
 import {
@@ -68,7 +69,11 @@ export async function change(
 }
 
 /** An entry as it is shown: what it changes, and whether it still rests on what is live. */
-function shown(entry: StoredEntry, stale: ReadonlyMap<string, unknown>, faults: readonly Fault[]) {
+function shown(
+  entry: StoredEntry,
+  stale: ReadonlyMap<string, unknown>,
+  faults: readonly Fault[],
+): ShownEntry {
   const changes = differences(entry.base ?? undefined, entry.after ?? undefined);
   const key = entryKey(entry);
   return {
@@ -89,7 +94,7 @@ function shown(entry: StoredEntry, stale: ReadonlyMap<string, unknown>, faults: 
 }
 
 /** A slate as it is shown, with what stands in its way. */
-export async function slateBody(context: SignedIn, id: number) {
+export async function slateBody(context: SignedIn, id: number): Promise<SlatePage> {
   const { db, store } = context.services;
   const slate = await readSlate(db, id);
   if (!slate) throw refusal(404, 'There is no such slate.');

@@ -1,3 +1,4 @@
+import type { Refused } from '../../api/slates';
 import type { Db, Queryable } from '../db';
 import type { Dialling, Estate, Fault, KeptPromise, NumberList, Person, Settings } from '../../core/estate';
 import { differences } from '../../core/editing';
@@ -42,23 +43,6 @@ import { addRecords, type NewRecord, type RecordKind } from '../record';
 import { noteRunning } from '../restarts';
 import { patchSlate, readEntries, readSlate, type StoredEntry } from './queries';
 
-/** Why a slate could not be put live. Nothing was written. */
-export type Refused =
-  | { readonly kind: 'gone' }
-  /** Others changed what it rests on again and again while it was looked through. */
-  | { readonly kind: 'busy' }
-  | {
-      readonly kind: 'stale';
-      readonly stale: readonly {
-        readonly kind: string;
-        readonly id: string;
-        readonly name: string;
-        readonly theirs: unknown;
-      }[];
-    }
-  | { readonly kind: 'faults'; readonly faults: readonly Fault[] }
-  | { readonly kind: 'drills'; readonly failed: readonly DrillResult[] }
-  | { readonly kind: 'empty' };
 export type Applied =
   { readonly ok: true; readonly changed: number } | { readonly ok: false; readonly refused: Refused };
 

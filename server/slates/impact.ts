@@ -1,6 +1,6 @@
-import type { Estate, Route as TableRoute } from '../../core/estate';
-import { groupChanges, impactNames, type Change, type ImpactGroup } from '../../core/assurance/impact';
-import { sayTableChange, type RouteTable, type RouteTrace, type TableChange } from '../../core/routes';
+import type { Estate } from '../../core/estate';
+import { groupChanges, impactNames, type Change } from '../../core/assurance/impact';
+import { sayTableChange, type RouteTable, type RouteTrace } from '../../core/routes';
 import {
   affectedBy,
   applyEntries,
@@ -11,6 +11,8 @@ import {
 import type { EstateStore, LiveEstate } from '../estate';
 import { LONG_WORK, workerPool, sharedJson } from '../base';
 import { compareInPool } from '../routing';
+import type { ImpactState, TableGroups } from '../../api/slates';
+export type { ImpactState, TableGroup, TableGroups } from '../../api/slates';
 
 /** Some of those whose calls a slate can touch; the estate and the entries lie in memory that threads share. */
 export interface ImpactTask {
@@ -27,32 +29,6 @@ export interface Prepared {
 
 const pool = workerPool<ImpactTask, readonly Change[]>('server/slates/impact-worker.ts', LONG_WORK);
 const AT_ONCE = 40;
-
-/** How far a impact has come, and what it found. */
-export interface ImpactState {
-  readonly key: string;
-  readonly state: 'running' | 'done' | 'cancelled' | 'failed';
-  readonly done: number;
-  readonly total: number;
-  readonly groups: readonly ImpactGroup[];
-  /** What it does to calls at the route table; null: it leaves that alone. */
-  readonly table: TableGroups | null;
-  readonly tookMs: number | null;
-}
-/** One way in which calls at the route table go differently; `was` and `is` draw the one that shows it. */
-export interface TableGroup extends Pick<TableChange, 'weight' | 'call' | 'was' | 'is'> {
-  readonly says: string;
-}
-export interface TableGroups {
-  readonly groups: readonly TableGroup[];
-  readonly more: number;
-  readonly tried: number;
-  readonly complete: boolean;
-  /** What the drawings speak of: the routes before and after that they name, and all peers. */
-  readonly was: readonly TableRoute[];
-  readonly is: readonly TableRoute[];
-  readonly peers: readonly { readonly id: string; readonly name: string }[];
-}
 interface Job {
   state: ImpactState;
   readonly stop: AbortController;

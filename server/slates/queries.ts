@@ -1,6 +1,8 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { SlateEntry, EntryKind } from '../../core/changes/slate';
 import { fromJson, type Queryable } from '../db';
+import type { Slate } from '../../api/slates';
+export type { Slate } from '../../api/slates';
 
 export const SLATE_STATES = ['work', 'timed', 'held', 'applied', 'dropped'] as const;
 export type SlateState = (typeof SLATE_STATES)[number];
@@ -8,26 +10,6 @@ export type SlateState = (typeof SLATE_STATES)[number];
 /** Whether a slate is neither live nor dropped. */
 export const isOpen = ({ state }: Pick<Slate, 'state'>): boolean =>
   state === 'work' || state === 'timed' || state === 'held';
-
-/** A slate without its entries. Times are ISO 8601, UTC. */
-export interface Slate {
-  readonly id: number;
-  readonly name: string;
-  readonly owner: string;
-  readonly shared: boolean;
-  readonly note: string;
-  readonly state: SlateState;
-  readonly dueAt: string | null;
-  readonly heldWhy: string | null;
-  readonly overrule: string | null;
-  readonly createdAt: string;
-  readonly updatedAt: string;
-  readonly appliedAt: string | null;
-  readonly appliedBy: string | null;
-  readonly version: number;
-  /** How many objects it changes. */
-  readonly size: number;
-}
 export interface StoredEntry extends SlateEntry {
   readonly why: string;
   readonly addedBy: string;

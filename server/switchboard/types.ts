@@ -3,25 +3,8 @@ import type { Call, Trace } from '../../core/calls/engine';
 import type { LiveOrder, Registration } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
-
-/** A phone that was registered and is so no more. Times in ms since 1970. */
-export interface LostPhone {
-  readonly user: string;
-  readonly endpoint: string | null;
-  readonly lostMs: number;
-  readonly why: 'removed' | 'expired' | 'refused';
-  readonly detail: string;
-}
-
-export interface SystemPlace {
-  readonly realm: string;
-  /** The port that was to be used; another one was taken where it was in use. 0: any. */
-  readonly wanted: number;
-  readonly address: string;
-  readonly udp: number;
-  readonly tcp: number;
-  readonly tls: number;
-}
+import type { LostPhone, SystemPlace } from '../../api/phones';
+export type { LostPhone, SystemPlace } from '../../api/phones';
 
 /** A try over the stand-ins, as far as it has come. */
 export interface LiveTry {

@@ -1,52 +1,14 @@
-import {
-  departures,
-  differences,
-  fillTemplate,
-  mergeSlices,
-  sliceFor,
-  startFrom,
-  type LeftOut,
-} from '../../core/editing';
+import { departures, differences, fillTemplate, mergeSlices, sliceFor, startFrom } from '../../core/editing';
 import { parts, type Estate, type Person, type Template } from '../../core/estate';
 import { compileEstate } from '../../core/calls/engine';
-import { judgeReach, type ReachState } from '../../core/calls/views';
+import { judgeReach } from '../../core/calls/views';
 import { changeEstate, type LiveEstate, loadPerson, updatePeople } from '../estate';
 import { checkedBody, type Route, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
 import { addRecord } from '../record';
 import { noteRunning } from '../restarts';
-
-/** A template in the list, with how many follow it and how many of them have departed from it. */
-export interface TemplateSummary {
-  readonly id: string;
-  readonly name: string;
-  readonly note: string;
-  readonly followers: number;
-  readonly departed: number;
-}
-
-/** One who follows a template. */
-export interface Follower {
-  readonly id: string;
-  readonly name: string;
-  readonly extension: string;
-  /** The paths of the settings in which the person's plan differs from the template's. */
-  readonly departures: readonly string[];
-}
-
-/** What starting a person from a template would do. */
-export interface TemplatePreview {
-  readonly id: string;
-  readonly name: string;
-  readonly version: number;
-  /** How many settings would change; 0: the plan is the same already. */
-  readonly changes: number;
-  readonly follows: boolean;
-  readonly left: readonly LeftOut[];
-  readonly before: ReachState;
-  readonly after: ReachState;
-  readonly why: string;
-}
+import type { TemplateSummary, Follower, TemplatePreview } from '../../api/templates';
+export type { TemplateSummary, Follower, TemplatePreview } from '../../api/templates';
 
 /** Of a template that hundreds follow, so many are enough to see what it does. */
 const MOST_IN_SLICE = 50;

@@ -1,22 +1,9 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { api } from './api';
 import { queryClient } from './data';
+import type { OwnAccount } from '../../api/account';
 
-/** Shapes of what the server sends; it states them beside its routes. Times ISO 8601. */
-export interface OwnSession {
-  readonly id: number;
-  readonly beganAt: string;
-  readonly seenAt: string;
-  readonly from: string;
-  readonly agent: string;
-  readonly isThis: boolean;
-}
-export interface OwnAccount {
-  readonly name: string;
-  readonly role: string;
-  readonly sessions: readonly OwnSession[];
-  readonly secondFactor: { readonly since: string; readonly codesLeft: number } | null;
-}
+export type { OwnSession, OwnAccount } from '../../api/account';
 
 const ACCOUNT = '/api/account';
 const refresh = () => void queryClient.invalidateQueries({ queryKey: [ACCOUNT] });

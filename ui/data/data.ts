@@ -1,60 +1,10 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Difference } from '../../core/editing';
-import type { Estate, Person, Status } from '../../core/estate';
 import type { Call } from '../../core/calls/engine';
-import type { Judgement, ReachState, Tried } from '../../core/calls/views';
-import type { Behind } from '../../core/changes/restarts';
+import type { Judgement, Tried } from '../../core/calls/views';
 import { api, isApiError } from './api';
+import type { PeopleList, PersonPage, RecordLine, Today } from '../../api/people';
 
-/** Shapes of what the server sends; it states them beside its routes. */
-export interface PersonSummary {
-  readonly id: string;
-  readonly name: string;
-  readonly extension: string;
-  readonly numbers: readonly string[];
-  readonly status: string;
-  readonly reach: ReachState;
-}
-export interface PeopleList {
-  readonly revision: number;
-  readonly people: readonly PersonSummary[];
-  readonly statuses: readonly Status[];
-}
-export interface PersonPage {
-  readonly person: Person;
-  readonly version: number;
-  readonly slice: Estate;
-  readonly behind: readonly Behind[];
-}
-export interface NamedPerson {
-  readonly id: string;
-  readonly name: string;
-  readonly extension: string;
-  readonly why: string;
-}
-export interface RecordLine {
-  readonly id: number;
-  readonly at: string;
-  readonly who: string;
-  readonly kind: string;
-  readonly personId: string | null;
-  readonly subject: string;
-  readonly detail: string;
-  readonly why?: string;
-  readonly slateId?: number | null;
-  readonly canTakeBack?: boolean;
-  readonly changes: readonly Difference[];
-}
-export interface Today {
-  readonly organisation: string;
-  readonly timeZone: string;
-  readonly people: number;
-  readonly counts: Readonly<Record<ReachState, number>>;
-  readonly lost: readonly NamedPerson[];
-  readonly atRisk: readonly NamedPerson[];
-  readonly forwarded: readonly Omit<NamedPerson, 'why'>[];
-  readonly record: readonly RecordLine[];
-}
+export type { PersonSummary, PeopleList, PersonPage, NamedPerson, RecordLine, Today } from '../../api/people';
 
 export const queryClient = new QueryClient({
   defaultOptions: {

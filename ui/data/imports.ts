@@ -1,23 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { PlacedFault, PlannedRow, StaffColumns } from '../../core/formats';
+import type { PlannedRow, StaffColumns } from '../../core/formats';
 import { api } from './api';
+import type { ImportStatus } from '../../api/imports';
 
-export interface ImportStatus {
-  readonly id: number;
-  readonly state: 'reading' | 'read' | 'writing' | 'written' | 'failed';
-  readonly done: number;
-  readonly total: number;
-  readonly readAs: string | null;
-  readonly summary: {
-    readonly encoding?: string;
-    readonly delimiter?: string;
-    readonly headings?: readonly string[];
-    readonly columns?: StaffColumns;
-    readonly faults: readonly PlacedFault[];
-    readonly counts?: Readonly<Record<PlannedRow['action'], number>>;
-    readonly failed?: string;
-  } | null;
-}
+export type { ImportStatus } from '../../api/imports';
 
 const POLL_MS = 250;
 const path = (id: number) => `/api/imports/${id}`;

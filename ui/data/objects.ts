@@ -1,26 +1,12 @@
 import { useState } from 'react';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { Estate, Fault } from '../../core/estate';
+import type { Fault } from '../../core/estate';
 import type { EntryKind } from '../../core/changes/slate';
 import { api, isApiError, messageOf } from './api';
 import { queryClient } from './data';
+import type { ObjectKind, Named, Identified, ObjectPage, Stored } from '../../api/objects';
 
-export type ObjectKind =
-  'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk' | 'site' | 'device';
-interface Named {
-  readonly name: string;
-}
-interface Identified extends Named {
-  readonly id: string;
-}
-
-/** A group, menu, schedule or status as the server has it. */
-export interface ObjectPage<T> {
-  readonly object: T;
-  readonly version: number;
-  /** Of a group or menu: what its calls can come to. */
-  readonly slice: Estate;
-}
+export type { ObjectKind, Named, Identified, ObjectPage, Stored } from '../../api/objects';
 
 /** An id made of a name. */
 export const idFrom = (name: string): string =>
@@ -37,11 +23,6 @@ export const useObject = <T>(kind: ObjectKind, id: string) =>
   useQuery({ queryKey: [path(kind, id)], queryFn: () => api<ObjectPage<T>>('GET', path(kind, id)) });
 
 const same = (object: unknown) => object;
-
-interface Stored<T> {
-  readonly object: T;
-  readonly version: number;
-}
 
 /**
  * The work on something that is written as a whole: edits that are not live, each of which can be taken back, and

@@ -1,53 +1,11 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { Endpoint, Plan, Schedule, Status } from '../../core/estate';
 import type { OwnLimits, Wish } from '../../core/changes/own';
-import type { Judgement, Strip } from '../../core/calls/views';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
 import type { AccountValues } from './phones';
+import type { OwnRequest, OwnPage } from '../../api/own';
 
-/** Shapes of what the server sends; it states them beside its routes. */
-export interface OwnRequest {
-  readonly id: number;
-  readonly person: string;
-  readonly says: string;
-  readonly note: string;
-  readonly state: 'open' | 'granted' | 'declined' | 'taken-back';
-  readonly madeAt: string;
-  readonly answeredBy: string | null;
-  readonly answer: string;
-}
-export interface OwnPage {
-  readonly person: {
-    readonly id: string;
-    readonly name: string;
-    readonly status: string;
-    readonly extension: string | null;
-    readonly numbers: readonly string[];
-    readonly endpoints: readonly Endpoint[];
-    readonly plan: Plan;
-  };
-  readonly organisation: string;
-  readonly timeZone: string;
-  readonly statuses: readonly Status[];
-  readonly schedules: readonly Pick<Schedule, 'id' | 'name'>[];
-  readonly colleagues: readonly { readonly id: string; readonly name: string }[];
-  readonly limits: OwnLimits;
-  readonly cover: { readonly to: string; readonly until: string | null } | null;
-  readonly note: {
-    readonly note: string;
-    readonly at: string | null;
-    readonly notedAt: string;
-    readonly staleAt: string | null;
-  } | null;
-  readonly pinSetAt: string | null;
-  readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
-  /** The phone from which calls are placed with the status as it is. */
-  readonly places: string | null;
-  readonly reach: Judgement;
-  readonly strip: Strip | null;
-  readonly requests: readonly OwnRequest[];
-}
+export type { OwnRequest, OwnPage } from '../../api/own';
 
 const ME = '/api/me';
 export const useOwnPage = () => useQuery({ queryKey: [ME], queryFn: () => api<OwnPage>('GET', ME) });

@@ -1,70 +1,22 @@
 import { useEffect, useState } from 'react';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { EndpointKind, Settings } from '../../core/estate';
 import type { PhonesAtStatus, SoundNotes } from '../../core/devices/phones';
-import type { Departure, Ladder } from '../../core/calls/live';
+import type { Ladder } from '../../core/calls/live';
 import type { Call } from '../../core/calls/engine';
-import type { Strip } from '../../core/calls/views';
 import { api, hearEvents } from './api';
 import { queryClient } from './data';
+import type { PhoneDoes, Phones, AccountValues, LiveView } from '../../api/phones';
 
-/** Shapes of what the server sends; it states them beside its routes. */
-export interface Registration {
-  readonly user: string;
-  readonly endpoint: string | null;
-  readonly contact: string;
-  readonly from: { readonly transport: 'udp' | 'tcp' | 'tls'; readonly host: string; readonly port: number };
-  readonly sinceMs: number;
-  readonly refreshedMs: number;
-  readonly expiresMs: number;
-  readonly roundTripMs: number | null;
-  readonly userAgent: string;
-  readonly asleep: boolean;
-}
-export interface LostPhone {
-  readonly user: string;
-  readonly endpoint: string | null;
-  readonly lostMs: number;
-  readonly why: 'removed' | 'expired' | 'refused';
-  readonly detail: string;
-}
-export type PhoneDoes =
-  | 'ready'
-  | 'answers'
-  | 'off'
-  | 'asleep'
-  | 'no-coverage'
-  | 'busy'
-  | 'do-not-disturb'
-  | 'answers-by-itself'
-  | 'wrong-password'
-  | 'old-firmware'
-  | 'bare';
-export interface PhoneRow {
-  readonly endpoint: string;
-  readonly label: string;
-  readonly kind: EndpointKind;
-  readonly person: string;
-  readonly name: string;
-  readonly extension: string | null;
-  readonly does: PhoneDoes;
-  readonly answerAfterMs: number | null;
-}
-export interface SystemPlace {
-  readonly realm: string;
-  readonly address: string;
-  readonly udp: number;
-  readonly tcp: number;
-  readonly tls: number;
-}
-export interface Phones {
-  readonly place: SystemPlace | null;
-  readonly registrations: readonly Registration[];
-  readonly lost: readonly LostPhone[];
-  /** What people have ticked for the apps on their mobiles. */
-  readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
-  readonly phones: readonly PhoneRow[];
-}
+export type {
+  Registration,
+  LostPhone,
+  PhoneDoes,
+  PhoneRow,
+  SystemPlace,
+  Phones,
+  AccountValues,
+  LiveView,
+} from '../../api/phones';
 
 const PHONES = '/api/phones';
 /** Events may come by the hundred; the list is asked for this often at most, in ms. */
@@ -95,19 +47,6 @@ export const useSetStandin = (endpoint: string) =>
       api('PUT', `${PHONES}/${encodeURIComponent(endpoint)}/standin`, body),
     onSuccess: () => void queryClient.invalidateQueries({ queryKey: [PHONES] }),
   });
-
-export interface AccountValues {
-  readonly user: string;
-  readonly server: string | null;
-  readonly realm: string | null;
-  readonly ports: { readonly udp: number; readonly tcp: number; readonly tls: number } | null;
-  readonly password?: string;
-  /** Where softphones register by where they are, as the organisation has set it. */
-  readonly servers?: NonNullable<Settings['servers']>;
-  readonly notes?: SoundNotes;
-  /** From which phones their person places calls, as a sentence. */
-  readonly placing?: string;
-}
 export const useAccount = (endpoint: string, enabled: boolean) => {
   const path = `${PHONES}/${encodeURIComponent(endpoint)}/account`;
   return useQuery({ queryKey: [path], queryFn: () => api<AccountValues>('GET', path), enabled });
@@ -122,22 +61,6 @@ export const usePassword = (endpoint: string) =>
       ),
     gcTime: 0,
   });
-
-/** A try over the stand-ins, as far as it has come. */
-export interface LiveView {
-  readonly id: string;
-  readonly state: 'running' | 'done' | 'failed';
-  readonly speed: number;
-  readonly why: string | null;
-  readonly predicted: Strip;
-  readonly seen: Strip | null;
-  readonly departures: readonly Departure[] | null;
-  readonly toleranceMs: number | null;
-  readonly sound: { readonly fromCaller: number; readonly fromCalled: number } | null;
-  readonly heard: readonly string[] | null;
-  readonly status: number | null;
-  readonly messages: number | null;
-}
 
 export const startLive = (body: {
   readonly call: Call;

@@ -1,34 +1,31 @@
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
-import type { Dialling, Permission, TollGuard, Trunk, Route } from '../../core/estate';
+import type { Dialling, Route } from '../../core/estate';
 import type { TollReport } from '../../core/assurance/checks';
-import type { Ambiguity } from '../../core/calls/dialling';
-import type { NumberListFile } from '../../core/formats';
-import type { Analysis, NumberWay, RoutedCall, RouteTable, RouteTrace, TwoSystems } from '../../core/routes';
+import type { Analysis, NumberWay, RoutedCall, RouteTrace, TwoSystems } from '../../core/routes';
 import { api } from './api';
 import { queryClient } from './data';
 import { useWork } from './objects';
 import { useCurrentSlate } from './slates';
+import type {
+  TableBody,
+  ListHead,
+  TableAnswer,
+  TablePage,
+  ListPage,
+  ListPreview,
+  DiallingPage,
+} from '../../api/routing';
 
-export type TableBody = Omit<RouteTable, 'lists' | 'schedules'>;
-export interface ListHead {
-  readonly id: string;
-  readonly name: string;
-  readonly count: number;
-  readonly version: number;
-  readonly hasPrevious: boolean;
-  /** What the slate in work makes of it. */
-  readonly onSlate?: 'added' | 'changed';
-}
-interface TableAnswer {
-  readonly table: TableBody;
-  readonly version: number;
-  readonly lists: readonly ListHead[];
-}
-export interface TablePage {
-  readonly object: TableBody & { readonly name: string };
-  readonly version: number;
-  readonly lists: readonly ListHead[];
-}
+export type {
+  TableBody,
+  ListHead,
+  TableAnswer,
+  TablePage,
+  ListPage,
+  ListPreview,
+  HeldPermission,
+  DiallingPage,
+} from '../../api/routing';
 
 const PATH = '/api/routing';
 export const NAME = 'the route table';
@@ -104,11 +101,6 @@ export const useWays = (numbers: readonly string[], person: string | null) =>
     enabled: person !== null && numbers.length > 0,
     placeholderData: keepPreviousData,
   });
-
-export interface ListPage extends ListHead {
-  readonly matching: number;
-  readonly numbers: readonly string[];
-}
 const listPath = (id: string) => `${PATH}/lists/${encodeURIComponent(id)}`;
 export function useNumberList(id: string, search: string) {
   const slate = useCurrentSlate().slate?.id ?? null;
@@ -118,13 +110,6 @@ export function useNumberList(id: string, search: string) {
       api<ListPage>('GET', `${listPath(id)}${asked(slate, `search=${encodeURIComponent(search)}`)}`),
     placeholderData: keepPreviousData,
   });
-}
-
-export interface ListPreview extends Omit<NumberListFile, 'numbers'> {
-  readonly count: number;
-  readonly kept: number;
-  readonly added: { readonly count: number; readonly some: readonly string[] };
-  readonly removed: { readonly count: number; readonly some: readonly string[] };
 }
 const askedFor = (query: Readonly<Record<string, string | undefined>>): string =>
   Object.entries(query)
@@ -151,17 +136,6 @@ export const useRemoveList = () =>
       api<{ id: string; name: string; numbers: readonly string[] }>('DELETE', listPath(id)),
     onSuccess: refresh,
   });
-
-export interface HeldPermission extends Permission {
-  readonly held: readonly { readonly id: string; readonly name: string }[];
-}
-export interface DiallingPage {
-  readonly dialling: Dialling;
-  readonly permissions: readonly HeldPermission[];
-  readonly trunks: readonly Trunk[];
-  readonly guard: TollGuard;
-  readonly ambiguities: readonly Ambiguity[];
-}
 export const useDialling = () =>
   useQuery({ queryKey: ['/api/dialling'], queryFn: () => api<DiallingPage>('GET', '/api/dialling') });
 

@@ -3,14 +3,9 @@ import { create } from 'zustand';
 import { zoneNamed } from '../../core/zones';
 import { api, isApiError, whenSignedOut } from './api';
 import { queryClient } from './data';
+import type { Role, Account } from '../../api/account';
 
-export type Role = 'specialist' | 'help-desk' | 'manager' | 'staff';
-export interface Account {
-  readonly name: string;
-  readonly role: Role;
-  /** The organisation's: times without a zone of their own are shown by its clock. */
-  readonly timeZone: string;
-}
+export type { Role, Account } from '../../api/account';
 
 /** Where drafts lie in the tab's storage; here, so that they can be emptied where their code was never fetched. */
 export const DRAFTS_KEY = 'hostler-drafts';

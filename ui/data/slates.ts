@@ -1,80 +1,24 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { Difference } from '../../core/editing';
-import type { Fault, Route } from '../../core/estate';
 import type { Call } from '../../core/calls/engine';
 import type { Strip } from '../../core/calls/views';
-import type { ImpactGroup } from '../../core/assurance/impact';
 import type { DrillResult } from '../../core/calls/drills';
-import type { TableChange } from '../../core/routes';
 import type { SlateEntry, EntryKind } from '../../core/changes/slate';
 import { api, apiProblem, isApiError, isUnknown } from './api';
 import { queryClient } from './data';
 import { useSession } from './session';
 import { useSlateInWork } from './slate';
+import type { Slate, ImpactState, SlatePage, Refused, SlatePatch } from '../../api/slates';
 
-/** Shapes of what the server sends; it states them beside its routes. */
-export interface Slate {
-  readonly id: number;
-  readonly name: string;
-  readonly owner: string;
-  readonly shared: boolean;
-  readonly note: string;
-  readonly state: 'work' | 'timed' | 'held' | 'applied' | 'dropped';
-  readonly dueAt: string | null;
-  readonly heldWhy: string | null;
-  readonly overrule: string | null;
-  readonly updatedAt: string;
-  readonly appliedAt: string | null;
-  readonly appliedBy: string | null;
-  readonly version: number;
-  readonly size: number;
-}
-export interface ShownEntry {
-  readonly kind: EntryKind;
-  readonly id: string;
-  readonly name: string;
-  readonly action: 'add' | 'change' | 'remove';
-  readonly why: string;
-  readonly addedBy: string;
-  readonly changes: readonly Difference[];
-  readonly more: number;
-  readonly stale: { readonly changes: readonly Difference[] } | null;
-  readonly faults: readonly Fault[];
-}
-export interface ImpactState {
-  readonly key: string;
-  readonly state: 'running' | 'done' | 'cancelled' | 'failed';
-  readonly done: number;
-  readonly total: number;
-  readonly groups: readonly ImpactGroup[];
-  readonly table: TableGroups | null;
-  readonly tookMs: number | null;
-}
-export interface TableGroup extends Pick<TableChange, 'weight' | 'call' | 'was' | 'is'> {
-  readonly says: string;
-}
-export interface TableGroups {
-  readonly groups: readonly TableGroup[];
-  readonly more: number;
-  readonly tried: number;
-  readonly complete: boolean;
-  readonly was: readonly Route[];
-  readonly is: readonly Route[];
-  readonly peers: readonly { readonly id: string; readonly name: string }[];
-}
-export interface SlatePage {
-  readonly slate: Slate;
-  readonly entries: readonly ShownEntry[];
-  readonly more: number;
-  readonly stale: number;
-  readonly faults: readonly Fault[];
-  readonly impact: ImpactState | null;
-  readonly clashes?: readonly { readonly name: string; readonly paths: readonly string[] }[];
-}
-/** Why a slate was not put live. */
-export type Refused =
-  | { readonly kind: 'gone' | 'empty' | 'stale' | 'faults' }
-  | { readonly kind: 'drills'; readonly failed: readonly DrillResult[] };
+export type {
+  Slate,
+  ShownEntry,
+  ImpactState,
+  TableGroup,
+  TableGroups,
+  SlatePage,
+  Refused,
+  SlatePatch,
+} from '../../api/slates';
 
 export const isOpen = ({ state }: Slate): boolean => ['work', 'timed', 'held'].includes(state);
 const LIST = '/api/slates';
@@ -163,16 +107,6 @@ export const takeBackOnSlate = async (entries: readonly number[]): Promise<numbe
   renew(slate);
   return slate;
 };
-
-export interface SlatePatch {
-  readonly name?: string;
-  readonly note?: string;
-  readonly owner?: string;
-  readonly shared?: boolean;
-  readonly dueAt?: string | null;
-  /** `YYYY-MM-DDTHH:MM` in the organisation's zone. */
-  readonly dueLocal?: string;
-}
 
 const LOOKS = 20;
 const LOOK_EVERY_MS = 1500;

@@ -1,40 +1,10 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { Estate, Template } from '../../core/estate';
-import type { LeftOut } from '../../core/editing';
-import type { ReachState } from '../../core/calls/views';
+import type { Template } from '../../core/estate';
 import { api } from './api';
 import { queryClient } from './data';
+import type { TemplateSummary, Followers, TemplatePreview } from '../../api/templates';
 
-/** Shapes of what the server sends; it states them beside its routes. */
-export interface TemplateSummary {
-  readonly id: string;
-  readonly name: string;
-  readonly note: string;
-  readonly followers: number;
-  readonly departed: number;
-}
-export interface Follower {
-  readonly id: string;
-  readonly name: string;
-  readonly extension: string;
-  readonly departures: readonly string[];
-}
-export interface Followers {
-  readonly people: readonly Follower[];
-  /** What calls for them can come to; null while nobody follows. */
-  readonly slice: Estate | null;
-}
-export interface TemplatePreview {
-  readonly id: string;
-  readonly name: string;
-  readonly version: number;
-  readonly changes: number;
-  readonly follows: boolean;
-  readonly left: readonly LeftOut[];
-  readonly before: ReachState;
-  readonly after: ReachState;
-  readonly why: string;
-}
+export type { TemplateSummary, Follower, Followers, TemplatePreview } from '../../api/templates';
 
 const path = (id: string) => `/api/templates/${encodeURIComponent(id)}`;
 const changed = () => queryClient.invalidateQueries();

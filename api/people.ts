@@ -1,0 +1,58 @@
+import type { ReachState } from '../core/calls/views';
+import type { Status, Person, Estate } from '../core/estate';
+import type { Behind } from '../core/changes/restarts';
+import type { Difference } from '../core/editing';
+
+export interface PersonSummary {
+  readonly id: string;
+  readonly name: string;
+  readonly extension: string;
+  readonly numbers: readonly string[];
+  readonly status: string;
+  readonly reach: ReachState;
+}
+
+export interface PeopleList {
+  readonly revision: number;
+  readonly people: readonly PersonSummary[];
+  readonly statuses: readonly Status[];
+}
+
+export interface PersonPage {
+  readonly person: Person;
+  readonly version: number;
+  readonly slice: Estate;
+  readonly behind: readonly Behind[];
+}
+
+export interface NamedPerson {
+  readonly id: string;
+  readonly name: string;
+  readonly extension: string;
+  readonly why: string;
+}
+
+export interface RecordLine {
+  readonly id: number;
+  readonly at: string;
+  readonly who: string;
+  readonly kind: string;
+  readonly personId: string | null;
+  readonly subject: string;
+  readonly detail: string;
+  readonly why?: string;
+  readonly slateId?: number | null;
+  readonly canTakeBack?: boolean;
+  readonly changes: readonly Difference[];
+}
+
+export interface Today {
+  readonly organisation: string;
+  readonly timeZone: string;
+  readonly people: number;
+  readonly counts: Readonly<Record<ReachState, number>>;
+  readonly lost: readonly NamedPerson[];
+  readonly atRisk: readonly NamedPerson[];
+  readonly forwarded: readonly Omit<NamedPerson, 'why'>[];
+  readonly record: readonly RecordLine[];
+}
