@@ -7,8 +7,7 @@ const node = (name) => ({
 module.exports = {
   // A bound for hung tests; nothing is asserted by time.
   testTimeout: 120_000,
-  // Tests of the server wait for the database most of the time: one more than there are cores.
-  maxWorkers: Math.max(2, require('node:os').availableParallelism() + 1),
+  maxWorkers: '100%',
   projects: [
     { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo,ui}/**/*.test.ts'] },
     { ...node('server'), testMatch: ['<rootDir>/server/**/*.test.ts'] },

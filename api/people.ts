@@ -1,3 +1,4 @@
+import type { Dialling } from '../core/estate';
 import type { ReachState } from '../core/calls/views';
 import type { Status, Person, Estate } from '../core/estate';
 import type { Behind } from '../core/changes/restarts';
@@ -55,4 +56,17 @@ export interface Today {
   readonly atRisk: readonly NamedPerson[];
   readonly forwarded: readonly Omit<NamedPerson, 'why'>[];
   readonly record: readonly RecordLine[];
+}
+
+/** What is proposed for somebody new, and what there is to choose from. */
+export interface NewPersonPage {
+  /** The next free one; null: none is left. */
+  readonly extension: string | null;
+  readonly statuses: readonly { readonly id: string; readonly name: string }[];
+  readonly permissions: readonly { readonly id: string; readonly name: string }[];
+  readonly templates: readonly { readonly id: string; readonly name: string }[];
+  readonly dialling: Dialling;
+}
+export interface AddedPerson {
+  readonly id: string;
 }

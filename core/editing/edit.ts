@@ -3,6 +3,7 @@ import {
   type E164,
   type Endpoint,
   type Line,
+  type Mailbox,
   type Ms,
   type Person,
   type Plan,
@@ -87,6 +88,14 @@ export const editEndpoint = (person: Person, id: string, patch: Partial<Endpoint
     endpoint.id === id ? tidy({ ...endpoint, ...patch }) : endpoint,
   ),
 });
+
+/** Changes a person's mailbox; what is left as it is without any setting goes. */
+export function setMailbox(person: Person, patch: Partial<Mailbox>): Person {
+  const { mailbox, ...rest } = person;
+  const next = tidy({ ...mailbox, ...patch });
+  const kept = next.copyTo?.length === 0 ? tidy({ ...next, copyTo: undefined }) : next;
+  return Object.keys(kept).length === 0 ? rest : { ...rest, mailbox: kept };
+}
 
 /** Changes every target of the person's own plan. */
 export function changeTargets(person: Person, change: (target: RingTarget) => RingTarget): Person {

@@ -31,6 +31,7 @@ export {
   editTarget,
   endCover,
   ringWithFirstStage,
+  setMailbox,
   switchEndpoint,
   treatmentAt,
 } from './edit';
@@ -46,3 +47,4 @@ export {
   startFromColleague,
   templatePlan,
 } from './template';
+export { newPerson, nextExtension, slug, type NewPerson } from './new-person';

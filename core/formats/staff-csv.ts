@@ -1,5 +1,5 @@
 import type { Estate, Line, Person } from '../estate';
-import { carefulTarget } from '../editing';
+import { carefulTarget, slug } from '../editing';
 import { readNumber } from '../calls/dialling';
 import { writeCsv, type Table, type TableRow } from './csv';
 
@@ -128,14 +128,6 @@ function cellsOf(row: TableRow, columns: StaffColumns): RowCells {
 export interface StaffPlanner {
   readonly planRow: (row: TableRow) => PlannedRow;
 }
-
-const slug = (text: string) =>
-  text
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-|-$/g, '');
 
 const find = (objects: readonly { id: string; name: string }[], text: string) =>
   objects.find((o) => o.id === text || o.name.toLowerCase() === text.toLowerCase());

@@ -26,7 +26,7 @@ test('which phone places calls is chosen by status, and taken back; somebody els
     ask('PUT', '/api/people/priya/places', { status: first.status, endpoint });
   expect((await set(LAPTOP)).status).toBe(204);
   expect((await look())[0]).toMatchObject({ places: LAPTOP, isChosen: true });
-  expect((await ask('GET', '/api/people/priya')).body.person.places).toEqual([
+  expect((await ask('GET', '/api/people/priya')).body.person.callsFrom).toEqual([
     { status: first.status, endpoint: LAPTOP },
   ]);
   expect((await set('ines-desk')).status).toBe(400);

@@ -144,7 +144,7 @@ describe('old firmware', () => {
     fake.answer = answering(Buffer.from('b made-up image'));
     expect(await run(order({ firmware: '3.1.0' }))).toEqual({
       ok: false,
-      why: 'the image of 3.5.0 is not what it should be',
+      why: 'the firmware file 3.5.0 is not what it should be',
     });
   });
 

@@ -2,7 +2,8 @@ import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/re
 import type { Call } from '../../core/calls/engine';
 import type { Judgement, Tried } from '../../core/calls/views';
 import { api, isApiError } from './api';
-import type { PeopleList, PersonPage, RecordLine, Today } from '../../api/people';
+import type { NewPerson } from '../../core/editing';
+import type { AddedPerson, NewPersonPage, PeopleList, PersonPage, RecordLine, Today } from '../../api/people';
 
 export type { PersonSummary, PeopleList, PersonPage, NamedPerson, RecordLine, Today } from '../../api/people';
 
@@ -19,6 +20,15 @@ export const queryClient = new QueryClient({
 
 const get = <T>(path: string) => ({ queryKey: [path], queryFn: () => api<T>('GET', path) });
 
+/** What is proposed for somebody new, asked for anew each time. */
+export const useNewPerson = () =>
+  useQuery({ ...get<NewPersonPage>('/api/new-person'), gcTime: 0, staleTime: 0 });
+/** Adds somebody; whatever counts people is asked for again. */
+export const useAddPerson = () =>
+  useMutation({
+    mutationFn: (given: NewPerson) => api<AddedPerson>('POST', '/api/people', given),
+    onSuccess: () => queryClient.invalidateQueries(),
+  });
 export const usePeople = () => useQuery(get<PeopleList>('/api/people'));
 export const useToday = () => useQuery(get<Today>('/api/today'));
 export const personKey = (id: string) => `/api/people/${encodeURIComponent(id)}`;

@@ -10,6 +10,7 @@ import {
 import { useRouter } from 'expo-router';
 import { andList } from '../../core/estate';
 import { findTerms } from '../../core/glossary';
+import { AddPerson } from './AddPerson';
 import { matcher } from '../../core/search';
 import type { ReachState } from '../../core/calls/views';
 import { messageOf } from '../data/api';
@@ -33,6 +34,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
   const canEdit = useCanEdit();
   const people = usePeople();
   const [query, setQuery] = useState('');
+  const [adding, setAdding] = useState(false);
   const [status, setStatus] = useState<string | null>(null);
   const [reach, setReach] = useState<ReachState | null>(null);
   const search = useRef<NativeInput>(null);
@@ -65,6 +67,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
     return <Trouble message={messageOf(people.error)} retry={() => void people.refetch()} />;
   return (
     <View style={{ flex: 1 }}>
+      {adding ? <AddPerson onClose={() => setAdding(false)} /> : null}
       <View style={{ padding: space(3), paddingBottom: space(2), gap: space(2) }}>
         <SearchField
           ref={search}
@@ -91,7 +94,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
           ))}
         </ScrollView>
         <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
-          <Words size="small" tone="soft" live>
+          <Words size="small" tone="soft" live style={{ flexShrink: 0 }}>
             {all
               ? shown.length === all.length
                 ? `${all.length} people`
@@ -100,6 +103,9 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
           </Words>
           <View style={styles.below}>
             <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />
+            {canEdit ? (
+              <Button kind="quiet" icon="add" label="Add person" onPress={() => setAdding(true)} />
+            ) : null}
             {canEdit ? (
               <Button
                 kind="quiet"
@@ -117,7 +123,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
         all?.length === 0 ? (
           <Empty
             title="Nobody is here yet"
-            text="Import your staff from a CSV file: name and extension are enough to begin."
+            text="Add somebody by hand, or import your staff from a CSV file: name and extension are enough to begin."
             action={
               canEdit ? (
                 <Button kind="main" label="Import staff" onPress={() => router.navigate('/import')} />
@@ -259,5 +265,5 @@ const styles = StyleSheet.create({
   },
   top: { flexDirection: 'row', justifyContent: 'space-between', gap: space(2) },
   name: { flexShrink: 1 },
-  below: { flexDirection: 'row', gap: space(2) },
+  below: { flexDirection: 'row', flexWrap: 'wrap', gap: space(2), flexShrink: 1 },
 });

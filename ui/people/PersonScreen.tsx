@@ -27,6 +27,7 @@ import { BehindNote } from '../changes/BehindNote';
 import { DraftBar } from '../edit/DraftBar';
 import { FindingsPart } from '../findings/FindingsPart';
 import { MomentBar } from '../calls/MomentBar';
+import { MailboxPart } from './MailboxPart';
 import { MorePart } from './MorePart';
 import { GroundPart } from '../calls/GroundPart';
 import { OwnPagePart } from './OwnPagePart';
@@ -318,6 +319,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
                 onEdit={canEdit ? edit : null}
                 onOpen={setEditing}
               />
+              <MailboxPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
               <GroundPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
               <FindingsPart subject={`person/${person.id}`} />
               <MorePart person={person} />

@@ -24,6 +24,8 @@ import { adviseTimes, carrierTimes, timesFaults } from '../../core/calls/views';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Field } from '../kit/parts';
 import { AgreedSwitch } from './AgreedSwitch';
+import { CallerId } from './CallerId';
+import { PhoneSettings } from './PhoneSettings';
 import { ReadBack } from './ReadBack';
 import { TimeField } from '../kit/TimeField';
 import { Words } from '../kit/Words';
@@ -172,7 +174,25 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
           onChange={(confirm) => patch({ confirm: confirm === 'none' ? undefined : confirm })}
         />
       </View>
+      {isNumber ? (
+        <CallerId
+          key={`${endpointId}-id`}
+          present={target.present}
+          person={person}
+          estate={estate}
+          onChange={(present) => patch({ present }, 'present')}
+        />
+      ) : null}
       <Hours target={target} estate={estate} onChange={(schedule) => patch({ schedule })} />
+      {own && !isPlace(own.id) ? (
+        <PhoneSettings
+          key={endpoint.id}
+          endpoint={endpoint}
+          onChange={(change, merge) =>
+            onEdit((p) => editEndpoint(p, endpoint.id, change), `${endpointId}/${merge}`)
+          }
+        />
+      ) : null}
     </View>
   );
 }

@@ -259,6 +259,8 @@ describe('mends', () => {
     ['no-stranger', { stages: [ring(20_000, desk)], ending: { kind: 'person', person: 'ben' } }, {}],
     ['may-dial', { stages: [ring(20_000, careful)], ending: own }, { permission: 'none' }],
     ['no-loop', { stages: [], ending: { kind: 'person', person: 'ada' } }, {}],
+    ['own-mailbox', { stages: [ring(60_000, desk)], ending: own }, {}],
+    ['wait-at-most', { stages: [ring(60_000, desk)], ending: own }, {}],
   ])('%s: what is found makes the promise hold', (kind, treatment, more) => {
     const estate = estateWith(treatment, more);
     expect(verdicts(estate, kind)).toEqual({ [kind]: false });

@@ -1,0 +1,50 @@
+import { expect, test } from './server';
+
+test('a person is added by hand, rings at once, and their phone and voicemail are set', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/people');
+  await page.getByRole('button', { name: 'Add person' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Add person' });
+  await expect(sheet.getByText('The next free one')).toBeVisible();
+  const free = await sheet.getByLabel('Extension').inputValue();
+  await sheet.getByLabel('Name').fill('Dalia Wren');
+  await sheet.getByLabel('Mobile, in any form').fill('my mobile');
+  await expect(sheet.getByRole('button', { name: 'Add person' })).toBeDisabled();
+  await sheet.getByLabel('Mobile, in any form').fill('9 1 778 555 0177');
+  await expect(sheet.getByText('+1 778 555 0177')).toBeVisible();
+  await sheet.getByLabel('Extension').fill('4101');
+  await sheet.getByRole('button', { name: 'Add person' }).click();
+  await expect(sheet.getByText('4101 belongs to Ines Okafor already')).toBeVisible();
+  await expect(sheet.getByLabel('Name')).toHaveValue('Dalia Wren');
+  await sheet.getByLabel('Extension').fill(free);
+  await sheet.getByRole('button', { name: 'Add person' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Dalia Wren' })).toBeVisible();
+  await expect(page.getByText(/Rings the desk phone and the mobile together for 25 s/).first()).toBeVisible();
+
+  await page.getByRole('button', { name: /^Mobile: / }).click();
+  await page.getByRole('button', { name: 'The phone itself' }).click();
+  await page.getByLabel('Name of the phone').fill('Pocket phone');
+  await page.getByLabel('Its voicemail answers after ringing for, in seconds').fill('15');
+  await page.getByLabel('Digits sent after the answer').fill('12x');
+  await expect(page.getByText(/^Digits, \*, #, A to D/)).toBeVisible();
+  await page.getByLabel('Digits sent after the answer').fill(',,204');
+  await page.getByRole('radio', { name: 'Another number' }).click();
+  await page.getByLabel('Number of the organisation, in any form').fill('250 555 0100');
+  await expect(page.getByText('Shows +1 250 555 0100')).toBeVisible();
+  const done = page.getByRole('button', { name: 'Done' });
+  if (await done.isVisible()) await done.click();
+  await page.getByRole('switch', { name: 'Voicemail takes messages' }).click();
+  await expect(page.getByText('Takes no messages: calls that end here fail.')).toBeVisible();
+  await page.getByRole('switch', { name: 'Voicemail takes messages' }).click();
+  await page.getByLabel('Send copies to').fill('Ruth');
+  await page.getByRole('button', { name: /^Ruth Adeyemi/ }).click();
+  await expect(page.getByText('A copy goes to Ruth Adeyemi')).toBeVisible();
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByText('Live now.')).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('A copy goes to Ruth Adeyemi')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Pocket phone: / })).toBeVisible();
+});
