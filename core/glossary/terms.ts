@@ -19,7 +19,7 @@ export const TERMS = [
       'An answer sooner than this after dialling is a voicemail, not a person, and does not take the call.',
     example:
       'A mobile that is off answers after 1.2 s; with an answer guard of 2.3 s the call rings on elsewhere.',
-    also: ['guard', 'answer too soon', 'accept after'],
+    also: ['guard', 'least time before an answer'],
   },
   {
     id: 'stop-ringing-after',
@@ -28,7 +28,7 @@ export const TERMS = [
       'A phone is dropped after this time although nobody has answered, before its carrier’s voicemail does.',
     example:
       'The voicemail picks up after 25 s; the mobile stops ringing after 22 s, so the message stays here.',
-    also: ['give up', 'answer too late'],
+    also: ['give up', 'longest time to ring'],
   },
   {
     id: 'confirm',
