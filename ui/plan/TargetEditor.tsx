@@ -186,7 +186,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
       <Hours target={target} estate={estate} onChange={(schedule) => patch({ schedule })} />
       {own && !isPlace(own.id) ? (
         <PhoneSettings
-          key={endpoint.id}
+          key={`${endpoint.id}-phone`}
           endpoint={endpoint}
           onChange={(change, merge) =>
             onEdit((p) => editEndpoint(p, endpoint.id, change), `${endpointId}/${merge}`)
