@@ -1,6 +1,5 @@
-import type { Dialling } from '../core/estate';
+import type { Dialling, Status, Person, Estate } from '../core/estate';
 import type { ReachState } from '../core/calls/views';
-import type { Status, Person, Estate } from '../core/estate';
 import type { Behind } from '../core/changes/restarts';
 import type { Difference } from '../core/editing';
 

@@ -1,4 +1,12 @@
-import { KEY_USES, NAT_METHODS, SIP_ALGS, SITE_KINDS } from './device-types';
+import {
+  KEY_USES,
+  NAT_METHODS,
+  SIP_ALGS,
+  SITE_KINDS,
+  type Site,
+  type Device,
+  type PhoneKey,
+} from './device-types';
 import {
   closed,
   count,
@@ -11,7 +19,6 @@ import {
   requiredText,
   text,
 } from './yup-parts';
-import type { Site, Device, PhoneKey } from './device-types';
 
 const macAddress = () =>
   text(12).matches(/^[0-9A-F]{12}$/, {

@@ -1,5 +1,24 @@
 import { mixed, string, type AnySchema } from 'yup';
-import { ARRIVALS, CALLER_CLASSES, CONFIRMS, SAID_LEADS } from './types';
+import {
+  ARRIVALS,
+  CALLER_CLASSES,
+  CONFIRMS,
+  SAID_LEADS,
+  type CallerTest,
+  type RingTarget,
+  type Greeting,
+  type When,
+  type ScheduleTest,
+  type Choice,
+  type OfferStage,
+  type CodeStage,
+  type RingStage,
+  type GreetingKey,
+  type Plan,
+  type Rule,
+  type Treatment,
+  type SimpleEnding,
+} from './types';
 import {
   choose,
   closed,
@@ -18,22 +37,6 @@ import {
   requiredText,
   text,
 } from './yup-parts';
-import type {
-  CallerTest,
-  RingTarget,
-  Greeting,
-  When,
-  ScheduleTest,
-  Choice,
-  OfferStage,
-  CodeStage,
-  RingStage,
-  GreetingKey,
-  Plan,
-  Rule,
-  Treatment,
-  SimpleEnding,
-} from './types';
 
 /** The form of a reach plan: conditions, stages, targets and endings, which groups and menus share. */
 export const NOT_AN_OBJECT = mixed().test('object', 'must be an object', () => false);

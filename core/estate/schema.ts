@@ -1,6 +1,14 @@
 import { deviceSchema, siteSchema } from './device-schema';
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
-import { CODE_ACTS } from './organisation-types';
+import {
+  CODE_ACTS,
+  type Dialling,
+  type MoveTimes,
+  type ServiceCode,
+  type Settings,
+  type SipServer,
+  type TollGuard,
+} from './organisation-types';
 import {
   ENDPOINT_KINDS,
   ESTATE_FORMAT,
@@ -9,6 +17,21 @@ import {
   WEEKDAYS,
   type Estate,
   type Fault,
+  type Endpoint,
+  type Line,
+  type MenuRule,
+  type Person,
+  type Mailbox,
+  type KeptPromise,
+  type Group,
+  type Menu,
+  type Schedule,
+  type WeeklySpan,
+  type OpenSpan,
+  type Template,
+  type Status,
+  type Permission,
+  type Trunk,
 } from './types';
 import { DEFAULT_SETTINGS, isNumberKind } from './defaults';
 import {
@@ -47,24 +70,6 @@ import {
   greeting,
   planSchema,
 } from './plan-schema';
-import type {
-  Endpoint,
-  Line,
-  MenuRule,
-  Person,
-  Mailbox,
-  KeptPromise,
-  Group,
-  Menu,
-  Schedule,
-  WeeklySpan,
-  OpenSpan,
-  Template,
-  Status,
-  Permission,
-  Trunk,
-} from './types';
-import type { Dialling, MoveTimes, ServiceCode, Settings, SipServer, TollGuard } from './organisation-types';
 
 export const endpointSchema = choose((value: unknown): AnySchema => {
   const kind = field(value, 'kind');

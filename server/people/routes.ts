@@ -1,4 +1,4 @@
-import type { AddedPerson, NewPersonPage, PeopleList } from '../../api/people';
+import type { AddedPerson, NewPersonPage, PeopleList, PersonSummary, PersonPage } from '../../api/people';
 import {
   coverLines,
   endCover,
@@ -18,7 +18,6 @@ import { addRecord } from '../record';
 import { changePerson, type Change } from './change';
 import { readScriptInPool } from '../reading';
 import { noteRunning, readRunning } from '../restarts';
-import type { PersonSummary, PersonPage } from '../../api/people';
 export type { PersonSummary, PersonPage } from '../../api/people';
 
 async function pageOf(services: Services, id: string): Promise<PersonPage> {

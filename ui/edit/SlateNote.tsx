@@ -1,11 +1,10 @@
 import { View } from 'react-native';
 import type { EntryKind } from '../../core/changes/slate';
-import { readOnSlate, useSlate } from '../data/slates';
+import { readOnSlate, useSlate, useCurrentSlate } from '../data/slates';
 import { usePalette } from '../kit/theme';
 import { Note } from '../kit/Marked';
 import { Button } from '../kit/parts';
 import { Words } from '../kit/Words';
-import { useCurrentSlate } from '../data/slates';
 
 /** Says on an object's page that the slate in work changes it, with the way to go on with that. */
 export function SlateNote({

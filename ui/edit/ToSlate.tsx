@@ -2,13 +2,12 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import type { SlateEntry } from '../../core/changes/slate';
 import { messageOf } from '../data/api';
-import { addSlate, putOnSlate, type Slate } from '../data/slates';
+import { addSlate, putOnSlate, type Slate, useCurrentSlate } from '../data/slates';
 import { useSlateInWork } from '../data/slate';
 import { space } from '../kit/theme';
 import { Button, Field, LinkRow, LinkRows } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
-import { useCurrentSlate } from '../data/slates';
 
 /**
  * Puts changes on the slate in work; where there is none it is asked for first: one that is there, or a new one.

@@ -6,9 +6,9 @@ import {
   type DetailedRun,
   type EndpointBehaviour,
   type EstateIndex,
+  endpointAt,
 } from '../../calls/engine';
 import { isoIn } from '../../calls/time';
-import { endpointAt } from '../../calls/engine';
 import {
   eachInTurn,
   later,
@@ -21,7 +21,8 @@ import {
 } from './in-turn';
 import { legBehavioursOf, type LegScope, type OtherPlace } from './leg-behaviours';
 import { alternatives, type Choices, type BehaviourByEndpoint, type Given } from './circumstances';
-import { choiceKeys, readings, type ScheduleResult, type ScheduleReading } from './readings';
+import { memoryOf } from './memory';
+import { choiceKeys } from './readings';
 import { dominates, standingAt, type StageMet } from './standing';
 
 /** One case that was gone through: the call, and what it does. */
@@ -94,9 +95,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
   /** What legs can come to, by where they are set and how long they ring: the same wherever in a call they come. */
   const known = new Map<string, readonly LegBehaviour[]>();
 
-  const looks = readings();
-  /** What was looked at below each choice, at each moment at which it was gone through. */
-  const remembered = new Map<string, (readonly ScheduleResult[])[]>();
+  const memory = memoryOf(scope.everything, scope.inside);
   /** Stages that calls have come to while no schedule turned any more, with what lay behind them. */
   const met = new Map<string, StageMet[]>();
   const keyOf = choiceKeys();
@@ -106,48 +105,10 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     const at = isoIn(epochMs, index.estate.timeZone);
     /** No schedule turns while the call can still look at one. */
     const isSteady = !scope.everything && scope.standFrom(epochMs, epochMs) !== null;
-    let reads = new Set<ScheduleReading>();
-    /** What each look finds at this moment, as far as it has been asked. */
-    const found: (0 | 1 | undefined)[] = [];
     let runs = 0;
     let complete = true;
 
-    const find = (look: ScheduleReading): 0 | 1 => {
-      const known = found[look];
-      if (known !== undefined) return known;
-      const { schedule, atMs } = looks.of(look);
-      const inside = scope.inside(schedule, epochMs + atMs) ? 1 : 0;
-      found[look] = inside;
-      return inside;
-    };
-    const note = (schedule: string, atMs: Ms) => void reads.add(looks.look(schedule, atMs));
-    /**
-     * Goes through what is below a choice, unless everything that was looked at below it at another moment is now as
-     * it was then: all would be the same.
-     */
-    const once = (key: string, work: () => void): void => {
-      if (scope.everything) return work();
-      const before = remembered.get(key);
-      const same = before?.find((all) => all.every((each) => find(each >> 1) === (each & 1)));
-      if (same) {
-        for (const each of same) reads.add(each >> 1);
-        return;
-      }
-      const all = within(work).map((look) => look * 2 + find(look));
-      if (!complete) return;
-      if (before) before.push(all);
-      else remembered.set(key, [all]);
-    };
-    /** What is looked at while something is gone through. */
-    const within = (work: () => void): readonly ScheduleReading[] => {
-      const outer = reads;
-      reads = new Set();
-      work();
-      const inner = [...reads];
-      reads = outer;
-      for (const look of inner) reads.add(look);
-      return inner;
-    };
+    const { note, once, within, schedules } = memory.at(epochMs, () => complete);
 
     const callOf = (
       { from, arrival, presses, code, activeCalls, groupLast, idleMs }: Given,
@@ -291,7 +252,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
       if (worse) {
         // The schedules are looked at as they were there, sooner or later.
         for (const look of worse.reads) {
-          const { schedule, atMs } = looks.of(look);
+          const { schedule, atMs } = memory.of(look);
           if (atMs >= worse.atMs) note(schedule, atMs - worse.atMs + here.atMs);
         }
         return see(given, behaviours);
@@ -375,10 +336,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     };
     explore(scope.choices.first, {}, 0);
     if (scope.losing) lose(scope.choices.first);
-    const schedules = new Map<string, Set<Ms>>();
-    for (const { schedule, atMs } of [...reads].map(looks.of))
-      schedules.set(schedule, (schedules.get(schedule) ?? new Set()).add(atMs));
-    return { schedules, runs, complete };
+    return { schedules: schedules(), runs, complete };
   }
   return { goThrough };
 }

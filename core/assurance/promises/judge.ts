@@ -11,9 +11,9 @@ import {
   type Leg,
   isGone,
   longestSilence,
+  endpointAt,
 } from '../../calls/engine';
 import { instantOf, scheduleClock } from '../../calls/time';
-import { endpointAt } from '../../calls/engine';
 import type { ReachPromise } from './types';
 
 /** Whether a call keeps a promise: null; else a function that says in a sentence how it breaks it. */

@@ -2,8 +2,7 @@ import { mixed, type AnySchema } from 'yup';
 import { ARRIVALS, faultsOf, parts, type Fault } from '../../estate';
 import { instantOf } from '../time';
 import type { EstateIndex } from './compile';
-import { ENDPOINT_STATES, type Call } from './types';
-import type { World, Press, EndpointBehaviour } from './types';
+import { ENDPOINT_STATES, type Call, type World, type Press, type EndpointBehaviour } from './types';
 
 const { choose, closed, count, isObject, maybe, ms, oneOf, requiredText, text } = parts;
 
