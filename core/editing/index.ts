@@ -47,4 +47,12 @@ export {
   startFromColleague,
   templatePlan,
 } from './template';
-export { newPerson, nextExtension, slug, type NewPerson } from './new-person';
+export {
+  beginningPerson,
+  newPerson,
+  nextExtension,
+  personIds,
+  slug,
+  type Beginning,
+  type NewPerson,
+} from './new-person';

@@ -26,18 +26,74 @@ export const slug = (text: string): string =>
 
 const PARTS = ['', '-line', '-desk', '-mobile', '-home'];
 
-/** An id for somebody new that neither anybody has nor a line or phone; so are the ids of what comes with it. */
-function freeId(estate: Estate, name: string, extension: string): string {
+/** Gives out ids for people who are added: ones that nobody has, nor a line or phone, with all that comes with them. */
+export function personIds({ people }: Pick<Estate, 'people'>): (name: string, extension: string) => string {
   const taken = new Set(
-    estate.people.flatMap((each) => [each.id, ...[...each.lines, ...each.endpoints].map(({ id }) => id)]),
+    people.flatMap((each) => [each.id, ...[...each.lines, ...each.endpoints].map(({ id }) => id)]),
   );
   const isFree = (id: string) => PARTS.every((part) => !taken.has(`${id}${part}`));
-  const base = slug(name).slice(0, 60) || 'person';
-  if (isFree(base)) return base;
-  for (let n = 1; ; n += 1) {
-    const id = n === 1 ? `${base}-${extension}` : `${base}-${extension}-${n}`;
-    if (isFree(id)) return id;
-  }
+  return (name, extension) => {
+    const base = slug(name).slice(0, 60) || 'person';
+    let id = isFree(base) ? base : `${base}-${extension}`;
+    for (let n = 2; !isFree(id); n += 1) id = `${base}-${extension}-${n}`;
+    taken.add(id);
+    return id;
+  };
+}
+
+/** What somebody begins with, before anything of a plan is chosen. */
+export interface Beginning {
+  readonly id: string;
+  readonly name: string;
+  readonly extension: string;
+  readonly direct?: E164 | undefined;
+  readonly mobile?: E164 | undefined;
+  readonly home?: E164 | undefined;
+  readonly status: string;
+  readonly permission: string;
+}
+
+/**
+ * Somebody who begins with a line and a desk phone that rings for 25 s, then voicemail. A mobile rings with it, or
+ * stands ready, switched off; a landline is theirs and rings nowhere yet.
+ */
+export function beginningPerson(given: Beginning, mobileRings: boolean): Person {
+  const { id, name, extension, direct, mobile, home, status, permission } = given;
+  const desk = `${id}-desk`;
+  return {
+    id,
+    name,
+    status,
+    permission,
+    maxCalls: 2,
+    lines: [{ id: `${id}-line`, extension, numbers: direct === undefined ? [] : [direct] }],
+    endpoints: [
+      { id: desk, label: 'Desk phone', kind: 'desk' },
+      ...(mobile === undefined
+        ? []
+        : [{ id: `${id}-mobile`, label: 'Mobile', kind: 'mobile' as const, number: mobile }]),
+      ...(home === undefined
+        ? []
+        : [{ id: `${id}-home`, label: 'Home', kind: 'landline' as const, number: home }]),
+    ],
+    plan: {
+      rules: [],
+      otherwise: {
+        stages: [
+          {
+            ring: [
+              { endpoint: desk },
+              ...(mobile === undefined
+                ? []
+                : [{ ...carefulTarget(`${id}-mobile`), ...(mobileRings ? {} : { enabled: false }) }]),
+            ],
+            forMs: 25_000,
+          },
+        ],
+        ending: { kind: 'mailbox' },
+      },
+    },
+  };
 }
 
 /**
@@ -63,37 +119,8 @@ export function nextExtension({ dialling, people, groups, menus }: Estate): stri
  * a template or colleague, as far as they have what it rings.
  */
 export function newPerson(estate: Estate, given: NewPerson): Person {
-  const { name, extension, direct, mobile, status, permission } = given;
-  const id = freeId(estate, name, extension);
-  const person: Person = {
-    id,
-    name,
-    status,
-    permission,
-    maxCalls: 2,
-    lines: [{ id: `${id}-line`, extension, numbers: direct === undefined ? [] : [direct] }],
-    endpoints: [
-      { id: `${id}-desk`, label: 'Desk phone', kind: 'desk' },
-      ...(mobile === undefined
-        ? []
-        : [{ id: `${id}-mobile`, label: 'Mobile', kind: 'mobile' as const, number: mobile }]),
-    ],
-    plan: {
-      rules: [],
-      otherwise: {
-        stages: [
-          {
-            ring: [
-              { endpoint: `${id}-desk` },
-              ...(mobile === undefined ? [] : [carefulTarget(`${id}-mobile`)]),
-            ],
-            forMs: 25_000,
-          },
-        ],
-        ending: { kind: 'mailbox' },
-      },
-    },
-  };
+  const id = personIds(estate)(given.name, given.extension);
+  const person = beginningPerson({ ...given, id }, true);
   const template = estate.templates?.find((each) => each.id === given.template);
   if (template) return startFrom(person, template);
   const colleague = estate.people.find((each) => each.id === given.colleague);

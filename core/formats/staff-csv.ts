@@ -1,5 +1,5 @@
 import type { Estate, Line, Person } from '../estate';
-import { carefulTarget, slug } from '../editing';
+import { beginningPerson, personIds } from '../editing';
 import { readNumber } from '../calls/dialling';
 import { writeCsv, type Table, type TableRow } from './csv';
 
@@ -140,14 +140,7 @@ const find = (objects: readonly { id: string; name: string }[], text: string) =>
 export function staffPlanner(estate: Estate, columns: StaffColumns): StaffPlanner {
   const byExtension = new Map<string, { person: Person; line: Line }>();
   const takenBy = new Map<string, string>();
-  const ids = new Set<string>(
-    estate.people.flatMap((person) => [
-      person.id,
-      ...[...person.endpoints, ...person.lines].map((each) => each.id),
-    ]),
-  );
-  const isFree = (id: string) =>
-    [id, `${id}-desk`, `${id}-mobile`, `${id}-home`, `${id}-line`].every((each) => !ids.has(each));
+  const newId = personIds(estate);
   for (const person of estate.people)
     for (const line of person.lines) {
       byExtension.set(line.extension, { person, line });
@@ -161,14 +154,6 @@ export function staffPlanner(estate: Estate, columns: StaffColumns): StaffPlanne
   const linesSeen = new Map<string, number>();
   const firstStatus = estate.statuses[0]?.id ?? '';
   const firstPermission = estate.permissions[0]?.id ?? '';
-
-  function newId(name: string, extension: string): string {
-    const base = slug(name) || 'person';
-    let id = isFree(base) ? base : `${base}-${extension}`;
-    for (let n = 2; !isFree(id); n += 1) id = `${base}-${extension}-${n}`;
-    ids.add(id);
-    return id;
-  }
 
   function planRow(row: TableRow): PlannedRow {
     const cells = cellsOf(row, columns);
@@ -246,39 +231,19 @@ export function staffPlanner(estate: Estate, columns: StaffColumns): StaffPlanne
     id: string,
     read: ReadCells,
   ): PlannedRow {
-    const desk = `${id}-desk`;
-    const person: Person = {
-      id,
-      name: head.name,
-      status: read.status ?? firstStatus,
-      permission: read.permission ?? firstPermission,
-      maxCalls: 2,
-      lines: [{ id: `${id}-line`, extension: head.extension, numbers: read.direct ? [read.direct] : [] }],
-      endpoints: [
-        { id: desk, label: 'Desk phone', kind: 'desk' },
-        ...(read.mobile
-          ? [{ id: `${id}-mobile`, label: 'Mobile', kind: 'mobile' as const, number: read.mobile }]
-          : []),
-        ...(read.home
-          ? [{ id: `${id}-home`, label: 'Home', kind: 'landline' as const, number: read.home }]
-          : []),
-      ],
-      plan: {
-        rules: [],
-        otherwise: {
-          stages: [
-            {
-              ring: [
-                { endpoint: desk },
-                ...(read.mobile ? [{ ...carefulTarget(`${id}-mobile`), enabled: false }] : []),
-              ],
-              forMs: 25_000,
-            },
-          ],
-          ending: { kind: 'mailbox' },
-        },
+    const person = beginningPerson(
+      {
+        id,
+        name: head.name,
+        extension: head.extension,
+        direct: read.direct ?? undefined,
+        mobile: read.mobile ?? undefined,
+        home: read.home ?? undefined,
+        status: read.status ?? firstStatus,
+        permission: read.permission ?? firstPermission,
       },
-    };
+      false,
+    );
     const notes = [
       ...(read.status ? [] : [`status ${estate.statuses[0]?.name ?? 'none'}`]),
       ...(read.permission ? [] : [`permission ${estate.permissions[0]?.name ?? 'none'}`]),
