@@ -39,7 +39,7 @@ export interface OwnPage {
   readonly pinSetAt: string | null;
   readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
   /** The phone from which calls are placed with the status as it is. */
-  readonly places: string | null;
+  readonly callsFrom: string | null;
   readonly reach: Judgement;
   readonly strip: Strip | null;
   readonly requests: readonly OwnRequest[];

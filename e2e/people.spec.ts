@@ -11,9 +11,9 @@ test('a person is added by hand, rings at once, and their phone and voicemail ar
   await expect(sheet.getByText('The next free one')).toBeVisible();
   const free = await sheet.getByLabel('Extension').inputValue();
   await sheet.getByLabel('Name').fill('Dalia Wren');
-  await sheet.getByLabel('Mobile, in any form').fill('my mobile');
+  await sheet.getByLabel('Mobile, if there is one').fill('my mobile');
   await expect(sheet.getByRole('button', { name: 'Add person' })).toBeDisabled();
-  await sheet.getByLabel('Mobile, in any form').fill('9 1 778 555 0177');
+  await sheet.getByLabel('Mobile, if there is one').fill('9 1 778 555 0177');
   await expect(sheet.getByText('+1 778 555 0177')).toBeVisible();
   await sheet.getByLabel('Extension').fill('4101');
   await sheet.getByRole('button', { name: 'Add person' }).click();

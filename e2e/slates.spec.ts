@@ -172,11 +172,11 @@ test('what was changed since is shown with both sides, and carried over', async 
     headers,
   });
   await page.goto(`/slates/${id}`);
-  await expect(page.getByText(/1 of these was changed live since/)).toBeVisible();
-  await expect(page.getByText('Live since:')).toBeVisible();
+  await expect(page.getByText(/1 of these was changed outside this slate since/)).toBeVisible();
+  await expect(page.getByText('Live now:')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeDisabled();
   await page.getByRole('button', { name: /^Carry over/ }).click();
-  await expect(page.getByText('Live since:')).toHaveCount(0);
+  await expect(page.getByText('Live now:')).toHaveCount(0);
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText(/^Live since/)).toBeVisible();
   const after = await personNow(page, person.id);

@@ -8,7 +8,6 @@ import { notRight, refusal, ROLES } from '../base';
 import { addRecord } from '../record';
 import { putDrill, readDrills, removeDrill } from './queries';
 import type { DrillNow } from '../../api/findings';
-export type { DrillNow } from '../../api/findings';
 
 const whomOf = ({ estate, finder }: LiveEstate, { standsFor }: Drill): string =>
   'person' in standsFor

@@ -27,7 +27,6 @@ export {
 } from './queries';
 export {
   type StoredList,
-  type TableBody,
   bringBackList,
   listVersions,
   loadRouting,

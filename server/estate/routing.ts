@@ -3,7 +3,6 @@ import type { NumberList } from '../../core/estate';
 import type { RouteTable } from '../../core/routes';
 import type { Queryable } from '../db';
 import type { TableBody } from '../../api/routing';
-export type { TableBody } from '../../api/routing';
 
 export const NO_TABLE: TableBody = { peers: [], routes: [] };
 

@@ -142,7 +142,7 @@ export const findingRoutes: readonly Route[] = [
     handle: async ({ services: { store, now }, body }) => {
       const { key } = checkedBody<{ key: string }>(body, mendSchema);
       const found = (await findingsOf(store, now().getTime())).find((each) => each.key === key);
-      if (!found?.mend) throw refusal(404, 'This is not found any more, or has no fix.');
+      if (!found?.mend) throw refusal(404, 'This finding is gone, or has no fix.');
       return { body: { says: found.mend.says, entries: found.mend.entries } };
     },
   },

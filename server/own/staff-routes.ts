@@ -92,7 +92,8 @@ async function ownPage(context: SignedIn): Promise<OwnPage> {
       note: await readNote(services.db, person.id, now),
       checks: await readChecks(services.db, person.id),
       pinSetAt: (await readPinDates(services.db)).get(person.id) ?? null,
-      places: statusesOf(live, person, now).find(({ status }) => status === person.status)?.places ?? null,
+      callsFrom:
+        statusesOf(live, person, now).find(({ status }) => status === person.status)?.callsFrom ?? null,
       reach: judgeReach(index, person, now.getTime()),
       strip: tried.strip,
       requests: requests.map((each) => ({ ...each, says: sayWish(estate, person, each.wish) })),

@@ -18,7 +18,6 @@ import { addRecord } from '../record';
 import { changePerson, type Change } from './change';
 import { readScriptInPool } from '../reading';
 import { noteRunning, readRunning } from '../restarts';
-export type { PersonSummary, PersonPage } from '../../api/people';
 
 async function pageOf(services: Services, id: string): Promise<PersonPage> {
   const live = await services.store.current();

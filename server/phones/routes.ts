@@ -218,7 +218,7 @@ export const phoneRoutes: readonly Route[] = [
   },
   {
     method: 'PUT',
-    path: '/api/people/:id/places',
+    path: '/api/people/:id/calls-from',
     roles: ['specialist', 'help-desk'],
     handle: async ({ services, params, body, account }) => {
       const { status, endpoint = null } = checkedBody<{ status: string; endpoint?: string | null }>(

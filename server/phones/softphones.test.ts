@@ -23,9 +23,9 @@ test('which phone places calls is chosen by status, and taken back; somebody els
   const [first] = await look();
   expect(first).toMatchObject({ isChosen: false });
   const set = (endpoint: string | null) =>
-    ask('PUT', '/api/people/priya/places', { status: first.status, endpoint });
+    ask('PUT', '/api/people/priya/calls-from', { status: first.status, endpoint });
   expect((await set(LAPTOP)).status).toBe(204);
-  expect((await look())[0]).toMatchObject({ places: LAPTOP, isChosen: true });
+  expect((await look())[0]).toMatchObject({ callsFrom: LAPTOP, isChosen: true });
   expect((await ask('GET', '/api/people/priya')).body.person.callsFrom).toEqual([
     { status: first.status, endpoint: LAPTOP },
   ]);

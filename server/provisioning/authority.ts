@@ -4,7 +4,6 @@ import { issueFor, newAuthority } from '../../standins/certificate';
 import type { Db, Queryable } from '../db';
 import { type Keyring, putSecret, readSecret } from '../secrets';
 import type { Authority } from '../../api/provisioning';
-export type { Authority } from '../../api/provisioning';
 
 const OURS = 'Hostler’s stand-ins';
 const KEY = 'phone-authority/ours';

@@ -7,7 +7,6 @@ import {
 } from '../../core/devices/provisioning';
 import { fromJson, type Queryable } from '../db';
 import type { ProvisioningEvent, FirmwareFile } from '../../api/provisioning';
-export type { ProvisioningEvent, FirmwareFile } from '../../api/provisioning';
 
 /** A phone that may ask for its settings. Times ISO 8601, UTC. */
 export interface ProvisionedPhone {

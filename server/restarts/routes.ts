@@ -9,7 +9,6 @@ import { restarted } from './due';
 import { planRestarts, readRunning, type OwedRow } from './queries';
 import { zoneNamed } from '../../core/zones';
 import type { OwedRestart } from '../../api/findings';
-export type { OwedRestart } from '../../api/findings';
 
 export const owedIn = (live: LiveEstate, rows: readonly OwedRow[]): readonly OwedRestart[] =>
   rows.flatMap((row) => {

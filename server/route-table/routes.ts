@@ -1,4 +1,4 @@
-import type { ListPreview, ListPage, ListHead } from '../../api/routing';
+import type { TableBody, ListPreview, ListPage, ListHead } from '../../api/routing';
 import { extensionsOf } from '../../core/calls/dialling';
 import { parts } from '../../core/estate';
 import { listDifference } from '../../core/formats';
@@ -37,7 +37,6 @@ import {
   writeList,
   writeTableBody,
   type StoredList,
-  type TableBody,
 } from '../estate';
 
 const SHOWN = 100;

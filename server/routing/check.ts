@@ -1,6 +1,6 @@
+import type { TableBody } from '../../api/routing';
 import type { Estate, Fault, NumberList } from '../../core/estate';
 import { readTable } from '../../core/routes';
-import type { TableBody } from '../estate';
 
 /** A route table as it was sent, with the lists that are there and an estate's schedules and trunks; or its faults. */
 export function checkTable(

@@ -1,8 +1,9 @@
+import type { TableBody } from '../../api/routing';
 import { callingCode, dialledMaps } from '../../core/calls/dialling';
 import type { Estate, NumberClass } from '../../core/estate';
 import { compileTable, type AnalyseOptions, type CompiledTable, type RouteTable } from '../../core/routes';
 import { inSnapshot, type Db } from '../db';
-import { listVersions, readLists, readTableBody, type StoredList, type TableBody } from '../estate';
+import { listVersions, readLists, readTableBody, type StoredList } from '../estate';
 
 /** The route table as the database has it now. */
 export interface LiveTable {

@@ -1,4 +1,4 @@
-import type { ShownEntry, SlatePage } from '../../api/slates';
+import type { Slate, ShownEntry, SlatePage } from '../../api/slates';
 import { differences } from '../../core/editing';
 import type { Estate, Fault } from '../../core/estate';
 import {
@@ -16,7 +16,7 @@ import { refusal } from '../base';
 import type { SignedIn } from '../http';
 import { tableFaults } from './apply';
 import { slateEstate } from './estate';
-import { isOpen, patchSlate, readEntries, readSlate, type Slate, type StoredEntry } from './queries';
+import { isOpen, patchSlate, readEntries, readSlate, type StoredEntry } from './queries';
 import { cancelImpact, impactState } from './impact';
 
 /** Who may do what with a slate, and how it is shown: what all routes of slates share. */

@@ -1,3 +1,4 @@
+import type { TableBody } from '../../api/routing';
 import type { Refused } from '../../api/slates';
 import type { Db, Queryable } from '../db';
 import type { Dialling, Estate, Fault, KeptPromise, NumberList, Person, Settings } from '../../core/estate';
@@ -24,7 +25,6 @@ import {
   removeList,
   writeList,
   writeTableBody,
-  type TableBody,
   orderObjects,
   putObject,
   removeObject,

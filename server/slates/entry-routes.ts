@@ -1,3 +1,4 @@
+import type { Slate } from '../../api/slates';
 import { differences, startFrom } from '../../core/editing';
 import { parts, type Fault } from '../../core/estate';
 import {
@@ -18,7 +19,7 @@ import { objectFaults } from '../estate';
 import { checkTable } from '../routing';
 import { change, ownSlate, slateBody, slateOf, SPECIALIST, withSlate } from './access';
 import { slateEstate } from './estate';
-import { putEntries, readEntries, removeEntry, type Slate } from './queries';
+import { putEntries, readEntries, removeEntry } from './queries';
 
 const entrySchema = parts.closed({
   base: parts.anything().nullable(),

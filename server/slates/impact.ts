@@ -12,7 +12,6 @@ import type { EstateStore, LiveEstate } from '../estate';
 import { LONG_WORK, workerPool, sharedJson } from '../base';
 import { compareInPool } from '../routing';
 import type { ImpactState, TableGroups } from '../../api/slates';
-export type { ImpactState, TableGroup, TableGroups } from '../../api/slates';
 
 /** Some of those whose calls a slate can touch; the estate and the entries lie in memory that threads share. */
 export interface ImpactTask {

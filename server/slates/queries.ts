@@ -2,7 +2,6 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { SlateEntry, EntryKind } from '../../core/changes/slate';
 import { fromJson, type Queryable } from '../db';
 import type { Slate } from '../../api/slates';
-export type { Slate } from '../../api/slates';
 
 export const SLATE_STATES = ['work', 'timed', 'held', 'applied', 'dropped'] as const;
 export type SlateState = (typeof SLATE_STATES)[number];

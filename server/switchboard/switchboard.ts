@@ -1,3 +1,4 @@
+import type { LostPhone, SystemPlace } from '../../api/phones';
 import { fork, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
@@ -17,7 +18,7 @@ import type { Keyring } from '../secrets';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { answering, type Questions } from './questions';
-import type { LiveTry, LostPhone, PhonesEvent, Switchboard, SystemPlace } from './types';
+import type { LiveTry, PhonesEvent, Switchboard } from './types';
 
 export type * from './types';
 

@@ -4,7 +4,6 @@ import type { LiveOrder, Registration } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { LostPhone, SystemPlace } from '../../api/phones';
-export type { LostPhone, SystemPlace } from '../../api/phones';
 
 /** A try over the stand-ins, as far as it has come. */
 export interface LiveTry {

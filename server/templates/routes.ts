@@ -8,7 +8,6 @@ import { notRight, refusal, ROLES } from '../base';
 import { addRecord } from '../record';
 import { noteRunning } from '../restarts';
 import type { TemplateSummary, Follower, TemplatePreview } from '../../api/templates';
-export type { TemplateSummary, Follower, TemplatePreview } from '../../api/templates';
 
 /** Of a template that hundreds follow, so many are enough to see what it does. */
 const MOST_IN_SLICE = 50;

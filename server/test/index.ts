@@ -1,3 +1,4 @@
+import type { SystemPlace } from '../../api/phones';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -17,7 +18,7 @@ import { EVERY_ROLE, STAFF, type Role } from '../base/account';
 import type { Services } from '../http/routes';
 import { openStreams } from '../http/streams';
 import { closePools } from '../base/pool';
-import { noSwitchboard, type Switchboard, type SystemPlace } from '../switchboard/switchboard';
+import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { openTls } from '../provisioning/tls';
 import { openKeyring } from '../secrets/keyring';
 

@@ -1,8 +1,9 @@
+import type { OwnSession } from '../../api/account';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import QRCode from 'react-native-qrcode-svg';
-import { useEndSession, useAccount, useSecondFactor, useSetPassword, type OwnSession } from '../data/account';
+import { useEndSession, useAccount, useSecondFactor, useSetPassword } from '../data/account';
 import { api, besideNoField, faultOf, messageOf } from '../data/api';
 import { useSession } from '../data/session';
 import { space, usePalette } from '../kit/theme';

@@ -1,3 +1,4 @@
+import type { DrillNow } from '../../api/findings';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Portal, Snackbar } from 'react-native-paper';
@@ -5,7 +6,7 @@ import { useRouter } from 'expo-router';
 import type { Drill } from '../../core/calls/drills';
 import { api, messageOf } from '../data/api';
 import { saveFile } from '../data/files';
-import { keepDrill, useDrills, useRemoveDrill, type DrillNow } from '../data/findings';
+import { keepDrill, useDrills, useRemoveDrill } from '../data/findings';
 import { useCanEdit, useRole } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { PageFrame } from '../kit/PageFrame';

@@ -1,3 +1,4 @@
+import type { LiveView } from '../../api/phones';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
@@ -7,7 +8,7 @@ import { LadderDrawing } from '../drawings/LadderDrawing';
 import { RingStrip } from '../drawings/RingStrip';
 import { messageOf } from '../data/api';
 import { fetchFile } from '../data/files';
-import { startLive, stopLive, useLadder, useLive, type LiveView } from '../data/phones';
+import { startLive, stopLive, useLadder, useLive } from '../data/phones';
 import { useRole } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Fold, Section, Sheeted, Skeleton } from '../kit/parts';

@@ -1,10 +1,11 @@
+import type { PersonPage } from '../../api/people';
 import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumbersIn } from '../../core/calls/dialling';
 import type { EndpointBehaviour, EndpointState } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
-import { usePersonPage, type PersonPage } from '../data/data';
+import { usePersonPage } from '../data/data';
 import { useTried } from '../data/useTried';
 import { useDrafts, draftPerson } from '../data/draft';
 import { useMoment, useMoments } from '../data/moment';
@@ -179,7 +180,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
             asIf={moment.status === null ? null : { person: person.id, status: moment.status }}
             blocked={
               draft
-                ? 'The changes on this page are not live yet, and the stand-ins run what is. Put them live or discard them first.'
+                ? 'The stand-ins run what is live. Put the changes on this page live or discard them first.'
                 : null
             }
           />

@@ -1,8 +1,9 @@
+import type { SlatePage } from '../../api/slates';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { messageOf } from '../data/api';
-import { refusedOf, useSlateDrills, type SlatePage, type useSlateWork } from '../data/slates';
+import { refusedOf, useSlateDrills, type useSlateWork } from '../data/slates';
 import { space, useIsWide } from '../kit/theme';
 import { Button, Field } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';

@@ -1,7 +1,8 @@
+import type { PersonPage } from '../../api/people';
 import { View } from 'react-native';
 import { sayBehind, shouldRun } from '../../core/changes/restarts';
 import { messageOf } from '../data/api';
-import { personKey, queryClient, type PersonPage } from '../data/data';
+import { personKey, queryClient } from '../data/data';
 import { useRestart } from '../data/findings';
 import { useRole } from '../data/session';
 import { usePalette } from '../kit/theme';

@@ -1,3 +1,4 @@
+import type { ShownEntry } from '../../api/slates';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
@@ -10,7 +11,7 @@ import { PageFrame } from '../kit/PageFrame';
 import { Button, Empty, Field, Section, Skeleton } from '../kit/parts';
 import { ChangeLines } from '../edit/ChangeLines';
 import { KIND_WORDS } from '../edit/places';
-import type { ShownEntry } from '../data/slates';
+
 import { Words } from '../kit/Words';
 import { zoneNamed } from '../../core/zones';
 

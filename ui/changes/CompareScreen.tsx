@@ -1,9 +1,10 @@
+import type { PersonPage } from '../../api/people';
 import { useState } from 'react';
 import { View } from 'react-native';
 import type { ComparedField, Comparison, Deviation } from '../../core/formats';
 import { orderAsMarkdown } from '../../core/changes/work-order';
 import { api, messageOf } from '../data/api';
-import { personKey, useToday, type PersonPage } from '../data/data';
+import { personKey, useToday } from '../data/data';
 import { chooseFile, saveFile } from '../data/files';
 import { space, usePalette } from '../kit/theme';
 import { PageFrame } from '../kit/PageFrame';

@@ -1,10 +1,11 @@
+import type { ShownEntry, SlatePage } from '../../api/slates';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Portal, Snackbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
 import type { SlateEntry } from '../../core/changes/slate';
 import { messageOf } from '../data/api';
-import { putOnSlate, readOnSlate, type ShownEntry, type SlatePage, type useSlateWork } from '../data/slates';
+import { putOnSlate, readOnSlate, type useSlateWork } from '../data/slates';
 import { space, usePalette } from '../kit/theme';
 import { Button, Empty, IconButton, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -40,7 +41,7 @@ export function EntriesPart({
       {stale > 0 ? (
         <View style={{ gap: space(2) }}>
           <Words tone="rust" strong live>
-            {`${stale} of these ${stale === 1 ? 'was' : 'were'} changed live since. Both sides are shown below.`}
+            {`${stale} of these ${stale === 1 ? 'was' : 'were'} changed outside this slate since. Both sides are shown below.`}
           </Words>
           {canEdit ? (
             <View style={{ flexDirection: 'row' }}>
@@ -138,7 +139,7 @@ function EntryRow({
       {entry.stale ? (
         <View style={{ gap: 2, paddingLeft: space(3), borderLeftWidth: 3, borderColor: palette.rust }}>
           <Words size="small" tone="rust" strong>
-            Live since:
+            Live now:
           </Words>
           <ChangeLines changes={entry.stale.changes} />
         </View>

@@ -1,9 +1,10 @@
+import type { ImpactState } from '../../api/slates';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import type { Change, ImpactGroup } from '../../core/assurance/impact';
 import { messageOf } from '../data/api';
-import { useImpact, useStrips, type ImpactState } from '../data/slates';
+import { useImpact, useStrips } from '../data/slates';
 import { space } from '../kit/theme';
 import { RingStrip } from '../drawings/RingStrip';
 import { Button, Section, Skeleton } from '../kit/parts';

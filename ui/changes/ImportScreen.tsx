@@ -1,3 +1,4 @@
+import type { ImportStatus } from '../../api/imports';
 import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
@@ -12,7 +13,7 @@ import {
 import { showNumber } from '../../core/calls/dialling';
 import { messageOf } from '../data/api';
 import { queryClient } from '../data/data';
-import { useImport, useImportRows, useImportSteps, type ImportStatus } from '../data/imports';
+import { useImport, useImportRows, useImportSteps } from '../data/imports';
 import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Empty, Field, Fold, IconButton, Section, Skeleton, Trouble } from '../kit/parts';

@@ -1,9 +1,10 @@
+import type { RecordLine } from '../../api/people';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { messageOf } from '../data/api';
-import { useRecord, type RecordLine } from '../data/data';
+import { useRecord } from '../data/data';
 import { fetchFile } from '../data/files';
 import { useDrillAgain } from '../data/findings';
 import { takeBackOnSlate } from '../data/slates';
@@ -37,7 +38,7 @@ const KINDS: Record<string, string> = {
   'signed-in': 'signed in:',
   'person-added': 'added',
   'person-removed': 'took out',
-  'slate-held': 'could not put live the slate',
+  'slate-held': 'held back the slate',
   'drills-overruled': 'overruled drills for the slate',
   'drill-kept': 'kept the drill',
   'drill-removed': 'removed the drill',

@@ -1,9 +1,10 @@
+import type { Slate, SlatePage } from '../../api/slates';
 import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { messageOf } from '../data/api';
-import { isOpen, useSlate, useSlateWork, type Slate, type SlatePage } from '../data/slates';
+import { isOpen, useSlate, useSlateWork } from '../data/slates';
 import { useSession, useZone } from '../data/session';
 import { useSlateInWork } from '../data/slate';
 import { useIsVeryWide } from '../kit/theme';

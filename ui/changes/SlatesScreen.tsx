@@ -1,8 +1,9 @@
+import type { Slate } from '../../api/slates';
 import { useState } from 'react';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { messageOf } from '../data/api';
-import { addSlate, isOpen, useSlates, type Slate } from '../data/slates';
+import { addSlate, isOpen, useSlates } from '../data/slates';
 import { useCanEdit } from '../data/session';
 import { useSlateInWork } from '../data/slate';
 import { PageFrame } from '../kit/PageFrame';

@@ -1,10 +1,11 @@
+import type { TableGroup, TableGroups } from '../../api/slates';
 import { View } from 'react-native';
 import { showNumber } from '../../core/calls/dialling';
 import { namesIn, type RouteTrace } from '../../core/routes';
 import type { Route } from '../../core/estate';
 import { RouteTree } from '../drawings/RouteTree';
 import { traceRows } from '../drawings/routeRows';
-import type { TableGroup, TableGroups } from '../data/slates';
+
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { Differs } from './Differs';

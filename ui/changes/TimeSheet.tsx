@@ -1,8 +1,9 @@
+import type { Slate } from '../../api/slates';
 import { useState } from 'react';
 import { DateTime } from 'luxon';
 import { messageOf, isApiError } from '../data/api';
 import { useZone } from '../data/session';
-import type { Slate, useSlateWork } from '../data/slates';
+import type { useSlateWork } from '../data/slates';
 import { Button, Field } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';

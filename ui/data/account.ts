@@ -3,8 +3,6 @@ import { api } from './api';
 import { queryClient } from './data';
 import type { OwnAccount } from '../../api/account';
 
-export type { OwnSession, OwnAccount } from '../../api/account';
-
 const ACCOUNT = '/api/account';
 const refresh = () => void queryClient.invalidateQueries({ queryKey: [ACCOUNT] });
 

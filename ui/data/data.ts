@@ -5,8 +5,6 @@ import { api, isApiError } from './api';
 import type { NewPerson } from '../../core/editing';
 import type { AddedPerson, NewPersonPage, PeopleList, PersonPage, RecordLine, Today } from '../../api/people';
 
-export type { PersonSummary, PeopleList, PersonPage, NamedPerson, RecordLine, Today } from '../../api/people';
-
 export const queryClient = new QueryClient({
   defaultOptions: {
     queries: {

@@ -5,8 +5,6 @@ import { api } from './api';
 import { queryClient } from './data';
 import type { Findings, MarkGiven, OwedRestart, DrillNow } from '../../api/findings';
 
-export type { Finding, CheckWords, Findings, MarkGiven, OwedRestart, DrillNow } from '../../api/findings';
-
 const FINDINGS = '/api/findings';
 
 /** @param subject `person/ines`; left out: all */

@@ -3,8 +3,6 @@ import type { PlannedRow, StaffColumns } from '../../core/formats';
 import { api } from './api';
 import type { ImportStatus } from '../../api/imports';
 
-export type { ImportStatus } from '../../api/imports';
-
 const POLL_MS = 250;
 const path = (id: number) => `/api/imports/${id}`;
 

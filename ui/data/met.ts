@@ -1,8 +1,9 @@
+import type { PersonPage } from '../../api/people';
 import { create } from 'zustand';
 import { mergeSlices } from '../../core/editing';
 import type { Estate } from '../../core/estate';
 import { api } from './api';
-import { personKey, type PersonPage } from './data';
+import { personKey } from './data';
 
 type Part = Pick<Estate, 'people' | 'groups' | 'menus'>;
 

@@ -6,8 +6,6 @@ import { api, isApiError, messageOf } from './api';
 import { queryClient } from './data';
 import type { ObjectKind, Named, Identified, ObjectPage, Stored } from '../../api/objects';
 
-export type { ObjectKind, Named, Identified, ObjectPage, Stored } from '../../api/objects';
-
 /** An id made of a name. */
 export const idFrom = (name: string): string =>
   name

@@ -1,11 +1,10 @@
+import type { AccountValues } from '../../api/phones';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import type { OwnLimits, Wish } from '../../core/changes/own';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
-import type { AccountValues } from './phones';
-import type { OwnRequest, OwnPage } from '../../api/own';
 
-export type { OwnRequest, OwnPage } from '../../api/own';
+import type { OwnRequest, OwnPage } from '../../api/own';
 
 const ME = '/api/me';
 export const useOwnPage = () => useQuery({ queryKey: [ME], queryFn: () => api<OwnPage>('GET', ME) });

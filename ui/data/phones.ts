@@ -7,17 +7,6 @@ import { api, hearEvents } from './api';
 import { queryClient } from './data';
 import type { PhoneDoes, Phones, AccountValues, LiveView } from '../../api/phones';
 
-export type {
-  Registration,
-  LostPhone,
-  PhoneDoes,
-  PhoneRow,
-  SystemPlace,
-  Phones,
-  AccountValues,
-  LiveView,
-} from '../../api/phones';
-
 const PHONES = '/api/phones';
 /** Events may come by the hundred; the list is asked for this often at most, in ms. */
 const ASK_EVERY_MS = 1500;
@@ -118,9 +107,9 @@ export const useByStatus = (person: string) =>
     queryFn: async () =>
       (await api<{ statuses: readonly PhonesAtStatus[] }>('GET', byStatusPath(person))).statuses,
   });
-export const useSetPlaces = (person: string) =>
+export const useSetCallsFrom = (person: string) =>
   useMutation({
     mutationFn: (body: { status: string; endpoint: string | null }) =>
-      api('PUT', `/api/people/${encodeURIComponent(person)}/places`, body),
+      api('PUT', `/api/people/${encodeURIComponent(person)}/calls-from`, body),
     onSuccess: () => void queryClient.invalidateQueries(),
   });

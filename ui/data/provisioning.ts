@@ -5,16 +5,6 @@ import { api, isApiError } from './api';
 import { queryClient } from './data';
 import type { ProvisioningEvent, ProvisioningPage, ListedRow, GivenCode } from '../../api/provisioning';
 
-export type {
-  ProvisionedRow,
-  ProvisioningEvent,
-  FirmwareFile,
-  Authority,
-  ProvisioningPage,
-  ListedRow,
-  GivenCode,
-} from '../../api/provisioning';
-
 export type { Credential, ProvisioningPolicy, ProvisioningState };
 
 const PATH = '/api/provisioning';

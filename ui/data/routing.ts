@@ -16,17 +16,6 @@ import type {
   DiallingPage,
 } from '../../api/routing';
 
-export type {
-  TableBody,
-  ListHead,
-  TableAnswer,
-  TablePage,
-  ListPage,
-  ListPreview,
-  HeldPermission,
-  DiallingPage,
-} from '../../api/routing';
-
 const PATH = '/api/routing';
 export const NAME = 'the route table';
 const pageOf = ({ table, ...rest }: TableAnswer): TablePage => ({

@@ -5,8 +5,6 @@ import { api, isApiError, whenSignedOut } from './api';
 import { queryClient } from './data';
 import type { Role, Account } from '../../api/account';
 
-export type { Role, Account } from '../../api/account';
-
 /** Where drafts lie in the tab's storage; here, so that they can be emptied where their code was never fetched. */
 export const DRAFTS_KEY = 'hostler-drafts';
 

@@ -9,17 +9,6 @@ import { useSession } from './session';
 import { useSlateInWork } from './slate';
 import type { Slate, ImpactState, SlatePage, Refused, SlatePatch } from '../../api/slates';
 
-export type {
-  Slate,
-  ShownEntry,
-  ImpactState,
-  TableGroup,
-  TableGroups,
-  SlatePage,
-  Refused,
-  SlatePatch,
-} from '../../api/slates';
-
 export const isOpen = ({ state }: Slate): boolean => ['work', 'timed', 'held'].includes(state);
 const LIST = '/api/slates';
 export const slatePath = (id: number) => `${LIST}/${id}`;

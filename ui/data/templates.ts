@@ -4,8 +4,6 @@ import { api } from './api';
 import { queryClient } from './data';
 import type { TemplateSummary, Followers, TemplatePreview } from '../../api/templates';
 
-export type { TemplateSummary, Follower, Followers, TemplatePreview } from '../../api/templates';
-
 const path = (id: string) => `/api/templates/${encodeURIComponent(id)}`;
 const changed = () => queryClient.invalidateQueries();
 

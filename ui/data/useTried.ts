@@ -1,3 +1,4 @@
+import type { PersonPage } from '../../api/people';
 import { useMemo, useState } from 'react';
 import { readNumber } from '../../core/calls/dialling';
 import { mergeSlices } from '../../core/editing';
@@ -15,7 +16,7 @@ import { isoIn } from '../../core/calls/time';
 import { useMet } from './met';
 import type { Moment } from './moment';
 import { useRole } from './session';
-import { useServerTry, type PersonPage } from './data';
+import { useServerTry } from './data';
 
 function callerOf(moment: Moment, estate: Estate): string | null {
   switch (moment.caller) {

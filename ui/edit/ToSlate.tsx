@@ -1,8 +1,9 @@
+import type { Slate } from '../../api/slates';
 import { useState } from 'react';
 import { View } from 'react-native';
 import type { SlateEntry } from '../../core/changes/slate';
 import { messageOf } from '../data/api';
-import { addSlate, putOnSlate, type Slate, useCurrentSlate } from '../data/slates';
+import { addSlate, putOnSlate, useCurrentSlate } from '../data/slates';
 import { useSlateInWork } from '../data/slate';
 import { space } from '../kit/theme';
 import { Button, Field, LinkRow, LinkRows } from '../kit/parts';

@@ -1,8 +1,9 @@
+import type { CheckWords, Finding } from '../../api/findings';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumbersIn } from '../../core/calls/dialling';
-import { mendEntries, type CheckWords, type Finding } from '../data/findings';
+import { mendEntries } from '../data/findings';
 import { useCanEdit, useRole } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { MarkedItem } from '../kit/Marked';

@@ -1,8 +1,9 @@
+import type { Finding } from '../../api/findings';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { isApiError, messageOf } from '../data/api';
-import { useMark, type Finding } from '../data/findings';
+import { useMark } from '../data/findings';
 import { useSession } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Field } from '../kit/parts';

@@ -1,5 +1,6 @@
+import type { OwnPage } from '../../api/own';
 import { View } from 'react-native';
-import { useTick, type OwnPage } from '../data/own';
+import { useTick } from '../data/own';
 import { space } from '../kit/theme';
 import { Refused, Section } from '../kit/parts';
 import { AppChecks } from '../phones/AppChecks';

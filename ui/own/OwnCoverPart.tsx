@@ -1,7 +1,8 @@
+import type { OwnPage } from '../../api/own';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
-import { type OwnPage } from '../data/own';
+
 import { Button, Choice, Field, LinkRow, LinkRows, Section } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';

@@ -1,5 +1,6 @@
+import type { OwnPage } from '../../api/own';
 import { View } from 'react-native';
-import { useOwnHandover, type OwnPage } from '../data/own';
+import { useOwnHandover } from '../data/own';
 import { Button, Refused, Section } from '../kit/parts';
 import { HandoverSheet } from '../phones/HandoverSheet';
 import { Words } from '../kit/Words';

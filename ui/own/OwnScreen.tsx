@@ -1,9 +1,10 @@
+import type { OwnPage } from '../../api/own';
 import { useEffect, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
 import type { Wish } from '../../core/changes/own';
 import { messageOf } from '../data/api';
-import { mayAsk, useAskFor, useOwnPage, useTakeBackRequest, useWish, type OwnPage } from '../data/own';
+import { mayAsk, useAskFor, useOwnPage, useTakeBackRequest, useWish } from '../data/own';
 import { useSession } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Field, ReachMark, Refused, Section, Sheeted, Skeleton, Trouble } from '../kit/parts';

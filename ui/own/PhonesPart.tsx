@@ -1,9 +1,10 @@
+import type { OwnPage } from '../../api/own';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Switch } from 'react-native-paper';
 import { showNumber } from '../../core/calls/dialling';
 import { isNumberKind, type RingTarget } from '../../core/estate';
-import { type OwnPage } from '../data/own';
+
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Field, Section } from '../kit/parts';
 import { Words } from '../kit/Words';

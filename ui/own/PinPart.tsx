@@ -1,8 +1,9 @@
+import type { OwnPage } from '../../api/own';
 import { faultOf } from '../data/api';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
-import { useSetOwnPin, type OwnPage } from '../data/own';
+import { useSetOwnPin } from '../data/own';
 import { Button, Field, Refused, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
 

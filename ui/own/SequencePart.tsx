@@ -1,5 +1,6 @@
+import type { OwnPage } from '../../api/own';
 import { View } from 'react-native';
-import { type OwnPage } from '../data/own';
+
 import { space, usePalette } from '../kit/theme';
 import { IconButton, Section } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';

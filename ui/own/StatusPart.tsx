@@ -1,8 +1,9 @@
+import type { OwnPage } from '../../api/own';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { canPlace } from '../../core/devices/phones';
-import { useNote, type OwnPage } from '../data/own';
+import { useNote } from '../data/own';
 import { space } from '../kit/theme';
 import { Button, Choice, Field, Refused, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -20,7 +21,7 @@ export function StatusPart({ page, act }: { page: OwnPage; act: Do }) {
     return (until === 'today' ? now.endOf('day') : now.endOf('week')).toISO();
   };
   const able = page.person.endpoints.filter(canPlace);
-  const placing = able.length > 1 ? able.find(({ id }) => id === page.places)?.label : undefined;
+  const placing = able.length > 1 ? able.find(({ id }) => id === page.callsFrom)?.label : undefined;
   return (
     <Section title="Your status">
       <Choice

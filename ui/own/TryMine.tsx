@@ -1,8 +1,9 @@
+import type { OwnPage } from '../../api/own';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
 import { messageOf } from '../data/api';
-import { tryMine, type OwnPage } from '../data/own';
+import { tryMine } from '../data/own';
 import { useLive } from '../data/phones';
 import { space } from '../kit/theme';
 import { Button, Section, Sheeted } from '../kit/parts';

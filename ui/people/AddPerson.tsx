@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
-import { readNumber, showNumber } from '../../core/calls/dialling';
 import type { NewPersonPage } from '../../api/people';
 import { besideNoField, faultOf, messageOf } from '../data/api';
 import { useAddPerson, useNewPerson } from '../data/data';
 import { PersonSearch } from '../edit/Search';
+import { typedNumber } from '../edit/typedNumber';
 import { Button, Choice, Field, Refused, Skeleton, Trouble } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { space } from '../kit/theme';
@@ -41,12 +41,8 @@ function Form({ page, onClose }: { readonly page: NewPersonPage; readonly onClos
   const [permission, setPermission] = useState(page.permissions[0]?.id ?? '');
   const [plan, setPlan] = useState(NONE);
   const [colleague, setColleague] = useState<{ id: string; name: string } | null>(null);
-  const number = (text: string) => {
-    if (text.trim() === '') return { hint: null, error: null };
-    const read = readNumber(text, page.dialling);
-    return read.ok ? { hint: showNumber(read.e164), error: null } : { hint: null, error: read.reason };
-  };
-  const [directRead, mobileRead] = [number(direct), number(mobile)];
+  const directRead = typedNumber(direct, page.dialling);
+  const mobileRead = typedNumber(mobile, page.dialling);
   const digits = page.dialling.extensionDigits;
   const wrongExtension =
     extension !== '' && !new RegExp(`^\\d{${digits}}$`).test(extension) ? `${digits} digits` : null;
@@ -110,31 +106,31 @@ function Form({ page, onClose }: { readonly page: NewPersonPage; readonly onClos
         }
       />
       <Field
-        label="Mobile, in any form; left empty: none"
+        label="Mobile, if there is one"
         mono
         keyboard="phone-pad"
         value={mobile}
         onChange={setMobile}
         onSubmit={send}
         error={mobileRead.error ?? faultOf(add.error, 'mobile')}
-        hint={mobileRead.hint}
+        hint={mobileRead.shown}
       />
       <Field
-        label="Direct number; left empty: none"
+        label="Direct number, if there is one"
         mono
         keyboard="phone-pad"
         value={direct}
         onChange={setDirect}
         onSubmit={send}
         error={directRead.error ?? faultOf(add.error, 'direct')}
-        hint={directRead.hint}
+        hint={directRead.shown}
       />
       <Choice
         titled
         label="Plan"
         value={plan}
         options={[
-          { value: NONE, label: 'Desk phone, with it the mobile, then voicemail' },
+          { value: NONE, label: 'Desk phone and mobile, then voicemail' },
           ...page.templates.map(({ id, name: label }) => ({ value: id, label })),
           { value: LIKE, label: 'Like a colleague’s' },
         ]}

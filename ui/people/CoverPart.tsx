@@ -1,3 +1,4 @@
+import type { PersonPage } from '../../api/people';
 import { memo, useState } from 'react';
 import { DateTime } from 'luxon';
 import { coverOf } from '../../core/editing';
@@ -5,7 +6,7 @@ import { forwardAt, type Estate, type Person, type SimpleEnding } from '../../co
 import { endingPhrase, type EstateIndex } from '../../core/calls/engine';
 import { isoIn } from '../../core/calls/time';
 import { messageOf } from '../data/api';
-import { useChangePerson, type PersonPage } from '../data/data';
+import { useChangePerson } from '../data/data';
 import { useCanEdit, useRole } from '../data/session';
 import { EndingEditor } from '../plan/EndingEditor';
 import { Button, Choice, Field, Section, Trouble } from '../kit/parts';
@@ -34,6 +35,11 @@ export const CoverPart = memo(function CoverPart({
   const line = page.person.lines[0];
   const cover = line ? coverOf(line, now) : null;
   const always = line && !cover ? forwardAt(line, now) : null;
+  // What stood before the cover comes back by itself.
+  const then =
+    line?.forwardUntil !== undefined && line.forwardAfter
+      ? `Then all calls again: ${endingPhrase(index, line.forwardAfter, person.id)}.`
+      : 'Then the plan decides again.';
   const until = (iso: string) =>
     DateTime.fromISO(iso, { zone: zoneNamed(estate.timeZone) })
       .setLocale('en')
@@ -60,7 +66,7 @@ export const CoverPart = memo(function CoverPart({
       {change.isError ? <Trouble message={messageOf(change.error)} /> : null}
       <Words tone={cover || always ? 'accent' : 'soft'} strong={cover !== null}>
         {cover
-          ? `All calls: ${endingPhrase(index, cover.ending, person.id)}, until ${until(cover.until)}. Then all is as before.`
+          ? `All calls: ${endingPhrase(index, cover.ending, person.id)}, until ${until(cover.until)}. ${then}`
           : always
             ? `Call forwarding is on and ends only when somebody ends it: ${endingPhrase(index, always, person.id)}.`
             : 'Nobody covers: the plan decides.'}

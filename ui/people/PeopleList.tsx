@@ -1,3 +1,4 @@
+import type { PersonSummary } from '../../api/people';
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import {
   FlatList,
@@ -14,7 +15,7 @@ import { AddPerson } from './AddPerson';
 import { matcher } from '../../core/search';
 import type { ReachState } from '../../core/calls/views';
 import { messageOf } from '../data/api';
-import { usePeople, type PersonSummary } from '../data/data';
+import { usePeople } from '../data/data';
 import { useKey } from '../kit/useKey';
 import { useCanEdit } from '../data/session';
 import { CORNER, space, usePalette } from '../kit/theme';

@@ -1,3 +1,4 @@
+import type { PersonPage } from '../../api/people';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Portal, Snackbar } from 'react-native-paper';
@@ -15,7 +16,7 @@ import {
 } from '../../core/calls/views';
 import { compileEstate, endingPhrase, type Trace } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
-import { personKey, queryClient, useJudgement, usePersonPage, type PersonPage } from '../data/data';
+import { personKey, queryClient, useJudgement, usePersonPage } from '../data/data';
 import { useKey } from '../kit/useKey';
 import { useTried, type TriedAt } from '../data/useTried';
 import { momentOf, useMoment, useMoments } from '../data/moment';

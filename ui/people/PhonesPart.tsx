@@ -1,3 +1,4 @@
+import type { PersonPage } from '../../api/people';
 import { memo, useState } from 'react';
 import { View } from 'react-native';
 import { Switch } from 'react-native-paper';
@@ -7,7 +8,7 @@ import type { Endpoint, Person } from '../../core/estate';
 import { writeVCard } from '../../core/formats';
 import { saveFile } from '../data/files';
 import { api, messageOf } from '../data/api';
-import { personKey, useChangePerson, type PersonPage } from '../data/data';
+import { personKey, useChangePerson } from '../data/data';
 import { useRole } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Field, IconButton, Section } from '../kit/parts';

@@ -1,6 +1,7 @@
+import type { PersonPage } from '../../api/people';
 import { memo } from 'react';
 import { messageOf } from '../data/api';
-import { useChangePerson, type PersonPage } from '../data/data';
+import { useChangePerson } from '../data/data';
 import { useRole } from '../data/session';
 import { Choice, Section } from '../kit/parts';
 import { Words } from '../kit/Words';

@@ -1,7 +1,8 @@
+import type { PersonPage } from '../../api/people';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Person } from '../../core/estate';
 import { isApiError, messageOf } from '../data/api';
-import { useChangePerson, type PersonPage } from '../data/data';
+import { useChangePerson } from '../data/data';
 import { changeCount, draftPerson, useDrafts } from '../data/draft';
 
 interface Conflict {

@@ -1,6 +1,7 @@
+import type { PhoneRow } from '../../api/phones';
 import { View } from 'react-native';
 import { messageOf } from '../data/api';
-import { useByStatus, useSetPlaces, type PhoneRow } from '../data/phones';
+import { useByStatus, useSetCallsFrom } from '../data/phones';
 import { useRole } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Refused, Section, Skeleton, Tick, Trouble } from '../kit/parts';
@@ -11,16 +12,16 @@ export function ByStatusPart({ row }: { readonly row: PhoneRow }) {
   const palette = usePalette();
   const role = useRole();
   const statuses = useByStatus(row.person);
-  const set = useSetPlaces(row.person);
+  const set = useSetCallsFrom(row.person);
   if (statuses.isError)
     return <Trouble message={messageOf(statuses.error)} retry={() => void statuses.refetch()} />;
   return (
     <Section title="By status">
       {statuses.isPending ? <Skeleton rows={3} /> : null}
       <View role="list">
-        {statuses.data?.map(({ status, name, rings, places, isChosen }) => {
+        {statuses.data?.map(({ status, name, rings, callsFrom, isChosen }) => {
           const ring = rings.find(({ endpoint }) => endpoint === row.endpoint);
-          const isHere = places === row.endpoint;
+          const isHere = callsFrom === row.endpoint;
           return (
             <View
               role="listitem"

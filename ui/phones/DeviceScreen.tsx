@@ -1,3 +1,4 @@
+import type { ObjectPage } from '../../api/objects';
 import { useState } from 'react';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
@@ -5,7 +6,7 @@ import { DateTime } from 'luxon';
 import { isNumberKind, NAT_METHODS, type Device } from '../../core/estate';
 import { METHOD_NAMES, modelOf, readHardwareAddress, showHardwareAddress } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../data/objects';
+import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
 import { usePhones } from '../data/phones';
 import { useCanEdit } from '../data/session';
 import { FindingsPart } from '../findings/FindingsPart';

@@ -1,3 +1,4 @@
+import type { Finding } from '../../api/findings';
 import { useMemo, useState } from 'react';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
@@ -11,7 +12,7 @@ import {
   showHardwareAddress,
 } from '../../core/devices/phones';
 import { api, messageOf } from '../data/api';
-import { useFindings, type Finding } from '../data/findings';
+import { useFindings } from '../data/findings';
 import { idFrom, useAddObject } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { PageFrame } from '../kit/PageFrame';

@@ -1,6 +1,7 @@
+import type { PhoneRow } from '../../api/phones';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { useAccount, usePassword, type PhoneRow } from '../data/phones';
+import { useAccount, usePassword } from '../data/phones';
 import { useRole } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Refused, Section } from '../kit/parts';

@@ -1,3 +1,4 @@
+import type { AccountValues as Account } from '../../api/phones';
 import { useState } from 'react';
 import { View } from 'react-native';
 import QRCode from 'react-native-qrcode-svg';
@@ -10,7 +11,7 @@ import {
   type HandoverStep,
 } from '../../core/devices/phones';
 import { saveFile } from '../data/files';
-import type { AccountValues as Account } from '../data/phones';
+
 import { space } from '../kit/theme';
 import { Button, Choice } from '../kit/parts';
 import { Words } from '../kit/Words';

@@ -1,9 +1,10 @@
+import type { PhoneRow } from '../../api/phones';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { isNumberKind } from '../../core/estate';
 import { messageOf } from '../data/api';
-import { useAccount, usePassword, usePhones, useSetStandin, type PhoneRow } from '../data/phones';
+import { useAccount, usePassword, usePhones, useSetStandin } from '../data/phones';
 import { doesOptions, DOES_WORDS, KIND_WORDS, registrationWords, clockOf } from './words';
 import { AppChecks } from './AppChecks';
 import { ByStatusPart } from './ByStatusPart';

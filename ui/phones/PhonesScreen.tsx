@@ -1,9 +1,10 @@
+import type { LostPhone, PhoneRow, Registration } from '../../api/phones';
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { FlatList, Pressable, View, type TextInput as NativeInput } from 'react-native';
 import { useRouter } from 'expo-router';
 import { isNumberKind } from '../../core/estate';
 import { messageOf } from '../data/api';
-import { usePhones, type LostPhone, type PhoneRow, type Registration } from '../data/phones';
+import { usePhones } from '../data/phones';
 import { useKey } from '../kit/useKey';
 import { useRole } from '../data/session';
 import { clockOf, KIND_WORDS, registrationWords } from './words';

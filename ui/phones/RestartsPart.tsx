@@ -1,8 +1,9 @@
+import type { OwedRestart } from '../../api/findings';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { useRouter } from 'expo-router';
 import { messageOf } from '../data/api';
-import { useRestart, useRestarts, type OwedRestart } from '../data/findings';
+import { useRestart, useRestarts } from '../data/findings';
 import { useRole } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Section } from '../kit/parts';

@@ -1,8 +1,9 @@
+import type { ObjectPage } from '../../api/objects';
 import { useRouter } from 'expo-router';
 import { SIP_ALGS, SITE_KINDS, type Site, type SipAlg } from '../../core/estate';
 import { modelOf } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../data/objects';
+import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { FindingsPart } from '../findings/FindingsPart';
 import { ObjectBar } from '../edit/ObjectBar';

@@ -1,7 +1,8 @@
+import type { PhoneRow } from '../../api/phones';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { SOUND_THINGS, type SoundNotes, type SoundThing } from '../../core/devices/phones';
-import { useAccount, useSoundNotes, type PhoneRow } from '../data/phones';
+import { useAccount, useSoundNotes } from '../data/phones';
 import { useRole } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Field, Refused, Section, Skeleton } from '../kit/parts';

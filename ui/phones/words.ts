@@ -1,6 +1,6 @@
+import type { PhoneDoes, Registration } from '../../api/phones';
 import { DateTime } from 'luxon';
 import { isNumberKind, type EndpointKind } from '../../core/estate';
-import type { PhoneDoes, Registration } from '../data/phones';
 
 export const KIND_WORDS: Record<EndpointKind, string> = {
   desk: 'Desk phone',

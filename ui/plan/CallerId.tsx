@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { readNumber, showNumber } from '../../core/calls/dialling';
+import { showNumber } from '../../core/calls/dialling';
 import type { Estate, Person } from '../../core/estate';
+import { typedNumber } from '../edit/typedNumber';
 import { Choice, Field } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
@@ -33,7 +34,7 @@ export function CallerId({
   const own = present === undefined || present === 'caller';
   const isKnown = own || known.some(([number]) => number === present);
   const [other, setOther] = useState(isKnown ? null : showNumber(present));
-  const read = other === null ? null : readNumber(other, estate.dialling);
+  const read = typedNumber(other ?? '', estate.dialling);
   return (
     <View style={{ gap: space(2) }}>
       <Choice
@@ -58,11 +59,11 @@ export function CallerId({
           value={other}
           onChange={(text) => {
             setOther(text);
-            const again = readNumber(text, estate.dialling);
-            if (again.ok) onChange(again.e164);
+            const { e164 } = typedNumber(text, estate.dialling);
+            if (e164 !== null) onChange(e164);
           }}
-          error={other !== '' && read && !read.ok ? read.reason : null}
-          hint={read?.ok ? `Shows ${showNumber(read.e164)}` : null}
+          error={read.error}
+          hint={read.shown === null ? null : `Shows ${read.shown}`}
         />
       ) : null}
       {own ? null : (

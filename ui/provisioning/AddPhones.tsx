@@ -1,15 +1,10 @@
+import type { ListedRow } from '../../api/provisioning';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { MODELS } from '../../core/devices/phones';
 import { faultOf, messageOf } from '../data/api';
 import { chooseFile } from '../data/files';
-import {
-  placedFaults,
-  useAddPhone,
-  useReadPhones,
-  useTakePhones,
-  type ListedRow,
-} from '../data/provisioning';
+import { placedFaults, useAddPhone, useReadPhones, useTakePhones } from '../data/provisioning';
 import { space } from '../kit/theme';
 import { Button, Field, Refused, Skeleton, Trouble } from '../kit/parts';
 import { ModelChoice } from '../phones/ModelChoice';

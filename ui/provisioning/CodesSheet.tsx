@@ -1,9 +1,10 @@
+import type { GivenCode } from '../../api/provisioning';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { showHardwareAddress } from '../../core/devices/phones';
 import { writeCsv } from '../../core/formats';
 import { saveFile } from '../data/files';
-import { plugIn, type GivenCode } from '../data/provisioning';
+import { plugIn } from '../data/provisioning';
 import { space, usePalette } from '../kit/theme';
 import { Button } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';

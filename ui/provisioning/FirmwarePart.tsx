@@ -1,9 +1,10 @@
+import type { ProvisioningPage } from '../../api/provisioning';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { isNewEnough, modelOf, MODELS } from '../../core/devices/phones';
 import { chooseFile } from '../data/files';
 import { faultOf } from '../data/api';
-import { useAddImage, useRemoveImage, type ProvisioningPage } from '../data/provisioning';
+import { useAddImage, useRemoveImage } from '../data/provisioning';
 import { space, usePalette } from '../kit/theme';
 import { Button, Field, IconButton, Refused, Section } from '../kit/parts';
 import { ModelChoice } from '../phones/ModelChoice';

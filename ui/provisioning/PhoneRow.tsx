@@ -1,3 +1,4 @@
+import type { ProvisionedRow } from '../../api/provisioning';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useRouter } from 'expo-router';
@@ -8,7 +9,6 @@ import {
   useProvisioningEvents,
   useProvisioningWork,
   type ProvisioningPolicy,
-  type ProvisionedRow,
 } from '../data/provisioning';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, Choice, Field, Refused, Skeleton } from '../kit/parts';

@@ -1,3 +1,4 @@
+import type { ProvisioningPage } from '../../api/provisioning';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
@@ -7,7 +8,6 @@ import {
   useAddAuthority,
   useRemoveAuthority,
   useSetPolicy,
-  type ProvisioningPage,
   type ProvisioningPolicy,
 } from '../data/provisioning';
 import { space } from '../kit/theme';

@@ -1,15 +1,10 @@
+import type { ProvisioningPage, ProvisionedRow } from '../../api/provisioning';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { CREDENTIAL_NAMES } from '../../core/devices/provisioning';
 import { showHardwareAddress } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
-import {
-  useGiveCodes,
-  usePush,
-  useProvisioning,
-  type ProvisioningPage,
-  type ProvisionedRow,
-} from '../data/provisioning';
+import { useGiveCodes, usePush, useProvisioning } from '../data/provisioning';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { PageFrame } from '../kit/PageFrame';
@@ -151,8 +146,8 @@ function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
           <View style={{ gap: space(1), alignItems: 'flex-start' }}>
             <Words tone="ochre" strong>
               {behind.length === 1
-                ? `${behind[0]!.name} has older settings than are live.`
-                : `${behind.length} phones have older settings than are live.`}
+                ? `${behind[0]!.name} has older settings than the live ones.`
+                : `${behind.length} phones have older settings than the live ones.`}
             </Words>
             {canEdit ? (
               <Button

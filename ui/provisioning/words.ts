@@ -1,4 +1,5 @@
-import type { ProvisionedRow, ProvisioningState } from '../data/provisioning';
+import type { ProvisionedRow } from '../../api/provisioning';
+import type { ProvisioningState } from '../data/provisioning';
 
 export const PROVISIONING_WORDS: Record<ProvisioningState, string> = {
   waiting: '▱ waits',

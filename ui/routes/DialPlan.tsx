@@ -1,9 +1,10 @@
+import type { DiallingPage } from '../../api/routing';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { interpret } from '../../core/calls/dialling';
 import type { CodeAct, Dialling } from '../../core/estate';
 import { faultOf, messageOf } from '../data/api';
-import { useSetDialling, type DiallingPage } from '../data/routing';
+import { useSetDialling } from '../data/routing';
 import { useCanEdit } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Choice, Field, IconButton, Section, Tick, Trouble } from '../kit/parts';

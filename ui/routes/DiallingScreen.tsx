@@ -1,6 +1,7 @@
+import type { DiallingPage } from '../../api/routing';
 import { View } from 'react-native';
 import { messageOf } from '../data/api';
-import { useDialling, type DiallingPage } from '../data/routing';
+import { useDialling } from '../data/routing';
 import { useIsWide } from '../kit/theme';
 import { PageFrame } from '../kit/PageFrame';
 import { Skeleton, Trouble } from '../kit/parts';

@@ -1,8 +1,9 @@
+import type { TableBody } from '../../api/routing';
 import { andList } from '../../core/estate';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
 import type { RouteFinding, RouteNames, TableMend } from '../../core/routes';
-import type { TableBody } from '../data/routing';
+
 import { space } from '../kit/theme';
 import { Button } from '../kit/parts';
 import { Words } from '../kit/Words';

@@ -1,3 +1,4 @@
+import type { ObjectPage } from '../../api/objects';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { showNumber } from '../../core/calls/dialling';
@@ -5,7 +6,7 @@ import { GROUP_MODES, type Group, type GroupMode, type Member } from '../../core
 import { mergeSlices } from '../../core/editing';
 import { compileEstate, endpointName, type EstateIndex } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, type ObjectPage } from '../data/objects';
+import { useObject, useObjectWork } from '../data/objects';
 import { meetPerson, useMet } from '../data/met';
 import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';

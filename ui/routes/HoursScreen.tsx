@@ -1,3 +1,4 @@
+import type { ObjectPage } from '../../api/objects';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
@@ -7,7 +8,7 @@ import { readICalendar, writeICalendar } from '../../core/formats';
 import { hoursAsText, readHoursText, scheduleClock, toggleHour } from '../../core/calls/time';
 import { messageOf } from '../data/api';
 import { chooseFile, saveFile } from '../data/files';
-import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../data/objects';
+import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';

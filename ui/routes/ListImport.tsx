@@ -1,3 +1,4 @@
+import type { ListHead, ListPreview } from '../../api/routing';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { showNumber } from '../../core/calls/dialling';
@@ -5,7 +6,7 @@ import type { PlacedFault } from '../../core/formats';
 import { isApiError, messageOf } from '../data/api';
 import { chooseFile } from '../data/files';
 import { idFrom } from '../data/objects';
-import { useListPreview, useWriteList, type ListHead, type ListPreview } from '../data/routing';
+import { useListPreview, useWriteList } from '../data/routing';
 import { space } from '../kit/theme';
 import { Button, Choice, Field, Skeleton, Trouble } from '../kit/parts';
 import { putListOnSlate } from '../data/slates';

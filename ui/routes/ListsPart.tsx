@@ -1,6 +1,7 @@
+import type { ListHead } from '../../api/routing';
 import { useState } from 'react';
 import { useRouter } from 'expo-router';
-import type { ListHead } from '../data/routing';
+
 import { Button, Empty, LinkRow, LinkRows, Section } from '../kit/parts';
 import { ListImport } from './ListImport';
 

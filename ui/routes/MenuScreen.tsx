@@ -1,3 +1,4 @@
+import type { ObjectPage } from '../../api/objects';
 import { useMemo } from 'react';
 import { View } from 'react-native';
 import { showNumber } from '../../core/calls/dialling';
@@ -7,7 +8,7 @@ import type { Menu, MenuRule, SimpleEnding } from '../../core/estate';
 import { compileEstate, endingPhrase } from '../../core/calls/engine';
 import { describeWhen } from '../../core/calls/views';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, type ObjectPage } from '../data/objects';
+import { useObject, useObjectWork } from '../data/objects';
 import { useMet } from '../data/met';
 import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';

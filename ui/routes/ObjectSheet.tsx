@@ -1,16 +1,11 @@
+import type { ObjectPage } from '../../api/objects';
+import type { DiallingPage, HeldPermission } from '../../api/routing';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { NUMBER_CLASSES, type NumberClass, type Permission, type Trunk } from '../../core/estate';
 import { messageOf } from '../data/api';
-import {
-  idFrom,
-  useAddObject,
-  useObject,
-  useObjectWork,
-  useRemoveObject,
-  type ObjectPage,
-} from '../data/objects';
-import { type DiallingPage, type HeldPermission } from '../data/routing';
+import { idFrom, useAddObject, useObject, useObjectWork, useRemoveObject } from '../data/objects';
+
 import { useCanEdit } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Field, Skeleton, Tick, Trouble } from '../kit/parts';

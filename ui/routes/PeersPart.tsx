@@ -1,9 +1,10 @@
+import type { TableBody } from '../../api/routing';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { type Trunk, FORMS, type Peer } from '../../core/estate';
 import { FORM_NAMES } from '../../core/routes';
 import { idFrom } from '../data/objects';
-import type { TableBody } from '../data/routing';
+
 import { space } from '../kit/theme';
 import { Button, Choice, Empty, Field, LinkRow, LinkRows, Section, Tick } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';

@@ -1,6 +1,7 @@
+import type { DiallingPage, HeldPermission } from '../../api/routing';
 import { useState } from 'react';
 import { interpret, mayDialBy, NO_WAY_OUT, showNumber } from '../../core/calls/dialling';
-import { type DiallingPage, type HeldPermission } from '../data/routing';
+
 import { useCanEdit } from '../data/session';
 import { Button, Empty, Field, LinkRow, LinkRows, Section } from '../kit/parts';
 import { FAULT_WORDS } from './WayPart';

@@ -1,7 +1,8 @@
+import type { ListHead, TableBody } from '../../api/routing';
 import { View } from 'react-native';
 import type { Fault, Schedule, Route, RouteThen, RouteWhen } from '../../core/estate';
 import { readDigitMap, sayRoute, type RouteNames } from '../../core/routes';
-import type { ListHead, TableBody } from '../data/routing';
+
 import { space } from '../kit/theme';
 import { Button, Choice, Field, Tick } from '../kit/parts';
 import { scheduleOf, scheduleOptions, scheduleValue } from '../edit/scheduleChoice';

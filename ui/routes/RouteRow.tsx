@@ -1,8 +1,9 @@
+import type { TableBody } from '../../api/routing';
 import { type ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
 import type { Fault, Route } from '../../core/estate';
 import type { RouteFinding, RouteNames, TableMend } from '../../core/routes';
-import { type TableBody } from '../data/routing';
+
 import { space, usePalette } from '../kit/theme';
 import { Fold, IconButton } from '../kit/parts';
 import { FindingRow } from './FindingRow';

@@ -1,19 +1,11 @@
+import type { TableBody, TablePage } from '../../api/routing';
 import { useState, type ReactNode } from 'react';
 import { View, type ViewStyle } from 'react-native';
 import { andList, type Fault, type Schedule, type Route } from '../../core/estate';
 import { applyMend, namesIn, sayRoute, type RouteFinding, type TableMend } from '../../core/routes';
 import { messageOf } from '../data/api';
 import { idFrom } from '../data/objects';
-import {
-  bodyOf,
-  useAnalysis,
-  useDialling,
-  useGuard,
-  useRouting,
-  useTableWork,
-  type TableBody,
-  type TablePage,
-} from '../data/routing';
+import { bodyOf, useAnalysis, useDialling, useGuard, useRouting, useTableWork } from '../data/routing';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';

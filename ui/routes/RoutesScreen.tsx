@@ -1,9 +1,10 @@
+import type { ObjectKind } from '../../api/objects';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { namesIn } from '../../core/routes';
 import { messageOf } from '../data/api';
-import { idFrom, useAddObject, type ObjectKind } from '../data/objects';
+import { idFrom, useAddObject } from '../data/objects';
 import { bodyOf, useAnalysis, useDialling, useRouting } from '../data/routing';
 import { useCanEdit, useZone } from '../data/session';
 import { space, useIsWide, usePalette } from '../kit/theme';

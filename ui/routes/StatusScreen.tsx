@@ -1,7 +1,8 @@
+import type { ObjectPage } from '../../api/objects';
 import { useRouter } from 'expo-router';
 import type { Status } from '../../core/estate';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../data/objects';
+import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
 import { PageFrame } from '../kit/PageFrame';

@@ -1,7 +1,8 @@
+import type { TableBody } from '../../api/routing';
 import { View } from 'react-native';
 import { CAUSES } from '../../core/routes';
 import type { Branch, RouteThen } from '../../core/estate';
-import type { TableBody } from '../data/routing';
+
 import { space } from '../kit/theme';
 import { Button, Choice } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';

@@ -1,10 +1,11 @@
+import type { TableBody } from '../../api/routing';
 import { View } from 'react-native';
 import { bareNumber, showNumber } from '../../core/calls/dialling';
 import type { RoutedCall, RouteNames } from '../../core/routes';
 import { RouteTree } from '../drawings/RouteTree';
 import { traceRows } from '../drawings/routeRows';
 import { messageOf } from '../data/api';
-import { useRouteTrace, type TableBody } from '../data/routing';
+import { useRouteTrace } from '../data/routing';
 import { space } from '../kit/theme';
 import { Choice, Field, Fold, Skeleton, Tick, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';

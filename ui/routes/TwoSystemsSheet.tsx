@@ -1,8 +1,9 @@
+import type { ListHead, TableBody } from '../../api/routing';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { sayRoute, type RouteNames } from '../../core/routes';
 import { messageOf } from '../data/api';
-import { useAnalysis, useProposal, type ListHead, type TableBody } from '../data/routing';
+import { useAnalysis, useProposal } from '../data/routing';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Empty, Skeleton, Trouble } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';

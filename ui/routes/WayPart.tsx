@@ -1,3 +1,4 @@
+import type { DiallingPage, TableBody } from '../../api/routing';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
@@ -10,7 +11,7 @@ import {
 } from '../../core/calls/dialling';
 import type { NumberWay, RouteNames, RouteTrace } from '../../core/routes';
 import { messageOf } from '../data/api';
-import { useWays, type DiallingPage, type TableBody } from '../data/routing';
+import { useWays } from '../data/routing';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { PersonSearch } from '../edit/Search';

@@ -1,3 +1,5 @@
+import type { ObjectPage } from '../../api/objects';
+import type { Follower } from '../../api/templates';
 import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
@@ -5,8 +7,8 @@ import { mergeSlices, personOfTemplate, startFrom } from '../../core/editing';
 import type { Estate, Person, Template } from '../../core/estate';
 import { compileEstate } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, useRemoveObject, type ObjectPage } from '../data/objects';
-import { useFollowers, type Follower } from '../data/templates';
+import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
+import { useFollowers } from '../data/templates';
 import { useMet } from '../data/met';
 import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';

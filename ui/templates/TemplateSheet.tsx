@@ -1,10 +1,11 @@
+import type { TemplatePreview } from '../../api/templates';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { matcher } from '../../core/search';
 import type { Template } from '../../core/estate';
 import { messageOf } from '../data/api';
 import { usePeople } from '../data/data';
-import { useApplyTemplate, useTakeBack, useTemplatePreview, type TemplatePreview } from '../data/templates';
+import { useApplyTemplate, useTakeBack, useTemplatePreview } from '../data/templates';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Field, ReachMark, Skeleton, Tick, Trouble } from '../kit/parts';
 import { sayLeft } from './sayLeft';
@@ -71,7 +72,7 @@ export function TemplateSheet({
     <Sheet title={`Start people from ${template.name}`} open onClose={onClose} footer={footer}>
       {unsaved ? (
         <Words tone="ochre">
-          The template has changes that are not live yet. People are started from it as it is live.
+          The template has changes that are not live yet. People are started from the live one.
         </Words>
       ) : null}
       {preview.isError ? <Trouble message={messageOf(preview.error)} retry={look} /> : null}

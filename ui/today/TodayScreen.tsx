@@ -1,9 +1,10 @@
+import type { NamedPerson } from '../../api/people';
 import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { showNumbersIn } from '../../core/calls/dialling';
 import { messageOf } from '../data/api';
-import { useToday, type NamedPerson } from '../data/data';
+import { useToday } from '../data/data';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../kit/parts';
 import { LostPhonesPart } from '../phones/LostPhonesPart';

@@ -44,16 +44,16 @@ test('a phone rings by status as a call is run, each with when it begins', () =>
 });
 
 test('calls are placed from the phone that rings, if it registers, until one is chosen; a mobile of the public network never', () => {
-  expect([at().on, at().away].map((each) => [each!.places, each!.isChosen])).toEqual([
+  expect([at().on, at().away].map((each) => [each!.callsFrom, each!.isChosen])).toEqual([
     ['ada-desk', false],
     ['ada-app', false],
   ]);
   const chosen = placeFrom(ada, 'on', 'ada-app');
-  expect(at(chosen).on).toMatchObject({ places: 'ada-app', isChosen: true });
+  expect(at(chosen).on).toMatchObject({ callsFrom: 'ada-app', isChosen: true });
   expect(placeFrom(chosen, 'on', 'ada-desk').callsFrom).toEqual([{ status: 'on', endpoint: 'ada-desk' }]);
   expect(placeFrom(chosen, 'on', null)).toEqual(ada);
   const onlyMobile = { ...ada, endpoints: [mobileOf('ada', 1)] };
-  expect(at(onlyMobile).on!.places).toBeNull();
+  expect(at(onlyMobile).on!.callsFrom).toBeNull();
 });
 
 test('each phone’s sheet says when calls are placed from it, and from where else', () => {

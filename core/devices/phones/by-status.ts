@@ -9,7 +9,7 @@ export interface PhonesAtStatus {
   /** When each of their phones begins to ring for a call that nobody takes, in ms from its arrival; those that do not ring are left out. */
   readonly rings: readonly { readonly endpoint: string; readonly afterMs: number }[];
   /** From which they place calls; null: they have none that could. */
-  readonly places: string | null;
+  readonly callsFrom: string | null;
   readonly isChosen: boolean;
 }
 
@@ -36,7 +36,7 @@ export function phonesByStatus(estate: Estate, person: Person, at: string): read
     const chosen = person.callsFrom?.find((each) => each.status === status)?.endpoint;
     const able = person.endpoints.filter(canPlace);
     const usual = able.find(({ id }) => rings.some(({ endpoint }) => endpoint === id)) ?? able[0];
-    return { status, name, rings, places: chosen ?? usual?.id ?? null, isChosen: chosen !== undefined };
+    return { status, name, rings, callsFrom: chosen ?? usual?.id ?? null, isChosen: chosen !== undefined };
   });
 }
 
@@ -54,10 +54,10 @@ export function placeFrom(person: Person, status: string, endpoint: string | nul
  */
 export function sayPlacing(person: Person, statuses: readonly PhonesAtStatus[], endpoint: string): string {
   const labelOf = (id: string) => person.endpoints.find((each) => each.id === id)?.label ?? id;
-  const here = statuses.filter(({ places }) => places === endpoint);
-  const elsewhere = [...new Set(statuses.flatMap(({ places }) => (places === null ? [] : [places])))].filter(
-    (id) => id !== endpoint,
-  );
+  const here = statuses.filter(({ callsFrom }) => callsFrom === endpoint);
+  const elsewhere = [
+    ...new Set(statuses.flatMap(({ callsFrom }) => (callsFrom === null ? [] : [callsFrom]))),
+  ].filter((id) => id !== endpoint);
   if (elsewhere.length === 0) return 'Place your calls from here.';
   const others = orList(elsewhere.map(labelOf));
   return here.length === 0
