@@ -1,5 +1,9 @@
 import type { Role } from '../base';
+import { openDb } from '../db';
+import { estateStore } from '../estate';
 import { testServer, type TestServer } from '../test';
+import { workKilledAt } from '../test/killed';
+import { addPerson } from './add';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -92,4 +96,66 @@ test('two who add at the same moment get two people, or one is told that the ext
 test('only specialists add people', async () => {
   for (const as of ['help-desk', 'manager'] as const)
     expect((await add({ ...GIVEN, extension: '4998' }, as)).status).toBe(403);
+});
+
+const proposal = async () => {
+  const { body } = await server.ask('GET', '/api/new-person', { as: 'specialist' });
+  return {
+    status: body.statuses[0].id as string,
+    permission: body.permissions[0].id as string,
+    extension: body.extension as string,
+  };
+};
+const everybody = async () =>
+  (await server.ask('GET', '/api/people', { as: 'specialist' })).body.people as {
+    id: string;
+    extension: string;
+  }[];
+
+test('32 at once by two servers: who is told so is there, nobody twice, and nobody else', async () => {
+  const proposed = await proposal();
+  const before = await everybody();
+  const db = openDb(server.config);
+  const other = { db, store: estateStore(db), now: () => new Date() };
+  const done = await Promise.all(
+    Array.from({ length: 32 }, async (_, i) => {
+      // Half of them want one extension, each of the others its own.
+      const extension = i % 4 < 2 ? proposed.extension : String(Number(proposed.extension) + 100 + i);
+      const given = { ...proposed, extension, name: 'Same Name' };
+      if (i % 2 === 0) return (await add(given)).body?.id as string | undefined;
+      return addPerson(other, 'specialist', given).catch(() => undefined);
+    }),
+  );
+  await db.end();
+  const ids = done.filter((id) => id !== undefined);
+  const after = await everybody();
+  const added = after.filter(({ id }) => !before.some((each) => each.id === id));
+  expect(added.map(({ id }) => id).sort()).toEqual([...ids].sort());
+  expect(new Set(after.map(({ extension }) => extension)).size).toBe(after.length);
+  // One has the extension that sixteen wanted; the sixteen others got theirs, if it was free.
+  expect(added.filter(({ extension }) => extension === proposed.extension)).toHaveLength(1);
+  expect(added.length).toBeGreaterThan(1);
+});
+
+test('killed at whichever statement, somebody is there with the record of it, or nobody is', async () => {
+  const proposed = await proposal();
+  const work = ['person', JSON.stringify({ ...proposed, name: 'Killed Amid' })];
+  const inRecord = async () =>
+    (await server.ask('GET', '/api/record?person=killed-amid', { as: 'specialist' })).body.entries
+      .length as number;
+  let points = 0;
+  for (let at = 1; at < 60; at += 2) {
+    await workKilledAt(server.config, work, at);
+    const isThere = (await everybody()).some(({ id }) => id === 'killed-amid');
+    expect(await inRecord()).toBe(isThere ? 1 : 0);
+    if (isThere) break;
+    points += 1;
+  }
+  expect(points).toBeGreaterThan(3);
+  expect(await inRecord()).toBe(1);
+});
+
+test('a body of megabytes is refused before it is read', async () => {
+  const answer = await add({ ...GIVEN, name: 'x'.repeat(4 << 20), extension: '4998' });
+  expect(answer.status).toBe(413);
 });

@@ -2,22 +2,21 @@ import type { AddedPerson, NewPersonPage, PeopleList, PersonSummary, PersonPage 
 import {
   coverLines,
   endCover,
-  newPerson,
   nextExtension,
   sliceFor,
   switchEndpoint,
   type NewPerson,
 } from '../../core/editing';
-import { parts, type Fault, type Person, type SimpleEnding } from '../../core/estate';
-import { changeEstate, insertPeople, nextPosition, personFaults } from '../estate';
-import { mayDial, readNumber, watchedAs } from '../../core/calls/dialling';
+import { parts, type Person, type SimpleEnding } from '../../core/estate';
+import { mayDial, watchedAs } from '../../core/calls/dialling';
 import { writeVCard } from '../../core/formats';
 import { checkedBody, type Route, type Services, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
 import { addRecord } from '../record';
+import { addPerson, newPersonSchema } from './add';
 import { changePerson, type Change } from './change';
 import { readScriptInPool } from '../reading';
-import { noteRunning, readRunning } from '../restarts';
+import { readRunning } from '../restarts';
 
 async function pageOf(services: Services, id: string): Promise<PersonPage> {
   const live = await services.store.current();
@@ -69,70 +68,6 @@ const switchSchema = parts.closed({
   enabled: parts.flag().required('is missing'),
 });
 
-const newPersonSchema = parts.closed({
-  name: parts.text(200).required('is missing'),
-  extension: parts.text(32).matches(/^\d+$/, 'must be digits').required('is missing'),
-  direct: parts.text(40),
-  mobile: parts.text(40),
-  status: parts.requiredId(),
-  permission: parts.requiredId(),
-  template: parts.id(),
-  colleague: parts.id(),
-});
-
-/** Where a fault of somebody new shows in what was sent. */
-const SENT: readonly (readonly [RegExp, string])[] = [
-  [/^person\.lines\[0\]\.extension/, 'extension'],
-  [/^person\.lines\[0\]\.numbers/, 'direct'],
-  [/^person\.endpoints\[1\]/, 'mobile'],
-  [/^person\./, ''],
-];
-const asSent = (fault: Fault): Fault => {
-  const [form, path] = SENT.find(([each]) => each.test(fault.path)) ?? [/^$/, fault.path];
-  return { ...fault, path: path || fault.path.replace(form, '') };
-};
-
-/** Adds somebody, as the estate stands once nobody else can write. */
-async function addPerson({ services, account, body }: SignedIn) {
-  const given = checkedBody<NewPerson>(body, newPersonSchema);
-  const id = await changeEstate(services, async (tx, { live, countUp }) => {
-    const { estate } = live;
-    const faults: Fault[] = [];
-    const known = (path: string, objects: readonly { readonly id: string }[], each: string | undefined) => {
-      if (each !== undefined && !objects.some((object) => object.id === each))
-        faults.push({ path, message: 'is not there any more' });
-    };
-    known('template', estate.templates ?? [], given.template);
-    known('colleague', estate.people, given.colleague);
-    const read = (path: 'direct' | 'mobile') => {
-      const text = given[path];
-      if (text === undefined || text.trim() === '') return undefined;
-      const number = readNumber(text, estate.dialling);
-      if (number.ok) return number.e164;
-      faults.push({ path, message: number.reason });
-      return undefined;
-    };
-    const numbers = { direct: read('direct'), mobile: read('mobile') };
-    if (given.extension.length !== estate.dialling.extensionDigits)
-      faults.push({ path: 'extension', message: `must have ${estate.dialling.extensionDigits} digits` });
-    if (faults.length > 0) throw notRight(faults);
-    const person = newPerson(estate, { ...given, ...numbers, name: given.name.trim() });
-    const wrong = personFaults(live, person, person.id);
-    if (wrong.length > 0) throw notRight(wrong.map(asSent));
-    await insertPeople(tx, [person], await countUp(true), await nextPosition(tx));
-    await noteRunning(tx, [[null, person]], services.now());
-    await addRecord(tx, {
-      who: account.name,
-      kind: 'person-added',
-      personId: person.id,
-      subject: person.name,
-      after: person,
-    });
-    return person.id;
-  });
-  return { status: 201, body: { id } satisfies AddedPerson };
-}
-
 export const peopleRoutes: readonly Route[] = [
   {
     /** What is proposed for somebody new, and what there is to choose from. */
@@ -153,7 +88,17 @@ export const peopleRoutes: readonly Route[] = [
       };
     },
   },
-  { method: 'POST', path: '/api/people', roles: ['specialist'], handle: addPerson },
+  {
+    method: 'POST',
+    path: '/api/people',
+    roles: ['specialist'],
+    handle: async ({ services, account, body }) => ({
+      status: 201,
+      body: {
+        id: await addPerson(services, account.name, checkedBody<NewPerson>(body, newPersonSchema)),
+      } satisfies AddedPerson,
+    }),
+  },
   {
     method: 'GET',
     path: '/api/people',

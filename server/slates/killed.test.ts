@@ -1,8 +1,6 @@
-import { fork } from 'node:child_process';
-import { join } from 'node:path';
-import { dbEnv } from '../db';
 import { readSlate } from './queries';
-import { NOW, testServer, type TestServer } from '../test';
+import { testServer, type TestServer } from '../test';
+import { workKilledAt } from '../test/killed';
 import { slateTools } from '../test/slates';
 
 let server: TestServer;
@@ -21,22 +19,6 @@ describe('the server killed while it puts a slate live', () => {
       return row.revision;
     };
     const people = ['amara', 'saskia', 'callum'];
-    const run = async (slate: number, diesAt: number) => {
-      const child = fork(join(__dirname, '../test/killed-apply.ts'), [String(slate)], {
-        execArgv: ['--import', 'tsx'],
-        env: {
-          ...process.env,
-          ...dbEnv(server.config),
-          HOSTLER_NOW: NOW,
-        },
-      });
-      child.on('message', (message: { asked?: number }) => {
-        if (message.asked === undefined) return;
-        if (message.asked === diesAt) child.kill('SIGKILL');
-        else child.send('go on');
-      });
-      await new Promise<void>((done) => child.once('exit', () => done()));
-    };
     const slate = await newSlate('Killed');
     for (const id of people) await put(slate, id, (p) => ({ ...p, maxCalls: p.maxCalls + 1 }));
     const before = {
@@ -45,7 +27,7 @@ describe('the server killed while it puts a slate live', () => {
     };
     let points = 0;
     for (let at = 1; ; at += 3) {
-      await run(slate, at);
+      await workKilledAt(server.config, ['slate', String(slate)], at);
       const state = (await readSlate(server.db, slate))?.state;
       const calls = await Promise.all(people.map(async (id) => (await current(id)).maxCalls));
       if (state === 'applied') {

@@ -1,8 +1,10 @@
-// A process that puts a slate live and asks before each statement whether it may go on, so that a test can end it
-// at any of them. Run by a test with the database in the environment.
+// A process that does one piece of work and asks before each statement whether it may go on, so that a test can end
+// it at any of them: `slate ID` puts a slate live, `person JSON` adds somebody. Run with the database in the environment.
+import type { NewPerson } from '../../core/editing';
 import type { PoolConnection } from 'mysql2/promise';
 import { dbConfig, openDb, type Db } from '../db';
 import { estateStore } from '../estate/store';
+import { addPerson } from '../people/add';
 import { applySlate } from '../slates/apply';
 
 /** Answered by the test for each statement; a process that is ended hears no answer. */
@@ -40,13 +42,13 @@ async function main(): Promise<void> {
       return typeof value === 'function' ? (value as (...args: unknown[]) => unknown).bind(target) : value;
     },
   });
-  const applied = await applySlate(
-    { db: slow, store: estateStore(db), now: () => new Date(process.env.HOSTLER_NOW ?? '') },
-    Number(process.argv[2]),
-    'specialist',
-    null,
-  );
-  process.send?.({ applied });
+  const services = { db: slow, store: estateStore(db), now: () => new Date(process.env.HOSTLER_NOW ?? '') };
+  const [what, given = ''] = process.argv.slice(2);
+  const done =
+    what === 'slate'
+      ? await applySlate(services, Number(given), 'specialist', null)
+      : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
+  process.send?.({ done });
   await db.end();
   process.disconnect();
 }

@@ -1,0 +1,18 @@
+import { fork } from 'node:child_process';
+import { join } from 'node:path';
+import { dbEnv, type DbConfig } from '../db';
+import { NOW } from '.';
+
+/** Does a piece of work (`killed-work.ts`) in a process of its own, which is ended before one of its statements. */
+export async function workKilledAt(config: DbConfig, work: readonly string[], diesAt: number): Promise<void> {
+  const child = fork(join(__dirname, 'killed-work.ts'), [...work], {
+    execArgv: ['--import', 'tsx'],
+    env: { ...process.env, ...dbEnv(config), HOSTLER_NOW: NOW },
+  });
+  child.on('message', (message: { asked?: number }) => {
+    if (message.asked === undefined) return;
+    if (message.asked === diesAt) child.kill('SIGKILL');
+    else child.send('go on');
+  });
+  await new Promise<void>((done) => child.once('exit', () => done()));
+}
