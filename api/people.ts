@@ -69,3 +69,9 @@ export interface NewPersonPage {
 export interface AddedPerson {
   readonly id: string;
 }
+
+/** A phone that was given to somebody, and the telephone that it is, if one was named. */
+export interface AddedPhone {
+  readonly endpoint: string;
+  readonly device: string | null;
+}

@@ -16,7 +16,7 @@ import { estateRoutes, tryRoutes } from './reach';
 import { findingRoutes } from './findings';
 import { importRoutes } from './imports';
 import { objectRoutes } from './objects';
-import { diagnosisRoutes, peopleRoutes } from './people';
+import { diagnosisRoutes, peopleRoutes, personPhoneRoutes } from './people';
 import { ownRoutes } from './own';
 import { liveRoutes, phoneRoutes } from './phones';
 import { provisioningRoutes, stockRoutes, provisioning } from './provisioning';
@@ -33,6 +33,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...openRoutes,
   ...authRoutes,
   ...peopleRoutes,
+  ...personPhoneRoutes,
   ...tryRoutes,
   ...importRoutes,
   ...recordRoutes,

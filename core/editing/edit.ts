@@ -109,11 +109,24 @@ export function changeTargets(person: Person, change: (target: RingTarget) => Ri
   return { ...person, plan: { rules: rules.map(inTreatment), otherwise: inTreatment(otherwise) } };
 }
 
-/** Switches an endpoint on or off wherever the person's own plan rings it. */
-export const switchEndpoint = (person: Person, id: string, enabled: boolean): Person =>
-  changeTargets(person, (target) =>
-    target.endpoint === id ? tidy({ ...target, enabled: enabled ? undefined : false }) : target,
-  );
+/**
+ * Switches an endpoint on or off wherever the person's own plan rings it. Switched on again it rings exactly where it
+ * rang before: where it had been off by itself it stays off, unless it was off everywhere.
+ */
+export function switchEndpoint(person: Person, id: string, enabled: boolean): Person {
+  const { rules, otherwise } = person.plan;
+  const targets = [...rules, otherwise]
+    .flatMap(({ stages }) => stages.flatMap((stage) => ('ring' in stage ? stage.ring : [])))
+    .filter(({ endpoint }) => endpoint === id);
+  const remembers = targets.some(({ switchedOff }) => switchedOff === true);
+  const rings = targets.some((target) => target.enabled !== false);
+  return changeTargets(person, (target) => {
+    if (target.endpoint !== id) return target;
+    if (!enabled) return target.enabled === false ? target : { ...target, enabled: false, switchedOff: true };
+    if (target.switchedOff !== true && (remembers || rings)) return target;
+    return tidy({ ...target, enabled: undefined, switchedOff: undefined });
+  });
+}
 
 /** A target for a mobile or landline with a guard and a give-up that suit the defaults of a carrier. */
 export const carefulTarget = (endpoint: string): RingTarget => ({
@@ -185,6 +198,15 @@ export function endCover(person: Person, nowMs: number): Person {
     }),
   };
 }
+
+/** Forwards all lines of a person always, or (null) not any more; a cover that is on ends with it. */
+export const setForward = (person: Person, ending: SimpleEnding | null): Person => ({
+  ...person,
+  lines: person.lines.map((line) => ({
+    ...withoutForward(line),
+    ...(ending ? { forwardAll: ending } : {}),
+  })),
+});
 
 const withoutForward = ({ id, extension, numbers }: Line): Line => ({ id, extension, numbers });
 

@@ -31,6 +31,7 @@ export {
   editTarget,
   endCover,
   ringWithFirstStage,
+  setForward,
   setMailbox,
   switchEndpoint,
   treatmentAt,
@@ -56,3 +57,13 @@ export {
   type Beginning,
   type NewPerson,
 } from './new-person';
+export { addLine, editLine, removeLine, rulesOfLine, setMaxCalls, setName, setPermission } from './lines';
+export {
+  addPhone,
+  movePhone,
+  phoneId,
+  planWithout,
+  withoutEndpoint,
+  withoutPhone,
+  type NewPhone,
+} from './phones';

@@ -177,7 +177,10 @@ describe('edits change what they say and nothing else', () => {
   });
   test('a switch off and on again leaves no trace', () => {
     const off = switchEndpoint(ines, 'ines-mobile', false);
-    expect(changed(off)).toEqual([`${target}.enabled: undefined → false`]);
+    expect(changed(off)).toEqual([
+      `${target}.enabled: undefined → false`,
+      `${target}.switchedOff: undefined → true`,
+    ]);
     expect(changed(switchEndpoint(off, 'ines-mobile', true))).toEqual([]);
   });
   test('a second mobile gets an id of its own and rings with the first stage', () => {

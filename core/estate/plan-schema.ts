@@ -138,6 +138,7 @@ const target = () =>
   closed<RingTarget>({
     endpoint: requiredId(),
     enabled: flag(),
+    switchedOff: flag(),
     delayMs: ms(),
     acceptAfterMs: ms(),
     giveUpAfterMs: ms().nullable(),

@@ -135,6 +135,8 @@ export type Ending = SimpleEnding | QueueEnding;
 export interface RingTarget {
   readonly endpoint: EndpointId;
   readonly enabled?: boolean;
+  /** Off because the whole phone was switched off: switched on again, it rings where it rang before. */
+  readonly switchedOff?: boolean;
   readonly delayMs?: Ms;
   /** The guard: an answer sooner than this after dialling does not count. */
   readonly acceptAfterMs?: Ms;

@@ -123,3 +123,18 @@ test.each([
 ])('what is no calendar is told, by line where there is one: %#', (text, path) => {
   expect(readICalendar(text, 'UTC', FROM)).toMatchObject({ ok: false, faults: [{ path }] });
 });
+
+test('a holiday of several days that comes each year is closed on all of them, for ten years', () => {
+  const { hours, notes } = read(
+    calendar(
+      ...event('DTSTART;VALUE=DATE:20201224', 'DTEND;VALUE=DATE:20201227', 'RRULE:FREQ=YEARLY'),
+      ...event('DTSTART;VALUE=DATE:20270402', 'DTEND;VALUE=DATE:20270403'),
+    ),
+  );
+  const closed = hours.closed ?? [];
+  expect(closed).toContain('2027-04-02');
+  expect(closed.filter((date) => date.slice(5) === '12-25')).toHaveLength(10);
+  for (const day of ['24', '25', '26']) expect(closed).toContain(`2030-12-${day}`);
+  expect(closed).not.toContain('2030-12-27');
+  expect(notes).toEqual(['“Watch”: comes each year: its closed dates were written out for ten years']);
+});

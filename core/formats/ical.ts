@@ -111,6 +111,8 @@ const MOST_BYTES = 4 << 20;
 const MOST_EVENTS = 5000;
 const MOST_OCCURRENCES = 400;
 const HORIZON_DAYS = 400;
+/** Holidays that come each year are written out for ten. */
+const YEARLY_DAYS = 3653;
 
 interface Into {
   readonly weekly: WeeklySpan[];
@@ -132,7 +134,8 @@ function lineOf(text: string, part: string): number {
 
 /**
  * Reads an iCalendar object as hours: timed events that recur weekly or daily without end are weekly spans, other
- * timed events extra opening, all-day events closed dates. Recurrences of other kinds are written out for 400 days.
+ * timed events extra opening, all-day events closed dates. Recurrences of other kinds are written out for 400 days, holidays that come
+ * each year for ten years.
  * @param fallbackZone IANA zone of events that name none
  * @param fromDate the date from which recurrences are written out
  */
@@ -239,9 +242,9 @@ function writeOut(
   start: ICAL.Time,
   fromDate: string,
   tell: (date: string) => void,
+  days = HORIZON_DAYS,
 ): boolean {
-  const last =
-    DateTime.fromISO(fromDate, { zone: 'utc' }).plus({ days: HORIZON_DAYS }).toISODate() ?? fromDate;
+  const last = DateTime.fromISO(fromDate, { zone: 'utc' }).plus({ days }).toISODate() ?? fromDate;
   const iterator = rule.iterator(start);
   let told = 0;
   for (let steps = 0; steps < 20_000; steps += 1) {
@@ -264,16 +267,33 @@ function takeDates(
   into: Into,
   note: (what: string) => void,
 ): void {
-  if (rule) {
-    const left = writeOut(rule, start, fromDate, (date) => into.closed.add(date));
-    if (left) note(`its closed dates were written out for ${HORIZON_DAYS} days`);
-    return;
-  }
   const end = event.getFirstPropertyValue('dtend') as ICAL.Time | null;
   const first = dateText(start);
-  let date = first;
-  for (let days = 0; days < 366 && (date === first || (end && date < dateText(end))); days += 1) {
-    into.closed.add(date);
-    date = nextDay(date);
+  const length = end
+    ? Math.round(
+        DateTime.fromISO(dateText(end), { zone: 'utc' })
+          .diff(DateTime.fromISO(first, { zone: 'utc' }), 'days')
+          .as('days'),
+      )
+    : 1;
+  /** All days of an occurrence; one that lasts no time is a day all the same. */
+  const take = (from: string) => {
+    let date = from;
+    for (let days = 0; days < Math.min(366, Math.max(1, length)); days += 1) {
+      into.closed.add(date);
+      date = nextDay(date);
+    }
+  };
+  if (!rule) {
+    take(first);
+    return;
   }
+  const isYearly = rule.freq === 'YEARLY';
+  const left = writeOut(rule, start, fromDate, take, isYearly ? YEARLY_DAYS : HORIZON_DAYS);
+  if (left)
+    note(
+      isYearly
+        ? 'comes each year: its closed dates were written out for ten years'
+        : `its closed dates were written out for ${HORIZON_DAYS} days`,
+    );
 }

@@ -1,3 +1,4 @@
 export { changePerson } from './change';
 export { diagnosisRoutes } from './diagnosis';
+export { phoneRoutes as personPhoneRoutes } from './phones';
 export { peopleRoutes } from './routes';

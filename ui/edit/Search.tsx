@@ -92,12 +92,11 @@ export function PersonSearch({
 }
 
 /** All groups or menus by name. */
-export const useNamed = (kind: 'group' | 'menu' | 'schedule' | 'status' | 'permission') =>
+export const useNamed = (kind: 'group' | 'menu' | 'schedule' | 'status' | 'permission' | 'site') =>
   useQuery({
     queryKey: [`/api/objects/${kind}`],
     queryFn: () =>
-      api<{ objects: readonly { id: string; name: string; extension?: string }[] }>(
-        'GET',
-        `/api/objects/${kind}`,
-      ),
+      api<{
+        objects: readonly { id: string; name: string; extension?: string; numbers?: readonly string[] }[];
+      }>('GET', `/api/objects/${kind}`),
   });

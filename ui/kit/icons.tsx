@@ -19,7 +19,8 @@ export type IconName =
   | 'check'
   | 'eye'
   | 'down'
-  | 'up';
+  | 'up'
+  | 'more';
 
 /** Our own line drawings on a grid of 24. */
 export function Icon({
@@ -125,6 +126,14 @@ export function Icon({
         return <Path d="M8 5l11 7-11 7z" {...stroke} />;
       case 'check':
         return <Polyline points="5,13 10,18 19,7" {...stroke} />;
+      case 'more':
+        return (
+          <>
+            <Circle cx={5} cy={12} r={1} {...stroke} />
+            <Circle cx={12} cy={12} r={1} {...stroke} />
+            <Circle cx={19} cy={12} r={1} {...stroke} />
+          </>
+        );
       case 'eye':
         return (
           <>

@@ -91,6 +91,8 @@ export const CoverPart = memo(function CoverPart({
   );
 });
 
+const capital = (text: string) => text.replace(/^./, (first) => first.toUpperCase());
+
 function CoverSheet({
   person,
   estate,
@@ -111,7 +113,8 @@ function CoverSheet({
 }) {
   const zone = estate.timeZone;
   const today = DateTime.fromMillis(now, { zone: zoneNamed(zone) });
-  const [ending, setEnding] = useState<SimpleEnding>({ kind: 'mailbox' });
+  // Nothing is chosen beforehand: a cover that nobody thought of would take a day's calls.
+  const [ending, setEnding] = useState<SimpleEnding | null>(null);
   const [days, setDays] = useState(0);
   const [isOpen, setOpen] = useState(false);
   const [clock, setClock] = useState(today.hour < 16 ? '17:00' : '23:59');
@@ -128,14 +131,15 @@ function CoverSheet({
       open
       onClose={onClose}
       action={{
-        label: isOpen
-          ? 'Until somebody ends it'
-          : isLate
-            ? `Until ${at.setLocale('en').toFormat('ccc HH:mm')}`
-            : 'Until when?',
-        disabled: !isLate && !isOpen,
+        label:
+          ending === null
+            ? 'Choose where calls go'
+            : isOpen || isLate
+              ? `${capital(endingPhrase(index, ending, person.id))} ${isOpen ? 'until somebody ends it' : `until ${at.setLocale('en').toFormat('ccc HH:mm')}`}`
+              : 'Until when?',
+        disabled: ending === null || (!isLate && !isOpen),
         busy: busy,
-        onPress: () => onSet(ending, isOpen ? null : isoIn(at.toMillis(), zone)),
+        onPress: () => ending && onSet(ending, isOpen ? null : isoIn(at.toMillis(), zone)),
       }}
     >
       <EndingEditor
@@ -146,6 +150,7 @@ function CoverSheet({
         owner={person}
         canQueue={false}
         onChange={(next) => setEnding(next as SimpleEnding)}
+        onUnset={() => setEnding(null)}
       />
       <Choice
         label="Until which day"

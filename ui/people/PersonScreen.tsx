@@ -4,7 +4,7 @@ import { ScrollView, View } from 'react-native';
 import { Portal, Snackbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
 import { showNumber, showNumbersIn } from '../../core/calls/dialling';
-import { onlyTreatment, treatmentAt, type TreatmentAt } from '../../core/editing';
+import { onlyTreatment, setForward, treatmentAt, type TreatmentAt } from '../../core/editing';
 import type { Person } from '../../core/estate';
 import {
   behaviourIn,
@@ -28,6 +28,8 @@ import { BehindNote } from '../changes/BehindNote';
 import { DraftBar } from '../edit/DraftBar';
 import { FindingsPart } from '../findings/FindingsPart';
 import { MomentBar } from '../calls/MomentBar';
+import { ForwardingPart } from './ForwardingPart';
+import { LinesPart } from './LinesPart';
 import { MailboxPart } from './MailboxPart';
 import { MorePart } from './MorePart';
 import { GroundPart } from '../calls/GroundPart';
@@ -290,12 +292,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             <Section>
               <Button
                 label="Switch call forwarding off"
-                onPress={() =>
-                  work.edit((p) => ({
-                    ...p,
-                    lines: p.lines.map((l) => (l.id === line.id ? { ...l, forwardAll: null } : l)),
-                  }))
-                }
+                onPress={() => work.edit((before) => setForward(before, null))}
               />
             </Section>
           ) : null}
@@ -320,6 +317,15 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
                 onEdit={canEdit ? edit : null}
                 onOpen={setEditing}
               />
+              <ForwardingPart
+                person={laterPerson}
+                estate={laterSlice}
+                index={laterIndex}
+                treatment={treatment}
+                now={now}
+                onEdit={canEdit ? edit : null}
+              />
+              <LinesPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
               <MailboxPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
               <GroundPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
               <FindingsPart subject={`person/${person.id}`} />

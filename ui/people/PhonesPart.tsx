@@ -2,8 +2,9 @@ import type { PersonPage } from '../../api/people';
 import { memo, useState } from 'react';
 import { View } from 'react-native';
 import { Switch } from 'react-native-paper';
-import { readNumber, showNumber } from '../../core/calls/dialling';
-import { addMobile, switchEndpoint } from '../../core/editing';
+import { useRouter } from 'expo-router';
+import { showNumber } from '../../core/calls/dialling';
+import { movePhone, switchEndpoint } from '../../core/editing';
 import type { Endpoint, Person } from '../../core/estate';
 import { writeVCard } from '../../core/formats';
 import { saveFile } from '../data/files';
@@ -11,11 +12,12 @@ import { api, messageOf } from '../data/api';
 import { personKey, useChangePerson } from '../data/data';
 import { useRole } from '../data/session';
 import { space, usePalette } from '../kit/theme';
-import { Button, Field, IconButton, Section } from '../kit/parts';
+import { Button, IconButton, LinkRow, LinkRows, Section } from '../kit/parts';
 import { KIND_WORDS } from '../phones/words';
-import { ReadBack } from '../plan/ReadBack';
 import { Sheet } from '../kit/Sheet';
 import { targetIn } from '../plan/TargetEditor';
+import { AddPhone } from './AddPhone';
+import { RemovePhone } from './RemovePhone';
 import { Words } from '../kit/Words';
 
 interface PhonesProps {
@@ -33,6 +35,9 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
   const flip = useChangePerson<{ endpoint: string; enabled: boolean }>(person.id, 'PUT', '/switch');
   const [shown, setShown] = useState<Readonly<Record<string, string>>>({});
   const [adding, setAdding] = useState(false);
+  const [more, setMore] = useState<Endpoint | null>(null);
+  const [removing, setRemoving] = useState<Endpoint | null>(null);
+  const isEdited = person !== page.person;
   const isOn = (id: string) =>
     [...person.plan.rules, person.plan.otherwise].some((t) =>
       t.stages.some(
@@ -62,7 +67,7 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
               label="vCard"
               onPress={() => saveFile(`${person.id}.vcf`, writeVCard(person, page.slice.name), 'text/vcard')}
             />
-            <Button kind="quiet" icon="add" label="Add a mobile" onPress={() => setAdding(true)} />
+            <Button kind="quiet" icon="add" label="Add phone" onPress={() => setAdding(true)} />
           </View>
         ) : null
       }
@@ -85,7 +90,7 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
               <Words size="small" tone="soft" mono={endpoint.number !== undefined}>
                 {endpoint.number
                   ? showNumber(shown[endpoint.id] ?? endpoint.number)
-                  : KIND_WORDS[endpoint.kind]}
+                  : (endpoint.uri ?? KIND_WORDS[endpoint.kind])}
               </Words>
             </View>
             {endpoint.number && role === 'help-desk' && !shown[endpoint.id] ? (
@@ -100,6 +105,13 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
                 kind="quiet"
                 label={targetIn(person, treatment, endpoint.id) ? 'Edit' : 'Ring it'}
                 onPress={() => onOpen(endpoint.id)}
+              />
+            ) : null}
+            {onEdit ? (
+              <IconButton
+                icon="more"
+                label={`More about ${endpoint.label}`}
+                onPress={() => setMore(endpoint)}
               />
             ) : null}
             {isPlanned(endpoint.id) ? (
@@ -120,67 +132,89 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
       </View>
       {flip.isError ? <Words tone="rust">{messageOf(flip.error)}</Words> : null}
       {adding && onEdit ? (
-        <AddMobile
+        <AddPhone
           page={page}
           person={person}
+          treatment={treatment}
+          isEdited={isEdited}
           onEdit={onEdit}
           onClose={() => setAdding(false)}
-          onAdd={(number) => onEdit((p) => addMobile(p, number, treatment))}
+        />
+      ) : null}
+      {more && onEdit ? (
+        <MoreOfPhone
+          person={person}
+          endpoint={more}
+          isStored={page.person.endpoints.some(({ id }) => id === more.id)}
+          onEdit={onEdit}
+          onRemove={() => {
+            setRemoving(more);
+            setMore(null);
+          }}
+          onClose={() => setMore(null)}
+        />
+      ) : null}
+      {removing && onEdit ? (
+        <RemovePhone
+          person={person}
+          endpoint={removing}
+          isStored={page.person.endpoints.some(({ id }) => id === removing.id)}
+          onEdit={onEdit}
+          onClose={() => setRemoving(null)}
         />
       ) : null}
     </Section>
   );
 });
 
-function AddMobile({
-  page,
+/** What else there is to do about a phone: its place among the others, its account, and its removal. */
+function MoreOfPhone({
   person,
+  endpoint,
+  isStored,
   onEdit,
+  onRemove,
   onClose,
-  onAdd,
 }: {
-  page: PersonPage;
-  person: Person;
-  onEdit: (change: (person: Person) => Person) => void;
-  onClose: () => void;
-  onAdd: (number: string) => void;
+  readonly person: Person;
+  readonly endpoint: Endpoint;
+  readonly isStored: boolean;
+  readonly onEdit: (change: (person: Person) => Person) => void;
+  readonly onRemove: () => void;
+  readonly onClose: () => void;
 }) {
-  const [text, setText] = useState('');
-  const read = readNumber(text, page.slice.dialling);
-  const add = () => {
-    if (!read.ok) return;
-    onAdd(read.e164);
-    onClose();
-  };
+  const router = useRouter();
+  const at = person.endpoints.findIndex(({ id }) => id === endpoint.id);
+  const move = (by: number) => onEdit((before) => movePhone(before, endpoint.id, by));
   return (
-    <Sheet
-      title="Add a mobile"
-      open
-      onClose={onClose}
-      action={{ label: 'Ring it together with the rest', disabled: !read.ok, onPress: add }}
-    >
-      <Field
-        label="Number, in any form"
-        keyboard="phone-pad"
-        mono
-        autoFocus
-        value={text}
-        onChange={setText}
-        onSubmit={add}
-        error={text !== '' && !read.ok ? read.reason : null}
-      />
-      {read.ok ? (
-        <ReadBack
-          e164={read.e164}
-          holder={person}
-          estate={page.slice}
-          onPermission={(permission) => onEdit((before) => ({ ...before, permission }))}
-        />
+    <Sheet title={endpoint.label} open onClose={onClose}>
+      {person.endpoints.length > 1 ? (
+        <View style={{ gap: space(1) }}>
+          <Words size="small" tone="soft" live>
+            {`Place ${at + 1} of ${person.endpoints.length}, in lists and drawings`}
+          </Words>
+          <View style={{ flexDirection: 'row', gap: space(2) }}>
+            <Button grow icon="up" label="Move up" disabled={at <= 0} onPress={() => move(-1)} />
+            <Button
+              grow
+              icon="down"
+              label="Move down"
+              disabled={at >= person.endpoints.length - 1}
+              onPress={() => move(1)}
+            />
+          </View>
+        </View>
       ) : null}
-      <Words tone="soft">
-        It rings with the part of the plan in view, with an answer guard of 2.3 s against a voicemail that
-        answers at once, and stops ringing after 22 s, before a usual mobile carrier’s voicemail answers.
-      </Words>
+      {isStored ? (
+        <LinkRows>
+          <LinkRow
+            title="Account and registration"
+            text="What is typed into it, how it is registered, its hand-over sheet"
+            onPress={() => router.navigate(`/phones/${encodeURIComponent(endpoint.id)}`)}
+          />
+        </LinkRows>
+      ) : null}
+      <Button label="Remove this phone" onPress={onRemove} />
     </Sheet>
   );
 }

@@ -16,7 +16,8 @@ import { FoundList, PersonSearch, useNamed, type Found } from '../edit/Search';
 
 interface Props {
   readonly label: string;
-  readonly ending: Ending;
+  /** Null: none is chosen yet. */
+  readonly ending: Ending | null;
   readonly estate: Estate;
   readonly index: EstateIndex;
   /** Whose plan it is; null for a group or menu, where a mailbox names its person. */
@@ -25,6 +26,8 @@ interface Props {
   readonly holder?: { readonly name: string; readonly permission: string };
   readonly canQueue: boolean;
   readonly onChange: (ending: Ending) => void;
+  /** Told when a kind of place is chosen whose place itself is still to be chosen: until then none is. */
+  readonly onUnset?: () => void;
 }
 
 type Kind = 'own' | 'colleague' | 'group' | 'menu' | 'number' | 'sip' | 'hang-up';
@@ -47,19 +50,31 @@ const kindOf = (ending: SimpleEnding, owner: Person | null): Kind => {
 };
 
 /** Where a call goes when nobody has answered: chosen by search, said back in words. */
-export function EndingEditor({ label, ending, estate, index, owner, holder, canQueue, onChange }: Props) {
-  const inner: SimpleEnding = ending.kind === 'queue' ? ending.then : ending;
-  const [kind, setKind] = useState<Kind>(kindOf(inner, owner));
-  const set = (then: SimpleEnding) => onChange(ending.kind === 'queue' ? { ...ending, then } : then);
+export function EndingEditor({
+  label,
+  ending,
+  estate,
+  index,
+  owner,
+  holder,
+  canQueue,
+  onChange,
+  onUnset,
+}: Props) {
+  const inner: SimpleEnding | null = ending?.kind === 'queue' ? ending.then : ending;
+  const [kind, setKind] = useState<Kind | null>(inner && kindOf(inner, owner));
+  const set = (then: SimpleEnding) => onChange(ending?.kind === 'queue' ? { ...ending, then } : then);
   return (
     <View style={{ gap: space(3) }}>
       <View style={{ gap: 2 }}>
         <Words size="small" tone="soft">
           {label}
         </Words>
-        <Words strong>{sentence(endingPhrase(index, ending, owner?.id))}</Words>
+        <Words strong live>
+          {ending ? sentence(endingPhrase(index, ending, owner?.id)) : 'Nothing chosen yet.'}
+        </Words>
       </View>
-      {canQueue ? (
+      {canQueue && ending && inner ? (
         <Choice
           label="Does the caller wait first?"
           value={ending.kind === 'queue' ? 'queue' : 'at-once'}
@@ -72,7 +87,7 @@ export function EndingEditor({ label, ending, estate, index, owner, holder, canQ
           }
         />
       ) : null}
-      {ending.kind === 'queue' ? (
+      {ending?.kind === 'queue' ? (
         <TimeField
           label="Waits at most"
           value={ending.maxMs}
@@ -97,13 +112,14 @@ export function EndingEditor({ label, ending, estate, index, owner, holder, canQ
         onChange={(next) => {
           setKind(next);
           if (next === 'own') set({ kind: 'mailbox' });
-          if (next === 'hang-up') set({ kind: 'hang-up', message: '' });
+          else if (next === 'hang-up') set({ kind: 'hang-up', message: '' });
+          else if (next !== kind) onUnset?.();
         }}
       />
       {kind === 'colleague' ? (
         <ColleaguePart owner={owner} estate={estate} index={index} onPick={set} />
       ) : null}
-      {owner ? (
+      {owner && inner ? (
         <AgreedPart owner={owner} estate={estate} index={index} ending={inner} onChange={set} />
       ) : null}
       {kind === 'group' || kind === 'menu' ? <NamedPart key={kind} kind={kind} onPick={set} /> : null}
@@ -120,7 +136,7 @@ export function EndingEditor({ label, ending, estate, index, owner, holder, canQ
       {kind === 'hang-up' ? (
         <Field
           label="What the caller hears before, if anything"
-          value={inner.kind === 'hang-up' ? inner.message : ''}
+          value={inner?.kind === 'hang-up' ? inner.message : ''}
           onChange={(message) => set({ kind: 'hang-up', message })}
         />
       ) : null}
@@ -262,10 +278,10 @@ function NumberPart({
   estate: Estate;
   owner: Person | null;
   holder: { readonly name: string; readonly permission: string } | null;
-  ending: SimpleEnding;
+  ending: SimpleEnding | null;
   onPick: (ending: SimpleEnding) => void;
 }) {
-  const [text, setText] = useState(ending.kind === 'number' ? showNumber(ending.number) : '');
+  const [text, setText] = useState(ending?.kind === 'number' ? showNumber(ending.number) : '');
   const read = text.trim() === '' ? null : readNumber(text, estate.dialling);
   return (
     <View style={{ gap: space(2) }}>
@@ -298,8 +314,14 @@ function NumberPart({
   );
 }
 
-function SipPart({ ending, onPick }: { ending: SimpleEnding; onPick: (ending: SimpleEnding) => void }) {
-  const [text, setText] = useState(ending.kind === 'sip' ? ending.uri : 'sip:');
+function SipPart({
+  ending,
+  onPick,
+}: {
+  ending: SimpleEnding | null;
+  onPick: (ending: SimpleEnding) => void;
+}) {
+  const [text, setText] = useState(ending?.kind === 'sip' ? ending.uri : 'sip:');
   const uri = /^sips?:/i.test(text) ? text : `sip:${text}`;
   const ok = /^sips?:[^\s@]+@[^\s@]+$/i.test(uri);
   return (
@@ -309,8 +331,15 @@ function SipPart({ ending, onPick }: { ending: SimpleEnding; onPick: (ending: Si
         value={text}
         onChange={(next) => setText(next.trim())}
         error={ok || text === 'sip:' || text === '' ? null : 'An address such as sip:name@host'}
+        hint={ok ? sipReadBack(uri) : null}
       />
       {ok ? <Button label={`Send calls to ${uri}`} onPress={() => onPick({ kind: 'sip', uri })} /> : null}
     </View>
   );
+}
+
+/** A SIP address as it is read: who at which host, and whether the way there is encrypted. */
+function sipReadBack(uri: string): string {
+  const [, scheme = '', user = '', host = ''] = /^(sips?):([^@]+)@([^;?]+)/i.exec(uri) ?? [];
+  return `“${user}” at ${host}${scheme.toLowerCase() === 'sips' ? ', encrypted all the way' : ''}; it needs no permission to dial`;
 }

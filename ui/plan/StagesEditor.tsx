@@ -189,7 +189,11 @@ function RingEditor({
               value={target.enabled !== false}
               onValueChange={(on) =>
                 onEdit((p) =>
-                  editTarget(p, { treatment: at, stage: i, target: t }, { enabled: on ? undefined : false }),
+                  editTarget(
+                    p,
+                    { treatment: at, stage: i, target: t },
+                    { enabled: on ? undefined : false, switchedOff: undefined },
+                  ),
                 )
               }
               color={palette.accent}

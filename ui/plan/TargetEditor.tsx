@@ -100,7 +100,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
         </View>
         <Switch
           value={target.enabled !== false}
-          onValueChange={(on) => patch({ enabled: on ? undefined : false })}
+          onValueChange={(on) => patch({ enabled: on ? undefined : false, switchedOff: undefined })}
           color={palette.accent}
           accessibilityLabel={`${endpoint.label} rings`}
         />

@@ -47,8 +47,9 @@ test('listed callers are read from what is typed; with nobody listed it is said 
   show(<Held first={{}} />);
   fireEvent.press(screen.getByText('Listed callers'));
   expect(screen.getByText(/Nobody is listed yet/)).toBeTruthy();
-  fireEvent.changeText(screen.getByLabelText(/Numbers or their beginnings/), '+1 (604), 4104; x');
+  fireEvent.changeText(screen.getByLabelText(/Numbers in any form/), '+1 (604), 4104; x');
   expect(told).toHaveBeenLastCalledWith({ caller: { class: 'listed', numbers: ['+1604', '4104'] } });
+  expect(screen.getByText('Not read as a number: x')).toBeTruthy();
   fireEvent.press(screen.getByText('Anybody'));
   expect(told).toHaveBeenLastCalledWith({});
 });

@@ -1,19 +1,12 @@
-import { useState } from 'react';
 import { View } from 'react-native';
 import { editWhen } from '../../core/editing';
-import type { Arrival, CallerClass, Estate, Person, When } from '../../core/estate';
+import type { Arrival, Estate, Person, When } from '../../core/estate';
 import { space } from '../kit/theme';
-import { Choice, Field, Tick } from '../kit/parts';
+import { Choice, Tick } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { CallerChoice } from './CallerChoice';
 import { scheduleOf, scheduleOptions, scheduleValue } from '../edit/scheduleChoice';
 
-const CALLERS: readonly { value: CallerClass | 'any'; label: string }[] = [
-  { value: 'any', label: 'Anybody' },
-  { value: 'internal', label: 'From inside' },
-  { value: 'external', label: 'From outside' },
-  { value: 'anonymous', label: 'Number withheld' },
-  { value: 'listed', label: 'Listed callers' },
-];
 const ARRIVALS: readonly { value: Arrival; label: string }[] = [
   { value: 'direct', label: 'Direct' },
   { value: 'menu', label: 'By a menu' },
@@ -60,34 +53,6 @@ function Several<T extends string>({
   );
 }
 
-/** Numbers typed with commas between them; what is typed stays as it is. */
-function ListedNumbers({
-  numbers,
-  onChange,
-}: {
-  numbers: readonly string[];
-  onChange: (numbers: readonly string[]) => void;
-}) {
-  const [text, setText] = useState(numbers.join(', '));
-  return (
-    <Field
-      label="Numbers or their beginnings, as +1604 or 4104, with commas between them"
-      mono
-      value={text}
-      onChange={(next) => {
-        setText(next);
-        onChange(
-          next
-            .split(/[,;\n]+/)
-            .map((each) => each.replace(/[^\d+]/g, ''))
-            .filter((each) => /^\+?\d+$/.test(each)),
-        );
-      }}
-      error={numbers.length ? null : 'Nobody is listed yet, so the rule never fits'}
-    />
-  );
-}
-
 /** When a rule holds: all that is set must hold; what is not set does not matter. */
 export function WhenEditor({
   when,
@@ -117,33 +82,11 @@ export function WhenEditor({
           onChange={(next) => onChange(editWhen(when, 'schedule', scheduleOf(next)))}
         />
       </View>
-      <View style={{ gap: space(1) }}>
-        <Choice
-          titled
-          label="Who calls"
-          value={when.caller?.class ?? 'any'}
-          options={CALLERS}
-          onChange={(next) =>
-            onChange(
-              editWhen(
-                when,
-                'caller',
-                next === 'any'
-                  ? undefined
-                  : next === 'listed'
-                    ? { class: next, numbers: [] }
-                    : { class: next },
-              ),
-            )
-          }
-        />
-        {when.caller?.class === 'listed' ? (
-          <ListedNumbers
-            numbers={when.caller.numbers ?? []}
-            onChange={(numbers) => onChange(editWhen(when, 'caller', { class: 'listed', numbers }))}
-          />
-        ) : null}
-      </View>
+      <CallerChoice
+        caller={when.caller}
+        dialling={estate.dialling}
+        onChange={(caller) => onChange(editWhen(when, 'caller', caller))}
+      />
       <Several
         label="How the call came"
         value={when.arrival}

@@ -16,6 +16,8 @@ import { PageFrame } from '../kit/PageFrame';
 import { Button, Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
 import { HoursGrid } from '../drawings/HoursGrid';
+import { DatesPart } from './DatesPart';
+import { SpansPart } from './SpansPart';
 import { isZone, ZONES_VERSION, zoneNamed } from '../../core/zones';
 
 export function HoursScreen({ id }: { readonly id: string }) {
@@ -53,6 +55,10 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
       setTyped({ text: next, of: hoursAsText(changed) });
       if (hoursAsText(changed) !== written) work.edit(() => changed);
     } else setTyped({ text: next, of: written });
+  };
+  const editHours = (change: (before: Schedule) => Schedule) => {
+    setTyped(null);
+    work.edit(change);
   };
   const load = async () => {
     const file = await chooseFile('.ics,text/calendar');
@@ -95,7 +101,7 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
           <Section title="The week">
             {canEdit ? (
               <Words size="small" tone="soft">
-                Tap an hour to take it in or out.
+                Tap an hour to take it in or out, or set the hours one by one below.
               </Words>
             ) : null}
             <HoursGrid
@@ -129,6 +135,14 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
               <Words mono>{written || 'No hours'}</Words>
             )}
           </Section>
+        </View>
+      </View>
+      <View style={{ flexDirection: wide ? 'row' : 'column' }}>
+        <View style={wide ? { flex: 1 } : {}}>
+          <SpansPart schedule={schedule} onEdit={canEdit ? editHours : null} />
+        </View>
+        <View style={wide ? { flex: 1 } : {}}>
+          <DatesPart schedule={schedule} today={today} onEdit={canEdit ? editHours : null} />
         </View>
       </View>
       {notes.length > 0 ? (

@@ -15,6 +15,7 @@ import { space, usePalette } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';
 import { PermissionChoice } from '../edit/PermissionChoice';
 import { PageFrame } from '../kit/PageFrame';
+import { CallerChoice } from '../plan/CallerChoice';
 import { EndingEditor } from '../plan/EndingEditor';
 import { scheduleOf, scheduleOptions, scheduleValue } from '../edit/scheduleChoice';
 import { Button, Choice, Field, Fold, IconButton, Section, Skeleton, Trouble } from '../kit/parts';
@@ -54,6 +55,35 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
       ...before,
       rules: before.rules.map((rule, n) => (n === i ? { ...rule, ...patch } : rule)),
     }));
+  const moveCase = (from: number, to: number) =>
+    work.edit((before) => {
+      const rest = before.rules.filter((_, n) => n !== from);
+      return { ...before, rules: [...rest.slice(0, to), before.rules[from]!, ...rest.slice(to)] };
+    });
+  /** One more case, asked before all others; it begins as what holds otherwise. */
+  const addCase = () =>
+    work.edit((before) => {
+      const taken = new Set(before.rules.map((rule) => rule.id));
+      let n = before.rules.length + 1;
+      while (taken.has(`case-${n}`)) n += 1;
+      const last = before.rules.at(-1);
+      const schedule = slice.schedules.find(
+        (each) => !before.rules.some((rule) => rule.when.schedule?.id === each.id),
+      );
+      const fresh: MenuRule = {
+        ...(last ?? {
+          greetingMs: 6000,
+          waitMs: 4000,
+          choices: [],
+          otherwise: { kind: 'hang-up', message: '' },
+        }),
+        id: `case-${n}`,
+        when: schedule ? { schedule: { id: schedule.id, inside: true } } : { caller: { class: 'internal' } },
+      };
+      return { ...before, rules: [fresh, ...before.rules] };
+    });
+  const last = menu.rules.at(-1);
+  const hasLast = last !== undefined && !last.when.schedule && !last.when.caller;
   const faults = menuGreetingFaults(menu, {
     person: (id) => index.people.get(id)?.name,
     group: (id) => index.groups.get(id)?.name,
@@ -81,6 +111,22 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
           {fault.text}
         </Words>
       ))}
+      {canEdit ? (
+        <Section>
+          <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: space(2) }}>
+            <Words tone="soft" style={{ flexGrow: 1, flexBasis: 220 }}>
+              {menu.rules.length > 1 ? 'The first case that fits decides.' : 'One case, for every call.'}
+            </Words>
+            <Button icon="add" label="Add a case" onPress={addCase} />
+          </View>
+          {hasLast ? null : (
+            <Words tone="rust" live>
+              No case is for every call: calls that fit none are lost. Let the last one be for always and
+              anybody.
+            </Words>
+          )}
+        </Section>
+      ) : null}
       {menu.rules.map((rule, i) => (
         <Section key={rule.id} title={describeWhen(index, rule.when)}>
           <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>
@@ -100,15 +146,45 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
             <View style={{ marginHorizontal: -space(4) }}>
               <Fold title="Change it">
                 <View style={{ paddingHorizontal: space(4), gap: space(4) }}>
-                  {i < menu.rules.length - 1 ? (
-                    <Choice
-                      label="Hours"
-                      value={scheduleValue(rule.when.schedule)}
-                      options={scheduleOptions(slice.schedules)}
-                      onChange={(next) =>
-                        setRule(i, { when: editWhen(rule.when, 'schedule', scheduleOf(next)) })
-                      }
-                    />
+                  <Choice
+                    titled
+                    label="Hours"
+                    value={scheduleValue(rule.when.schedule)}
+                    options={scheduleOptions(slice.schedules)}
+                    onChange={(next) =>
+                      setRule(i, { when: editWhen(rule.when, 'schedule', scheduleOf(next)) })
+                    }
+                  />
+                  <CallerChoice
+                    caller={rule.when.caller}
+                    dialling={slice.dialling}
+                    onChange={(caller) => setRule(i, { when: editWhen(rule.when, 'caller', caller) })}
+                  />
+                  {menu.rules.length > 1 ? (
+                    <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+                      <Button
+                        icon="up"
+                        label="Asked earlier"
+                        disabled={i === 0}
+                        onPress={() => moveCase(i, i - 1)}
+                      />
+                      <Button
+                        icon="down"
+                        label="Asked later"
+                        disabled={i === menu.rules.length - 1}
+                        onPress={() => moveCase(i, i + 1)}
+                      />
+                      <Button
+                        kind="quiet"
+                        label="Remove this case"
+                        onPress={() =>
+                          work.edit((before) => ({
+                            ...before,
+                            rules: before.rules.filter((_, n) => n !== i),
+                          }))
+                        }
+                      />
+                    </View>
                   ) : null}
                   <TimeField
                     label="The greeting lasts"

@@ -6,6 +6,7 @@ import { classOf } from './classes';
 import { dialString } from './dial-string';
 import { groundCheck } from './ground';
 import { interpret } from './interpret';
+import { readListed } from './listed';
 import { localTelUri, sipUriOf, telUri } from './uri';
 import { permits, trunksFor } from './permissions';
 import { readNumber, showNumber, showNumbersIn } from './numbers';
@@ -154,5 +155,20 @@ describe('the ground on which twinning stands', () => {
     const none = { ...estate, permissions: [{ id: 'none', name: 'None', allow: [] }] };
     expect(groundCheck({ ...person!, permission: 'none' }, none)).toMatchObject({ ok: false, classes: [] });
     expect(groundCheck(person!, { ...estate, trunks: [] }).targets[0]?.may.reason).toBe('no-route');
+  });
+});
+
+describe('callers of a list, as they are typed', () => {
+  const { dialling } = workedEstate();
+  test('numbers in any form, beginnings and extensions are read; what is none of these is told', () => {
+    expect(readListed('+1 (250) 555-0101, 9 1 778 555 0102; +1604\n4104, 41, lunch, 12', dialling)).toEqual({
+      numbers: ['+12505550101', '+17785550102', '+1604', '4104', '41', '12'],
+      wrong: ['lunch'],
+    });
+    expect(readListed(' , ;', dialling)).toEqual({ numbers: [], wrong: [] });
+  });
+  test('no list is read without end', () => {
+    const many = Array.from({ length: 3000 }, (_, i) => `+1250${String(5_550_000 + i)}`).join(',');
+    expect(readListed(many, dialling).numbers).toHaveLength(500);
   });
 });

@@ -16,5 +16,6 @@ export { NO_WAY_OUT, permits, trunksFor, wayOut, type NoWayOut } from './permiss
 export { dialledMaps, inForm, premiumPrefixes } from './number-maps';
 export { extensionsOf } from './extensions';
 export { groundCheck, type GroundCheck } from './ground';
+export { readListed } from './listed';
 export { localTelUri, sipUriOf, telUri } from './uri';
 export { watchedAs } from './watched';

@@ -1,5 +1,5 @@
 import { workedEstate } from '../../tests/worked';
-import type { When } from '../../estate';
+import type { Confirm, When } from '../../estate';
 import { compileEstate, endingPhrase, legEndText, outcomeText, type Outcome } from '../engine';
 import { describeTreatment, describeWhen, plain } from './describe';
 import { tryCall } from './strip';
@@ -38,6 +38,24 @@ test('a treatment is said in the order in which it goes', () => {
   expect(say('jonah', 'r-sea')).toMatch(/^A greeting of 9 s offers key 1, key 0, then /);
   expect(say('amara', 'r-weekend')).toMatch(/^Asks the caller for a code, then /);
   expect(say('ines', 'r-night')).toBe("Rings nothing: on to Tomasz's own plan at once.");
+});
+
+test('what whoever answers must do first is said with the phone', () => {
+  const ring = (confirm: Confirm) =>
+    plain(
+      describeTreatment(
+        index,
+        {
+          stages: [{ ring: [{ endpoint: 'ines-mobile', confirm }], forMs: 9000 }],
+          ending: { kind: 'mailbox' },
+        },
+        'ines',
+      ),
+    );
+  expect(ring('none')).toBe('Rings the mobile for 9 s. Nobody answers: voicemail for Ines.');
+  expect(ring('key')).toContain('the mobile (press 1 to accept) for 9 s');
+  expect(ring('key-name')).toContain('(says who calls, press 1 to accept)');
+  expect(ring('pin')).toContain('(PIN to accept)');
 });
 
 test('every ending and every outcome has its words', () => {

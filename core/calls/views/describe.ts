@@ -1,4 +1,4 @@
-import type { Arrival, CallerTest, Person, RingStage, Stage, Treatment, When } from '../../estate';
+import type { Arrival, CallerTest, Confirm, Person, RingStage, Stage, Treatment, When } from '../../estate';
 import { type EstateIndex, endingPhrase, theEndpoint, seconds } from '../engine';
 
 /** A piece of a sentence; `strong` pieces are what the eye should find. */
@@ -6,6 +6,13 @@ export interface Piece {
   readonly text: string;
   readonly strong?: boolean;
 }
+
+/** What whoever answers has to do before the call is theirs. */
+const CONFIRM_WORDS: Record<Exclude<Confirm, 'none'>, string> = {
+  key: 'press 1 to accept',
+  'key-name': 'says who calls, press 1 to accept',
+  pin: 'PIN to accept',
+};
 
 const listed = (names: readonly string[]): Piece[] =>
   names.flatMap((name, i): Piece[] => [
@@ -18,7 +25,11 @@ function ringPieces(index: EstateIndex, stage: RingStage, speaker: string, first
   if (rung.length === 0) return [];
   const names = rung.map((target) => {
     const delay = target.delayMs ?? 0;
-    return theEndpoint(index, target.endpoint, speaker) + (delay > 0 ? ` after ${seconds(delay)}` : '');
+    return (
+      theEndpoint(index, target.endpoint, speaker) +
+      (delay > 0 ? ` after ${seconds(delay)}` : '') +
+      (target.confirm && target.confirm !== 'none' ? ` (${CONFIRM_WORDS[target.confirm]})` : '')
+    );
   });
   return [
     { text: first ? 'Rings ' : ', then ' },

@@ -57,6 +57,7 @@ export const choices: FieldsOf<Choice<unknown>> = {
 export const target: FieldsOf<RingTarget> = {
   endpoint: id('phone'),
   enabled: flag('rings'),
+  switchedOff: flag('off with the whole phone'),
   delayMs: ms('delay'),
   acceptAfterMs: ms('answer guard'),
   giveUpAfterMs: ms('stop ringing after'),

@@ -1,0 +1,146 @@
+import type { AddedPhone } from '../../api/people';
+import { removePhone } from '../../core/changes/leaver';
+import { addPhone, phoneId } from '../../core/editing';
+import { isNumberKind, parts, type Device, type EndpointKind, type Fault } from '../../core/estate';
+import { ENDPOINT_KINDS } from '../../core/estate';
+import { readNumber } from '../../core/calls/dialling';
+import { modelOf, readHardwareAddress } from '../../core/devices/phones';
+import { notRight, refusal } from '../base';
+import {
+  changeEstate,
+  loadPerson,
+  objectFaults,
+  personFaults,
+  putObject,
+  readObject,
+  updatePeople,
+} from '../estate';
+import { checkedBody, type Route, type Services } from '../http';
+import { addRecord } from '../record';
+import { noteRunning } from '../restarts';
+
+/** A phone that is given to somebody, with the telephone that it is, if it is one on a desk. */
+export interface GivenPhone {
+  readonly kind: EndpointKind;
+  readonly label: string;
+  readonly number?: string;
+  readonly uri?: string;
+  /** The treatment in which it rings with the first step; left out: it rings nowhere yet. */
+  readonly rings?: string;
+  readonly model?: string;
+  readonly mac?: string;
+  readonly site?: string;
+}
+
+const schema = parts.closed<GivenPhone>({
+  kind: parts.oneOf(ENDPOINT_KINDS).required('is missing'),
+  label: parts.text(120).trim().required('is missing'),
+  number: parts.text(60),
+  uri: parts.text(200),
+  rings: parts.text(120),
+  model: parts.text(120),
+  mac: parts.text(40),
+  site: parts.text(120),
+});
+
+/** Where a fault of the phone that was added shows in what was sent. */
+const asSent = (fault: Fault): Fault => ({
+  ...fault,
+  path: /^person\.endpoints\[\d+\]\.(\w+)/.exec(fault.path)?.[1] ?? fault.path,
+});
+
+/** Gives somebody a phone and, where a model is named, the telephone that it is, in one go. */
+export const givePhone = (
+  services: Pick<Services, 'db' | 'store' | 'now'>,
+  who: string,
+  id: string,
+  given: GivenPhone,
+): Promise<AddedPhone> =>
+  changeEstate(services, async (tx, { live, countUp }) => {
+    const stored = await loadPerson(tx, id);
+    if (!stored) throw refusal(404, 'There is no such person.');
+    const { estate } = live;
+    const faults: Fault[] = [];
+    const number =
+      isNumberKind(given.kind) && given.number !== undefined
+        ? readNumber(given.number, estate.dialling)
+        : null;
+    if (number?.ok === false) faults.push({ path: 'number', message: number.reason });
+    const model = given.model === undefined ? undefined : modelOf(given.model);
+    if (given.model !== undefined && !model) faults.push({ path: 'model', message: 'is no known model' });
+    const mac = given.mac?.trim() ? readHardwareAddress(given.mac) : undefined;
+    if (mac === null) faults.push({ path: 'mac', message: 'must be twelve digits from 0 to 9 and A to F' });
+    const holder = mac ? estate.devices?.find((each) => each.macAddress === mac) : undefined;
+    if (holder) faults.push({ path: 'mac', message: `belongs to ${holder.name} already` });
+    if (given.site !== undefined && !estate.sites?.some((each) => each.id === given.site))
+      faults.push({ path: 'site', message: 'is not there any more' });
+    const isRung = given.rings === undefined || given.rings === 'otherwise';
+    if (!isRung && !stored.person.plan.rules.some((rule) => rule.id === given.rings))
+      faults.push({ path: 'rings', message: 'is a rule that is not there any more' });
+    if (faults.length > 0) throw notRight(faults);
+    const endpoint = phoneId(stored.person, given.kind);
+    const after = addPhone(
+      stored.person,
+      {
+        kind: given.kind,
+        label: given.label.trim(),
+        ...(number?.ok ? { number: number.e164 } : {}),
+        ...(given.uri === undefined ? {} : { uri: given.uri.trim() }),
+      },
+      given.rings ?? null,
+    );
+    const wrong = personFaults(live, after, id);
+    if (wrong.length > 0) throw notRight(wrong.map(asSent));
+    await updatePeople(tx, [after], await countUp(model !== undefined));
+    await noteRunning(tx, [[stored.person, after]], services.now());
+    await addRecord(tx, {
+      who,
+      kind: 'person-changed',
+      personId: id,
+      subject: after.name,
+      detail: '',
+      before: stored.person,
+      after,
+    });
+    if (!model) return { endpoint, device: null };
+    let device = endpoint;
+    for (let n = 2; await readObject(tx, 'device', device); n += 1) device = `${endpoint}-${n}`;
+    const thing: Device = {
+      id: device,
+      name: `${given.label.trim()} of ${after.name}`,
+      model: model.id,
+      endpoint,
+      ...(mac ? { macAddress: mac } : {}),
+      ...(given.site === undefined ? {} : { site: given.site }),
+    };
+    const form = objectFaults('device', device, thing);
+    if (form.length > 0) throw notRight(form);
+    await putObject(tx, 'device', device, thing);
+    await addRecord(tx, { who, kind: 'object-added', subject: thing.name, detail: 'device', after: thing });
+    return { endpoint, device };
+  });
+
+export const phoneRoutes: readonly Route[] = [
+  {
+    method: 'POST',
+    path: '/api/people/:id/phones',
+    roles: ['specialist'],
+    handle: async ({ services, account, params, body }) => ({
+      status: 201,
+      body: await givePhone(services, account.name, params.id ?? '', checkedBody<GivenPhone>(body, schema)),
+    }),
+  },
+  {
+    /** What a phone leaves behind if it is removed, and the changes that take it out everywhere, for a slate. */
+    method: 'GET',
+    path: '/api/people/:id/phones/:endpoint/removal',
+    roles: ['specialist'],
+    handle: async ({ services, params }) => {
+      const { estate, finder } = await services.store.current();
+      const endpoint = params.endpoint ?? '';
+      const removal = finder.ownerOf(endpoint)?.id === params.id ? removePhone(estate, endpoint) : null;
+      if (!removal) throw refusal(404, 'There is no such phone.');
+      return { body: removal };
+    },
+  },
+];

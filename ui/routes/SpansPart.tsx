@@ -1,0 +1,125 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { WEEKDAYS, type Schedule, type Weekday } from '../../core/estate';
+import { sayDays } from '../../core/calls/time';
+import { Button, Field, IconButton, Section, Tick } from '../kit/parts';
+import { space } from '../kit/theme';
+import { Words } from '../kit/Words';
+
+const DAYS: Record<Weekday, string> = {
+  mon: 'Monday',
+  tue: 'Tuesday',
+  wed: 'Wednesday',
+  thu: 'Thursday',
+  fri: 'Friday',
+  sat: 'Saturday',
+  sun: 'Sunday',
+};
+const WORKING: readonly Weekday[] = ['mon', 'tue', 'wed', 'thu', 'fri'];
+const isClock = (text: string) => /^([01]?\d|2[0-3]):[0-5]\d$/.test(text.trim());
+const padded = (text: string) => text.trim().padStart(5, '0');
+
+/** The weekly hours one by one, each with its days: set without a drawing, by touch and by keys. */
+export function SpansPart({
+  schedule,
+  onEdit,
+}: {
+  readonly schedule: Schedule;
+  readonly onEdit: ((change: (before: Schedule) => Schedule) => void) | null;
+}) {
+  const [adding, setAdding] = useState(false);
+  const [days, setDays] = useState<readonly Weekday[]>(WORKING);
+  const [from, setFrom] = useState('08:00');
+  const [to, setTo] = useState('17:00');
+  const toWrong = !isClock(to) && to.trim() !== '24:00';
+  const add = () => {
+    if (!onEdit || days.length === 0 || !isClock(from) || toWrong) return;
+    const until = to.trim() === '24:00' ? '00:00' : padded(to);
+    onEdit((before) => ({
+      ...before,
+      weekly: [
+        ...before.weekly,
+        { days: WEEKDAYS.filter((day) => days.includes(day)), from: padded(from), to: until },
+      ],
+    }));
+    setAdding(false);
+  };
+  return (
+    <Section
+      title="Hours of the week"
+      aside={
+        onEdit && !adding ? (
+          <Button kind="quiet" icon="add" label="Add hours" onPress={() => setAdding(true)} />
+        ) : null
+      }
+    >
+      {schedule.weekly.length === 0 && !adding ? (
+        <Words tone="soft">None yet: it is outside all week.</Words>
+      ) : null}
+      {schedule.weekly.map((span, i) => {
+        const says = `${sayDays(span.days)} ${span.from} to ${span.to}${span.to <= span.from ? ' the next day' : ''}`;
+        return (
+          <View key={i} style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
+            <Words style={{ flex: 1 }}>{says}</Words>
+            {onEdit ? (
+              <IconButton
+                icon="close"
+                label={`Take out ${says}`}
+                onPress={() =>
+                  onEdit((before) => ({ ...before, weekly: before.weekly.filter((_, n) => n !== i) }))
+                }
+              />
+            ) : null}
+          </View>
+        );
+      })}
+      {adding ? (
+        <View style={{ gap: space(3) }}>
+          <View style={{ flexDirection: 'row', flexWrap: 'wrap', columnGap: space(4) }}>
+            {WEEKDAYS.map((day) => (
+              <Tick
+                key={day}
+                label={DAYS[day]}
+                on={days.includes(day)}
+                onPress={() =>
+                  setDays(days.includes(day) ? days.filter((each) => each !== day) : [...days, day])
+                }
+              />
+            ))}
+          </View>
+          <View style={{ flexDirection: 'row', gap: space(2) }}>
+            <View style={{ flex: 1 }}>
+              <Field
+                label="From"
+                mono
+                value={from}
+                onChange={setFrom}
+                onSubmit={add}
+                error={isClock(from) ? null : 'Such as 08:00'}
+              />
+            </View>
+            <View style={{ flex: 1 }}>
+              <Field
+                label="Until"
+                mono
+                value={to}
+                onChange={setTo}
+                onSubmit={add}
+                error={toWrong ? 'Such as 17:00' : null}
+                hint={isClock(from) && !toWrong && padded(to) <= padded(from) ? 'The next day' : null}
+              />
+            </View>
+          </View>
+          <View style={{ flexDirection: 'row', gap: space(2) }}>
+            <Button
+              label="Add these hours"
+              disabled={days.length === 0 || !isClock(from) || toWrong}
+              onPress={add}
+            />
+            <Button kind="quiet" label="Cancel" onPress={() => setAdding(false)} />
+          </View>
+        </View>
+      ) : null}
+    </Section>
+  );
+}
