@@ -3,7 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import type { PhonesAtStatus, SoundNotes } from '../../core/devices/phones';
 import type { Ladder } from '../../core/calls/live';
 import type { Call } from '../../core/calls/engine';
-import { api, hearEvents } from './api';
+import { api, isApiError, hearEvents } from './api';
 import { queryClient } from './data';
 import type { PhoneDoes, Phones, AccountValues, LiveView } from '../../api/phones';
 
@@ -38,7 +38,14 @@ export const useSetStandin = (endpoint: string) =>
   });
 export const useAccount = (endpoint: string, enabled: boolean) => {
   const path = `${PHONES}/${encodeURIComponent(endpoint)}/account`;
-  return useQuery({ queryKey: [path], queryFn: () => api<AccountValues>('GET', path), enabled });
+  return useQuery({
+    queryKey: [path],
+    queryFn: () => api<AccountValues>('GET', path),
+    enabled,
+    // One that was added just now gets its account within seconds.
+    retry: (failures, error) => isApiError(error) && error.status === 409 && failures < 10,
+    retryDelay: 1000,
+  });
 };
 /** Shows the password once, or makes a new one; either is recorded. */
 export const usePassword = (endpoint: string) =>

@@ -39,9 +39,9 @@ function afterwards(kind: EndpointKind): string {
   if (isNumberKind(kind))
     return 'It rings with an answer guard of 2.3 s against a voicemail that answers at once, and stops ringing after 22 s, before a usual carrier’s voicemail answers.';
   if (isSoftphone(kind))
-    return 'Its account is made at once. Next you see the hand-over sheet: the steps for the person, and the code that the app reads.';
+    return 'It gets its account within seconds. Next you see the hand-over sheet: the steps for the person, and the code that the app reads.';
   if (kind === 'sip') return 'Calls go to this address as they are; nothing of ours registers there.';
-  return 'Its account is made at once. With its model you come to the telephone itself, where provisioning goes on.';
+  return 'It gets its account within seconds. With its model you come to the telephone itself, where provisioning goes on.';
 }
 
 /**
