@@ -8,6 +8,7 @@ import { fetchTheRest, later } from '../ui/kit/later';
 import { Trouble } from '../ui/kit/parts';
 import { queryClient } from '../ui/data/data';
 import { Shell } from '../ui/shell/Shell';
+import { usePressKeys } from '../ui/kit/pressKeys';
 import { useSession } from '../ui/data/session';
 import { DARK, LIGHT, PaletteContext, paperTheme } from '../ui/kit/theme';
 
@@ -26,6 +27,7 @@ export default function RootLayout() {
     [palette],
   );
   const { state, account, ask } = useSession();
+  usePressKeys();
   useEffect(() => void ask(), [ask]);
   useEffect(() => {
     if (state === 'in') fetchTheRest();

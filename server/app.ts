@@ -13,6 +13,7 @@ import { aboutError, onceAMinute, busy, isRefusal, refusal, type Account, STAFF,
 import { comparisonRoutes } from './comparison';
 import { drillRoutes } from './drills';
 import { estateRoutes, tryRoutes } from './reach';
+import { effectRoutes } from './effect';
 import { findingRoutes } from './findings';
 import { importRoutes } from './imports';
 import { objectRoutes } from './objects';
@@ -42,6 +43,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...objectRoutes,
   ...promiseRoutes,
   ...templateRoutes,
+  ...effectRoutes,
   ...slateRoutes,
   ...drillRoutes,
   ...findingRoutes,

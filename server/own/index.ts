@@ -1,2 +1,3 @@
 export { actOnCode } from './codes';
+export { readLimits, readRequests } from './queries';
 export { ownRoutes } from './routes';

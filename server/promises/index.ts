@@ -1,1 +1,2 @@
+export { proveInPool } from './pool';
 export { promiseRoutes } from './routes';

@@ -1,5 +1,6 @@
 export { watchDue } from './due';
 export { slateEstate } from './estate';
 export { addSlate, isOpen, patchSlate, putEntries, readEntries, readSlate } from './queries';
+export { standsInTheWay } from './apply';
 export { impactOf } from './impact';
 export { slateRoutes } from './routes';

@@ -1,8 +1,8 @@
-import { Pressable } from 'react-native';
-import { usePathname, useRouter } from 'expo-router';
+import { usePathname } from 'expo-router';
 import { useCurrentSlate } from '../data/slates';
 import { space, TARGET, usePalette } from '../kit/theme';
 import { Icon } from '../kit/icons';
+import { PressLink } from '../kit/PressLink';
 import { Words } from '../kit/Words';
 
 const STATES = { work: 'not live', timed: 'set for a time', held: 'held back', applied: '', dropped: '' };
@@ -10,15 +10,13 @@ const STATES = { work: 'not live', timed: 'set for a time', held: 'held back', a
 /** In view on every screen while a slate is in work: its name, how much is on it, and the way to it. */
 export function SlateBar() {
   const palette = usePalette();
-  const router = useRouter();
   const path = usePathname();
   const { slate } = useCurrentSlate();
   if (!slate || path === `/slates/${slate.id}`) return null;
   return (
-    <Pressable
-      role="link"
-      aria-label={`Slate ${slate.name}, ${slate.size} changed, ${STATES[slate.state]}`}
-      onPress={() => router.navigate(`/slates/${slate.id}`)}
+    <PressLink
+      href={`/slates/${slate.id}`}
+      label={`Slate ${slate.name}, ${slate.size} changed, ${STATES[slate.state]}`}
       style={({ pressed }) => ({
         minHeight: TARGET,
         flexDirection: 'row',
@@ -38,6 +36,6 @@ export function SlateBar() {
         {`${slate.size} ${slate.size === 1 ? 'change' : 'changes'}, ${STATES[slate.state]}`}
       </Words>
       <Icon name="next" size={18} color={palette.ink} />
-    </Pressable>
+    </PressLink>
   );
 }

@@ -44,7 +44,7 @@ export function SlatesScreen() {
               {STATES[slate.state]}
             </Words>
           }
-          onPress={() => router.navigate(`/slates/${slate.id}`)}
+          href={`/slates/${slate.id}`}
         />
       ))}
     </LinkRows>

@@ -1,8 +1,11 @@
+import { useMemo } from 'react';
 import { View } from 'react-native';
 import type { SlateEntry } from '../../core/changes/slate';
 import { changeCount, type Draft } from '../data/draft';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, IconButton } from '../kit/parts';
+import { useAsked, useEffectOfEntries } from '../data/effect';
+import { AskWorse, EffectNote } from './EffectNote';
 import { ToSlate } from './ToSlate';
 import { Words } from '../kit/Words';
 
@@ -30,10 +33,24 @@ export function DraftBar({
   const palette = usePalette();
   const count = changeCount(draft);
   const wide = useIsWide();
+  const last = draft.steps.at(-1);
+  // The same list while the draft is the same, so that what it does is asked for once.
+  const changes = useMemo(
+    () => (count > 0 ? entries() : null),
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [last, draft.base, count],
+  );
+  const effect = useEffectOfEntries(changes);
+  const asked = useAsked(effect, onApply);
   const buttons = (
     <>
       {wide ? <Button kind="quiet" label="Discard" onPress={onDiscard} /> : null}
-      <Button label="Put live" grow={!wide} busy={busy} onPress={onApply} />
+      <Button
+        label="Put live"
+        grow={!wide}
+        busy={busy || asked.waits}
+        onPress={count === 0 ? onApply : asked.press}
+      />
       <ToSlate entries={entries} grow={!wide} onDone={onSlate} />
     </>
   );
@@ -64,9 +81,18 @@ export function DraftBar({
             ? 'Back as it was'
             : `${count} ${count === 1 ? 'setting' : 'settings'} changed, not live`}
         </Words>
-        {wide ? buttons : <Button kind="quiet" label="Discard" onPress={onDiscard} />}
+        {wide && !asked.asks ? (
+          buttons
+        ) : wide ? null : (
+          <Button kind="quiet" label="Discard" onPress={onDiscard} />
+        )}
       </View>
-      {wide ? null : <View style={{ flexDirection: 'row', gap: space(2) }}>{buttons}</View>}
+      {count > 0 ? <EffectNote effect={effect} /> : null}
+      {asked.asks ? (
+        <AskWorse effect={effect} onSure={asked.sure} onBack={asked.back} />
+      ) : wide ? null : (
+        <View style={{ flexDirection: 'row', gap: space(2) }}>{buttons}</View>
+      )}
     </View>
   );
 }

@@ -1,14 +1,20 @@
+import { useMemo } from 'react';
 import { View } from 'react-native';
 import type { Fault } from '../../core/estate';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
 import type { SlateEntry, EntryKind } from '../../core/changes/slate';
+import { useAsked, useEffectOfEntries } from '../data/effect';
+import { AskWorse, EffectNote } from './EffectNote';
 import { ConflictSheet } from './ConflictSheet';
 import { Button } from '../kit/parts';
 import { SlateNote } from './SlateNote';
 import { ToSlate } from './ToSlate';
 import { Words } from '../kit/Words';
 import { WorkBar } from '../kit/WorkBar';
+
+/** What calls depend on; the rest is put live without their being gone through. */
+const ON_CALLS: readonly EntryKind[] = ['group', 'menu', 'schedule', 'permission', 'trunk'];
 
 interface Named {
   readonly name: string;
@@ -38,6 +44,15 @@ export function ObjectBar({
   const canEdit = useCanEdit();
   const { slated } = work;
   const wide = useIsWide();
+  const { entry } = work;
+  const changes = useMemo(
+    () => (work.changed && entry && ON_CALLS.includes(entry.kind) ? [entry] : null),
+    // The entry is made anew each time; what is in it is not.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [work.changed, entry?.base, entry?.after],
+  );
+  const effect = useEffectOfEntries(changes);
+  const asked = useAsked(effect, work.apply);
   if (!work.changed && !work.trouble)
     return slated ? <SlateNote {...slated} onTake={canEdit ? work.takeOver : null} /> : null;
   return (
@@ -61,7 +76,15 @@ export function ObjectBar({
           {`${fault.path || 'This'}: ${fault.message}`}
         </Words>
       ))}
-      <View style={{ flexDirection: wide ? 'row' : 'column', gap: space(2) }}>
+      {changes && work.faults.length === 0 ? <EffectNote effect={effect} /> : null}
+      {asked.asks ? <AskWorse effect={effect} onSure={asked.sure} onBack={asked.back} /> : null}
+      <View
+        style={{
+          display: asked.asks ? 'none' : 'flex',
+          flexDirection: wide ? 'row' : 'column',
+          gap: space(2),
+        }}
+      >
         <View style={{ flexDirection: 'row', gap: space(2) }}>
           <Button icon="undo" label="Undo" onPress={work.undo} />
           <Button label="Discard" onPress={work.discard} />
@@ -71,8 +94,8 @@ export function ObjectBar({
             kind={work.entry ? 'plain' : 'main'}
             grow
             label="Put live"
-            busy={work.busy}
-            onPress={work.apply}
+            busy={work.busy || asked.waits}
+            onPress={changes ? asked.press : work.apply}
           />
           {work.entry ? <ToSlate grow entries={() => [work.entry!]} onDone={work.discard} /> : null}
         </View>

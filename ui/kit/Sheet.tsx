@@ -2,6 +2,8 @@ import type { ReactNode } from 'react';
 import { Modal, Pressable, ScrollView, View } from 'react-native';
 import { space, useIsWide, usePalette } from './theme';
 import { Button, IconButton } from './controls';
+import { useClosedByBack } from './pages';
+import { useStable } from './useStable';
 import { Words } from './Words';
 
 /** Rises from below on a phone; stands at the right on a wide screen. Escape and the ground behind it close it. */
@@ -29,6 +31,7 @@ export function Sheet({
 }) {
   const palette = usePalette();
   const wide = useIsWide();
+  useClosedByBack(open, useStable(onClose));
   return (
     <Modal visible={open} transparent animationType="none" onRequestClose={onClose} aria-label={title}>
       <View style={{ flex: 1, flexDirection: wide ? 'row' : 'column', justifyContent: 'flex-end' }}>

@@ -104,6 +104,7 @@ export interface ChoiceOption<T extends string> {
 export function Choice<T extends string>({
   label,
   titled = false,
+  atOnce = false,
   value,
   options,
   onChange,
@@ -111,15 +112,20 @@ export function Choice<T extends string>({
   readonly label: string;
   /** The label stands above, for those who see too. */
   readonly titled?: boolean;
+  /** What is chosen takes effect at once: the arrow keys go past options without choosing them. */
+  readonly atOnce?: boolean;
   readonly value: T | null;
   readonly options: readonly ChoiceOption<T>[];
   readonly onChange: (value: T) => void;
 }) {
   const choose = useStable(onChange);
+  // By Tab one comes to the option that is chosen, or to the first; arrows go on from there.
+  const stop = options.some((option) => option.value === value) ? value : options[0]?.value;
   const group = (
     <View
       role="radiogroup"
       aria-label={label}
+      {...(atOnce ? ({ dataSet: { atOnce: '' } } as object) : {})}
       style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}
     >
       {options.map((option) => (
@@ -128,6 +134,7 @@ export function Choice<T extends string>({
           value={option.value}
           label={option.label}
           on={option.value === value}
+          isStop={option.value === stop}
           onChoose={choose as (value: string) => void}
         />
       ))}
@@ -148,11 +155,13 @@ const Option = memo(function Option({
   value,
   label,
   on,
+  isStop,
   onChoose,
 }: {
   readonly value: string;
   readonly label: string;
   readonly on: boolean;
+  readonly isStop: boolean;
   readonly onChoose: (value: string) => void;
 }) {
   const palette = usePalette();
@@ -160,6 +169,7 @@ const Option = memo(function Option({
     <Pressable
       role="radio"
       aria-checked={on}
+      tabIndex={isStop ? 0 : -1}
       onPress={() => onChoose(value)}
       style={{
         minHeight: TARGET,

@@ -6,6 +6,7 @@ import { space, TARGET, usePalette } from './theme';
 import { messageOf } from '../data/api';
 import { Icon } from './icons';
 import { Button } from './controls';
+import { PressLink } from './PressLink';
 import { Ask } from './Term';
 import { Words } from './Words';
 
@@ -213,34 +214,35 @@ export function LinkRows({ children }: { readonly children: ReactNode }) {
   return <View style={{ borderWidth: 1, borderBottomWidth: 0, borderColor: palette.line }}>{children}</View>;
 }
 
-/** A row that leads somewhere. */
+/** A row that leads to a page (`href`, a real link) or does something (`onPress`). */
 export function LinkRow({
   title,
   text,
   mark,
+  href,
   onPress,
 }: {
   readonly title: string;
   readonly text?: string;
   readonly mark?: ReactNode;
-  readonly onPress: () => void;
-}) {
+} & (
+  | { readonly href: string; readonly onPress?: () => void }
+  | { readonly href?: undefined; readonly onPress: () => void }
+)) {
   const palette = usePalette();
-  return (
-    <Pressable
-      role="link"
-      onPress={onPress}
-      style={({ pressed }) => ({
-        minHeight: TARGET + 12,
-        paddingHorizontal: space(4),
-        paddingVertical: space(2),
-        borderBottomWidth: 1,
-        borderColor: palette.line,
-        backgroundColor: pressed ? palette.tint : palette.sheet,
-        justifyContent: 'center',
-        gap: 2,
-      })}
-    >
+  const style = ({ pressed }: { readonly pressed: boolean }) =>
+    ({
+      minHeight: TARGET + 12,
+      paddingHorizontal: space(4),
+      paddingVertical: space(2),
+      borderBottomWidth: 1,
+      borderColor: palette.line,
+      backgroundColor: pressed ? palette.tint : palette.sheet,
+      justifyContent: 'center',
+      gap: 2,
+    }) as const;
+  const inner = (
+    <>
       <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: space(3) }}>
         <Words strong style={{ flexShrink: 1 }}>
           {title}
@@ -252,7 +254,16 @@ export function LinkRow({
           {text}
         </Words>
       ) : null}
+    </>
+  );
+  return href === undefined ? (
+    <Pressable role="button" onPress={onPress} style={style}>
+      {inner}
     </Pressable>
+  ) : (
+    <PressLink href={href} style={style} {...(onPress ? { onGo: onPress } : {})}>
+      {inner}
+    </PressLink>
   );
 }
 

@@ -1,12 +1,12 @@
 import type { OwnPage } from '../../api/own';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Switch } from 'react-native-paper';
 import { showNumber } from '../../core/calls/dialling';
 import { isNumberKind, type RingTarget } from '../../core/estate';
 
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Field, Section } from '../kit/parts';
+import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 import { type Do } from './shared';
 
@@ -48,10 +48,10 @@ export function PhonesPart({ page, act }: { page: OwnPage; act: Do }) {
                   {hours ? <Words size="small" tone="soft">{`rings in ${hours.name}`}</Words> : null}
                 </View>
                 {mine.length > 0 ? (
-                  <Switch
-                    accessibilityLabel={`${label} rings with your calls`}
+                  <Toggle
+                    label={`${label} rings with your calls`}
                     value={on}
-                    onValueChange={(next) => act({ kind: 'twinning', endpoint: id, on: next })}
+                    onChange={(next) => act({ kind: 'twinning', endpoint: id, on: next })}
                   />
                 ) : null}
               </View>

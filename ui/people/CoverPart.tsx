@@ -1,13 +1,15 @@
 import type { PersonPage } from '../../api/people';
-import { memo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { DateTime } from 'luxon';
 import { coverOf } from '../../core/editing';
 import { forwardAt, type Estate, type Person, type SimpleEnding } from '../../core/estate';
 import { endingPhrase, type EstateIndex } from '../../core/calls/engine';
 import { isoIn } from '../../core/calls/time';
 import { messageOf } from '../data/api';
-import { useChangePerson } from '../data/data';
+import { personKey, useChangePerson } from '../data/data';
+import { useAsked, useEffectOfAct } from '../data/effect';
 import { useCanEdit, useRole } from '../data/session';
+import { AskWorse, EffectNote } from '../edit/EffectNote';
 import { EndingEditor } from '../plan/EndingEditor';
 import { Button, Choice, Field, Section, Trouble } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
@@ -125,6 +127,14 @@ function CoverSheet({
     .plus({ days })
     .set({ hour: hour ?? 0, minute: minute ?? 0 });
   const isLate = isClock && at.toMillis() > now;
+  const until = isOpen ? null : isoIn(at.toMillis(), zone);
+  const isReady = ending !== null && (isOpen || isLate);
+  const act = useMemo(
+    () => (isReady && ending ? { ending, ...(until === null ? {} : { until }) } : null),
+    [isReady, ending, until],
+  );
+  const effect = useEffectOfAct(`${personKey(person.id)}/effect`, act);
+  const asked = useAsked(effect, () => ending && onSet(ending, until));
   return (
     <Sheet
       title={`All calls for ${person.name}`}
@@ -137,9 +147,9 @@ function CoverSheet({
             : isOpen || isLate
               ? `${capital(endingPhrase(index, ending, person.id))} ${isOpen ? 'until somebody ends it' : `until ${at.setLocale('en').toFormat('ccc HH:mm')}`}`
               : 'Until when?',
-        disabled: ending === null || (!isLate && !isOpen),
-        busy: busy,
-        onPress: () => ending && onSet(ending, isOpen ? null : isoIn(at.toMillis(), zone)),
+        disabled: !isReady,
+        busy: busy || asked.waits,
+        onPress: asked.press,
       }}
     >
       <EndingEditor
@@ -183,6 +193,10 @@ function CoverSheet({
           }
         />
       )}
+      {act ? <EffectNote effect={effect} /> : null}
+      {asked.asks ? (
+        <AskWorse effect={effect} label="Set it all the same" onSure={asked.sure} onBack={asked.back} />
+      ) : null}
     </Sheet>
   );
 }

@@ -1,12 +1,12 @@
 import { memo } from 'react';
 import { View } from 'react-native';
-import { Switch } from 'react-native-paper';
 import type { Estate, Person } from '../../core/estate';
 import { setMailbox } from '../../core/editing';
 import { usePeople } from '../data/data';
 import { PersonSearch } from '../edit/Search';
 import { IconButton, Section } from '../kit/parts';
-import { space, usePalette } from '../kit/theme';
+import { space } from '../kit/theme';
+import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 
 /** A person's mailbox: whether it takes messages, and who gets copies of them. */
@@ -19,7 +19,6 @@ export const MailboxPart = memo(function MailboxPart({
   readonly estate: Estate;
   readonly onEdit: ((change: (person: Person) => Person) => void) | null;
 }) {
-  const palette = usePalette();
   const people = usePeople();
   const { enabled = true, copyTo = [] } = person.mailbox ?? {};
   const nameOf = (id: string) =>
@@ -32,14 +31,11 @@ export const MailboxPart = memo(function MailboxPart({
         <Words style={{ flex: 1 }}>
           {enabled ? 'Takes messages.' : 'Takes no messages: calls that end here fail.'}
         </Words>
-        <Switch
+        <Toggle
           value={enabled}
           disabled={!onEdit}
-          color={palette.accent}
-          accessibilityLabel="Voicemail takes messages"
-          onValueChange={(on) =>
-            onEdit?.((before) => setMailbox(before, { enabled: on ? undefined : false }))
-          }
+          label="Voicemail takes messages"
+          onChange={(on) => onEdit?.((before) => setMailbox(before, { enabled: on ? undefined : false }))}
         />
       </View>
       {copyTo.map((id) => (

@@ -18,8 +18,9 @@ import { messageOf } from '../data/api';
 import { usePeople } from '../data/data';
 import { useKey } from '../kit/useKey';
 import { useCanEdit } from '../data/session';
-import { CORNER, space, usePalette } from '../kit/theme';
+import { CORNER, space, TARGET, usePalette } from '../kit/theme';
 import { Button, Empty, ReachMark, Skeleton, Trouble } from '../kit/parts';
+import { PressLink } from '../kit/PressLink';
 import { SearchField } from '../kit/SearchField';
 import { Words } from '../kit/Words';
 
@@ -172,7 +173,6 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
               person={item}
               status={statusNames.get(item.status) ?? item.status}
               selected={item.id === selected}
-              onOpen={open}
             />
           )}
         />
@@ -197,7 +197,7 @@ function Filter({
       aria-checked={on}
       onPress={onPress}
       style={{
-        minHeight: 40,
+        minHeight: TARGET,
         paddingHorizontal: space(3),
         justifyContent: 'center',
         borderRadius: CORNER,
@@ -215,19 +215,16 @@ const Row = memo(function Row({
   person,
   status,
   selected,
-  onOpen,
 }: {
   person: PersonSummary;
   status: string;
   selected: boolean;
-  onOpen: (id: string) => void;
 }) {
   const palette = usePalette();
   return (
-    <Pressable
-      role="link"
-      {...({ 'aria-current': selected ? 'page' : undefined } as object)}
-      onPress={() => onOpen(person.id)}
+    <PressLink
+      href={`/people/${encodeURIComponent(person.id)}`}
+      current={selected}
       style={({ pressed }) => [
         styles.row,
         {
@@ -251,7 +248,7 @@ const Row = memo(function Row({
           {status}
         </Words>
       </View>
-    </Pressable>
+    </PressLink>
   );
 });
 

@@ -3,22 +3,14 @@ import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'rea
 import { ScrollView, View } from 'react-native';
 import { Portal, Snackbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
-import { showNumber, showNumbersIn } from '../../core/calls/dialling';
-import { onlyTreatment, setForward, treatmentAt, type TreatmentAt } from '../../core/editing';
+import { onlyTreatment, setForward, type TreatmentAt } from '../../core/editing';
 import type { Person } from '../../core/estate';
-import {
-  behaviourIn,
-  describeTreatment,
-  judgeReach,
-  tryCall,
-  type Judgement,
-  type Piece,
-} from '../../core/calls/views';
-import { compileEstate, endingPhrase, type Trace } from '../../core/calls/engine';
+import { behaviourIn, judgeReach, tryCall, type Judgement } from '../../core/calls/views';
+import { compileEstate } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
 import { personKey, queryClient, useJudgement, usePersonPage } from '../data/data';
 import { useKey } from '../kit/useKey';
-import { useTried, type TriedAt } from '../data/useTried';
+import { useTried } from '../data/useTried';
 import { momentOf, useMoment, useMoments } from '../data/moment';
 import { useRole } from '../data/session';
 import { space, useIsVeryWide, useIsWide, usePalette } from '../kit/theme';
@@ -37,7 +29,7 @@ import { OwnPagePart } from './OwnPagePart';
 import { PhonesPart } from './PhonesPart';
 import { PromisesPart } from './PromisesPart';
 import { WeekPart } from '../calls/WeekPart';
-import { Button, IconButton, ReachMark, Section, Sheeted, Skeleton, Trouble } from '../kit/parts';
+import { Button, Section, Skeleton, Trouble } from '../kit/parts';
 import { StatusPart } from './StatusPart';
 import { TemplatePart } from './TemplatePart';
 import { SlateNote } from '../edit/SlateNote';
@@ -45,9 +37,9 @@ import { Steps } from '../kit/Steps';
 import { EditorPane, type Editing } from '../plan/EditorPane';
 import { PlanPart } from '../plan/PlanPart';
 import { targetIn } from '../plan/TargetEditor';
-import { Words } from '../kit/Words';
-import { RingStrip } from '../drawings/RingStrip';
-import { StripHandles } from '../drawings/StripHandles';
+import { PartsBar, useParts } from '../kit/PartsBar';
+import { CallOfMoment, treatmentInView } from './CallOfMoment';
+import { PersonHead } from './PersonHead';
 import { usePersonWork } from './usePersonWork';
 
 export function PersonScreen({ id }: { readonly id: string }) {
@@ -57,27 +49,14 @@ export function PersonScreen({ id }: { readonly id: string }) {
   return <PersonPageView key={id} page={page.data} />;
 }
 
-/** The treatment that the call of the moment comes to: a rule's id, or `otherwise`. */
-function treatmentInView(trace: Trace | null): string {
-  const first = trace?.path[0];
-  return first && 'rule' in first && !['forward-all', 'busy'].includes(first.rule) ? first.rule : 'otherwise';
-}
-
-function sentence({ index, tried }: TriedAt, person: Person): readonly Piece[] {
-  const first = tried?.trace.path[0];
-  const line = person.lines[0];
-  if (!first || !('rule' in first)) return [{ text: 'Nothing can be said until there is a line to call.' }];
-  if (first.rule === 'forward-all' && line?.forwardAll)
-    return [
-      { text: 'Call forwarding is on: ' },
-      { text: endingPhrase(index, line.forwardAll, person.id), strong: true },
-      { text: '. The plan does not count.' },
-    ];
-  const treatment = treatmentAt(person.plan, treatmentInView(tried?.trace ?? null));
-  if (first.rule === 'busy')
-    return [{ text: 'Already on a call: ' }, { text: tried?.strip.ending ?? '', strong: true }];
-  return describeTreatment(index, treatment, person.id);
-}
+const PARTS = [
+  { part: 'calls', title: 'Calls' },
+  { part: 'plan', title: 'Plan' },
+  { part: 'phones', title: 'Phones' },
+  { part: 'cover', title: 'Cover' },
+  { part: 'more', title: 'More' },
+] as const;
+type Part = (typeof PARTS)[number]['part'];
 
 function PersonPageView({ page }: { readonly page: PersonPage }) {
   const palette = usePalette();
@@ -87,6 +66,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   const role = useRole();
   const canEdit = role === 'specialist';
   const work = usePersonWork(page);
+  const parts = useParts<Part>('calls');
   const { person } = work;
   const moment = useMoment(person.id);
   const setMoment = useMoments((state) => state.set);
@@ -116,7 +96,6 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   }, [person.name]);
 
   const line = person.lines[0];
-  const rule = person.plan.rules.find((each) => each.id === treatment);
   const at0 = editing?.at ?? treatment;
   /** The call of the moment; while another rule is edited, as it would go if it came to that one. */
   const paneStrip = useMemo(() => {
@@ -191,7 +170,10 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
     () => <TemplatePart person={laterPerson} slice={laterSlice} onEdit={canEdit ? edit : null} />,
     [laterPerson, laterSlice, canEdit, edit],
   );
-  const column = { width: '100%', ...(veryWide && !pane ? { flex: 1 } : {}) } as const;
+  const inTwo = veryWide && !pane;
+  const column = { width: '100%', ...(inTwo ? { flex: 1 } : {}) } as const;
+  const row = { flexDirection: inTwo ? 'row' : 'column', alignItems: 'flex-start' } as const;
+  const onEdit = canEdit ? edit : null;
   const first = tried?.trace.path[0];
   const onPlan = first !== undefined && 'rule' in first && !['forward-all', 'busy'].includes(first.rule);
   const steps = laterTrace ? <Steps trace={laterTrace} open={veryWide} /> : null;
@@ -199,46 +181,18 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   return (
     <View style={{ flex: 1, flexDirection: 'row' }}>
       <View style={{ flex: 1, minWidth: 0 }}>
-        <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: space(6) }}>
-          <View
-            style={{
-              flexDirection: 'row',
-              alignItems: 'flex-start',
-              padding: space(4),
-              paddingLeft: wide ? space(4) : space(1),
-              gap: space(2),
-            }}
-          >
-            {wide ? null : (
-              <IconButton icon="back" label="Back to the list" onPress={() => router.navigate('/people')} />
-            )}
-            <View style={{ flex: 1, gap: 2 }}>
-              <Words size="page" strong heading={1}>
-                {person.name}
-              </Words>
-              <Words mono size="small" tone="soft">
-                {[line?.extension, ...(line?.numbers ?? []).map(showNumber)].filter(Boolean).join('  ')}
-              </Words>
-            </View>
-            {judgement && !wide ? (
-              <View style={{ paddingTop: space(2) }}>
-                <ReachMark state={judgement.state} />
-              </View>
-            ) : null}
-            {wide ? (
-              <View style={{ flexDirection: 'row', gap: space(2), alignItems: 'center' }}>
-                {judgement ? <ReachMark state={judgement.state} /> : null}
-                {actions}
-              </View>
-            ) : null}
-          </View>
-          {judgement && judgement.state !== 'reached' ? (
-            <View style={{ paddingHorizontal: space(4), paddingBottom: space(2) }}>
-              <Words tone={judgement.state === 'lost' ? 'rust' : 'ochre'} strong>
-                {showNumbersIn(judgement.why)}
-              </Words>
-            </View>
-          ) : null}
+        {wide ? null : (
+          <PartsBar label={`Parts of ${person.name}`} parts={PARTS} current={parts.current} onGo={parts.go} />
+        )}
+        <ScrollView
+          ref={parts.scroll}
+          onScroll={parts.onScroll}
+          scrollEventThrottle={100}
+          style={{ flex: 1 }}
+          contentContainerStyle={{ paddingBottom: space(6) }}
+        >
+          <View onLayout={parts.at('calls')} />
+          <PersonHead person={person} judgement={judgement} actions={actions} />
           <BehindNote page={page} />
           <SlateNote
             kind="person"
@@ -246,48 +200,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             onTake={canEdit && !work.draft ? (after) => edit(() => after as Person) : null}
           />
           <MomentBar person={page.person} estate={page.slice} moment={moment} now={now} />
-          <View style={{ paddingHorizontal: space(4), paddingVertical: space(2), gap: 2 }}>
-            <Words size="lead">
-              {sentence(at, person).map((piece, i) => (
-                <Words key={i} size="lead" strong={piece.strong ?? false}>
-                  {showNumbersIn(piece.text)}
-                </Words>
-              ))}
-            </Words>
-            <Words size="small" tone="soft">
-              {rule
-                ? `By the rule “${rule.name}”`
-                : person.plan.rules.length > 0
-                  ? 'No rule fits now: the default rule of the plan'
-                  : 'The plan has no rules: the default rule is for every call'}
-            </Words>
-          </View>
-          <Sheeted style={{ paddingVertical: space(2) }}>
-            {tried ? (
-              <RingStrip
-                strip={tried.strip}
-                {...(canEdit
-                  ? {
-                      onLane: setEditing,
-                      grips: (layout) => (
-                        <StripHandles
-                          layout={layout}
-                          strip={tried.strip}
-                          person={person}
-                          onEdit={work.edit}
-                        />
-                      ),
-                    }
-                  : {})}
-              />
-            ) : at.call ? (
-              <Skeleton rows={3} />
-            ) : (
-              <Words style={{ padding: space(4) }}>
-                This person has no line, so there is nothing to call.
-              </Words>
-            )}
-          </Sheeted>
+          <CallOfMoment at={at} person={person} onLane={setEditing} onEdit={canEdit ? work.edit : null} />
           {line?.forwardAll && canEdit ? (
             <Section>
               <Button
@@ -296,46 +209,66 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               />
             </Section>
           ) : null}
-          <View style={{ flexDirection: veryWide && !pane ? 'row' : 'column', alignItems: 'flex-start' }}>
+          <View style={row}>
             <View style={column}>{week}</View>
             <View style={column}>{promises}</View>
           </View>
-          <View style={{ flexDirection: veryWide && !pane ? 'row' : 'column', alignItems: 'flex-start' }}>
+          <View onLayout={parts.at('plan')} style={row}>
             <View style={column}>
               <PlanPart
                 person={laterPerson}
                 index={laterIndex}
                 now={tried && onPlan ? treatment : null}
-                onEdit={canEdit ? edit : null}
+                onEdit={onEdit}
                 onOpen={canEdit ? openTreatment : null}
                 below={templatePart}
               />
-              <PhonesPart
-                page={page}
-                person={laterPerson}
-                treatment={treatment}
-                onEdit={canEdit ? edit : null}
-                onOpen={setEditing}
-              />
+            </View>
+            <View style={column}>
               <ForwardingPart
                 person={laterPerson}
                 estate={laterSlice}
                 index={laterIndex}
                 treatment={treatment}
                 now={now}
-                onEdit={canEdit ? edit : null}
+                onEdit={onEdit}
               />
-              <LinesPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
-              <MailboxPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
-              <GroundPart person={laterPerson} estate={laterSlice} onEdit={canEdit ? edit : null} />
-              <FindingsPart subject={`person/${person.id}`} />
-              <MorePart person={person} />
+              {inTwo ? steps : null}
+            </View>
+          </View>
+          <View onLayout={parts.at('phones')} style={row}>
+            <View style={column}>
+              <PhonesPart
+                page={page}
+                person={laterPerson}
+                treatment={treatment}
+                onEdit={onEdit}
+                onOpen={setEditing}
+              />
+            </View>
+            <View style={column}>
+              <GroundPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
+            </View>
+          </View>
+          <View onLayout={parts.at('cover')} style={row}>
+            <View style={column}>
               <StatusPart page={page} />
               <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
-              <OwnPagePart person={person.id} name={person.name} />
-              {veryWide && !pane ? null : steps}
             </View>
-            {veryWide && !pane ? <View style={{ flex: 1 }}>{steps}</View> : null}
+            <View style={column}>
+              <MailboxPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
+            </View>
+          </View>
+          <View onLayout={parts.at('more')} style={row}>
+            <View style={column}>
+              <LinesPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
+              <FindingsPart subject={`person/${person.id}`} />
+              <MorePart person={person} />
+            </View>
+            <View style={column}>
+              <OwnPagePart person={person.id} name={person.name} />
+              {inTwo ? null : steps}
+            </View>
           </View>
         </ScrollView>
         {work.draft ? (

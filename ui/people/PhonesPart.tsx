@@ -1,8 +1,6 @@
 import type { PersonPage } from '../../api/people';
 import { memo, useState } from 'react';
 import { View } from 'react-native';
-import { Switch } from 'react-native-paper';
-import { useRouter } from 'expo-router';
 import { showNumber } from '../../core/calls/dialling';
 import { movePhone, switchEndpoint } from '../../core/editing';
 import type { Endpoint, Person } from '../../core/estate';
@@ -16,8 +14,10 @@ import { Button, IconButton, LinkRow, LinkRows, Section } from '../kit/parts';
 import { KIND_WORDS } from '../phones/words';
 import { Sheet } from '../kit/Sheet';
 import { targetIn } from '../plan/TargetEditor';
+import { ActAsk } from '../edit/ActAsk';
 import { AddPhone } from './AddPhone';
 import { RemovePhone } from './RemovePhone';
+import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 
 interface PhonesProps {
@@ -37,6 +37,7 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
   const [adding, setAdding] = useState(false);
   const [more, setMore] = useState<Endpoint | null>(null);
   const [removing, setRemoving] = useState<Endpoint | null>(null);
+  const [flipping, setFlipping] = useState<{ endpoint: string; enabled: boolean } | null>(null);
   const isEdited = person !== page.person;
   const isOn = (id: string) =>
     [...person.plan.rules, person.plan.otherwise].some((t) =>
@@ -115,15 +116,14 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
               />
             ) : null}
             {isPlanned(endpoint.id) ? (
-              <Switch
+              <Toggle
                 value={isOn(endpoint.id)}
-                disabled={role === 'manager' || flip.isPending}
-                color={palette.accent}
-                accessibilityLabel={`${endpoint.label} rings`}
-                onValueChange={(on) =>
+                disabled={role === 'manager' || flip.isPending || flipping !== null}
+                label={`${endpoint.label} rings`}
+                onChange={(on) =>
                   onEdit
                     ? onEdit((p) => switchEndpoint(p, endpoint.id, on))
-                    : flip.mutate({ endpoint: endpoint.id, enabled: on })
+                    : setFlipping({ endpoint: endpoint.id, enabled: on })
                 }
               />
             ) : null}
@@ -131,6 +131,18 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
         ))}
       </View>
       {flip.isError ? <Words tone="rust">{messageOf(flip.error)}</Words> : null}
+      {flipping ? (
+        <ActAsk
+          path={`${personKey(person.id)}/effect`}
+          act={flipping}
+          label={`Switch it ${flipping.enabled ? 'on' : 'off'} all the same`}
+          onSure={() => {
+            flip.mutate(flipping);
+            setFlipping(null);
+          }}
+          onBack={() => setFlipping(null)}
+        />
+      ) : null}
       {adding && onEdit ? (
         <AddPhone
           page={page}
@@ -183,7 +195,6 @@ function MoreOfPhone({
   readonly onRemove: () => void;
   readonly onClose: () => void;
 }) {
-  const router = useRouter();
   const at = person.endpoints.findIndex(({ id }) => id === endpoint.id);
   const move = (by: number) => onEdit((before) => movePhone(before, endpoint.id, by));
   return (
@@ -210,7 +221,7 @@ function MoreOfPhone({
           <LinkRow
             title="Account and registration"
             text="What is typed into it, how it is registered, its hand-over sheet"
-            onPress={() => router.navigate(`/phones/${encodeURIComponent(endpoint.id)}`)}
+            href={`/phones/${encodeURIComponent(endpoint.id)}`}
           />
         </LinkRows>
       ) : null}

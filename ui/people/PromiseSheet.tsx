@@ -1,6 +1,5 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Switch } from 'react-native-paper';
 import type { Estate, KeptPromise, Person, PromiseKind, ReachPromise } from '../../core/estate';
 import { PROMISE_KINDS, promisesFor, sayPromise, type PromiseNames } from '../../core/assurance/promises';
 import { messageOf } from '../data/api';
@@ -11,6 +10,7 @@ import { Sheet } from '../kit/Sheet';
 import { ToSlate } from '../edit/ToSlate';
 import { SPREADS } from '../plan/TargetEditor';
 import { TimeField } from '../kit/TimeField';
+import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 
 function fresh(kind: PromiseKind, estate: Estate): ReachPromise {
@@ -137,11 +137,10 @@ export function PromiseSheet({
           >
             <View style={{ flexDirection: 'row', gap: space(3), alignItems: 'center' }}>
               <Words style={{ flex: 1 }}>{sayPromise(promise, names)}</Words>
-              <Switch
+              <Toggle
                 value={kept !== undefined}
-                onValueChange={(on) => toggle(kind, on)}
-                color={palette.accent}
-                accessibilityLabel={sayPromise(promise, names)}
+                onChange={(on) => toggle(kind, on)}
+                label={sayPromise(promise, names)}
               />
             </View>
             {kept ? <Settings kept={kept} slice={slice} change={change} /> : null}

@@ -43,7 +43,6 @@ function UsedAs({
   device: Device;
   onChoose: ((endpoint: string | null) => void) | null;
 }) {
-  const router = useRouter();
   const phones = usePhones();
   const [query, setQuery] = useState<string | null>(null);
   const rows = (phones.data?.phones ?? []).filter(({ kind }) => !isNumberKind(kind));
@@ -62,7 +61,7 @@ function UsedAs({
           <LinkRow
             title={`${used.name}: ${used.label}`}
             text={registration ? registrationWords(registration) : 'not registered'}
-            onPress={() => router.navigate(`/phones/${encodeURIComponent(used.endpoint)}`)}
+            href={`/phones/${encodeURIComponent(used.endpoint)}`}
           />
         </LinkRows>
       ) : (

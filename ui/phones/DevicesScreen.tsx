@@ -145,7 +145,6 @@ const countOf = (findings: readonly Finding[] | undefined, kind: 'device' | 'sit
 
 /** Phones as things, and the sites where they stand. */
 export function DevicesScreen() {
-  const router = useRouter();
   const canEdit = useCanEdit();
   const devices = useDevices();
   const sites = useSites();
@@ -205,7 +204,7 @@ export function DevicesScreen() {
                 title={site.name}
                 text={`${SITE_WORDS[site.kind]}, ${devices.data.objects.filter((each) => each.site === site.id).length} phones${site.relay ? ', with a branch relay' : ''}`}
                 mark={mark('site', site.id)}
-                onPress={() => router.navigate(`/sites/${encodeURIComponent(site.id)}`)}
+                href={`/sites/${encodeURIComponent(site.id)}`}
               />
             ))}
           </LinkRows>
@@ -240,7 +239,7 @@ export function DevicesScreen() {
                 title={device.name}
                 text={deviceText(device, names)}
                 mark={mark('device', device.id)}
-                onPress={() => router.navigate(`/devices/${encodeURIComponent(device.id)}`)}
+                href={`/devices/${encodeURIComponent(device.id)}`}
               />
             ))}
           </LinkRows>

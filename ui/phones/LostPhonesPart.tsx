@@ -38,7 +38,7 @@ export function LostPhonesPart() {
                   ▱ lost
                 </Words>
               }
-              onPress={() => router.navigate(row ? `/phones/${encodeURIComponent(row.endpoint)}` : '/phones')}
+              href={row ? `/phones/${encodeURIComponent(row.endpoint)}` : '/phones'}
             />
           );
         })}

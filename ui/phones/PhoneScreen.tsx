@@ -1,7 +1,6 @@
 import type { PhoneRow } from '../../api/phones';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { useRouter } from 'expo-router';
 import { isNumberKind } from '../../core/estate';
 import { messageOf } from '../data/api';
 import { useAccount, usePassword, usePhones, useSetStandin } from '../data/phones';
@@ -115,6 +114,7 @@ function StandinPart({ row }: { readonly row: PhoneRow }) {
         tried. What it does here holds for calls to the phone system; a live try sets its own.
       </Words>
       <Choice
+        atOnce
         label="What it does"
         value={row.does}
         options={doesOptions(row.kind).map((value) => ({ value, label: DOES_WORDS[value] }))}
@@ -134,7 +134,6 @@ function StandinPart({ row }: { readonly row: PhoneRow }) {
 
 /** One phone: how it is registered, its account, its stand-in. */
 export function PhoneScreen({ id }: { readonly id: string }) {
-  const router = useRouter();
   const phones = usePhones();
   if (phones.isError)
     return <Trouble message={messageOf(phones.error)} retry={() => void phones.refetch()} />;
@@ -205,12 +204,12 @@ export function PhoneScreen({ id }: { readonly id: string }) {
           <LinkRow
             title={row.name}
             text="How this person is reached"
-            onPress={() => router.navigate(`/people/${encodeURIComponent(row.person)}`)}
+            href={`/people/${encodeURIComponent(row.person)}`}
           />
           <LinkRow
             title="Try a call"
             text="On the model, or live over the stand-ins"
-            onPress={() => router.navigate(`/people/${encodeURIComponent(row.person)}/try`)}
+            href={`/people/${encodeURIComponent(row.person)}/try`}
           />
         </LinkRows>
       </Section>

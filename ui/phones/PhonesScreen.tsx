@@ -1,6 +1,6 @@
 import type { LostPhone, PhoneRow, Registration } from '../../api/phones';
-import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
-import { FlatList, Pressable, View, type TextInput as NativeInput } from 'react-native';
+import { memo, useDeferredValue, useMemo, useRef, useState } from 'react';
+import { FlatList, View, type TextInput as NativeInput } from 'react-native';
 import { useRouter } from 'expo-router';
 import { isNumberKind } from '../../core/estate';
 import { messageOf } from '../data/api';
@@ -10,6 +10,7 @@ import { useRole } from '../data/session';
 import { clockOf, KIND_WORDS, registrationWords } from './words';
 import { Button, Choice, Empty, Skeleton, Trouble } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
+import { PressLink } from '../kit/PressLink';
 import { Words } from '../kit/Words';
 import { space, useIsWide, usePalette } from '../kit/theme';
 
@@ -59,7 +60,7 @@ function textOf({ registrations, lost, does }: Shown): string {
   return does === 'off' ? 'its stand-in is switched off' : does === 'bare' ? 'waits for provisioning' : '';
 }
 
-const Row = memo(function Row({ row, onOpen }: { row: Shown; onOpen: (id: string) => void }) {
+const Row = memo(function Row({ row }: { row: Shown }) {
   const palette = usePalette();
   const wide = useIsWide();
   const bad = row.state === 'lost' || (row.state === 'never' && row.does !== 'off' && row.does !== 'bare');
@@ -74,10 +75,9 @@ const Row = memo(function Row({ row, onOpen }: { row: Shown; onOpen: (id: string
   );
   const text = textOf(row);
   return (
-    <Pressable
-      role="link"
-      aria-label={`${row.name}: ${row.label}, ${STATE_WORDS[row.state].replace(/^\W+/, '')}`}
-      onPress={() => onOpen(row.endpoint)}
+    <PressLink
+      href={`/phones/${encodeURIComponent(row.endpoint)}`}
+      label={`${row.name}: ${row.label}, ${STATE_WORDS[row.state].replace(/^\W+/, '')}`}
       style={({ pressed }) => ({
         height: wide ? WIDE_ROW : ROW,
         paddingHorizontal: space(4),
@@ -105,7 +105,7 @@ const Row = memo(function Row({ row, onOpen }: { row: Shown; onOpen: (id: string
           {text || (wide ? KIND_WORDS[row.kind] : ' ')}
         </Words>
       </View>
-    </Pressable>
+    </PressLink>
   );
 });
 
@@ -121,7 +121,6 @@ export function PhonesScreen() {
   const wanted = useDeferredValue(query.trim().toLowerCase());
   const search = useRef<NativeInput>(null);
   useKey('/', () => search.current?.focus());
-  const open = useCallback((id: string) => router.navigate(`/phones/${encodeURIComponent(id)}`), [router]);
   const rows = useMemo(() => {
     const by = new Map<string, Registration[]>();
     for (const each of phones.data?.registrations ?? [])
@@ -208,7 +207,7 @@ export function PhonesScreen() {
       <FlatList
         data={shown}
         keyExtractor={(row) => row.endpoint}
-        renderItem={({ item }) => <Row row={item} onOpen={open} />}
+        renderItem={({ item }) => <Row row={item} />}
         getItemLayout={(_, at) => ({ length: row, offset: row * at, index: at })}
         initialNumToRender={14}
         style={{ borderTopWidth: 1, borderColor: palette.line }}

@@ -55,7 +55,7 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
                 key={device.id}
                 title={device.name}
                 text={modelOf(device.model)?.name ?? device.model}
-                onPress={() => router.navigate(`/devices/${encodeURIComponent(device.id)}`)}
+                href={`/devices/${encodeURIComponent(device.id)}`}
               />
             ))}
           </LinkRows>

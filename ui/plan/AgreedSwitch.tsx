@@ -1,7 +1,7 @@
 import { View } from 'react-native';
-import { Switch } from 'react-native-paper';
 import { shortName } from '../../core/calls/engine';
-import { space, usePalette } from '../kit/theme';
+import { space } from '../kit/theme';
+import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 
 const today = () => new Date().toISOString().slice(0, 10);
@@ -17,7 +17,6 @@ export function AgreedSwitch({
   readonly agreedOn: string | undefined;
   readonly onChange: (agreedOn: string | undefined) => void;
 }) {
-  const palette = usePalette();
   return (
     <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(3) }}>
       <View style={{ flex: 1 }}>
@@ -28,11 +27,10 @@ export function AgreedSwitch({
             : 'Not recorded. Calls will come there that are not theirs: ask first.'}
         </Words>
       </View>
-      <Switch
+      <Toggle
         value={agreedOn !== undefined}
-        onValueChange={(agreed) => onChange(agreed ? today() : undefined)}
-        color={palette.accent}
-        accessibilityLabel={`${name} has agreed`}
+        onChange={(agreed) => onChange(agreed ? today() : undefined)}
+        label={`${name} has agreed`}
       />
     </View>
   );

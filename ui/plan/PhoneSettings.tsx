@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Switch } from 'react-native-paper';
 import { endpointTimes, isNumberKind, type Endpoint } from '../../core/estate';
 import { Field, Fold } from '../kit/parts';
 import { Ask } from '../kit/Term';
-import { space, usePalette } from '../kit/theme';
+import { space } from '../kit/theme';
 import { TimeField } from '../kit/TimeField';
+import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 
 const DIGITS = /^[0-9*#A-Da-d,pw]*$/;
@@ -18,7 +18,6 @@ export function PhoneSettings({
   readonly endpoint: Endpoint;
   readonly onChange: (patch: Partial<Endpoint>, merge: string) => void;
 }) {
-  const palette = usePalette();
   const times = endpointTimes(endpoint);
   const isNumber = isNumberKind(endpoint.kind);
   const isApp = endpoint.kind === 'mobile-app';
@@ -77,11 +76,10 @@ export function PhoneSettings({
               </Words>
               <Ask term="wake" />
               <View style={{ marginLeft: 'auto' }}>
-                <Switch
+                <Toggle
                   value={times.wakes}
-                  color={palette.accent}
-                  accessibilityLabel="Woken for a call by push"
-                  onValueChange={(on) => onChange({ wakes: on ? undefined : false }, 'wakes')}
+                  label="Woken for a call by push"
+                  onChange={(on) => onChange({ wakes: on ? undefined : false }, 'wakes')}
                 />
               </View>
             </View>

@@ -1,6 +1,5 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Switch } from 'react-native-paper';
 import {
   addStage,
   addTarget,
@@ -18,6 +17,7 @@ import { meetPerson } from '../data/met';
 import { space, usePalette } from '../kit/theme';
 import { Button, IconButton } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';
+import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 import { CodeStageEditor, OfferStageEditor } from './AskingStages';
 import { PhoneOrPlan } from './PhoneOrPlan';
@@ -185,9 +185,9 @@ function RingEditor({
               ) : null}
             </View>
             <Button kind="quiet" label="Edit" onPress={() => onTarget(target.endpoint, at)} />
-            <Switch
+            <Toggle
               value={target.enabled !== false}
-              onValueChange={(on) =>
+              onChange={(on) =>
                 onEdit((p) =>
                   editTarget(
                     p,
@@ -196,8 +196,7 @@ function RingEditor({
                   ),
                 )
               }
-              color={palette.accent}
-              accessibilityLabel={`${name} rings in step ${i + 1}`}
+              label={`${name} rings in step ${i + 1}`}
             />
             <IconButton
               icon="close"

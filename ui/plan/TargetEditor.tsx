@@ -1,6 +1,5 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Switch } from 'react-native-paper';
 import { readNumber, showNumber } from '../../core/calls/dialling';
 import {
   editEndpoint,
@@ -28,6 +27,7 @@ import { CallerId } from './CallerId';
 import { PhoneSettings } from './PhoneSettings';
 import { ReadBack } from './ReadBack';
 import { TimeField } from '../kit/TimeField';
+import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 
 interface Props {
@@ -57,7 +57,6 @@ export function targetIn(
 
 /** How one endpoint rings in the treatment in view: everything changes the strip at once. */
 export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: Props) {
-  const palette = usePalette();
   const own = person.endpoints.find((e) => e.id === endpointId);
   const colleague = own ? null : estate.people.find((p) => p.endpoints.some((e) => e.id === endpointId));
   const endpoint = own ?? colleague?.endpoints.find((e) => e.id === endpointId);
@@ -98,11 +97,10 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
             Off keeps every setting for later.
           </Words>
         </View>
-        <Switch
+        <Toggle
           value={target.enabled !== false}
-          onValueChange={(on) => patch({ enabled: on ? undefined : false, switchedOff: undefined })}
-          color={palette.accent}
-          accessibilityLabel={`${endpoint.label} rings`}
+          onChange={(on) => patch({ enabled: on ? undefined : false, switchedOff: undefined })}
+          label={`${endpoint.label} rings`}
         />
       </View>
       {colleague ? (

@@ -26,7 +26,6 @@ const PATHS: Record<TollFinding['kind'], (id: string) => string> = {
 
 /** Who and what can reach premium numbers and those that are watched. */
 export function GuardScreen() {
-  const router = useRouter();
   const canEdit = useCanEdit();
   const report = useGuard();
   const [open, setOpen] = useState(false);
@@ -72,7 +71,7 @@ export function GuardScreen() {
                     {finding.weight === 'fault' ? 'Open' : 'Look at it'}
                   </Words>
                 }
-                onPress={() => router.navigate(PATHS[finding.kind](finding.id))}
+                href={PATHS[finding.kind](finding.id)}
               />
             ))}
           </LinkRows>

@@ -1,6 +1,5 @@
 import type { ListHead } from '../../api/routing';
 import { useState } from 'react';
-import { useRouter } from 'expo-router';
 
 import { Button, Empty, LinkRow, LinkRows, Section } from '../kit/parts';
 import { ListImport } from './ListImport';
@@ -15,7 +14,6 @@ export function ListsPart({
   readonly lists: readonly ListHead[];
   readonly canEdit: boolean;
 }) {
-  const router = useRouter();
   const [adding, setAdding] = useState(false);
   return (
     <Section
@@ -35,7 +33,7 @@ export function ListsPart({
               key={id}
               title={name}
               text={`${count === 1 ? 'One number' : `${count.toLocaleString('en')} numbers`}${onSlate ? `, ${ON_SLATE[onSlate]}` : ''}`}
-              onPress={() => router.navigate(`/routes/lists/${encodeURIComponent(id)}`)}
+              href={`/routes/lists/${encodeURIComponent(id)}`}
             />
           ))}
         </LinkRows>

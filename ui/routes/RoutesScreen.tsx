@@ -97,7 +97,6 @@ export function RoutesScreen() {
 
 /** Calls out: the bench, and the ways to the dial plan, the route table and the guard. */
 function OutwardPart() {
-  const router = useRouter();
   const routing = useRouting();
   const dialling = useDialling();
   const schedules = useNamed('schedule');
@@ -118,22 +117,22 @@ function OutwardPart() {
           <LinkRow
             title="Route table"
             text={`${say(table?.routes.length ?? 0, 'route')} between ${say(table?.peers.length ?? 0, 'system')}${wrong === undefined ? '' : wrong === 0 ? ', nothing wrong' : `, ${say(wrong, 'finding')} to look at`}`}
-            onPress={() => router.navigate('/routes/table')}
+            href="/routes/table"
           />
           <LinkRow
             title="Dialling"
             text={`Dial plan${ambiguities.length > 0 ? ` with ${say(ambiguities.length, 'contradiction')}` : ''}, ${say(permissions.length, 'permission')}, ${say(trunks.length, 'trunk')}, codes`}
-            onPress={() => router.navigate('/routes/dialling')}
+            href="/routes/dialling"
           />
           <LinkRow
             title="Fraud protection"
             text={`Premium numbers${guard.prefixes.length > 0 ? ` and ${say(guard.prefixes.length, 'beginning')} watched` : ' watched'}: who and what can reach them`}
-            onPress={() => router.navigate('/routes/guard')}
+            href="/routes/guard"
           />
           <LinkRow
             title="Compare with a phone system"
             text="A table exported from it, held against what is set here"
-            onPress={() => router.navigate('/compare')}
+            href="/compare"
           />
         </LinkRows>
       </Section>
@@ -143,7 +142,6 @@ function OutwardPart() {
 
 function ObjectList({ kind, title, empty, add }: Kind) {
   const palette = usePalette();
-  const router = useRouter();
   const canEdit = useCanEdit();
   const named = useNamed(kind);
   const [adding, setAdding] = useState(false);
@@ -165,7 +163,7 @@ function ObjectList({ kind, title, empty, add }: Kind) {
               key={id}
               title={name}
               {...(extension ? { text: extension } : {})}
-              onPress={() => router.navigate(`${PATHS[kind]}/${encodeURIComponent(id)}`)}
+              href={`${PATHS[kind]}/${encodeURIComponent(id)}`}
             />
           ))}
         </View>

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { useState } from 'react';
-import { Pressable, View } from 'react-native';
+import { View } from 'react-native';
 import { usePathname, useRouter } from 'expo-router';
 import { useGoKeys, useKey } from '../kit/useKey';
 import { useSession } from '../data/session';
@@ -9,6 +9,8 @@ import { Icon, type IconName } from '../kit/icons';
 import { Button } from '../kit/parts';
 import { SlateBar } from '../changes/SlateBar';
 import { Sheet } from '../kit/Sheet';
+import { PressLink } from '../kit/PressLink';
+import { useHeadingFocus } from '../kit/pages';
 import { Words } from '../kit/Words';
 
 const PLACES: readonly { path: string; label: string; icon: IconName; key: string }[] = [
@@ -45,6 +47,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   const path = usePathname();
   const { account, signOut } = useSession();
   const [help, setHelp] = useState(false);
+  useHeadingFocus(path);
   useKey('?', () => setHelp(true));
   useGoKeys(Object.fromEntries(PLACES.map((place) => [place.key, () => router.navigate(place.path)])));
   const bar = (
@@ -69,11 +72,10 @@ export function Shell({ children }: { readonly children: ReactNode }) {
         const on =
           path.startsWith(place.path) || (BELOW[place.path] ?? []).some((each) => path.startsWith(each));
         return (
-          <Pressable
+          <PressLink
             key={place.path}
-            role="link"
-            {...({ 'aria-current': on ? 'page' : undefined } as object)}
-            onPress={() => router.navigate(place.path)}
+            href={place.path}
+            current={on}
             style={({ pressed }) => ({
               ...(wide ? { minHeight: 68 } : { flex: 1, paddingTop: 4 }),
               alignItems: 'center',
@@ -88,7 +90,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
             <Words size="small" strong={on} tone={on ? 'ink' : 'soft'}>
               {place.label}
             </Words>
-          </Pressable>
+          </PressLink>
         );
       })}
       {wide ? (

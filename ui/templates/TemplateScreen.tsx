@@ -197,7 +197,7 @@ function TemplateView({
                       </Words>
                     ) : null
                   }
-                  onPress={() => router.navigate(`/people/${encodeURIComponent(person.id)}`)}
+                  href={`/people/${encodeURIComponent(person.id)}`}
                 />
               ))}
           </View>

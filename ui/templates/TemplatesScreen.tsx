@@ -1,5 +1,4 @@
 import { View } from 'react-native';
-import { useRouter } from 'expo-router';
 import { messageOf } from '../data/api';
 import { useTemplates } from '../data/templates';
 import { PageFrame } from '../kit/PageFrame';
@@ -10,7 +9,6 @@ const people = (n: number) => (n === 1 ? 'One person follows it' : `${n} people 
 
 /** All templates, with how many follow each and how many have departed from it. */
 export function TemplatesScreen() {
-  const router = useRouter();
   const templates = useTemplates();
   return (
     <PageFrame title="Templates" term="template" back={{ path: '/people', label: 'Back to People' }}>
@@ -42,7 +40,7 @@ export function TemplatesScreen() {
                   </Words>
                 ) : null
               }
-              onPress={() => router.navigate(`/templates/${encodeURIComponent(template.id)}`)}
+              href={`/templates/${encodeURIComponent(template.id)}`}
             />
           ))}
         </View>

@@ -7,6 +7,8 @@ import { useAnswerRequest, useRequests } from '../data/own';
 import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Field, Refused, Section } from '../kit/parts';
+import { useAsked, useEffectOfAct } from '../data/effect';
+import { AskWorse, EffectNote } from '../edit/EffectNote';
 import { Words } from '../kit/Words';
 
 /** What people ask for that goes beyond what they may do themselves. */
@@ -64,19 +66,48 @@ export function RequestsPart() {
                 </View>
               </View>
             ) : (
-              <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-                <Button
-                  label="Do it"
-                  busy={answer.isPending}
-                  onPress={() => answer.mutate({ id: each.id, grant: true, answer: '' })}
-                />
-                <Button label="Decline" onPress={() => setDeclining({ id: each.id, why: '' })} />
-              </View>
+              <GrantPart
+                id={each.id}
+                busy={answer.isPending}
+                onGrant={() => answer.mutate({ id: each.id, grant: true, answer: '' })}
+                onDecline={() => setDeclining({ id: each.id, why: '' })}
+              />
             )
           ) : null}
         </View>
       ))}
       <Refused error={answer.error} />
     </Section>
+  );
+}
+
+const NOTHING_MORE = {};
+
+/** What granting a request does, and the two answers to it. */
+function GrantPart({
+  id,
+  busy,
+  onGrant,
+  onDecline,
+}: {
+  readonly id: number;
+  readonly busy: boolean;
+  readonly onGrant: () => void;
+  readonly onDecline: () => void;
+}) {
+  const effect = useEffectOfAct(`/api/own/requests/${id}/effect`, NOTHING_MORE);
+  const asked = useAsked(effect, onGrant);
+  return (
+    <View style={{ gap: space(2) }}>
+      <EffectNote effect={effect} />
+      {asked.asks ? (
+        <AskWorse effect={effect} label="Do it all the same" onSure={asked.sure} onBack={asked.back} />
+      ) : (
+        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+          <Button label="Do it" busy={busy || asked.waits} onPress={asked.press} />
+          <Button label="Decline" onPress={onDecline} />
+        </View>
+      )}
+    </View>
   );
 }

@@ -25,7 +25,6 @@ export function TodayScreen() {
   if (today.isPending) return <Skeleton />;
   const { counts, lost, atRisk, forwarded, record, organisation, timeZone, people } = today.data;
   const clock = DateTime.now().setZone(zoneNamed(timeZone)).setLocale('en').toFormat('cccc d LLLL, HH:mm');
-  const open = (id: string) => router.navigate(`/people/${encodeURIComponent(id)}`);
   const list = (title: string, state: ReachState, who: readonly NamedPerson[]) =>
     who.length === 0 ? null : (
       <View>
@@ -43,7 +42,7 @@ export function TodayScreen() {
               title={person.name}
               text={showNumbersIn(person.why)}
               mark={<ReachMark state={state} />}
-              onPress={() => open(person.id)}
+              href={`/people/${encodeURIComponent(person.id)}`}
             />
           ))}
         </View>
@@ -118,7 +117,7 @@ export function TodayScreen() {
                     key={person.extension}
                     title={person.name}
                     text={`Line ${person.extension}`}
-                    onPress={() => open(person.id)}
+                    href={`/people/${encodeURIComponent(person.id)}`}
                   />
                 ))}
               </View>

@@ -37,7 +37,7 @@ export function TodayWork() {
                     </Words>
                   )
                 }
-                onPress={() => router.navigate(`/slates/${slate.id}`)}
+                href={`/slates/${slate.id}`}
               />
             ))}
           </LinkRows>

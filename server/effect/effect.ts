@@ -1,0 +1,203 @@
+import type { BrokenPromise, Effect, FailedDrill } from '../../api/effect';
+import { finderOf, sliceFor } from '../../core/editing';
+import type { Estate, Person } from '../../core/estate';
+import { groupChanges, impactNames } from '../../core/assurance/impact';
+import { promisesFor } from '../../core/assurance/promises';
+import { runDrills, type Drill, type DrillResult } from '../../core/calls/drills';
+import { compileEstate } from '../../core/calls/engine';
+import { affectedBy, applyEntries, sliceAt, type SlateEntry, type Start } from '../../core/changes/slate';
+import { readDrills } from '../drills';
+import type { LiveEstate } from '../estate';
+import type { Services } from '../http';
+import { proveInPool } from '../promises';
+import { impactOf, standsInTheWay } from '../slates';
+import { notRight, refusal } from '../base';
+
+/** How long all of it may take, in ms: somebody waits before a button. */
+const PATIENCE_MS = 3000;
+const MOST_STARTS = 200;
+const MOST_PROVED = 4;
+const MOST_CALLS = 6;
+const MOST_NAMES = 4;
+
+/** The part of an estate that calls to these can come to. */
+function partOf(estate: Estate, starts: readonly Start[]): Estate {
+  const finder = finderOf(estate);
+  const slices = starts.flatMap((start) => sliceAt(estate, finder, start) ?? []);
+  const ids = (list: 'people' | 'groups' | 'menus') =>
+    new Set(slices.flatMap((slice) => slice[list].map(({ id }) => id)));
+  const [people, groups, menus] = [ids('people'), ids('groups'), ids('menus')];
+  return {
+    ...estate,
+    people: estate.people.filter(({ id }) => people.has(id)),
+    groups: estate.groups.filter(({ id }) => groups.has(id)),
+    menus: estate.menus.filter(({ id }) => menus.has(id)),
+  };
+}
+
+/** Whether a drill is about calls that a change can touch. */
+const isAbout = (drill: Drill, touched: ReadonlySet<string>, people: readonly Person[]): boolean => {
+  const { standsFor } = drill;
+  if ('person' in standsFor) return touched.has(`person/${standsFor.person}`);
+  if ('group' in standsFor) return touched.has(`group/${standsFor.group}`);
+  if ('menu' in standsFor) return touched.has(`menu/${standsFor.menu}`);
+  return people.some(({ id, template }) => template === standsFor.template && touched.has(`person/${id}`));
+};
+
+const keyOf = ({ drill, for: { kind, id } }: DrillResult) => `${drill} ${kind}/${id}`;
+
+/** The drills that pass before a change and fail after it. */
+function failNow(before: Estate, after: Estate, drills: readonly Drill[]): FailedDrill[] {
+  if (drills.length === 0) return [];
+  const failed = new Set(
+    runDrills(compileEstate(before), drills)
+      .filter(({ ok }) => !ok)
+      .map(keyOf),
+  );
+  return runDrills(compileEstate(after), drills)
+    .filter((result) => !result.ok && !failed.has(keyOf(result)))
+    .map(({ drill, name, says }) => ({ id: drill, name, why: says }));
+}
+
+/** The promises of people that hold before a change and are broken after it. */
+async function breakNow(
+  before: Estate,
+  after: Estate,
+  people: readonly string[],
+  fromMs: number,
+  signal: AbortSignal,
+): Promise<BrokenPromise[]> {
+  const [finderBefore, finderAfter] = [finderOf(before), finderOf(after)];
+  const one = async (id: string): Promise<BrokenPromise[]> => {
+    const [was, is] = [finderBefore.person(id), finderAfter.person(id)];
+    if (!is) return [];
+    const promises = promisesFor(after.promises, id).map(({ promise }) => promise);
+    if (promises.length === 0) return [];
+    const scope = { spread: 0, fromMs, everyStatus: false };
+    const ran = await proveInPool(
+      { slice: sliceFor(after, finderAfter, id), person: id, promises, scope },
+      signal,
+    );
+    const broken = ran.proofs.filter((proof) => proof.broken !== null);
+    if (broken.length === 0) return [];
+    const known = was
+      ? await proveInPool(
+          {
+            slice: sliceFor(before, finderBefore, id),
+            person: id,
+            promises: broken.map(({ promise }) => promise),
+            scope,
+          },
+          signal,
+        )
+      : null;
+    return broken.flatMap(({ promise, broken: breach }, i) =>
+      known?.proofs[i]?.broken ? [] : [{ person: id, name: is.name, promise, why: breach?.why ?? '' }],
+    );
+  };
+  return (await Promise.all(people.map(one))).flat();
+}
+
+/** Something that may take too long for somebody who waits: told as not gone through then. */
+async function inTime<T>(work: Promise<T>, signal: AbortSignal, none: T, what: string, open: string[]) {
+  try {
+    return await work;
+  } catch (error) {
+    if (!signal.aborted) throw error;
+    open.push(what);
+    return none;
+  }
+}
+
+/**
+ * Works out what changes do before they are live: whose calls end differently, which promises that hold are broken
+ * then, and which drills that pass fail. What cannot be gone through within seconds is said to be open.
+ * @throws a refusal where the changes could not be put live at all
+ */
+export async function effectOf(
+  { db, now }: Pick<Services, 'db' | 'now'>,
+  live: LiveEstate,
+  given: readonly SlateEntry[],
+): Promise<Effect> {
+  const way = standsInTheWay(live, given);
+  if ('refused' in way) {
+    if (way.refused.kind === 'faults') throw notRight(way.refused.faults);
+    throw refusal(409, 'Somebody else has changed this since you opened it.');
+  }
+  const { entries } = way;
+  const before = live.estate;
+  const after = applyEntries(before, entries);
+  const all = affectedBy(before, after, entries);
+  const starts = all.slice(0, MOST_STARTS);
+  const open: string[] = [];
+  if (all.length > starts.length)
+    open.push(`calls to ${all.length - starts.length} more people, groups and menus`);
+  const touched = new Set(starts.map(({ kind, id }) => `${kind}/${id}`));
+  const [partBefore, partAfter] = [partOf(before, starts), partOf(after, starts)];
+  const drills = (await readDrills(db)).filter((drill) => isAbout(drill, touched, partAfter.people));
+  const changed = entries.flatMap(({ kind, id }) => (kind === 'person' ? [id] : []));
+  const fromMs = now().getTime();
+  const stop = new AbortController();
+  const timer = setTimeout(() => stop.abort(), PATIENCE_MS);
+  const whole = {
+    ...partBefore,
+    people: union(partBefore.people, before.people, partAfter.people),
+    groups: union(partBefore.groups, before.groups, partAfter.groups),
+    menus: union(partBefore.menus, before.menus, partAfter.menus),
+  };
+  try {
+    const changes = await inTime(
+      impactOf({ estate: whole }, entries, fromMs, `effect ${live.revision} ${(calls += 1)}`, stop.signal),
+      stop.signal,
+      [],
+      'calls that end differently',
+      open,
+    );
+    // Those who are changed, then those whose calls were seen to end differently.
+    const people = [
+      ...new Set([
+        ...changed,
+        ...changes.flatMap(({ start: { kind, id } }) => (kind === 'person' ? [id] : [])),
+      ]),
+    ].slice(0, MOST_PROVED);
+    const isProved = open.length;
+    const promises = await inTime(
+      breakNow(partBefore, partAfter, people, fromMs, stop.signal),
+      stop.signal,
+      [],
+      'promises',
+      open,
+    );
+    const proved = open.length > isProved ? 0 : people.length;
+    const touchedPeople = all.filter(({ kind }) => kind === 'person').length;
+    const groups = groupChanges(changes, impactNames(after, before));
+    return {
+      calls: groups.slice(0, MOST_CALLS).map(({ says, weight, changes: each }) => ({
+        says,
+        weight,
+        who: [...new Set(each.map(({ name }) => name))].slice(0, MOST_NAMES),
+      })),
+      more: Math.max(0, groups.length - MOST_CALLS),
+      promises,
+      drills: failNow(partBefore, partAfter, drills),
+      touched: all.length,
+      proved,
+      unproved: Math.max(0, touchedPeople - proved),
+      open,
+    };
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+let calls = 0;
+
+/** What of a list is in one part or the other, as it stands before. */
+function union<T extends { readonly id: string }>(
+  first: readonly T[],
+  all: readonly T[],
+  second: readonly T[],
+): readonly T[] {
+  const ids = new Set([...first, ...second].map(({ id }) => id));
+  return all.filter(({ id }) => ids.has(id));
+}

@@ -1,0 +1,1 @@
+export { effectRoutes } from './routes';
