@@ -8,6 +8,14 @@ const port = Number(process.env.HOSTLER_PORT ?? 4680);
 if (!Number.isInteger(port) || port < 1 || port > 65_535)
   stopWith(`HOSTLER_PORT must be a port from 1 to 65535, not "${process.env.HOSTLER_PORT}".`);
 
+/** `--empty`: an organisation of one's own that begins with nothing, in a database beside the demo's. */
+const wanted = process.argv.slice(2);
+const isEmpty = wanted.includes('--empty');
+const unknown = wanted.find((each) => each !== '--empty');
+if (unknown !== undefined)
+  stopWith(`npm start knows --empty (an organisation without the demo), not "${unknown}".`);
+const databaseName = isEmpty ? 'own-database' : 'database';
+
 const portIsFree = () =>
   new Promise((resolve) => {
     const probe = createServer();
@@ -51,7 +59,9 @@ function falls(what) {
   };
 }
 
-let database = await startDatabase().catch((error) => stopWith(`Could not start: ${error.message}.`));
+let database = await startDatabase(databaseName).catch((error) =>
+  stopWith(`Could not start: ${error.message}.`),
+);
 let server = null;
 let stopping = false;
 
@@ -81,7 +91,7 @@ async function watchDatabase() {
       await pause(ms);
       if (stopping) return;
       databaseFalls.begun();
-      up = await startDatabase().then(
+      up = await startDatabase(databaseName).then(
         (again) => {
           database = again;
           return true;
@@ -96,8 +106,12 @@ async function watchDatabase() {
 }
 void watchDatabase();
 
-say('database: migrations and demo data');
-const env = { ...process.env, ...databaseEnv(database.config) };
+say(`database: migrations${isEmpty ? '' : ' and demo data'}`);
+const env = {
+  ...process.env,
+  ...databaseEnv(database.config),
+  ...(isEmpty ? { HOSTLER_EMPTY: '1' } : {}),
+};
 const setUp = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'server', 'setup.ts')], {
   cwd: root,
   stdio: 'inherit',

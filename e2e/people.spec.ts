@@ -42,7 +42,11 @@ test('a person is added by hand, rings at once, and their phone and voicemail ar
   await page.getByLabel('Send copies to').fill('Ruth');
   await page.getByRole('button', { name: /^Ruth Adeyemi/ }).click();
   await expect(page.getByText('A copy goes to Ruth Adeyemi')).toBeVisible();
+  // Its voicemail answers before it stops ringing: that is said, and asked, before it is live.
+  await expect(page.getByText(/^Breaks for Dalia Wren/).first()).toBeVisible();
   await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByText('Something gets worse with this.')).toBeVisible();
+  await page.getByRole('button', { name: 'Put live all the same' }).click();
   await expect(page.getByText('Live now.')).toBeVisible();
   await page.reload();
   await expect(page.getByText('A copy goes to Ruth Adeyemi')).toBeVisible();

@@ -231,7 +231,10 @@ test('cover for today: all calls elsewhere until a time, and back', async ({ pag
   await sheet.getByLabel(/^Until when/).fill('00:00');
   await expect(sheet.getByText('This has passed already')).toBeVisible();
   await sheet.getByLabel(/^Until when/).fill('23:59');
-  await sheet.getByRole('button', { name: /^Until \w+ 23:59/ }).click();
+  await sheet.getByRole('button', { name: /^On to Ruth's own plan until \w+ 23:59/ }).click();
+  const sure = sheet.getByRole('button', { name: 'Set it all the same' });
+  await expect(sure.or(page.getByText(/^All calls: on to Ruth's own plan/))).toBeVisible();
+  if (await sure.isVisible()) await sure.click();
   await expect(page.getByText(/^All calls: on to Ruth's own plan, until .*23:59/)).toBeVisible();
   await page.getByRole('button', { name: 'End it now' }).click();
   await expect(page.getByText('Nobody covers: the plan decides.')).toBeVisible();

@@ -18,6 +18,7 @@ import { findingRoutes } from './findings';
 import { importRoutes } from './imports';
 import { objectRoutes } from './objects';
 import { diagnosisRoutes, peopleRoutes, personPhoneRoutes } from './people';
+import { organisationRoutes } from './organisation';
 import { ownRoutes } from './own';
 import { liveRoutes, phoneRoutes } from './phones';
 import { provisioningRoutes, stockRoutes, provisioning } from './provisioning';
@@ -41,6 +42,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...routingRoutes,
   ...estateRoutes,
   ...objectRoutes,
+  ...organisationRoutes,
   ...promiseRoutes,
   ...templateRoutes,
   ...effectRoutes,

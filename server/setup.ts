@@ -2,6 +2,7 @@ import { randomInt } from 'node:crypto';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import mysql, { type RowDataPacket } from 'mysql2/promise';
+import { emptyEstate } from '../core/editing';
 import { faultLine } from '../core/estate';
 import { readEstateFile } from '../core/routes';
 import { hashPassword, putAccount } from './auth';
@@ -10,7 +11,7 @@ import type { Drill } from '../core/calls/drills';
 import type { Behind } from '../core/changes/restarts';
 import type { SlateEntry } from '../core/changes/slate';
 import { putDrill } from './drills';
-import { readRevision, writeEstate } from './estate';
+import { readRevision, replaceEstate, writeEstate } from './estate';
 import { MODELS } from '../core/devices/phones';
 import { putFirmwareFile, sha256 } from './provisioning';
 import type { Role } from './base';
@@ -21,6 +22,9 @@ import { addSlate, patchSlate, putEntries } from './slates';
 const ESTATE = resolve(__dirname, '../demo/skerrow.estate.json');
 const WORK = resolve(__dirname, '../demo/skerrow.work.json');
 const ACCOUNTS = resolve(__dirname, '../var/demo-accounts.json');
+const OWN_ACCOUNTS = resolve(__dirname, '../var/own-accounts.json');
+/** An organisation that begins with nothing, in the place of the demo. */
+const IS_EMPTY = process.env.HOSTLER_EMPTY === '1';
 const DEMO: readonly { name: string; role: Role; person?: string }[] = [
   { name: 'specialist', role: 'specialist' },
   { name: 'helpdesk', role: 'help-desk' },
@@ -44,6 +48,7 @@ interface DemoWork {
 
 async function demoEstate(db: Db): Promise<void> {
   if (await readRevision(db)) return;
+  if (IS_EMPTY) return void (await replaceEstate(db, emptyEstate(), 'set-up'));
   const read = readEstateFile(JSON.parse(readFileSync(ESTATE, 'utf8')));
   if (!read.ok) throw new Error(`demo estate: ${read.faults.map(faultLine).join('; ')}`);
   const work = JSON.parse(readFileSync(WORK, 'utf8')) as DemoWork;
@@ -75,9 +80,14 @@ async function demoEstate(db: Db): Promise<void> {
 async function demoAccounts(db: Db): Promise<void> {
   const [[row]] = await db.query<RowDataPacket[]>('SELECT COUNT(*) AS n FROM account');
   if (Number(row?.n) > 0) return;
-  const file = process.env.HOSTLER_ACCOUNTS_FILE ?? ACCOUNTS;
+  const file = process.env.HOSTLER_ACCOUNTS_FILE ?? (IS_EMPTY ? OWN_ACCOUNTS : ACCOUNTS);
   const given = process.env.HOSTLER_DEMO_PASSWORD;
-  const accounts = accountsIn(file) ?? DEMO.map((each) => ({ ...each, password: given ?? newPassword() }));
+  const accounts =
+    accountsIn(file) ??
+    DEMO.filter(({ person }) => !IS_EMPTY || person === undefined).map((each) => ({
+      ...each,
+      password: given ?? newPassword(),
+    }));
   mkdirSync(dirname(file), { recursive: true });
   writeFileSync(`${file}.new`, JSON.stringify(accounts), { mode: 0o600 });
   renameSync(`${file}.new`, file);
@@ -89,7 +99,7 @@ async function demoAccounts(db: Db): Promise<void> {
   });
   if (given !== undefined) return;
   process.stdout.write(
-    `Demo accounts (name, password, what it may do); they are told this once, and stand in ${file}:\n`,
+    `${IS_EMPTY ? 'Accounts' : 'Demo accounts'} (name, password, what it may do); they are told this once, and stand in ${file}:\n`,
   );
   for (const { name, password, role } of accounts)
     process.stdout.write(`  ${name.padEnd(12)} ${password.padEnd(16)} ${role}\n`);

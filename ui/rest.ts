@@ -1,4 +1,6 @@
 /** All screens but the list of people: fetched together, after what the first screen needs. */
+export { BeginScreen } from './organisation/BeginScreen';
+export { OrganisationScreen } from './organisation/OrganisationScreen';
 export { AccountScreen } from './account/AccountScreen';
 export { BetweenScreen } from './changes/BetweenScreen';
 export { CompareScreen } from './changes/CompareScreen';

@@ -57,3 +57,10 @@ export function differences(before: unknown, after: unknown, path = ''): Differe
   }
   return [{ path, before, after }];
 }
+
+/** What is only remembered with a switch, and says nothing that the switch itself does not say. */
+const isUntold = (path: string): boolean => path.endsWith('.switchedOff');
+
+/** The differences that are told and counted: each is a setting that somebody knows. */
+export const toldDifferences = (before: unknown, after: unknown): Difference[] =>
+  differences(before, after).filter(({ path }) => !isUntold(path));

@@ -1,4 +1,4 @@
-export { type Difference, differences } from './differences';
+export { type Difference, differences, toldDifferences } from './differences';
 export {
   addRule,
   addStage,
@@ -67,3 +67,4 @@ export {
   withoutPhone,
   type NewPhone,
 } from './phones';
+export { begunEstate, emptyEstate, isUnbegun, prefixesOf, type OrganisationBeginning } from './beginning';

@@ -8,6 +8,7 @@ export {
   readObject,
   removeObject,
   setDialling,
+  setOrganisation,
   setPromises,
   setSettings,
 } from './objects';

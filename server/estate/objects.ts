@@ -50,6 +50,14 @@ export async function setDialling(db: Queryable, dialling: Dialling): Promise<vo
   await db.execute('UPDATE organisation SET dialling = ?', [JSON.stringify(dialling)]);
 }
 
+/** Sets what the organisation is called, and its zone. */
+export async function setOrganisation(
+  db: Queryable,
+  { name, timeZone }: { readonly name: string; readonly timeZone: string },
+): Promise<void> {
+  await db.execute('UPDATE organisation SET name = ?, time_zone = ?', [name, timeZone]);
+}
+
 export async function setPromises(db: Queryable, promises: readonly KeptPromise[]): Promise<void> {
   await db.execute('UPDATE organisation SET promises = ?', [JSON.stringify(promises)]);
 }

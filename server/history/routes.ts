@@ -1,4 +1,4 @@
-import { differences } from '../../core/editing';
+import { differences, toldDifferences } from '../../core/editing';
 import { parts, type Estate, type Person } from '../../core/estate';
 import { writeCsv } from '../../core/formats';
 import {
@@ -218,7 +218,7 @@ export const recordRoutes: readonly Route[] = [
         changes:
           before === undefined || after === undefined
             ? []
-            : differences(before, after).slice(0, MOST_CHANGES),
+            : toldDifferences(before, after).slice(0, MOST_CHANGES),
       }));
       return { body: { entries: shown, more: entries.length === PAGE } };
     },
@@ -292,7 +292,9 @@ export const recordRoutes: readonly Route[] = [
             name,
             action: base === null ? 'add' : after === null ? 'remove' : 'change',
             changes:
-              base === null || after === null ? [] : differences(base, after).slice(0, MOST_BETWEEN_CHANGES),
+              base === null || after === null
+                ? []
+                : toldDifferences(base, after).slice(0, MOST_BETWEEN_CHANGES),
           })),
           total: entries.length,
         },

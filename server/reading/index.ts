@@ -1,1 +1,1 @@
-export { readScriptInPool, readTableInPool } from './pool';
+export { readEstateInPool, readScriptInPool, readTableInPool } from './pool';

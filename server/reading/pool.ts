@@ -1,4 +1,4 @@
-import type { Estate, Person } from '../../core/estate';
+import type { Estate, EstateOrFaults, Person } from '../../core/estate';
 import type { PlacedFault, ReadCpl, Table, TextEncoding } from '../../core/formats';
 import { workerPool } from '../base';
 
@@ -15,9 +15,12 @@ export interface ScriptTask {
   readonly person: Person;
   readonly estate: Estate;
 }
-export type ReadingTask = TableTask | ScriptTask;
+export interface EstateTask {
+  readonly estateFile: Uint8Array;
+}
+export type ReadingTask = TableTask | ScriptTask | EstateTask;
 
-const pool = workerPool<ReadingTask, ReadText | ReadCpl>('server/reading/worker.ts');
+const pool = workerPool<ReadingTask, ReadText | ReadCpl | EstateOrFaults>('server/reading/worker.ts');
 
 /** A table with its headings, from the bytes of a file. */
 export const readTableInPool = (bytes: Uint8Array, readAs?: TextEncoding): Promise<ReadText> =>
@@ -32,3 +35,7 @@ const NO_PLAN: Person['plan'] = { rules: [], otherwise: { stages: [], ending: { 
 
 export const readScriptInPool = (script: string, person: Person, estate: Estate): Promise<ReadCpl> =>
   pool.run({ script, person, estate: directoryOf(estate, person) }) as Promise<ReadCpl>;
+
+/** An estate file, from its bytes. */
+export const readEstateInPool = (bytes: Uint8Array): Promise<EstateOrFaults> =>
+  pool.run({ estateFile: bytes }) as Promise<EstateOrFaults>;

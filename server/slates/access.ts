@@ -1,5 +1,5 @@
 import type { Slate, ShownEntry, SlatePage } from '../../api/slates';
-import { differences } from '../../core/editing';
+import { toldDifferences } from '../../core/editing';
 import type { Estate, Fault } from '../../core/estate';
 import {
   applyEntries,
@@ -74,7 +74,7 @@ function shown(
   stale: ReadonlyMap<string, unknown>,
   faults: readonly Fault[],
 ): ShownEntry {
-  const changes = differences(entry.base ?? undefined, entry.after ?? undefined);
+  const changes = toldDifferences(entry.base ?? undefined, entry.after ?? undefined);
   const key = entryKey(entry);
   return {
     kind: entry.kind,
@@ -87,7 +87,7 @@ function shown(
     changes: entry.base === null || entry.after === null ? [] : changes.slice(0, MOST_CHANGES),
     more: Math.max(0, changes.length - MOST_CHANGES),
     stale: stale.has(key)
-      ? { changes: differences(entry.base, stale.get(key)).slice(0, MOST_CHANGES) }
+      ? { changes: toldDifferences(entry.base, stale.get(key)).slice(0, MOST_CHANGES) }
       : null,
     faults,
   };

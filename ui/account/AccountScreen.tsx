@@ -18,6 +18,7 @@ export function AccountScreen() {
     >
       <AccountPart />
       <View style={{ padding: space(4), alignItems: 'flex-start', gap: space(2) }}>
+        <Button kind="quiet" label="Organisation" onPress={() => router.navigate('/organisation')} />
         <Button kind="quiet" label="Glossary" onPress={() => router.navigate('/glossary')} />
         <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />
       </View>

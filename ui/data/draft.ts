@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { createJSONStorage, persist } from 'zustand/middleware';
-import { differences } from '../../core/editing';
+import { toldDifferences } from '../../core/editing';
 import { withNewNames, type Person } from '../../core/estate';
 import { DRAFTS_KEY, useSession } from './session';
 
@@ -102,5 +102,5 @@ export const draftPerson = (draft: Draft | undefined): Person | undefined => dra
 /** How many single settings a draft changes. */
 export const changeCount = (draft: Draft | undefined): number => {
   const person = draftPerson(draft);
-  return draft && person ? differences(draft.base, person).length : 0;
+  return draft && person ? toldDifferences(draft.base, person).length : 0;
 };

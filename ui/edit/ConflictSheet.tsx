@@ -1,5 +1,5 @@
 import { View } from 'react-native';
-import { differences } from '../../core/editing';
+import { toldDifferences } from '../../core/editing';
 import { space, usePalette } from '../kit/theme';
 import { Button } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
@@ -30,9 +30,9 @@ export function ConflictSheet({
 }) {
   const palette = usePalette();
   const byPath = new Map<string, { before: unknown; mine: unknown; theirs: unknown }>();
-  for (const d of differences(base, mine))
+  for (const d of toldDifferences(base, mine))
     byPath.set(d.path, { before: d.before, mine: d.after, theirs: d.before });
-  for (const d of differences(base, theirs))
+  for (const d of toldDifferences(base, theirs))
     byPath.set(d.path, { before: d.before, mine: byPath.get(d.path)?.mine ?? d.before, theirs: d.after });
   return (
     <Sheet

@@ -1,8 +1,11 @@
 import { Pressable, View } from 'react-native';
-import { Switch } from 'react-native-paper';
 import { TARGET, usePalette } from './theme';
 
-/** A switch as large as a thumb needs; the drawn one within it is smaller. */
+const WIDTH = 44;
+const HEIGHT = 24;
+const KNOB = 18;
+
+/** A switch as large as a thumb needs; what is drawn within it is smaller. */
 export function Toggle({
   label,
   value,
@@ -25,8 +28,27 @@ export function Toggle({
       onPress={() => onChange(!value)}
       style={{ minWidth: TARGET + 8, minHeight: TARGET, alignItems: 'center', justifyContent: 'center' }}
     >
-      <View aria-hidden pointerEvents="none">
-        <Switch value={value} disabled={disabled} color={palette.accent} {...({ tabIndex: -1 } as object)} />
+      <View
+        style={{
+          width: WIDTH,
+          height: HEIGHT,
+          borderRadius: HEIGHT / 2,
+          borderWidth: 2,
+          borderColor: value ? palette.accent : palette.soft,
+          backgroundColor: value ? palette.accent : palette.sheet,
+          opacity: disabled ? 0.55 : 1,
+          justifyContent: 'center',
+        }}
+      >
+        <View
+          style={{
+            width: KNOB,
+            height: KNOB,
+            borderRadius: KNOB / 2,
+            marginLeft: value ? WIDTH - KNOB - 5 : 1,
+            backgroundColor: value ? palette.onAccent : palette.soft,
+          }}
+        />
       </View>
     </Pressable>
   );

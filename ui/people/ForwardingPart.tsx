@@ -54,7 +54,7 @@ export const ForwardingPart = memo(function ForwardingPart({
       <Words size="small" tone="soft">
         {person.plan.rules.length === 0
           ? 'When busy and on no answer, by the default rule.'
-          : `When busy and on no answer, by ${rule ? `the rule “${rule.name}”` : 'the default rule'}, which is in view; other rules have their own.`}
+          : `When busy and on no answer are those of ${rule ? `“${rule.name}”` : 'the default rule'}, which is in view; other rules have their own.`}
       </Words>
       <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>
         {rows.map(({ which, says, on }, i) => (

@@ -98,6 +98,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
           <Words size="small" tone="soft" style={{ textAlign: 'center' }}>
             {account?.name}
           </Words>
+          <Button kind="quiet" label="Organisation" onPress={() => router.navigate('/organisation')} />
           <Button kind="quiet" label="Glossary" onPress={() => router.navigate('/glossary')} />
           <Button kind="quiet" label="Account" onPress={() => router.navigate('/account')} />
           <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />

@@ -6,7 +6,7 @@ import { showNumbersIn } from '../../core/calls/dialling';
 import { messageOf } from '../data/api';
 import { useToday } from '../data/data';
 import { space, useIsWide, usePalette } from '../kit/theme';
-import { Button, LinkRow, ReachMark, Section, Skeleton, Trouble } from '../kit/parts';
+import { Button, LinkRow, LinkRows, ReachMark, Section, Skeleton, Trouble } from '../kit/parts';
 import { LostPhonesPart } from '../phones/LostPhonesPart';
 import { RequestsPart } from './RequestsPart';
 import { ProofsPart } from '../people/ProofsPart';
@@ -64,6 +64,17 @@ export function TodayScreen() {
         </View>
         {wide ? null : <Button kind="quiet" label="Account" onPress={() => router.navigate('/account')} />}
       </View>
+      {people === 0 ? (
+        <Section>
+          <LinkRows>
+            <LinkRow
+              title="Begin"
+              text="Name, dial plan, first trunk and first people, to the first call that is proved"
+              href="/begin"
+            />
+          </LinkRows>
+        </Section>
+      ) : null}
       <View
         style={{
           flexDirection: 'row',

@@ -5,7 +5,7 @@ import { mergeThree } from './merge';
 import type { SlateEntry } from './types';
 
 /** What people change many times a day, and no prepared change rests on: their status, and phones switched on and off. */
-const isDaily = (path: string): boolean => /^status$|\.enabled$/.test(path);
+const isDaily = (path: string): boolean => /^status$|\.(enabled|switchedOff)$/.test(path);
 
 /** Whether two states of a person differ in nothing but what is changed day by day. */
 export const onlyDaily = (before: unknown, after: unknown): boolean =>

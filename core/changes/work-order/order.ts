@@ -1,4 +1,4 @@
-import { differences, finderOf } from '../../editing';
+import { toldDifferences, finderOf } from '../../editing';
 import { isFieldsKind, type Estate, type FieldsKind, type Person } from '../../estate';
 import { shouldRun } from '../restarts';
 import { ANY_OUTSIDE_CALLER, compileEstate, outcomeText, runCall } from '../../calls/engine';
@@ -165,7 +165,7 @@ function settingSteps(now: Estate, then: Estate, entry: SlateEntry): WorkStep[] 
   if (after === null) return [step(`${kind} ${id}`, 'there', 'taken out')];
   const person = kind === 'person' ? (after as Person) : null;
   const fields = isFieldsKind(kind) ? kind : undefined;
-  const changes = differences(base ?? {}, after).filter(({ path }) => base === null || path !== 'id');
+  const changes = toldDifferences(base ?? {}, after).filter(({ path }) => base === null || path !== 'id');
   return changes.map(({ path, before, after: value }) =>
     step(
       `${base === null ? 'new ' : ''}${sayWhere({ path, before, after: value }, fields) || kind}`,

@@ -1,0 +1,1 @@
+export { organisationRoutes } from './routes';
