@@ -33,7 +33,7 @@ export function DrillsScreen() {
       title="Drills"
       term="drill"
       text={rows.length > 0 ? `${rows.length - failing} hold  ${failing} fail` : ''}
-      back={{ path: '/record', label: 'Back to Record' }}
+      back={null}
       aside={
         canEdit && rows.length > 0 ? <Button kind="quiet" label="Export" onPress={() => void file()} /> : null
       }

@@ -47,7 +47,7 @@ export function BetweenScreen() {
   };
   const isFaulty = fault(from, false) !== null || fault(to, true) !== null;
   return (
-    <PageFrame title="Two moments" back={{ path: '/record', label: 'Back to Record' }}>
+    <PageFrame title="Two moments" back={null}>
       <Section>
         <Words tone="soft">{`The estate as it was, held against what it was later. Times are those of ${zone}.`}</Words>
         <Field label="From" mono value={from} onChange={setFrom} error={fault(from, false)} />

@@ -217,8 +217,6 @@ export function RecordScreen() {
       </Words>
       <Words tone="soft">Who changed what, and when. Nothing can alter it.</Words>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(1) }}>
-        <Button kind="quiet" label="Drills" onPress={() => router.navigate('/drills')} />
-        <Button kind="quiet" label="Two moments" onPress={() => router.navigate('/between')} />
         <Button kind="quiet" label={open ? 'Hide the filter' : 'Filter'} onPress={() => setOpen(!open)} />
       </View>
       {given.slate || given.person ? (

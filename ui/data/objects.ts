@@ -4,6 +4,7 @@ import type { Fault } from '../../core/estate';
 import type { EntryKind } from '../../core/changes/slate';
 import { api, isApiError, messageOf } from './api';
 import { queryClient } from './data';
+import { useWorks, type Work } from './works';
 import type { ObjectKind, Named, Identified, ObjectPage, Stored } from '../../api/objects';
 
 /** An id made of a name. */
@@ -19,6 +20,12 @@ const path = (kind: ObjectKind, id: string) => `/api/objects/${kind}/${encodeURI
 
 export const useObject = <T>(kind: ObjectKind, id: string) =>
   useQuery({ queryKey: [path(kind, id)], queryFn: () => api<ObjectPage<T>>('GET', path(kind, id)) });
+
+/** Edits that are not live, as they are kept. */
+interface KeptWork<T> extends Work {
+  readonly base: Stored<T>;
+  readonly steps: readonly T[];
+}
 
 const same = (object: unknown) => object;
 
@@ -40,14 +47,21 @@ export function useWork<T extends Named, P extends Stored<T>>(
     readonly in?: (object: unknown) => T;
   },
 ) {
-  const [steps, setSteps] = useState<readonly T[]>([]);
-  const [base, setBase] = useState<Stored<T>>(page);
+  const key = slated ? `${slated.kind}/${slated.id}` : null;
+  const kept = useWorks((state) => (key === null ? undefined : state.works[key]));
+  const put = useWorks((state) => state.put);
+  const [own, setOwn] = useState<Work | null>(null);
+  const work = (key === null ? own : (kept ?? null)) as KeptWork<T> | null;
+  const setWork = (next: KeptWork<T> | null) => (key === null ? setOwn(next) : put(key, next));
+  const steps = work?.steps ?? [];
+  const base: Stored<T> = work?.base ?? page;
+  const setSteps = (next: readonly T[]) =>
+    setWork(next.length > 0 ? { base: { object: base.object, version: base.version }, steps: next } : null);
   const object = steps.at(-1) ?? page.object;
   const save = useMutation({
     mutationFn: () => write(base.version, object),
     onSuccess: (saved) => {
-      setSteps([]);
-      setBase(saved);
+      setWork(null);
       onWritten(saved);
       void queryClient.invalidateQueries();
     },
@@ -61,7 +75,7 @@ export function useWork<T extends Named, P extends Stored<T>>(
   return {
     conflict: theirs && { base: base.object, mine: object, theirs: theirs.object },
     keepMine: () => {
-      if (theirs) setBase({ ...base, ...theirs });
+      if (theirs && work) setWork({ base: theirs, steps: work.steps });
       save.reset();
     },
     takeTheirs: () => {
@@ -86,13 +100,14 @@ export function useWork<T extends Named, P extends Stored<T>>(
     busy: save.isPending,
     edit: (change: (object: T) => T) => {
       save.reset();
-      if (steps.length === 0) setBase(page);
       setSteps([...steps, change(object)]);
     },
     /** Goes on with the object as it stands somewhere else. */
     takeOver: (other: unknown) => {
-      setBase(page);
-      setSteps([slated?.in ? slated.in(other) : (other as T)]);
+      setWork({
+        base: { object: page.object, version: page.version },
+        steps: [slated?.in ? slated.in(other) : (other as T)],
+      });
     },
     undo: () => setSteps(steps.slice(0, -1)),
     discard: () => {

@@ -7,6 +7,7 @@ import type { Role, Account } from '../../api/account';
 
 /** Where drafts lie in the tab's storage; here, so that they can be emptied where their code was never fetched. */
 export const DRAFTS_KEY = 'hostler-drafts';
+export const WORKS_KEY = 'hostler-works';
 
 interface SessionState {
   /** Signed out by hand, not by the session's end. */
@@ -48,7 +49,7 @@ export const useSession = create<SessionState>((set) => ({
   signOut: async () => {
     await api('DELETE', '/api/session').catch(() => undefined);
     queryClient.clear();
-    globalThis.sessionStorage?.removeItem(DRAFTS_KEY);
+    for (const key of [DRAFTS_KEY, WORKS_KEY]) globalThis.sessionStorage?.removeItem(key);
     set({ state: 'out', account: null, hasLeft: true });
   },
 }));

@@ -31,9 +31,9 @@ function linesOf(effect: Effect, say: (effect: Effect['promises'][number]) => st
       says: `The drill “${name}” fails: ${showNumbersIn(why)}`,
       tone: 'rust' as const,
     })),
-    ...effect.calls.map(({ says, weight, who }) => ({
+    ...effect.calls.map(({ says, weight }) => ({
       key: `calls ${says}`,
-      says: `${andList(who)}: ${showNumbersIn(says)}`,
+      says: showNumbersIn(says),
       tone: TONES[weight],
     })),
   ];

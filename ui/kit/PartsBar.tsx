@@ -10,20 +10,28 @@ import {
 import { space, TARGET, usePalette } from './theme';
 import { Words } from './Words';
 
+const GROWS_MS = 3000;
+
 /** Where the parts of a long page begin, and which of them is in view. */
 export function useParts<T extends string>(first: T) {
   const scroll = useRef<ScrollView>(null);
   const tops = useRef<Partial<Record<T, number>>>({});
+  /** What was gone to last: while the page above it still grows, it is gone to again. */
+  const wanted = useRef<{ readonly part: T; readonly untilMs: number } | null>(null);
   const [current, setCurrent] = useState<T>(first);
   return {
     scroll,
     current,
     /** Notes where a part begins. */
     at: (part: T) => (event: LayoutChangeEvent) => {
-      tops.current[part] = event.nativeEvent.layout.y;
+      const { y } = event.nativeEvent.layout;
+      tops.current[part] = y;
+      if (wanted.current?.part === part && Date.now() < wanted.current.untilMs)
+        scroll.current?.scrollTo({ y, animated: false });
     },
     go: (part: T) => {
       setCurrent(part);
+      wanted.current = { part, untilMs: Date.now() + GROWS_MS };
       scroll.current?.scrollTo({ y: tops.current[part] ?? 0, animated: false });
     },
     onScroll: ({ nativeEvent }: NativeSyntheticEvent<NativeScrollEvent>) => {
@@ -33,7 +41,8 @@ export function useParts<T extends string>(first: T) {
         .filter(([, top]) => top <= contentOffset.y + TARGET)
         .sort((a, b) => b[1] - a[1]);
       // The last part may be too short to come to the top.
-      if (begun[0] && !isAtEnd) setCurrent(begun[0][0]);
+      const isGoing = wanted.current !== null && Date.now() < wanted.current.untilMs;
+      if (begun[0] && !isAtEnd && !isGoing) setCurrent(begun[0][0]);
     },
   };
 }

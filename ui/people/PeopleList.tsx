@@ -103,21 +103,14 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
                 : `${shown.length} of ${all.length} people`
               : ' '}
           </Words>
-          <View style={styles.below}>
-            <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />
-            {canEdit ? (
-              <Button kind="quiet" icon="add" label="Add person" onPress={() => setAdding(true)} />
-            ) : null}
-            {canEdit ? (
-              <Button
-                kind="quiet"
-                icon="import"
-                label="Import staff"
-                onPress={() => router.navigate('/import')}
-              />
-            ) : null}
-          </View>
+          <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />
         </View>
+        {canEdit ? (
+          <View style={styles.actions}>
+            <Button grow icon="add" label="Add person" onPress={() => setAdding(true)} />
+            <Button grow icon="import" label="Import staff" onPress={() => router.navigate('/import')} />
+          </View>
+        ) : null}
       </View>
       {people.isPending ? (
         <Skeleton rows={8} />
@@ -263,5 +256,6 @@ const styles = StyleSheet.create({
   },
   top: { flexDirection: 'row', justifyContent: 'space-between', gap: space(2) },
   name: { flexShrink: 1 },
+  actions: { flexDirection: 'row', gap: space(2) },
   below: { flexDirection: 'row', flexWrap: 'wrap', gap: space(2), flexShrink: 1 },
 });

@@ -114,7 +114,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
     <PageFrame
       title={device.name}
       text={model ? `${model.name}, firmware ${model.firmwareLeast} at least` : device.model}
-      back={{ path: '/devices', label: 'Devices and sites' }}
+      back={{ path: '/devices', label: 'Devices' }}
       bar={<ObjectBar work={work} />}
     >
       <FindingsPart subject={`device/${device.id}`} />

@@ -143,8 +143,11 @@ const countOf = (findings: readonly Finding[] | undefined, kind: 'device' | 'sit
   (findings ?? []).filter((each) => each.isOpen && each.subject.kind === kind && each.subject.id === id)
     .length;
 
-/** Phones as things, and the sites where they stand. */
-export function DevicesScreen() {
+export const DevicesScreen = () => <Things what="devices" />;
+export const SitesScreen = () => <Things what="sites" />;
+
+/** Phones as things, or the sites where they stand. */
+function Things({ what }: { readonly what: 'devices' | 'sites' }) {
   const canEdit = useCanEdit();
   const devices = useDevices();
   const sites = useSites();
@@ -179,72 +182,73 @@ export function DevicesScreen() {
   };
   return (
     <PageFrame
-      title="Devices and sites"
+      title={what === 'devices' ? 'Devices' : 'Sites'}
       text={`${devices.data.objects.length} phones at ${sites.data.objects.length} sites`}
-      back={{ path: '/phones', label: 'Phones' }}
+      back={null}
     >
-      <Section
-        title="Sites"
-        aside={
-          canEdit ? (
-            <Button kind="quiet" icon="add" label="Add a site" onPress={() => setAdding('site')} />
-          ) : null
-        }
-      >
-        {sites.data.objects.length === 0 ? (
-          <Empty
-            title="No sites yet"
-            text="Add the places where phones stand: offices, small sites, homes."
+      {what === 'sites' ? (
+        <Section
+          aside={
+            canEdit ? (
+              <Button kind="quiet" icon="add" label="Add a site" onPress={() => setAdding('site')} />
+            ) : null
+          }
+        >
+          {sites.data.objects.length === 0 ? (
+            <Empty
+              title="No sites yet"
+              text="Add the places where phones stand: offices, small sites, homes."
+            />
+          ) : (
+            <LinkRows>
+              {sites.data.objects.map((site) => (
+                <LinkRow
+                  key={site.id}
+                  title={site.name}
+                  text={`${SITE_WORDS[site.kind]}, ${devices.data.objects.filter((each) => each.site === site.id).length} phones${site.relay ? ', with a branch relay' : ''}`}
+                  mark={mark('site', site.id)}
+                  href={`/sites/${encodeURIComponent(site.id)}`}
+                />
+              ))}
+            </LinkRows>
+          )}
+        </Section>
+      ) : (
+        <Section
+          aside={
+            canEdit ? (
+              <Button kind="quiet" icon="add" label="Add a phone" onPress={() => setAdding('device')} />
+            ) : null
+          }
+        >
+          <Field label="Name, model, site or MAC address" value={query} onChange={setQuery} />
+          <Choice
+            label="Show"
+            value={only}
+            options={[
+              { value: 'all', label: 'All' },
+              { value: 'behind', label: 'Old or unsafe' },
+              { value: 'outside', label: 'Outside' },
+            ]}
+            onChange={setOnly}
           />
-        ) : (
-          <LinkRows>
-            {sites.data.objects.map((site) => (
-              <LinkRow
-                key={site.id}
-                title={site.name}
-                text={`${SITE_WORDS[site.kind]}, ${devices.data.objects.filter((each) => each.site === site.id).length} phones${site.relay ? ', with a branch relay' : ''}`}
-                mark={mark('site', site.id)}
-                href={`/sites/${encodeURIComponent(site.id)}`}
-              />
-            ))}
-          </LinkRows>
-        )}
-      </Section>
-      <Section
-        title="Devices"
-        aside={
-          canEdit ? (
-            <Button kind="quiet" icon="add" label="Add a phone" onPress={() => setAdding('device')} />
-          ) : null
-        }
-      >
-        <Field label="Name, model, site or MAC address" value={query} onChange={setQuery} />
-        <Choice
-          label="Show"
-          value={only}
-          options={[
-            { value: 'all', label: 'All' },
-            { value: 'behind', label: 'Old or unsafe' },
-            { value: 'outside', label: 'Outside' },
-          ]}
-          onChange={setOnly}
-        />
-        {shown.length === 0 ? (
-          <Empty title="No phone fits" text="Clear the search or show all of them." />
-        ) : (
-          <LinkRows>
-            {shown.map((device) => (
-              <LinkRow
-                key={device.id}
-                title={device.name}
-                text={deviceText(device, names)}
-                mark={mark('device', device.id)}
-                href={`/devices/${encodeURIComponent(device.id)}`}
-              />
-            ))}
-          </LinkRows>
-        )}
-      </Section>
+          {shown.length === 0 ? (
+            <Empty title="No phone fits" text="Clear the search or show all of them." />
+          ) : (
+            <LinkRows>
+              {shown.map((device) => (
+                <LinkRow
+                  key={device.id}
+                  title={device.name}
+                  text={deviceText(device, names)}
+                  mark={mark('device', device.id)}
+                  href={`/devices/${encodeURIComponent(device.id)}`}
+                />
+              ))}
+            </LinkRows>
+          )}
+        </Section>
+      )}
       <View>
         {adding === 'device' ? <AddDevice onClose={() => setAdding(null)} /> : null}
         {adding === 'site' ? <AddSite onClose={() => setAdding(null)} /> : null}

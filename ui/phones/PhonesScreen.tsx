@@ -1,14 +1,12 @@
 import type { LostPhone, PhoneRow, Registration } from '../../api/phones';
 import { memo, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { FlatList, View, type TextInput as NativeInput } from 'react-native';
-import { useRouter } from 'expo-router';
 import { isNumberKind } from '../../core/estate';
 import { messageOf } from '../data/api';
 import { usePhones } from '../data/phones';
 import { useKey } from '../kit/useKey';
-import { useRole } from '../data/session';
 import { clockOf, KIND_WORDS, registrationWords } from './words';
-import { Button, Choice, Empty, Skeleton, Trouble } from '../kit/parts';
+import { Choice, Empty, Skeleton, Trouble } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
 import { PressLink } from '../kit/PressLink';
 import { Words } from '../kit/Words';
@@ -112,9 +110,7 @@ const Row = memo(function Row({ row }: { row: Shown }) {
 /** Every phone, softphone and shared desk: who is registered from where, and which are missing. */
 export function PhonesScreen() {
   const palette = usePalette();
-  const role = useRole();
   const wide = useIsWide();
-  const router = useRouter();
   const phones = usePhones();
   const [query, setQuery] = useState('');
   const [filter, setFilter] = useState<Filter>('all');
@@ -176,13 +172,6 @@ export function PhonesScreen() {
             <Words size="page" strong heading={1}>
               Phones
             </Words>
-            <View style={{ flexDirection: 'row', marginLeft: wide ? 0 : -space(3) }}>
-              {role === 'manager' ? null : (
-                <Button kind="quiet" label="Probe" onPress={() => router.navigate('/probe')} />
-              )}
-              <Button kind="quiet" label="Provisioning" onPress={() => router.navigate('/provisioning')} />
-              <Button kind="quiet" label="Devices and sites" onPress={() => router.navigate('/devices')} />
-            </View>
           </View>
           <Words size="small" tone={place ? 'soft' : 'rust'}>
             {place

@@ -284,11 +284,7 @@ export function ProbeScreen() {
   if (list.isError) return <Trouble message={messageOf(list.error)} retry={() => void list.refetch()} />;
   if (list.isPending) return <Skeleton />;
   return (
-    <PageFrame
-      title="Transport probe"
-      text="Asks a SIP server, from here, over UDP, TCP and TLS"
-      back={{ path: '/phones', label: 'Phones' }}
-    >
+    <PageFrame title="Transport probe" text="Asks a SIP server, from here, over UDP, TCP and TLS" back={null}>
       <Section
         title="Addresses that may be asked"
         aside={

@@ -41,7 +41,7 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
     <PageFrame
       title={site.name}
       text={SITE_WORDS[site.kind]}
-      back={{ path: '/devices', label: 'Devices and sites' }}
+      back={{ path: '/sites', label: 'Sites' }}
       bar={<ObjectBar work={work} />}
     >
       <FindingsPart subject={`site/${site.id}`} />

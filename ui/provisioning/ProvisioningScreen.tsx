@@ -239,7 +239,7 @@ function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
       title="Provisioning"
       term="provisioning"
       text="Plugged in, they ask for their settings, prove who they are for, and register."
-      back={{ path: '/phones', label: 'Phones' }}
+      back={null}
     >
       {wide ? (
         <View style={{ flexDirection: 'row', alignItems: 'flex-start' }}>

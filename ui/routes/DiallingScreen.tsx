@@ -20,7 +20,7 @@ export function DiallingScreen() {
 function DiallingView({ page }: { page: DiallingPage }) {
   const wide = useIsWide();
   return (
-    <PageFrame title="Dialling" back={{ path: '/routes', label: 'Back to Routes' }}>
+    <PageFrame title="Dialling" back={null}>
       <View style={{ flexDirection: wide ? 'row' : 'column' }}>
         <View style={wide ? { flex: 1 } : {}}>
           <DialPlan page={page} />

@@ -53,7 +53,7 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
     <PageFrame
       title={group.name}
       text={[group.extension, ...(group.numbers ?? []).map(showNumber)].join('  ')}
-      back={{ path: '/routes', label: 'Back to Routes' }}
+      back={{ path: '/groups', label: 'Back to groups and menus' }}
       bar={<ObjectBar work={work} />}
     >
       <TryStrip

@@ -35,11 +35,7 @@ export function GuardScreen() {
   const { guard, premium, permissions, findings } = report.data;
   const faults = findings.filter(({ weight }) => weight === 'fault').length;
   return (
-    <PageFrame
-      title="Fraud protection"
-      term="fraud-protection"
-      back={{ path: '/routes', label: 'Back to Routes' }}
-    >
+    <PageFrame title="Fraud protection" term="fraud-protection" back={null}>
       <Section>
         <Words size="lead" strong>
           {findings.length === 0

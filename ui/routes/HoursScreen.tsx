@@ -80,7 +80,7 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
     <PageFrame
       title={schedule.name}
       text={schedule.timeZone}
-      back={{ path: '/routes', label: 'Back to Routes' }}
+      back={{ path: '/hours', label: 'Back to hours and statuses' }}
       bar={<ObjectBar work={work} />}
     >
       <Section>
@@ -179,7 +179,7 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
               kind="quiet"
               label="Remove these hours"
               busy={remove.isPending}
-              onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/routes') })}
+              onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/hours') })}
             />
             {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
           </View>

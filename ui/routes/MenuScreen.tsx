@@ -93,7 +93,7 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
     <PageFrame
       title={menu.name}
       text={[menu.extension, ...(menu.numbers ?? []).map(showNumber)].join('  ')}
-      back={{ path: '/routes', label: 'Back to Routes' }}
+      back={{ path: '/groups', label: 'Back to groups and menus' }}
       bar={<ObjectBar work={work} />}
     >
       <TryStrip

@@ -22,7 +22,6 @@ import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { Findings, RouteRow } from './RouteRow';
 
-const BACK = { path: '/routes', label: 'Back to Routes' };
 const MANY = 8;
 
 export function RouteTableScreen() {
@@ -133,7 +132,7 @@ function TableView({ page, schedules }: { page: TablePage; schedules: readonly S
   };
   const trace = <TracePart table={table} names={names} asked={asked} onChange={setAsked} />;
   return (
-    <PageFrame title="Route table" term="route-table" back={BACK} bar={<ObjectBar work={work} />}>
+    <PageFrame title="Route table" term="route-table" back={null} bar={<ObjectBar work={work} />}>
       <Section>
         <Words size="lead" strong live>
           {analysis.data

@@ -83,17 +83,31 @@ export function RoutesScreen() {
         </View>
       </Section>
       <OutwardPart />
-      <View style={{ flexDirection: wide ? 'row' : 'column', flexWrap: 'wrap' }}>
-        {KINDS.map((kind) => (
-          <View key={kind.kind} style={wide ? { width: '50%' } : {}}>
-            <ObjectList {...kind} />
-          </View>
-        ))}
-      </View>
       <SettingsPart />
     </PageFrame>
   );
 }
+
+/** Some kinds of objects that calls pass, each as a list to which can be added. */
+function ListsOf({ title, kinds }: { readonly title: string; readonly kinds: readonly RouteKind[] }) {
+  const wide = useIsWide();
+  return (
+    <PageFrame title={title} back={null}>
+      <View style={{ flexDirection: wide ? 'row' : 'column', alignItems: 'flex-start' }}>
+        {KINDS.filter(({ kind }) => kinds.includes(kind)).map((kind) => (
+          <View key={kind.kind} style={wide ? { width: '50%' } : { width: '100%' }}>
+            <ObjectList {...kind} />
+          </View>
+        ))}
+      </View>
+    </PageFrame>
+  );
+}
+
+export const GroupsAndMenusScreen = () => <ListsOf title="Groups and menus" kinds={['group', 'menu']} />;
+export const HoursAndStatusesScreen = () => (
+  <ListsOf title="Hours and statuses" kinds={['schedule', 'status']} />
+);
 
 /** Calls out: the bench, and the ways to the dial plan, the route table and the guard. */
 function OutwardPart() {

@@ -1,7 +1,6 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { WEEKDAYS, type Schedule, type Weekday } from '../../core/estate';
-import { sayDays } from '../../core/calls/time';
 import { Button, Field, IconButton, Section, Tick } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
@@ -15,6 +14,19 @@ const DAYS: Record<Weekday, string> = {
   sat: 'Saturday',
   sun: 'Sunday',
 };
+/** Weekdays in words, neighbours drawn together: `Monday to Friday, Sunday`. */
+function daysInWords(days: readonly Weekday[]): string {
+  const words: string[] = [];
+  for (let at = 0; at < 7; at += 1) {
+    if (!days.includes(WEEKDAYS[at]!)) continue;
+    let to = at;
+    while (to < 6 && days.includes(WEEKDAYS[to + 1]!)) to += 1;
+    const [from, last] = [DAYS[WEEKDAYS[at]!], DAYS[WEEKDAYS[to]!]];
+    words.push(to === at ? from : to === at + 1 ? `${from}, ${last}` : `${from} to ${last}`);
+    at = to;
+  }
+  return words.join(', ');
+}
 const WORKING: readonly Weekday[] = ['mon', 'tue', 'wed', 'thu', 'fri'];
 const isClock = (text: string) => /^([01]?\d|2[0-3]):[0-5]\d$/.test(text.trim());
 const padded = (text: string) => text.trim().padStart(5, '0');
@@ -57,7 +69,7 @@ export function SpansPart({
         <Words tone="soft">None yet: it is outside all week.</Words>
       ) : null}
       {schedule.weekly.map((span, i) => {
-        const says = `${sayDays(span.days)} ${span.from} to ${span.to}${span.to <= span.from ? ' the next day' : ''}`;
+        const says = `${daysInWords(span.days)}, ${span.from} to ${span.to}${span.to <= span.from ? ' the next day' : ''}`;
         return (
           <View key={i} style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
             <Words style={{ flex: 1 }}>{says}</Words>

@@ -24,7 +24,7 @@ function StatusView({ page }: { page: ObjectPage<Status> }) {
   return (
     <PageFrame
       title={work.object.name}
-      back={{ path: '/routes', label: 'Back to Routes' }}
+      back={{ path: '/hours', label: 'Back to hours and statuses' }}
       bar={<ObjectBar work={work} />}
     >
       <Section>
@@ -40,7 +40,7 @@ function StatusView({ page }: { page: ObjectPage<Status> }) {
               kind="quiet"
               label="Remove this status"
               busy={remove.isPending}
-              onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/routes') })}
+              onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/hours') })}
             />
             {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
           </>

@@ -9,6 +9,7 @@ import { Icon, type IconName } from '../kit/icons';
 import { Button } from '../kit/parts';
 import { SlateBar } from '../changes/SlateBar';
 import { Sheet } from '../kit/Sheet';
+import { PartLabel, PartsRow } from '../kit/PartsBar';
 import { PressLink } from '../kit/PressLink';
 import { useHeadingFocus } from '../kit/pages';
 import { Words } from '../kit/Words';
@@ -29,6 +30,45 @@ const BELOW: Record<string, readonly string[]> = {
   '/record': ['/drills', '/between'],
   '/routes': ['/compare', '/numbers', '/groups', '/menus', '/hours', '/statuses'],
 };
+
+/** The pages of a place, each one tap away while one of them is open. */
+const PARTS: readonly (readonly { readonly path: string; readonly title: string }[])[] = [
+  [
+    { path: '/phones', title: 'Registrations' },
+    { path: '/devices', title: 'Devices' },
+    { path: '/sites', title: 'Sites' },
+    { path: '/provisioning', title: 'Provisioning' },
+    { path: '/probe', title: 'Probe' },
+  ],
+  [
+    { path: '/routes', title: 'Numbers' },
+    { path: '/groups', title: 'Groups and menus' },
+    { path: '/hours', title: 'Hours and statuses' },
+    { path: '/routes/dialling', title: 'Dialling' },
+    { path: '/routes/table', title: 'Table' },
+    { path: '/routes/guard', title: 'Fraud protection' },
+  ],
+  [
+    { path: '/record', title: 'Changes' },
+    { path: '/drills', title: 'Drills' },
+    { path: '/between', title: 'Two moments' },
+  ],
+];
+
+/** The pages of the place that is open; nothing on pages below them. */
+function PlaceParts({ path }: { readonly path: string }) {
+  const parts = PARTS.find((pages) => pages.some((page) => page.path === path));
+  if (!parts) return null;
+  return (
+    <PartsRow label="Pages of this place">
+      {parts.map((page) => (
+        <PressLink key={page.path} href={page.path} current={page.path === path} style={() => null}>
+          <PartLabel title={page.title} on={page.path === path} />
+        </PressLink>
+      ))}
+    </PartsRow>
+  );
+}
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['/', 'search people'],
@@ -59,7 +99,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
         backgroundColor: palette.sheet,
         borderColor: palette.line,
         ...(wide
-          ? { width: 92, borderRightWidth: 1, paddingTop: space(4) }
+          ? { width: 112, borderRightWidth: 1, paddingTop: space(4) }
           : { borderTopWidth: 1, height: 60 }),
       }}
     >
@@ -110,6 +150,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
     <View style={{ flex: 1, flexDirection: wide ? 'row' : 'column', backgroundColor: palette.ground }}>
       {wide ? bar : null}
       <View role="main" style={{ flex: 1, minHeight: 0, minWidth: 0 }}>
+        <PlaceParts path={path} />
         <View style={{ flex: 1, minHeight: 0 }}>{children}</View>
         <SlateBar />
       </View>

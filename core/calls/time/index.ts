@@ -5,7 +5,7 @@ import { zoneNamed } from '../../zones';
 
 export { scheduleClock, untilClock, untilClockId, type ScheduleClock } from './clock';
 export { clockMs } from './local';
-export { hoursAsText, readHoursText, sayDays, toggleHour, type ReadHours } from './text';
+export { hoursAsText, readHoursText, toggleHour, type ReadHours } from './text';
 
 /**
  * Whether a moment is inside a schedule, by the wall clock of the schedule's zone.

@@ -12,7 +12,7 @@ export type ReadHours =
   { readonly ok: true; readonly hours: Hours } | { readonly ok: false; readonly faults: readonly Fault[] };
 
 /** Weekdays with neighbours drawn together: `mon-fri, sun`. */
-export function sayDays(days: readonly Weekday[]): string {
+function sayDays(days: readonly Weekday[]): string {
   const at = WEEKDAYS.map((day) => days.includes(day));
   const parts: string[] = [];
   for (let from = 0; from < 7; from += 1) {

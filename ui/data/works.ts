@@ -1,0 +1,75 @@
+import { create } from 'zustand';
+import { createJSONStorage, persist } from 'zustand/middleware';
+import { useSession, WORKS_KEY } from './session';
+
+/** Edits of one object that are not live: what they rest on, and every state since. */
+export interface Work {
+  readonly base: { readonly object: unknown; readonly version: number };
+  readonly steps: readonly unknown[];
+}
+
+interface WorkState {
+  readonly owner: string | null;
+  readonly works: Readonly<Record<string, Work>>;
+  readonly put: (key: string, work: Work | null) => void;
+}
+
+/** The tab's own storage; where it is full, edits last as long as the page. */
+const inTab = {
+  getItem: (name: string) => globalThis.sessionStorage?.getItem(name) ?? null,
+  setItem: (name: string, value: string) => {
+    try {
+      globalThis.sessionStorage?.setItem(name, value);
+    } catch {
+      globalThis.sessionStorage?.removeItem(name);
+    }
+  },
+  removeItem: (name: string) => {
+    globalThis.sessionStorage?.removeItem(name);
+  },
+};
+
+/**
+ * Edits of groups, menus, hours, templates, the route table and the like: they outlast leaving the page and a reload
+ * of it, as those of people do, and go with the tab or at signing out. After a reload the last state is there, and one
+ * step back from it.
+ */
+export const useWorks = create<WorkState>()(
+  persist(
+    (set) => ({
+      owner: null,
+      works: {},
+      put: (key, work) =>
+        set(({ works }) => {
+          const { [key]: _before, ...rest } = works;
+          return { works: work ? { ...rest, [key]: work } : rest };
+        }),
+    }),
+    {
+      name: WORKS_KEY,
+      storage: createJSONStorage(() => inTab),
+      partialize: ({ owner, works }) => ({
+        owner,
+        works: Object.fromEntries(
+          Object.entries(works).map(([key, { base, steps }]) => [key, { base, steps: steps.slice(-1) }]),
+        ),
+      }),
+      version: 1,
+    },
+  ),
+);
+
+/** Forgets all of them, in the storage too. */
+export function forgetWorks(): void {
+  useWorks.setState({ owner: null, works: {} });
+}
+
+const follow = ({ account, hasLeft }: ReturnType<typeof useSession.getState>) => {
+  const { owner } = useWorks.getState();
+  if (account) {
+    if (owner !== account.name)
+      useWorks.setState({ owner: account.name, ...(owner === null ? {} : { works: {} }) });
+  } else if (hasLeft) forgetWorks();
+};
+follow(useSession.getState());
+useSession.subscribe(follow);
