@@ -136,6 +136,26 @@ describe('a staff list against the estate', () => {
       ring: [{ endpoint: 'odile-brackwater-desk' }, { enabled: false }],
     });
   });
+  test('another person at a known extension is a conflict, not a new name for who has it', () => {
+    const [other, married, accents] = plan(
+      'Name,Extension\nOdile Brackwater,4101\nTomasz Lund,4102\nRÚTH ADEYEMI,4103',
+    );
+    expect(other).toMatchObject({
+      action: 'refuse',
+      faults: [
+        { field: 'name', message: expect.stringMatching(/^4101 is Ines Okafor’s, who would be renamed/) },
+      ],
+    });
+    expect(married).toMatchObject({ action: 'change', changes: [{ field: 'name', after: 'Tomasz Lund' }] });
+    expect(accents?.action).toBe('change');
+  });
+  test('where there is no status or permission yet, that is said beside each row', () => {
+    const read = readCsv('Name,Extension\nOdile Brackwater,4230');
+    if (!read.ok) throw new Error('not read');
+    const bare = { ...estate, statuses: [], permissions: [], people: [], groups: [], menus: [] };
+    const [row] = read.table.rows.map(staffPlanner(bare, matchColumns(read.table.headings)).planRow);
+    expect(row).toMatchObject({ action: 'refuse', faults: [{ field: 'status' }, { field: 'permission' }] });
+  });
   test('a known extension changes what the row says and keeps the plan', () => {
     const [changed, same] = plan(
       'Name,Extension,Mobile,Status\nInes Okafor,4101,778 555 0191,at sea\nTomasz Bright,4102,,',

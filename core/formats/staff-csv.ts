@@ -207,6 +207,15 @@ export function staffPlanner(estate: Estate, columns: StaffColumns): StaffPlanne
         'permission',
         `there is no permission "${cells.permission.slice(0, 40)}"; there are ${estate.permissions.map((p) => p.name).join(', ')}`,
       );
+    if (known && cells.name !== '' && isSomebodyElse(cells.name, known.person.name))
+      fault(
+        'name',
+        `${cells.extension} is ${known.person.name}’s, who would be renamed: give the extension up there first, or rename them on their page`,
+      );
+    if (!known && cells.status === '' && firstStatus === '')
+      fault('status', 'the organisation has no status yet: add one first');
+    if (!known && cells.permission === '' && firstPermission === '')
+      fault('permission', 'the organisation has no permission yet: add one first');
     if (faults.length > 0) return { ...head, action: 'refuse', faults };
 
     const read = { direct, mobile, home, status: status?.id, permission: permission?.id };
@@ -303,6 +312,22 @@ export function staffPlanner(estate: Estate, columns: StaffColumns): StaffPlanne
   }
 
   return { planRow };
+}
+
+/** The words of a name, without accents and case. */
+const wordsOf = (name: string): ReadonlySet<string> =>
+  new Set(
+    name
+      .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
+      .toLowerCase()
+      .split(/[^\p{L}\p{N}]+/u)
+      .filter((word) => word.length > 1),
+  );
+/** Whether two names have no word in common: not one person who is written or called otherwise now. */
+function isSomebodyElse(name: string, known: string): boolean {
+  const words = wordsOf(known);
+  return ![...wordsOf(name)].some((word) => words.has(word));
 }
 
 function freshEndpoint(person: Person, what: string): string {

@@ -1,4 +1,4 @@
-import { testServer, type TestServer } from '../test';
+import { demoEstate, testServer, type TestServer } from '../test';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -33,6 +33,34 @@ describe('what is wrong', () => {
     expect(all.text).toMatch(/672 ?555 ?0105/);
     expect(masked.text).not.toMatch(/672 ?555 ?0105/);
   });
+});
+
+test('a complaint about an hour that is past is about the estate and the status of then', async () => {
+  const clocked = await testServer(demoEstate(), undefined, () => new Date());
+  try {
+    const look = (query: string) =>
+      clocked.ask('GET', `/api/people/ruth/diagnosis?complaint=mobile-silent${query}`, { as: 'specialist' });
+    const before = Date.now();
+    const { body: page } = await clocked.ask('GET', '/api/people/ruth', { as: 'specialist' });
+    const { person, version } = page;
+    const mended = { ...person, permission: 'coast', status: 'away' };
+    const put = await clocked.ask('PUT', '/api/people/ruth', {
+      as: 'specialist',
+      body: { version, person: mended },
+    });
+    expect(put.status).toBe(200);
+    const asSet = ({ body }: Awaited<ReturnType<typeof look>>) =>
+      (body.diagnosis.causes as { id: string }[]).some(({ id }) => id === 'as-set');
+    const [now, then] = [await look(''), await look(`&at=${before}`)];
+    expect([asSet(now), asSet(then)]).toEqual([false, true]);
+    expect(now.body.then).toBeNull();
+    expect(then.body.then).toMatchObject({ status: 'On shift', changed: 2 });
+    expect((await look('&at=1000000000000')).status).toBe(404);
+    expect((await look('&at=-5')).status).toBe(400);
+    expect((await look('&at=1e99')).status).toBe(400);
+  } finally {
+    await clocked.stop();
+  }
 });
 
 describe('somebody leaves', () => {

@@ -1,8 +1,10 @@
 import { complaintsOf, diagnose } from '../../core/assurance/diagnosis';
 import { canBeHanded, leave, type Leaving } from '../../core/changes/leaver';
 import { leaverStatuses } from '../../core/assurance/checks';
-import { parts } from '../../core/estate';
-import { sliceFor } from '../../core/editing';
+import { parts, type Estate } from '../../core/estate';
+import { finderOf, sliceFor, toldDifferences } from '../../core/editing';
+import { inSnapshot, type Db } from '../db';
+import { asOf, estateOf, loadEstate } from '../estate';
 import { readDrills } from '../drills';
 import { checkedBody, type Route, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
@@ -14,6 +16,15 @@ async function personOf({ services, params }: SignedIn) {
   const person = live.finder.person(params.id ?? '');
   if (!person) throw refusal(404, 'There is no such person.');
   return { live, person };
+}
+
+const AHEAD_MS = 366 * 86_400_000;
+
+/** The estate as it was kept at a moment. @throws a refusal where there was none yet */
+async function estateThen(db: Db, atMs: number): Promise<Estate> {
+  const stored = await inSnapshot(db, (tx) => loadEstate(tx, asOf(atMs)));
+  if (!stored) throw refusal(404, 'The estate was not here yet at that moment.');
+  return estateOf(stored);
 }
 
 const leavingSchema = parts.closed({
@@ -30,13 +41,23 @@ export const diagnosisRoutes: readonly Route[] = [
     path: '/api/people/:id/diagnosis',
     roles: ROLES,
     handle: async (context) => {
-      const { live, person } = await personOf(context);
+      const { live, person: now } = await personOf(context);
       const { complaint, at } = context.query;
-      if (!complaint) return { body: { complaints: complaintsOf(person), diagnosis: null } };
-      const atMs = at === undefined ? context.services.now().getTime() : Number(at);
-      if (!Number.isFinite(atMs)) throw refusal(400, 'This is no moment.');
-      const slice = sliceFor(live.estate, live.finder, person.id);
-      const found = diagnose(slice, person.id, complaint, await readRunning(context.services.db), atMs);
+      if (!complaint) return { body: { complaints: complaintsOf(now), diagnosis: null, then: null } };
+      const nowMs = context.services.now().getTime();
+      const atMs = at === undefined ? nowMs : Number(at);
+      if (!Number.isFinite(atMs) || atMs < 0 || atMs > nowMs + AHEAD_MS)
+        throw refusal(400, 'This is no moment.');
+      // A complaint about another hour is about the estate of then: its plans, hours and statuses.
+      const isPast = at !== undefined && atMs < nowMs;
+      const estate = isPast ? await estateThen(context.services.db, atMs) : live.estate;
+      const finder = isPast ? finderOf(estate) : live.finder;
+      const person = finder.person(now.id);
+      if (!person) throw refusal(404, `${now.name} was not here at that moment.`);
+      const slice = sliceFor(estate, finder, person.id);
+      // What phones ran then is not kept.
+      const running = isPast ? [] : await readRunning(context.services.db);
+      const found = diagnose(slice, person.id, complaint, running, atMs);
       if (!found) throw refusal(404, 'There is no such complaint, or no line to call.');
       const causes = found.causes.map(({ findings, ...cause }) => ({
         ...cause,
@@ -47,7 +68,19 @@ export const diagnosisRoutes: readonly Route[] = [
           mend: mend?.says ?? null,
         })),
       }));
-      return { body: { complaints: complaintsOf(person), diagnosis: { ...found, causes } } };
+      return {
+        body: {
+          complaints: complaintsOf(person),
+          diagnosis: { ...found, causes },
+          then: isPast
+            ? {
+                at: new Date(atMs).toISOString(),
+                status: estate.statuses.find(({ id }) => id === person.status)?.name ?? person.status,
+                changed: toldDifferences(person, now).length,
+              }
+            : null,
+        },
+      };
     },
   },
   {

@@ -250,6 +250,9 @@ function CallerNumber({
   );
 }
 
+/** Days before today that are offered too. */
+const PAST_DAYS = 3;
+
 function TimePart({ person, estate, moment, now }: Props) {
   const set = useMoments((state) => state.set);
   const zone = estate.timeZone;
@@ -257,7 +260,9 @@ function TimePart({ person, estate, moment, now }: Props) {
   const [clock, setClock] = useState(at.toFormat('HH:mm'));
   const isClock = /^([01]?\d|2[0-3]):[0-5]\d$/.test(clock);
   const today = DateTime.fromMillis(now, { zone: zoneNamed(zone) }).startOf('day');
-  const days = Array.from({ length: 7 }, (_, i) => today.plus({ days: i }));
+  const days = Array.from({ length: PAST_DAYS + 7 }, (_, i) => today.plus({ days: i - PAST_DAYS }));
+  const [date, setDate] = useState('');
+  const other = DateTime.fromFormat(date.trim(), 'yyyy-MM-dd', { zone: zoneNamed(zone) });
   const choose = (day: DateTime, time: string) => {
     const [hour, minute] = time.split(':').map(Number);
     set(person.id, { epochMs: day.set({ hour: hour ?? 0, minute: minute ?? 0 }).toMillis() });
@@ -275,6 +280,18 @@ function TimePart({ person, estate, moment, now }: Props) {
         onChange={(date) =>
           choose(DateTime.fromISO(date, { zone: zoneNamed(zone) }), isClock ? clock : '12:00')
         }
+      />
+      <Field
+        label="Or another day, as 2026-11-23"
+        mono
+        value={date}
+        onChange={(text) => {
+          setDate(text);
+          const typed = DateTime.fromFormat(text.trim(), 'yyyy-MM-dd', { zone: zoneNamed(zone) });
+          if (typed.isValid) choose(typed, isClock ? clock : '12:00');
+        }}
+        error={date.trim().length < 10 || other.isValid ? null : 'No such day'}
+        hint="With the plans of now; how it was then, Troubleshoot says"
       />
       <Field
         label="Time"

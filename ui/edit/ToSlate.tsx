@@ -1,11 +1,12 @@
 import type { Slate } from '../../api/slates';
 import { useState } from 'react';
-import { View } from 'react-native';
+import { Pressable, View } from 'react-native';
 import type { SlateEntry } from '../../core/changes/slate';
 import { messageOf } from '../data/api';
 import { addSlate, putOnSlate, useCurrentSlate } from '../data/slates';
 import { useSlateInWork } from '../data/slate';
-import { space } from '../kit/theme';
+import { useSession } from '../data/session';
+import { space, TARGET } from '../kit/theme';
 import { Button, Field, LinkRow, LinkRows } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
@@ -34,6 +35,7 @@ export function ToSlate({
   readonly onDone?: (slate: number) => void;
 }) {
   const { slate, mine } = useCurrentSlate();
+  const { account } = useSession();
   const choose = useSlateInWork((state) => state.choose);
   const [asking, setAsking] = useState(false);
   const [name, setName] = useState('');
@@ -55,10 +57,25 @@ export function ToSlate({
       setBusy(false);
     }
   };
-  const press = () => (slate ? void put(slate) : setAsking(true));
+  // A slate is said and chosen before anything goes on it: one that was only guessed is asked for.
+  const chosen = useSlateInWork((state) => state.current);
+  const isChosen = slate !== null && slate.id === chosen;
+  const press = () => (isChosen ? void put(slate) : setAsking(true));
   return (
     <View style={grow ? { flexGrow: 1, flexBasis: 0 } : {}}>
       <Button kind={kind} label={label} busy={busy} disabled={disabled} onPress={press} />
+      {isChosen ? (
+        <Pressable
+          role="button"
+          aria-label={`Goes onto “${slate.name}”. Choose another slate`}
+          onPress={() => setAsking(true)}
+          style={{ minHeight: TARGET, justifyContent: 'center' }}
+        >
+          <Words size="small" tone="soft" lines={1}>
+            {`onto “${slate.name}” · other`}
+          </Words>
+        </Pressable>
+      ) : null}
       {trouble && !asking ? (
         <Words size="small" tone="rust" live>
           {trouble}
@@ -98,7 +115,7 @@ export function ToSlate({
                   <LinkRow
                     key={each.id}
                     title={each.name}
-                    text={`${each.size} changes, ${each.owner}`}
+                    text={`${each.size} ${each.size === 1 ? 'change' : 'changes'}, ${each.owner}${each.owner === account?.name ? '' : ', shared with you'}`}
                     onPress={() => void put(each)}
                   />
                 ))}

@@ -2,17 +2,19 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { useQuery } from '@tanstack/react-query';
+import { DateTime } from 'luxon';
 import { showNumbersIn } from '../../core/calls/dialling';
+import { zoneNamed } from '../../core/zones';
 import type { Cause } from '../../core/assurance/diagnosis';
 import { api, messageOf } from '../data/api';
 import { personKey, usePersonPage } from '../data/data';
 import { mendEntries } from '../data/findings';
 import { momentOf, useMoments } from '../data/moment';
-import { useCanEdit } from '../data/session';
+import { useCanEdit, useZone } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { MarkedItem } from '../kit/Marked';
 import { PageFrame } from '../kit/PageFrame';
-import { Button, Choice, Empty, Section, Skeleton, Trouble } from '../kit/parts';
+import { Button, Choice, Empty, Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { ToSlate } from '../edit/ToSlate';
 import { Words } from '../kit/Words';
 
@@ -21,6 +23,8 @@ interface ShownCause extends Omit<Cause, 'findings'> {
 }
 interface Answer {
   readonly complaints: readonly { readonly id: string; readonly says: string }[];
+  /** Where it is about another moment: how things stood then. */
+  readonly then: { readonly at: string; readonly status: string; readonly changed: number } | null;
   readonly diagnosis: { readonly causes: readonly ShownCause[]; readonly searched: number } | null;
 }
 
@@ -28,18 +32,25 @@ interface Answer {
 export function TroubleshootScreen({ id }: { readonly id: string }) {
   const page = usePersonPage(id);
   const [complaint, setComplaint] = useState<string | null>(null);
-  const path = `${personKey(id)}/diagnosis${complaint ? `?complaint=${complaint}` : ''}`;
+  /** When it was, in ms since 1970; null: now, or at any hour. */
+  const [at, setAt] = useState<number | null>(null);
+  const query = new URLSearchParams({
+    ...(complaint ? { complaint } : {}),
+    ...(complaint && at !== null ? { at: String(at) } : {}),
+  }).toString();
+  const path = `${personKey(id)}/diagnosis${query ? `?${query}` : ''}`;
   const answer = useQuery({
     queryKey: [path],
     queryFn: () => api<Answer>('GET', path),
     placeholderData: (before) => before,
+    retry: false,
   });
   if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
-  if (answer.isError)
+  if (answer.isError && at === null)
     return <Trouble message={messageOf(answer.error)} retry={() => void answer.refetch()} />;
-  if (page.isPending || answer.isPending) return <Skeleton />;
+  if (page.isPending || (answer.isPending && at === null)) return <Skeleton />;
   const { person } = page.data;
-  const { complaints, diagnosis } = answer.data;
+  const { complaints, diagnosis, then } = answer.data ?? { complaints: [], diagnosis: null, then: null };
   const isOld = answer.isPlaceholderData;
   const chosen = complaints.find((each) => each.id === complaint);
   return (
@@ -64,7 +75,24 @@ export function TroubleshootScreen({ id }: { readonly id: string }) {
           />
         )}
       </Section>
-      {complaint && isOld ? <Skeleton rows={3} /> : null}
+      <Section title="When was it?">
+        <WhenPart at={at} onAt={setAt} />
+        {answer.isError ? (
+          <Words tone="rust" live>
+            {messageOf(answer.error)}
+          </Words>
+        ) : null}
+        {then && !isOld ? (
+          <Words tone="soft" live>
+            {`As everything stood then: the status was “${then.status}”; ${
+              then.changed === 0
+                ? 'nothing of the person has changed since'
+                : `${then.changed} ${then.changed === 1 ? 'setting' : 'settings'} of the person ${then.changed === 1 ? 'has' : 'have'} changed since`
+            }. What phones ran then is not kept.`}
+          </Words>
+        ) : null}
+      </Section>
+      {complaint && (isOld || answer.isPending) ? <Skeleton rows={3} /> : null}
       {diagnosis && !isOld && chosen ? (
         <Section
           title="What would do that"
@@ -85,6 +113,59 @@ export function TroubleshootScreen({ id }: { readonly id: string }) {
         </Section>
       ) : null}
     </PageFrame>
+  );
+}
+
+/** Now, or a day and hour that is past: a complaint is about how things stood then. */
+function WhenPart({ at, onAt }: { readonly at: number | null; readonly onAt: (at: number | null) => void }) {
+  const zone = useZone();
+  const [text, setText] = useState<string | null>(null);
+  const read = DateTime.fromFormat((text ?? '').trim(), 'yyyy-MM-dd HH:mm', { zone: zoneNamed(zone) });
+  const isPast = read.isValid && read.toMillis() <= Date.now();
+  const yesterday = () =>
+    DateTime.now().setZone(zoneNamed(zone)).minus({ days: 1 }).toFormat("yyyy-MM-dd' 'HH:mm");
+  return (
+    <View style={{ gap: space(2) }}>
+      <Choice
+        label="When was it?"
+        value={text === null ? 'now' : 'then'}
+        options={[
+          { value: 'now', label: 'It is so now' },
+          { value: 'then', label: 'At a day and hour' },
+        ]}
+        onChange={(next) => {
+          if (next === 'now') {
+            setText(null);
+            onAt(null);
+          } else setText(yesterday());
+        }}
+      />
+      {text === null ? null : (
+        <View style={{ flexDirection: 'row', alignItems: 'flex-end', gap: space(2), maxWidth: 420 }}>
+          <View style={{ flex: 1 }}>
+            <Field
+              label="Day and hour, as 2026-11-23 14:20"
+              mono
+              value={text}
+              onChange={setText}
+              onSubmit={() => isPast && onAt(read.toMillis())}
+              error={
+                !read.isValid
+                  ? 'A day and hour such as 2026-11-23 14:20'
+                  : isPast
+                    ? null
+                    : 'This is still to come'
+              }
+            />
+          </View>
+          <Button
+            label="Look then"
+            disabled={!isPast || at === read.toMillis()}
+            onPress={() => onAt(read.toMillis())}
+          />
+        </View>
+      )}
+    </View>
   );
 }
 

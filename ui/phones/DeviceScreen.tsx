@@ -8,7 +8,10 @@ import { METHOD_NAMES, modelOf, readHardwareAddress, showHardwareAddress } from 
 import { messageOf } from '../data/api';
 import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
 import { usePhones } from '../data/phones';
-import { useCanEdit } from '../data/session';
+import { usePeople } from '../data/data';
+import { useCanEdit, useZone } from '../data/session';
+import { isoIn } from '../../core/calls/time';
+import { PersonSearch } from '../edit/Search';
 import { FindingsPart } from '../findings/FindingsPart';
 import { ObjectBar } from '../edit/ObjectBar';
 import { PageFrame } from '../kit/PageFrame';
@@ -97,6 +100,48 @@ function UsedAs({
   );
 }
 
+/** Who is signed on at a shared desk; somebody can be signed on and off from here. */
+function SignedOnPart({
+  device,
+  onEdit,
+}: {
+  readonly device: Device;
+  readonly onEdit: ((change: (device: Device) => Device) => void) | null;
+}) {
+  const phones = usePhones();
+  const people = usePeople();
+  const zone = useZone();
+  const { signedOn } = device;
+  const used = phones.data?.phones.find(({ endpoint }) => endpoint === device.endpoint);
+  if (!signedOn && used?.kind !== 'hot-desk') return null;
+  const name = people.data?.people.find(({ id }) => id === signedOn?.person)?.name ?? 'Somebody who is gone';
+  return (
+    <Section title="Signed on">
+      <Words>
+        {signedOn
+          ? `${name}, since ${DateTime.fromISO(signedOn.since).setLocale('en').toFormat('ccc d LLL, HH:mm')}`
+          : 'Nobody: the desk is free.'}
+      </Words>
+      {onEdit && signedOn ? (
+        <View style={{ flexDirection: 'row' }}>
+          <Button
+            label={`Sign ${name} off`}
+            onPress={() => onEdit((before) => without(before, 'signedOn'))}
+          />
+        </View>
+      ) : null}
+      {onEdit && !signedOn ? (
+        <PersonSearch
+          label="Sign somebody on"
+          onPick={(person) =>
+            onEdit((before) => ({ ...before, signedOn: { person, since: isoIn(Date.now(), zone) } }))
+          }
+        />
+      ) : null}
+    </Section>
+  );
+}
+
 function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
   const router = useRouter();
   const canEdit = useCanEdit();
@@ -109,7 +154,6 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
   const edit = work.edit;
   const typed = address ?? (device.macAddress ? showHardwareAddress(device.macAddress) : '');
   const wrong = address !== null && address.trim() !== '' && readHardwareAddress(address) === null;
-  const signedOn = device.signedOn;
   return (
     <PageFrame
       title={device.name}
@@ -127,18 +171,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
             : null
         }
       />
-      {signedOn ? (
-        <Section title="Signed on">
-          <Words>
-            {`${signedOn.person}, since ${DateTime.fromISO(signedOn.since).setLocale('en').toFormat('ccc d LLL, HH:mm')}`}
-          </Words>
-          {canEdit ? (
-            <View style={{ flexDirection: 'row' }}>
-              <Button label="Sign them off" onPress={() => edit((before) => without(before, 'signedOn'))} />
-            </View>
-          ) : null}
-        </Section>
-      ) : null}
+      <SignedOnPart device={device} onEdit={canEdit ? edit : null} />
       <Section title="What it is">
         {canEdit ? (
           <>
