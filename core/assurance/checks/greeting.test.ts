@@ -1,3 +1,4 @@
+import { keysInText } from './greeting-text';
 import { workedEstate } from '../../tests/worked';
 import type { Greeting, Menu, Person } from '../../estate';
 import { compileEstate } from '../../calls/engine';
@@ -81,4 +82,49 @@ test('a menu is held to its greeting rule by rule', () => {
     })),
   };
   expect(menuGreetingFaults(menu, names).map(({ key }) => key)).toEqual(['9', '1', '2']);
+});
+
+describe('the words of a greeting', () => {
+  test.each([
+    ['Press 1 for Bookings, or press two for the yard.', ['1', '2']],
+    ['To hear this again, press the star key or hash.', ['*']],
+    ['Please press 1, 2 or three now.', ['1', '2', '3']],
+    ['For Ruth dial zero. To end the call press the number nine', ['0', '9']],
+    ['Press 10 to fail: no key is called so.', []],
+    ['We are open from 8 to 5 on pier 3.', []],
+    ['Für Buchungen drücken Sie die 2.', []],
+    ['', []],
+  ])('%j names %j', (text, keys) => {
+    expect(keysInText(text)).toEqual(keys);
+  });
+  test('a key that the words name and that does nothing is a fault; one that does something is told by them', () => {
+    const menu: Menu = {
+      id: 'm',
+      name: 'M',
+      extension: '4990',
+      permission: 'any',
+      rules: [
+        {
+          id: 'always',
+          when: {},
+          greetingMs: 5000,
+          waitMs: 3000,
+          greeting: { text: 'Press 1 for Bookings and 2 for the yard. Press 2 now.', says: [] },
+          choices: [{ key: '1', then: { kind: 'group', group: 'bookings' } }],
+          otherwise: { kind: 'hang-up', message: '' },
+        },
+      ],
+    };
+    const names = { person: () => undefined, group: () => 'Bookings', menu: () => undefined };
+    expect(menuGreetingFaults(menu, names)).toEqual([
+      {
+        setting: 'menus[m].rules[always].greeting',
+        key: '2',
+        text: 'The words of the greeting name key 2, and the key does nothing.',
+      },
+    ]);
+  });
+  test('a very long text is read in bounded time', () => {
+    expect(keysInText('press '.repeat(200_000) + '1')).toEqual([]);
+  });
 });

@@ -1,5 +1,6 @@
 import type { Choice, Greeting, Menu, Person, GreetingKey, SimpleEnding } from '../../estate';
 import { shortName } from '../../calls/engine';
+import { keysInText } from './greeting-text';
 
 /** Something that a greeting says and that does not happen, or that happens and is not said. */
 export interface GreetingFault {
@@ -75,7 +76,17 @@ function compare(
         : null;
     return text ? [{ setting, key: each.key, text }] : [];
   });
-  const told = new Set(greeting.says.map((each) => each.key));
+  const marked = new Set(greeting.says.map((each) => each.key));
+  // What its words say counts too, though only which keys they name.
+  const worded = keysInText(greeting.text ?? '');
+  const empty = worded
+    .filter((key) => !marked.has(key) && !happens.has(key))
+    .map((key) => ({
+      setting,
+      key,
+      text: `The words of the greeting name key ${key}, and the key does nothing.`,
+    }));
+  const told = new Set([...marked, ...worded]);
   const untold = [...happens.values()]
     .filter((really) => !told.has(really.key))
     .map((really) => ({
@@ -83,7 +94,7 @@ function compare(
       key: really.key,
       text: `Key ${really.key} leads to ${said(really, names)}, and the greeting does not say so.`,
     }));
-  return [...wrong, ...untold];
+  return [...wrong, ...empty, ...untold];
 }
 
 /**
