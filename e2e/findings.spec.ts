@@ -140,7 +140,7 @@ test(
 
 test('the estate of two moments is compared', { tag: '@wide' }, async ({ page }) => {
   await page.goto('/record');
-  await page.getByRole('button', { name: 'Two moments' }).click();
+  await page.getByRole('link', { name: 'Two moments' }).click();
   await page.getByLabel('From').fill('yesterday');
   await expect(page.getByText('is no date and time, like 2026-11-25 06:00')).toBeVisible();
   await page.getByLabel('From').fill('2001-01-01 00:00');

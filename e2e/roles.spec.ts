@@ -8,7 +8,7 @@ test(
     await page.goto('/people/mateo');
     await expect(page.getByText('+1778••••07')).toBeVisible();
     await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings/);
-    for (const name of ['Edit', 'Add a mobile', 'Import staff'])
+    for (const name of ['Edit', 'Add phone', 'Import staff'])
       await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
     await expect(page.getByRole('switch', { name: 'Mobile rings' })).toBeDisabled();
     await page.goto('/import');

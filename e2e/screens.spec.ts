@@ -37,7 +37,12 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['phones', '/phones', /^Phones$/],
   ['a phone', '/phones/tomasz-app', /^Tomasz Bright: Softphone/],
   ['the transport probe', '/probe', /^Transport probe$/],
-  ['devices and sites', '/devices', /^Devices and sites$/],
+  ['devices', '/devices', /^Devices$/],
+  ['sites', '/sites', /^Sites$/],
+  ['groups and menus', '/groups', /^Groups and menus$/],
+  ['hours and statuses', '/hours', /^Hours and statuses$/],
+  ['the organisation', '/organisation', /^Organisation$/],
+  ['an address that is none', '/no-such-page', /^No such page$/],
   ['provisioning', '/provisioning', /^Provisioning$/],
   ['a device', '/devices/phone-ruth-desk', /^Ruth Adeyemi, Bookings desk$/],
   ['a site', '/sites/north-landing', /^North Landing$/],
@@ -77,6 +82,8 @@ async function expectNothingWrong(page: Page): Promise<void> {
     await page.emulateMedia({ colorScheme });
     await drawn(page);
     expect(await accessibilityFaults(page)).toEqual([]);
+    await expect(page.getByRole('heading', { level: 1 })).toHaveCount(1);
+    await expect(page).toHaveTitle(/. · Hostler$/);
     const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
     expect(over).toBeLessThanOrEqual(0);
   }

@@ -27,6 +27,7 @@ import {
   type ChoiceOption,
 } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';
+import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { Steps } from '../kit/Steps';
@@ -138,6 +139,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
   const heard = playing
     ? tried?.trace.events.filter((event) => event.atMs <= playMs).at(-1)?.text
     : tried?.strip.ending;
+  usePageTitle(`Try a call to ${person.name}`);
   return (
     <View style={{ flex: 1 }}>
       <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: space(6) }}>

@@ -17,11 +17,13 @@ import { useImport, useImportRows, useImportSteps } from '../data/imports';
 import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Empty, Field, Fold, IconButton, Section, Skeleton, Trouble } from '../kit/parts';
+import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { chooseFile } from '../data/files';
 
 /** A staff list, from file or paste, through its preview into the estate. */
 export function ImportScreen() {
+  usePageTitle('Import staff');
   const router = useRouter();
   const canEdit = useCanEdit();
   const [id, setId] = useState<number | null>(null);

@@ -12,6 +12,7 @@ import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Empty, Field, Skeleton, Trouble } from '../kit/parts';
 import { sayValue, sayWhere } from '../../core/changes/slate';
+import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 
 const KINDS: Record<string, string> = {
@@ -179,6 +180,7 @@ const dayOf = (text: string, end: boolean): string => {
 };
 
 export function RecordScreen() {
+  usePageTitle('Record');
   const router = useRouter();
   const given = useLocalSearchParams<{ slate?: string; person?: string }>();
   const [before, setBefore] = useState<number | null>(null);

@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { createJSONStorage, persist } from 'zustand/middleware';
 import type { Arrival, Person } from '../../core/estate';
 import {
   ANY_INSIDE_CALLER,
@@ -7,6 +8,7 @@ import {
   type EndpointBehaviour,
   type Press,
 } from '../../core/calls/engine';
+import { useSession } from './session';
 import { instantOf } from '../../core/calls/time';
 
 export type CallerChoice = 'outside' | 'inside' | 'withheld' | 'number';
@@ -56,27 +58,37 @@ export const PLAIN_MOMENT: Moment = {
   idleMs: {},
 };
 
+const NOWHERE = { getItem: () => null, setItem: () => undefined, removeItem: () => undefined };
+
 interface MomentState {
   readonly moments: Readonly<Record<string, Moment>>;
   readonly set: (person: string, change: Partial<Moment>) => void;
   readonly behave: (person: string, endpoint: string, behaviour: EndpointBehaviour | null) => void;
 }
 
-/** The moment chosen on each person's page. */
-export const useMoments = create<MomentState>((set) => ({
-  moments: {},
-  set: (person, change) =>
-    set(({ moments }) => ({
-      moments: { ...moments, [person]: { ...(moments[person] ?? PLAIN_MOMENT), ...change } },
-    })),
-  behave: (person, endpoint, behaviour) =>
-    set(({ moments }) => {
-      const moment = moments[person] ?? PLAIN_MOMENT;
-      const { [endpoint]: _before, ...rest } = moment.behaviours;
-      const behaviours = behaviour ? { ...rest, [endpoint]: behaviour } : rest;
-      return { moments: { ...moments, [person]: { ...moment, behaviours } } };
+/** The moment chosen on each person's page; it outlasts a reload of the tab. */
+export const useMoments = create<MomentState>()(
+  persist(
+    (set) => ({
+      moments: {},
+      set: (person, change) =>
+        set(({ moments }) => ({
+          moments: { ...moments, [person]: { ...(moments[person] ?? PLAIN_MOMENT), ...change } },
+        })),
+      behave: (person, endpoint, behaviour) =>
+        set(({ moments }) => {
+          const moment = moments[person] ?? PLAIN_MOMENT;
+          const { [endpoint]: _before, ...rest } = moment.behaviours;
+          const behaviours = behaviour ? { ...rest, [endpoint]: behaviour } : rest;
+          return { moments: { ...moments, [person]: { ...moment, behaviours } } };
+        }),
     }),
-}));
+    {
+      name: 'hostler-moments',
+      storage: createJSONStorage(() => ('sessionStorage' in globalThis ? sessionStorage : NOWHERE)),
+    },
+  ),
+);
 
 export const useMoment = (person: string): Moment =>
   useMoments((state) => state.moments[person] ?? PLAIN_MOMENT);
@@ -119,3 +131,5 @@ export function momentOf(call: Call, person: Person, status: string): Moment {
     idleMs,
   };
 }
+
+useSession.subscribe(({ hasLeft }) => hasLeft && useMoments.setState({ moments: {} }));

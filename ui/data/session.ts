@@ -49,7 +49,8 @@ export const useSession = create<SessionState>((set) => ({
   signOut: async () => {
     await api('DELETE', '/api/session').catch(() => undefined);
     queryClient.clear();
-    for (const key of [DRAFTS_KEY, WORKS_KEY]) globalThis.sessionStorage?.removeItem(key);
+    // Whoever signs in next in this tab finds nothing of what was worked on here.
+    globalThis.sessionStorage?.clear();
     set({ state: 'out', account: null, hasLeft: true });
   },
 }));

@@ -110,7 +110,8 @@ interface GripProps {
   readonly set: (ms: number) => void;
 }
 
-const WIDTH = 22;
+/** As wide as a thumb needs; what is drawn within it is narrow. */
+const WIDTH = 44;
 
 /** One grip: dragged sideways, or moved by the arrow keys. */
 function Grip({ label, x, top, height, value, step, msPerPx, set }: GripProps) {
@@ -155,11 +156,11 @@ function Grip({ label, x, top, height, value, step, msPerPx, set }: GripProps) {
         {
           position: 'absolute',
           left: x - WIDTH / 2,
-          top,
+          top: top - (Math.max(WIDTH, height) - height) / 2,
           width: WIDTH,
-          height,
+          height: Math.max(WIDTH, height),
           alignItems: 'center',
-          justifyContent: 'flex-start',
+          justifyContent: 'center',
           cursor: 'ew-resize',
           touchAction: 'none',
         } as object

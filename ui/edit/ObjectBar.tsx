@@ -3,7 +3,8 @@ import { View } from 'react-native';
 import type { Fault } from '../../core/estate';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
-import type { SlateEntry, EntryKind } from '../../core/changes/slate';
+import { isFieldsKind } from '../../core/estate/fields';
+import { sayPath, type SlateEntry, type EntryKind } from '../../core/changes/slate';
 import { useAsked, useEffectOfEntries } from '../data/effect';
 import { AskWorse, EffectNote } from './EffectNote';
 import { ConflictSheet } from './ConflictSheet';
@@ -15,6 +16,10 @@ import { WorkBar } from '../kit/WorkBar';
 
 /** What calls depend on; the rest is put live without their being gone through. */
 const ON_CALLS: readonly EntryKind[] = ['group', 'menu', 'schedule', 'permission', 'trunk'];
+
+/** Where a fault lies, in the words of the trade. */
+const sayFault = (path: string, kind: EntryKind | undefined): string =>
+  path === '' ? 'This' : sayPath(path, kind !== undefined && isFieldsKind(kind) ? kind : undefined) || path;
 
 interface Named {
   readonly name: string;
@@ -73,7 +78,7 @@ export function ObjectBar({
       ) : null}
       {work.faults.map((fault) => (
         <Words key={fault.path} tone="rust" size="small" live>
-          {`${fault.path || 'This'}: ${fault.message}`}
+          {`${sayFault(fault.path, work.slated?.kind)}: ${fault.message}`}
         </Words>
       ))}
       {changes && work.faults.length === 0 ? <EffectNote effect={effect} /> : null}

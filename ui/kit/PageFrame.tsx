@@ -1,10 +1,11 @@
-import { useEffect, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { space, useIsWide } from './theme';
 import type { TermId } from '../../core/glossary';
 import { IconButton } from './parts';
 import { Ask } from './Term';
+import { usePageTitle } from './usePageTitle';
 import { Words } from './Words';
 
 /** A page of its own: the way back, its title, its content, and a bar at the bottom where there is one. */
@@ -28,9 +29,7 @@ export function PageFrame({
 }) {
   const router = useRouter();
   const wide = useIsWide();
-  useEffect(() => {
-    document.title = `${title} · Hostler`;
-  }, [title]);
+  usePageTitle(title);
   return (
     <View style={{ flex: 1 }}>
       <ScrollView

@@ -152,14 +152,17 @@ export function Empty({
   title,
   text,
   action,
+  heading = false,
 }: {
   readonly title: string;
+  /** The page has no other heading. */
+  readonly heading?: boolean;
   readonly text: string;
   readonly action?: ReactNode;
 }) {
   return (
     <View style={{ padding: space(6), gap: space(3), alignItems: 'flex-start' }}>
-      <Words size="lead" strong>
+      <Words size="lead" strong {...(heading ? { heading: 1 } : {})}>
         {title}
       </Words>
       <Words tone="soft">{text}</Words>

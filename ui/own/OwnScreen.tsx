@@ -1,5 +1,5 @@
 import type { OwnPage } from '../../api/own';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
 import type { Wish } from '../../core/changes/own';
@@ -10,6 +10,7 @@ import { space, usePalette } from '../kit/theme';
 import { Button, Field, ReachMark, Refused, Section, Sheeted, Skeleton, Trouble } from '../kit/parts';
 import { AccountPart } from '../account/AccountPart';
 import { Sheet } from '../kit/Sheet';
+import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { StatusPart } from './StatusPart';
@@ -87,9 +88,7 @@ export function OwnScreen() {
   const wish = useWish();
   const [accountOpen, setAccountOpen] = useState(false);
   const [asking, setAsking] = useState<{ readonly wish: Wish; readonly why: string } | null>(null);
-  useEffect(() => {
-    document.title = 'Your reach · Hostler';
-  }, []);
+  usePageTitle('Your reach');
   const act: Do = (wanted) =>
     wish.mutate(wanted, {
       onError: (error) => {

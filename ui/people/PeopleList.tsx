@@ -16,9 +16,10 @@ import { matcher } from '../../core/search';
 import type { ReachState } from '../../core/calls/views';
 import { messageOf } from '../data/api';
 import { usePeople } from '../data/data';
+import { usePeopleSearch } from '../data/peopleSearch';
 import { useKey } from '../kit/useKey';
 import { useCanEdit } from '../data/session';
-import { CORNER, space, TARGET, usePalette } from '../kit/theme';
+import { CORNER, space, TARGET, useIsWide, usePalette } from '../kit/theme';
 import { Button, Empty, ReachMark, Skeleton, Trouble } from '../kit/parts';
 import { PressLink } from '../kit/PressLink';
 import { SearchField } from '../kit/SearchField';
@@ -34,11 +35,10 @@ const DIALLED_BEFORE = ['9011', '90', '91', '9', '011', '00', '0', '1'];
 export function PeopleList({ selected }: { readonly selected?: string | undefined }) {
   const router = useRouter();
   const canEdit = useCanEdit();
+  const wide = useIsWide();
   const people = usePeople();
-  const [query, setQuery] = useState('');
+  const { query, status, reach, set } = usePeopleSearch();
   const [adding, setAdding] = useState(false);
-  const [status, setStatus] = useState<string | null>(null);
-  const [reach, setReach] = useState<ReachState | null>(null);
   const search = useRef<NativeInput>(null);
   useKey('/', () => search.current?.focus());
   const wanted = useDeferredValue(query);
@@ -76,7 +76,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
           label="Search people"
           placeholder="Name, extension or number"
           value={query}
-          onChange={setQuery}
+          onChange={(text) => set({ query: text })}
           onSubmit={openFirst}
         />
         <ScrollView
@@ -85,18 +85,32 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
           contentContainerStyle={{ gap: space(2) }}
         >
           {REACH_STATES.map((state) => (
-            <Filter key={state} on={reach === state} onPress={() => setReach(reach === state ? null : state)}>
+            <Filter
+              key={state}
+              on={reach === state}
+              onPress={() => set({ reach: reach === state ? null : state })}
+            >
               <ReachMark state={state} />
             </Filter>
           ))}
           {people.data?.statuses.map((s) => (
-            <Filter key={s.id} on={status === s.id} onPress={() => setStatus(status === s.id ? null : s.id)}>
+            <Filter
+              key={s.id}
+              on={status === s.id}
+              onPress={() => set({ status: status === s.id ? null : s.id })}
+            >
               <Words size="small">{s.name}</Words>
             </Filter>
           ))}
         </ScrollView>
         <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
-          <Words size="small" tone="soft" live style={{ flexShrink: 0 }}>
+          <Words
+            size="small"
+            tone="soft"
+            live
+            style={{ flexShrink: 0 }}
+            {...(wide ? {} : { heading: 1 as const })}
+          >
             {all
               ? shown.length === all.length
                 ? `${all.length} people`
@@ -143,11 +157,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
               ) : (
                 <Button
                   label="Show everybody"
-                  onPress={() => {
-                    setQuery('');
-                    setStatus(null);
-                    setReach(null);
-                  }}
+                  onPress={() => set({ query: '', status: null, reach: null })}
                 />
               )
             }

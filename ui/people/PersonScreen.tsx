@@ -1,5 +1,5 @@
 import type { PersonPage } from '../../api/people';
-import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Portal, Snackbar } from 'react-native-paper';
 import { useRouter } from 'expo-router';
@@ -9,6 +9,7 @@ import { behaviourIn, judgeReach, tryCall, type Judgement } from '../../core/cal
 import { compileEstate } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
 import { personKey, queryClient, useJudgement, usePersonPage } from '../data/data';
+import { usePageTitle } from '../kit/usePageTitle';
 import { useKey } from '../kit/useKey';
 import { useTried } from '../data/useTried';
 import { momentOf, useMoment, useMoments } from '../data/moment';
@@ -91,9 +92,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
   useKey('t', tryIt);
   useKey('e', () => canEdit && startEdit());
   useKey('z', work.undo);
-  useEffect(() => {
-    document.title = `${person.name} · Hostler`;
-  }, [person.name]);
+  usePageTitle(person.name);
 
   const line = person.lines[0];
   const at0 = editing?.at ?? treatment;

@@ -9,6 +9,7 @@ import { clockOf, KIND_WORDS, registrationWords } from './words';
 import { Choice, Empty, Skeleton, Trouble } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
 import { PressLink } from '../kit/PressLink';
+import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { space, useIsWide, usePalette } from '../kit/theme';
 
@@ -109,6 +110,7 @@ const Row = memo(function Row({ row }: { row: Shown }) {
 
 /** Every phone, softphone and shared desk: who is registered from where, and which are missing. */
 export function PhonesScreen() {
+  usePageTitle('Phones');
   const palette = usePalette();
   const wide = useIsWide();
   const phones = usePhones();

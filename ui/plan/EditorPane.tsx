@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import { ScrollView, View } from 'react-native';
 import type { Estate, Person } from '../../core/estate';
 import type { TreatmentAt } from '../../core/editing';
@@ -42,6 +43,17 @@ export function EditorPane({
   const palette = usePalette();
   const wide = useIsWide();
   const at = editing.at ?? treatment;
+  const pane = useRef<View>(null);
+  // The keyboard goes into the editor when it opens, and back to where it was when it closes.
+  useEffect(() => {
+    if (!wide) return;
+    const before = document.activeElement;
+    const node = pane.current as unknown as HTMLElement | null;
+    node?.focus?.({ preventScroll: true });
+    return () => {
+      if (before instanceof HTMLElement && before.isConnected) before.focus({ preventScroll: true });
+    };
+  }, [wide]);
   const isInRule = editing.endpoint !== undefined && editing.at !== undefined;
   /** From a phone of a rule the way leads back to the rule. */
   const leave = () => onEditing(editing.endpoint && editing.at ? { at: editing.at } : null);
@@ -89,10 +101,13 @@ export function EditorPane({
     );
   return (
     <View
+      ref={pane}
+      {...({ tabIndex: -1 } as object)}
       role="region"
       aria-label={title}
       style={{
         width: 380,
+        ...({ outlineStyle: 'none' } as object),
         borderLeftWidth: 1,
         borderColor: palette.line,
         backgroundColor: palette.sheet,

@@ -5,6 +5,7 @@ import { isApiError, messageOf } from '../data/api';
 import { useSession } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { Button, Field } from '../kit/parts';
+import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 
 const schema = object({
@@ -13,6 +14,7 @@ const schema = object({
 });
 
 export function SignIn() {
+  usePageTitle('Sign in');
   const palette = usePalette();
   const signIn = useSession((session) => session.signIn);
   const [trouble, setTrouble] = useState<string | null>(null);

@@ -11,12 +11,14 @@ import { LostPhonesPart } from '../phones/LostPhonesPart';
 import { RequestsPart } from './RequestsPart';
 import { ProofsPart } from '../people/ProofsPart';
 import { TodayFindings, TodayWork } from './TodayWork';
+import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { RecordRow } from '../changes/RecordScreen';
 import type { ReachState } from '../../core/calls/views';
 import { zoneNamed } from '../../core/zones';
 
 export function TodayScreen() {
+  usePageTitle('Today');
   const palette = usePalette();
   const wide = useIsWide();
   const router = useRouter();

@@ -1,0 +1,25 @@
+import { create } from 'zustand';
+import { createJSONStorage, persist } from 'zustand/middleware';
+import { useSession } from './session';
+import type { ReachState } from '../../core/calls/views';
+
+interface PeopleSearch {
+  readonly query: string;
+  readonly status: string | null;
+  readonly reach: ReachState | null;
+  readonly set: (change: Partial<Pick<PeopleSearch, 'query' | 'status' | 'reach'>>) => void;
+}
+
+const NOWHERE = { getItem: () => null, setItem: () => undefined, removeItem: () => undefined };
+
+/** What the list of people is searched by: kept while the tab is open, over going to a person and back. */
+export const usePeopleSearch = create<PeopleSearch>()(
+  persist((set) => ({ query: '', status: null, reach: null, set: (change) => set(change) }), {
+    name: 'hostler-people-search',
+    storage: createJSONStorage(() => ('sessionStorage' in globalThis ? sessionStorage : NOWHERE)),
+  }),
+);
+
+useSession.subscribe(
+  ({ hasLeft }) => hasLeft && usePeopleSearch.setState({ query: '', status: null, reach: null }),
+);
