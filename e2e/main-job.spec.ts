@@ -63,7 +63,8 @@ test(
       .getByRole('link', { name: new RegExp('Odile') })
       .first()
       .click();
-    await expect(strip(page)).toHaveAccessibleName(/Mobile: stops ringing at 22 s/);
+    // What was tried last is still the moment in view, and its call goes as it went.
+    await expect(strip(page)).toHaveAccessibleName(/Mobile: connected at 9\.2 s/);
     if (!isPhone(page))
       await expect(page.getByRole('link', { name: new RegExp('Odile') }).first()).toHaveAttribute(
         'aria-current',

@@ -70,6 +70,7 @@ test('a plan is saved as a template, followed by the person, and let go again', 
   await page.goto('/templates');
   await page.getByText(name).click();
   await page.getByRole('button', { name: 'Remove this template' }).click();
+  await page.getByRole('button', { name: 'Remove it' }).click();
   await expect(page.getByRole('heading', { name: 'Templates' })).toBeVisible();
   await expect(page.getByText(name)).toBeHidden();
 });

@@ -22,6 +22,7 @@ import { organisationRoutes } from './organisation';
 import { ownRoutes } from './own';
 import { liveRoutes, phoneRoutes } from './phones';
 import { provisioningRoutes, stockRoutes, provisioning } from './provisioning';
+import { plannedStatusRoutes } from './planned-status';
 import { probeRoutes } from './probe';
 import { promiseRoutes } from './promises';
 import { recordRoutes } from './history';
@@ -36,6 +37,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...authRoutes,
   ...peopleRoutes,
   ...personPhoneRoutes,
+  ...plannedStatusRoutes,
   ...tryRoutes,
   ...importRoutes,
   ...recordRoutes,

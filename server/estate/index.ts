@@ -1,4 +1,4 @@
-export { changeEstate } from './change';
+export { changeEstate, type Held } from './change';
 export { objectFaults } from './check-object';
 export { personFaults } from './check-person';
 export {

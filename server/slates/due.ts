@@ -4,6 +4,7 @@ import { inTransaction } from '../db';
 import { aboutError, onceAMinute } from '../base';
 import type { Switchboard } from '../switchboard';
 import { addRecord } from '../record';
+import { applyPlanned } from '../planned-status';
 import { restartDue } from '../restarts';
 import { applySlate, sayRefused, type Applying } from './apply';
 import { dueSlates, patchSlate, readSlate } from './queries';
@@ -52,6 +53,7 @@ export function watchDue(
     try {
       await applyDue(services);
       await restartDue(services);
+      await applyPlanned(services);
     } catch (error) {
       say('what is due could not be done', { err: aboutError(error) });
     } finally {

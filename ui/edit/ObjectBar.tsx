@@ -1,9 +1,8 @@
 import { useMemo } from 'react';
 import { View } from 'react-native';
-import type { Fault } from '../../core/estate';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
-import { isFieldsKind } from '../../core/estate/fields';
+import { isFieldsKind, type Fault } from '../../core/estate';
 import { sayPath, type SlateEntry, type EntryKind } from '../../core/changes/slate';
 import { useAsked, useEffectOfEntries } from '../data/effect';
 import { AskWorse, EffectNote } from './EffectNote';

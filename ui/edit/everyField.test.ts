@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { FIELDS } from '../../core/estate/fields';
+import { FIELDS } from '../../core/estate';
 
 /** What the interface shows and computes but nobody types: the file's own mark, and moments that are noted. */
 const NOT_TYPED = new Set(['format', 'since']);

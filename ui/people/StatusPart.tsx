@@ -6,6 +6,7 @@ import { useRole } from '../data/session';
 import { ActAsk } from '../edit/ActAsk';
 import { Choice, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { PlannedStatusPart } from './PlannedStatusPart';
 
 /** The person's status itself: setting it takes effect at once. */
 export const StatusPart = memo(function StatusPart({ page }: { readonly page: PersonPage }) {
@@ -29,6 +30,7 @@ export const StatusPart = memo(function StatusPart({ page }: { readonly page: Pe
             ? 'Setting …'
             : 'Takes effect at once, and is recorded.'}
       </Words>
+      <PlannedStatusPart page={page} />
       {wanted ? (
         <ActAsk
           key={wanted.status}

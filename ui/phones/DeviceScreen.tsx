@@ -6,7 +6,7 @@ import { DateTime } from 'luxon';
 import { isNumberKind, NAT_METHODS, type Device } from '../../core/estate';
 import { METHOD_NAMES, modelOf, readHardwareAddress, showHardwareAddress } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
+import { useObject, useObjectWork } from '../data/objects';
 import { usePhones } from '../data/phones';
 import { usePeople } from '../data/data';
 import { useCanEdit, useZone } from '../data/session';
@@ -14,6 +14,7 @@ import { isoIn } from '../../core/calls/time';
 import { PersonSearch } from '../edit/Search';
 import { FindingsPart } from '../findings/FindingsPart';
 import { ObjectBar } from '../edit/ObjectBar';
+import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Choice, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { KeysPart } from './KeysPart';
@@ -147,7 +148,6 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
   const canEdit = useCanEdit();
   const sites = useSites();
   const work = useObjectWork('device', page);
-  const remove = useRemoveObject('device');
   const device = work.object;
   const model = modelOf(device.model);
   const [address, setAddress] = useState<string | null>(null);
@@ -282,13 +282,13 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
       ) : null}
       {canEdit ? (
         <Section>
-          <Button
-            kind="quiet"
+          <RemovePart
+            kind="device"
+            id={page.object.id}
+            name={page.object.name}
             label="Remove this phone"
-            busy={remove.isPending}
-            onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/devices') })}
+            onRemoved={() => router.navigate('/devices')}
           />
-          {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
         </Section>
       ) : null}
     </PageFrame>

@@ -3,12 +3,13 @@ import { useRouter } from 'expo-router';
 import { SIP_ALGS, SITE_KINDS, type Site, type SipAlg } from '../../core/estate';
 import { modelOf } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
+import { useObject, useObjectWork } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { FindingsPart } from '../findings/FindingsPart';
 import { ObjectBar } from '../edit/ObjectBar';
+import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
-import { Button, Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
+import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
 import { SITE_WORDS, useDevices } from './DevicesScreen';
 
@@ -31,7 +32,6 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
   const canEdit = useCanEdit();
   const devices = useDevices();
   const work = useObjectWork('site', page);
-  const remove = useRemoveObject('site');
   const site = work.object;
   const { edit } = work;
   const here = (devices.data?.objects ?? []).filter((each) => each.site === site.id);
@@ -122,13 +122,13 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
               onChange={(value) => site.relay && setRelay({ ...site.relay, alwaysOn: value === 'on' })}
             />
           ) : null}
-          <Button
-            kind="quiet"
+          <RemovePart
+            kind="site"
+            id={page.object.id}
+            name={page.object.name}
             label="Remove this site"
-            busy={remove.isPending}
-            onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/devices') })}
+            onRemoved={() => router.navigate('/sites')}
           />
-          {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
         </Section>
       ) : (
         <Section title="What it is">

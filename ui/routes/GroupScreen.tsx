@@ -1,6 +1,7 @@
 import type { ObjectPage } from '../../api/objects';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
+import { useRouter } from 'expo-router';
 import { showNumber } from '../../core/calls/dialling';
 import { GROUP_MODES, type Group, type GroupMode, type Member } from '../../core/estate';
 import { mergeSlices } from '../../core/editing';
@@ -11,6 +12,7 @@ import { meetPerson, useMet } from '../data/met';
 import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';
+import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { PermissionChoice } from '../edit/PermissionChoice';
 import { EndingEditor } from '../plan/EndingEditor';
@@ -38,6 +40,7 @@ export function GroupScreen({ id }: { readonly id: string }) {
 function GroupView({ page }: { page: ObjectPage<Group> }) {
   const palette = usePalette();
   const canEdit = useCanEdit();
+  const router = useRouter();
   const work = useObjectWork('group', page);
   const met = useMet((state) => state.part);
   const group = work.object;
@@ -134,6 +137,17 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
           group={group.extension}
           onCell={() => undefined}
         />
+      ) : null}
+      {canEdit ? (
+        <Section>
+          <RemovePart
+            kind="group"
+            id={page.object.id}
+            name={page.object.name}
+            label="Remove this group"
+            onRemoved={() => router.navigate('/groups')}
+          />
+        </Section>
       ) : null}
     </PageFrame>
   );

@@ -8,10 +8,11 @@ import { readICalendar, writeICalendar } from '../../core/formats';
 import { hoursAsText, readHoursText, scheduleClock, toggleHour } from '../../core/calls/time';
 import { messageOf } from '../data/api';
 import { chooseFile, saveFile } from '../data/files';
-import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
+import { useObject, useObjectWork } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';
+import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -33,7 +34,6 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
   const router = useRouter();
   const canEdit = useCanEdit();
   const work = useObjectWork('schedule', page);
-  const remove = useRemoveObject('schedule');
   const schedule = work.object;
   const written = hoursAsText(schedule);
   const [typed, setTyped] = useState<{ text: string; of: string } | null>(null);
@@ -175,13 +175,13 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
               value={schedule.timeZone}
               onChange={(timeZone) => work.edit((before) => ({ ...before, timeZone }))}
             />
-            <Button
-              kind="quiet"
+            <RemovePart
+              kind="schedule"
+              id={page.object.id}
+              name={page.object.name}
               label="Remove these hours"
-              busy={remove.isPending}
-              onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/hours') })}
+              onRemoved={() => router.navigate('/hours')}
             />
-            {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
           </View>
         </Section>
       ) : null}

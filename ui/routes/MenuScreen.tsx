@@ -1,6 +1,7 @@
 import type { ObjectPage } from '../../api/objects';
 import { useMemo } from 'react';
 import { View } from 'react-native';
+import { useRouter } from 'expo-router';
 import { showNumber } from '../../core/calls/dialling';
 import { menuGreetingFaults, saidOf } from '../../core/assurance/checks';
 import { editWhen, mergeSlices } from '../../core/editing';
@@ -14,6 +15,7 @@ import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';
 import { PermissionChoice } from '../edit/PermissionChoice';
+import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { CallerChoice } from '../plan/CallerChoice';
 import { EndingEditor } from '../plan/EndingEditor';
@@ -35,6 +37,7 @@ export function MenuScreen({ id }: { readonly id: string }) {
 function MenuView({ page }: { page: ObjectPage<Menu> }) {
   const palette = usePalette();
   const canEdit = useCanEdit();
+  const router = useRouter();
   const work = useObjectWork('menu', page);
   const met = useMet((state) => state.part);
   const menu = work.object;
@@ -261,6 +264,17 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
           <PermissionChoice
             value={menu.permission}
             onChange={(permission) => work.edit((before) => ({ ...before, permission }))}
+          />
+        </Section>
+      ) : null}
+      {canEdit ? (
+        <Section>
+          <RemovePart
+            kind="menu"
+            id={page.object.id}
+            name={page.object.name}
+            label="Remove this menu"
+            onRemoved={() => router.navigate('/groups')}
           />
         </Section>
       ) : null}

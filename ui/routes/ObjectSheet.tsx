@@ -4,11 +4,12 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { NUMBER_CLASSES, type NumberClass, type Permission, type Trunk } from '../../core/estate';
 import { messageOf } from '../data/api';
-import { idFrom, useAddObject, useObject, useObjectWork, useRemoveObject } from '../data/objects';
+import { idFrom, useAddObject, useObject, useObjectWork } from '../data/objects';
 
 import { useCanEdit } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Field, Skeleton, Tick, Trouble } from '../kit/parts';
+import { RemovePart } from '../edit/RemovePart';
 import { Sheet } from '../kit/Sheet';
 import { SlateNote } from '../edit/SlateNote';
 import { ToSlate } from '../edit/ToSlate';
@@ -93,7 +94,6 @@ function EditSheet({
 }) {
   const canEdit = useCanEdit();
   const work = useObjectWork(kind, page);
-  const remove = useRemoveObject(kind);
   const { object } = work;
   const classes = 'allow' in object ? object.allow : object.carries;
   const setClasses = (next: readonly NumberClass[]) =>
@@ -197,14 +197,14 @@ function EditSheet({
         </>
       ) : null}
       {canEdit ? (
-        <Button
-          kind="quiet"
+        <RemovePart
+          kind={kind}
+          id={object.id}
+          name={object.name}
           label={`Remove this ${KIND_WORDS[kind]}`}
-          busy={remove.isPending}
-          onPress={() => remove.mutate(object.id, { onSuccess: onClose })}
+          onRemoved={onClose}
         />
       ) : null}
-      {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
     </Sheet>
   );
 }

@@ -2,11 +2,12 @@ import type { ObjectPage } from '../../api/objects';
 import { useRouter } from 'expo-router';
 import type { Status } from '../../core/estate';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
+import { useObject, useObjectWork } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
+import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
-import { Button, Field, Section, Skeleton, Trouble } from '../kit/parts';
+import { Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
 
 export function StatusScreen({ id }: { readonly id: string }) {
@@ -20,7 +21,6 @@ function StatusView({ page }: { page: ObjectPage<Status> }) {
   const router = useRouter();
   const canEdit = useCanEdit();
   const work = useObjectWork('status', page);
-  const remove = useRemoveObject('status');
   return (
     <PageFrame
       title={work.object.name}
@@ -36,13 +36,13 @@ function StatusView({ page }: { page: ObjectPage<Status> }) {
               value={work.object.name}
               onChange={(name) => name.trim() && work.edit((before) => ({ ...before, name }))}
             />
-            <Button
-              kind="quiet"
+            <RemovePart
+              kind="status"
+              id={page.object.id}
+              name={page.object.name}
               label="Remove this status"
-              busy={remove.isPending}
-              onPress={() => remove.mutate(page.object.id, { onSuccess: () => router.navigate('/hours') })}
+              onRemoved={() => router.navigate('/hours')}
             />
-            {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
           </>
         ) : null}
       </Section>

@@ -7,11 +7,12 @@ import { mergeSlices, personOfTemplate, startFrom } from '../../core/editing';
 import type { Estate, Person, Template } from '../../core/estate';
 import { compileEstate } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork, useRemoveObject } from '../data/objects';
+import { useObject, useObjectWork } from '../data/objects';
 import { useFollowers } from '../data/templates';
 import { useMet } from '../data/met';
 import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
+import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Choice, Empty, Field, LinkRow, Section, Skeleton, Trouble } from '../kit/parts';
 import { EditorPane, type Editing } from '../plan/EditorPane';
@@ -64,7 +65,6 @@ function TemplateView({
   const canEdit = useCanEdit();
   const wide = useIsWide();
   const work = useObjectWork('template', page);
-  const remove = useRemoveObject('template');
   const [editing, setEditing] = useState<Editing | null>(null);
   const [applying, setApplying] = useState(false);
   const [now] = useState(() => Date.now());
@@ -225,16 +225,14 @@ function TemplateView({
                 }
               />
               <View style={{ alignItems: 'flex-start' }}>
-                <Button
-                  kind="quiet"
+                <RemovePart
+                  kind="template"
+                  id={page.object.id}
+                  name={page.object.name}
                   label="Remove this template"
-                  busy={remove.isPending}
-                  onPress={() =>
-                    remove.mutate(page.object.id, { onSuccess: () => router.navigate('/templates') })
-                  }
+                  onRemoved={() => router.navigate('/templates')}
                 />
               </View>
-              {remove.isError ? <Trouble message={messageOf(remove.error)} /> : null}
             </Section>
           ) : null}
         </PageFrame>

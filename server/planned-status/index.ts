@@ -1,0 +1,2 @@
+export { applyPlanned } from './plan';
+export { plannedStatusRoutes } from './routes';
