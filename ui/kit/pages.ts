@@ -41,12 +41,9 @@ function isFirst(path: string): boolean {
 
 const sheets: (() => void)[] = [];
 let swallows = 0;
-let hears = false;
 
 /** Back closes what lies above the page first; the page itself stays. */
 function hear(): void {
-  if (hears) return;
-  hears = true;
   window.addEventListener(
     'popstate',
     (event) => {
@@ -66,11 +63,13 @@ function hear(): void {
   );
 }
 
+// Listeners are called in the order in which they were added: ours must be there before the router's.
+if (typeof window !== 'undefined' && 'addEventListener' in window) hear();
+
 /** While `open`, Back calls `close` in the place of leaving the page. */
 export function useClosedByBack(open: boolean, close: () => void): void {
   useEffect(() => {
-    if (!open || typeof window === 'undefined' || !('addEventListener' in window)) return;
-    hear();
+    if (!open) return;
     sheets.push(close);
     return () => {
       const at = sheets.lastIndexOf(close);

@@ -57,7 +57,10 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
   /** What was typed last may not be in the list yet: the first that fits is looked for anew. */
   const openFirst = () => {
     const first = filtered(query)[0];
-    if (first) open(first.id);
+    if (!first) return;
+    // The keyboard goes on to the person's page.
+    search.current?.blur();
+    open(first.id);
   };
   const statusNames = useMemo(
     () => new Map(people.data?.statuses.map((s) => [s.id, s.name])),
