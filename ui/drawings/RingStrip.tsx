@@ -212,13 +212,10 @@ function LaneDrawing({
   palette: Palette;
   faint: (ms: number) => number;
 }) {
-  const { lane, top, barTop, marks } = placed;
+  const { lane, top, barTop, marks, wraps } = placed;
   const { x, width } = layout;
   const fill = (kind: StripSegment['kind']) =>
     kind === 'setup' ? 'url(#setup-hatch)' : kind === 'confirm' ? 'url(#confirm-dots)' : palette.rings;
-  const right = lane.result || '';
-  const room = (width - lane.label.length * 7.6 - 16) / 7;
-  const shown = right.length > room ? `${right.slice(0, Math.max(0, Math.floor(room) - 1))}…` : right;
   return (
     <G>
       <SvgText
@@ -231,8 +228,15 @@ function LaneDrawing({
       >
         {lane.label}
       </SvgText>
-      <SvgText fontFamily={FONT} fontSize={13} fill={palette.soft} x={width} y={top + 15} textAnchor="end">
-        {room < 6 ? '' : shown}
+      <SvgText
+        fontFamily={FONT}
+        fontSize={13}
+        fill={palette.soft}
+        x={wraps ? 0 : width}
+        y={top + (wraps ? 32 : 15)}
+        textAnchor={wraps ? 'start' : 'end'}
+      >
+        {lane.result}
       </SvgText>
       <Rect
         x={0}

@@ -1,48 +1,52 @@
-import { useRef, useState, type ReactNode } from 'react';
-import {
-  Pressable,
-  ScrollView,
-  View,
-  type LayoutChangeEvent,
-  type NativeScrollEvent,
-  type NativeSyntheticEvent,
-} from 'react-native';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { Pressable, ScrollView, View, type NativeScrollEvent, type NativeSyntheticEvent } from 'react-native';
 import { space, TARGET, usePalette } from './theme';
 import { Words } from './Words';
 
-const GROWS_MS = 3000;
+/** While a page still grows above a part that was gone to, it is gone to again: after so many ms each. */
+const AGAIN_MS = [150, 500, 1200, 2500];
 
 /** Where the parts of a long page begin, and which of them is in view. */
 export function useParts<T extends string>(first: T) {
   const scroll = useRef<ScrollView>(null);
-  const tops = useRef<Partial<Record<T, number>>>({});
-  /** What was gone to last: while the page above it still grows, it is gone to again. */
-  const wanted = useRef<{ readonly part: T; readonly untilMs: number } | null>(null);
+  const nodes = useRef<Partial<Record<T, HTMLElement | null>>>({});
+  const timers = useRef<ReturnType<typeof setTimeout>[]>([]);
   const [current, setCurrent] = useState<T>(first);
+  const stop = () => {
+    timers.current.forEach(clearTimeout);
+    timers.current = [];
+  };
+  useEffect(() => stop, []);
+  const show = (part: T) => nodes.current[part]?.scrollIntoView({ block: 'start' });
   return {
     scroll,
     current,
-    /** Notes where a part begins. */
-    at: (part: T) => (event: LayoutChangeEvent) => {
-      const { y } = event.nativeEvent.layout;
-      tops.current[part] = y;
-      if (wanted.current?.part === part && Date.now() < wanted.current.untilMs)
-        scroll.current?.scrollTo({ y, animated: false });
+    /** Keeps the node with which a part begins. */
+    at: (part: T) => (node: View | null) => {
+      nodes.current[part] = node as unknown as HTMLElement | null;
     },
     go: (part: T) => {
+      stop();
       setCurrent(part);
-      wanted.current = { part, untilMs: Date.now() + GROWS_MS };
-      scroll.current?.scrollTo({ y: tops.current[part] ?? 0, animated: false });
+      show(part);
+      timers.current = AGAIN_MS.map((ms) => setTimeout(() => show(part), ms));
     },
+    /** Whoever scrolls by hand is not taken back. */
+    byHand: { onWheel: stop, onTouchMove: stop, onKeyDown: stop },
     onScroll: ({ nativeEvent }: NativeSyntheticEvent<NativeScrollEvent>) => {
+      if (timers.current.length > 0) return;
       const { contentOffset, layoutMeasurement, contentSize } = nativeEvent;
-      const isAtEnd = contentOffset.y + layoutMeasurement.height >= contentSize.height - 8;
-      const begun = (Object.entries(tops.current) as [T, number][])
-        .filter(([, top]) => top <= contentOffset.y + TARGET)
-        .sort((a, b) => b[1] - a[1]);
+      const ground = (scroll.current as unknown as { getScrollableNode?: () => HTMLElement } | null)
+        ?.getScrollableNode?.()
+        .getBoundingClientRect().top;
       // The last part may be too short to come to the top.
-      const isGoing = wanted.current !== null && Date.now() < wanted.current.untilMs;
-      if (begun[0] && !isAtEnd && !isGoing) setCurrent(begun[0][0]);
+      if (ground === undefined || contentOffset.y + layoutMeasurement.height >= contentSize.height - 8)
+        return;
+      const begun = (Object.entries(nodes.current) as [T, HTMLElement | null][])
+        .map(([part, node]) => [part, (node?.getBoundingClientRect().top ?? Infinity) - ground] as const)
+        .filter(([, top]) => top <= TARGET)
+        .sort((a, b) => b[1] - a[1]);
+      if (begun[0]) setCurrent(begun[0][0]);
     },
   };
 }

@@ -62,3 +62,19 @@ test('ticks are seconds, and minutes for long calls', () => {
   expect(labels(30_000)).toContain('10 s');
   expect(labels(600_000)).toEqual(['0 min', '2 min', '4 min', '6 min', '8 min', '10 min']);
 });
+
+test('a result that does not fit beside a name stands whole in a line of its own, and the lane is taller by it', () => {
+  const result = 'not confirmed with a key at 45.2 s';
+  const long = strip([
+    { ...lane([]), result },
+    { ...lane([], 'Dock office phone'), result },
+  ]);
+  const [narrow, wide] = [layStrip(long, 300), layStrip(long, 1200)];
+  for (const placed of narrow.lanes) expect(placed.wraps).toBe(true);
+  for (const placed of wide.lanes) expect(placed.wraps).toBe(false);
+  narrow.lanes.forEach((placed, i) => {
+    expect(placed.barTop - placed.top).toBeGreaterThan(wide.lanes[i]!.barTop - wide.lanes[i]!.top);
+    const next = narrow.lanes[i + 1];
+    if (next) expect(next.top).toBeGreaterThanOrEqual(placed.top + placed.height);
+  });
+});

@@ -14,6 +14,8 @@ export interface PlacedLane {
   readonly lane: StripLane;
   readonly top: number;
   readonly barTop: number;
+  /** What happened does not fit beside the name, and stands in a line of its own below it. */
+  readonly wraps: boolean;
   readonly height: number;
   readonly marks: readonly PlacedMark[];
 }
@@ -34,6 +36,8 @@ const MARK_ROW = 17;
 const AXIS = 26;
 const GAP = 10;
 const CHARACTER = 6.6;
+/** Of the names of lanes, which are bold and larger. */
+const NAME_CHARACTER = 7.6;
 
 /** Puts the texts of marks in rows so that none covers another. */
 function placeMarks(marks: readonly StripMark[], x: (ms: number) => number, width: number): PlacedMark[] {
@@ -74,8 +78,10 @@ export function layStrip(strip: Strip, width: number): StripLayout {
         ? 0
         : Math.max(0, ...marks.map((mark) => mark.row + 1));
     const height = LABEL + BAR + rows * MARK_ROW + (rows > 0 ? 4 : 0) + GAP;
-    const placed = { lane, top, barTop: top + LABEL, height, marks };
-    top += height;
+    const wraps = lane.label.length * NAME_CHARACTER + 16 + lane.result.length * 7 > width;
+    const more = wraps ? MARK_ROW : 0;
+    const placed = { lane, top, barTop: top + LABEL + more, height: height + more, marks, wraps };
+    top += height + more;
     return placed;
   });
   return { width, height: top + LABEL + BAR + 4, ticks, callerTop, lanes, thenTop: top, x };

@@ -5,6 +5,7 @@ import {
   Pressable,
   ScrollView,
   StyleSheet,
+  useWindowDimensions,
   View,
   type TextInput as NativeInput,
 } from 'react-native';
@@ -26,6 +27,7 @@ import { SearchField } from '../kit/SearchField';
 import { Words } from '../kit/Words';
 
 const ROW = 64;
+const SHORT = 560;
 /** Named here, so that the list does not fetch the engine. */
 const REACH_STATES: readonly ReachState[] = ['reached', 'at-risk', 'lost'];
 /** Dialled before numbers in many places; digits are also looked for without them. */
@@ -36,6 +38,8 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
   const router = useRouter();
   const canEdit = useCanEdit();
   const wide = useIsWide();
+  // On its side a phone has no room for a head that stays: it scrolls away with the list.
+  const isShort = useWindowDimensions().height < SHORT;
   const people = usePeople();
   const { query, status, reach, set } = usePeopleSearch();
   const [adding, setAdding] = useState(false);
@@ -70,65 +74,65 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
 
   if (people.isError)
     return <Trouble message={messageOf(people.error)} retry={() => void people.refetch()} />;
+  const hasRows = !people.isPending && shown.length > 0;
+  const head = (
+    <View style={{ padding: space(3), paddingBottom: space(2), gap: space(2) }}>
+      <SearchField
+        ref={search}
+        label="Search people"
+        placeholder="Name, extension or number"
+        value={query}
+        onChange={(text) => set({ query: text })}
+        onSubmit={openFirst}
+      />
+      <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={{ gap: space(2) }}>
+        {REACH_STATES.map((state) => (
+          <Filter
+            key={state}
+            on={reach === state}
+            onPress={() => set({ reach: reach === state ? null : state })}
+          >
+            <ReachMark state={state} />
+          </Filter>
+        ))}
+        {people.data?.statuses.map((s) => (
+          <Filter
+            key={s.id}
+            on={status === s.id}
+            onPress={() => set({ status: status === s.id ? null : s.id })}
+          >
+            <Words size="small">{s.name}</Words>
+          </Filter>
+        ))}
+      </ScrollView>
+      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
+        <Words
+          size="small"
+          tone="soft"
+          live
+          style={{ flexShrink: 0 }}
+          {...(wide ? {} : { heading: 1 as const })}
+        >
+          {all
+            ? shown.length === all.length
+              ? `${all.length} people`
+              : `${shown.length} of ${all.length} people`
+            : ' '}
+        </Words>
+        <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />
+      </View>
+      {canEdit ? (
+        <View style={styles.actions}>
+          <Button grow icon="add" label="Add person" onPress={() => setAdding(true)} />
+          <Button grow icon="import" label="Import staff" onPress={() => router.navigate('/import')} />
+        </View>
+      ) : null}
+    </View>
+  );
   return (
     <View style={{ flex: 1 }}>
       {adding ? <AddPerson onClose={() => setAdding(false)} /> : null}
-      <View style={{ padding: space(3), paddingBottom: space(2), gap: space(2) }}>
-        <SearchField
-          ref={search}
-          label="Search people"
-          placeholder="Name, extension or number"
-          value={query}
-          onChange={(text) => set({ query: text })}
-          onSubmit={openFirst}
-        />
-        <ScrollView
-          horizontal
-          showsHorizontalScrollIndicator={false}
-          contentContainerStyle={{ gap: space(2) }}
-        >
-          {REACH_STATES.map((state) => (
-            <Filter
-              key={state}
-              on={reach === state}
-              onPress={() => set({ reach: reach === state ? null : state })}
-            >
-              <ReachMark state={state} />
-            </Filter>
-          ))}
-          {people.data?.statuses.map((s) => (
-            <Filter
-              key={s.id}
-              on={status === s.id}
-              onPress={() => set({ status: status === s.id ? null : s.id })}
-            >
-              <Words size="small">{s.name}</Words>
-            </Filter>
-          ))}
-        </ScrollView>
-        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
-          <Words
-            size="small"
-            tone="soft"
-            live
-            style={{ flexShrink: 0 }}
-            {...(wide ? {} : { heading: 1 as const })}
-          >
-            {all
-              ? shown.length === all.length
-                ? `${all.length} people`
-                : `${shown.length} of ${all.length} people`
-              : ' '}
-          </Words>
-          <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />
-        </View>
-        {canEdit ? (
-          <View style={styles.actions}>
-            <Button grow icon="add" label="Add person" onPress={() => setAdding(true)} />
-            <Button grow icon="import" label="Import staff" onPress={() => router.navigate('/import')} />
-          </View>
-        ) : null}
-      </View>
+      {isShort && hasRows ? null : head}
       {people.isPending ? (
         <Skeleton rows={8} />
       ) : shown.length === 0 ? (
@@ -169,6 +173,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
       ) : (
         <FlatList
           data={shown}
+          {...(isShort ? { ListHeaderComponent: head } : {})}
           keyExtractor={(person) => person.id}
           getItemLayout={(_data, index) => ({ length: ROW, offset: ROW * index, index })}
           initialNumToRender={12}

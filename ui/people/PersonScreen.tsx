@@ -187,10 +187,11 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           ref={parts.scroll}
           onScroll={parts.onScroll}
           scrollEventThrottle={100}
+          {...(parts.byHand as object)}
           style={{ flex: 1 }}
           contentContainerStyle={{ paddingBottom: space(6) }}
         >
-          <View onLayout={parts.at('calls')} />
+          <View ref={parts.at('calls')} />
           <PersonHead person={person} judgement={judgement} actions={actions} />
           <BehindNote page={page} />
           <SlateNote
@@ -212,7 +213,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             <View style={column}>{week}</View>
             <View style={column}>{promises}</View>
           </View>
-          <View onLayout={parts.at('plan')} style={row}>
+          <View ref={parts.at('plan')} style={row}>
             <View style={column}>
               <PlanPart
                 person={laterPerson}
@@ -235,7 +236,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               {inTwo ? steps : null}
             </View>
           </View>
-          <View onLayout={parts.at('phones')} style={row}>
+          <View ref={parts.at('phones')} style={row}>
             <View style={column}>
               <PhonesPart
                 page={page}
@@ -249,7 +250,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               <GroundPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
             </View>
           </View>
-          <View onLayout={parts.at('cover')} style={row}>
+          <View ref={parts.at('cover')} style={row}>
             <View style={column}>
               <StatusPart page={page} />
               <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
@@ -258,7 +259,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               <MailboxPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
             </View>
           </View>
-          <View onLayout={parts.at('more')} style={row}>
+          <View ref={parts.at('more')} style={row}>
             <View style={column}>
               <LinesPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
               <FindingsPart subject={`person/${person.id}`} />
