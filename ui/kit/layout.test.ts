@@ -69,7 +69,7 @@ test('a result that does not fit beside a name stands whole in a line of its own
     { ...lane([]), result },
     { ...lane([], 'Dock office phone'), result },
   ]);
-  const [narrow, wide] = [layStrip(long, 300), layStrip(long, 1200)];
+  const [narrow, wide] = [layStrip(long, 280), layStrip(long, 1200)];
   for (const placed of narrow.lanes) expect(placed.wraps).toBe(true);
   for (const placed of wide.lanes) expect(placed.wraps).toBe(false);
   narrow.lanes.forEach((placed, i) => {

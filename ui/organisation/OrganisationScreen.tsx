@@ -107,7 +107,7 @@ function OrganisationView({ page }: { readonly page: OrganisationPage }) {
           />
           <LinkRow
             title="Statuses and hours"
-            text={`${count(counts.statuses, 'status', 'statuses')}, ${count(counts.hours, 'hours object')}`}
+            text={`${count(counts.statuses, 'status', 'statuses')}, ${count(counts.hours, 'set of hours', 'sets of hours')}`}
             href="/hours"
           />
           <LinkRow
