@@ -2,6 +2,7 @@ import { fold } from '../search';
 import { TERMS, type Term, type TermId } from './terms';
 
 export { TERMS, type Term, type TermId };
+export { findTasks, TASKS, type Task } from './tasks';
 
 const byId = new Map<string, Term>(TERMS.map((each) => [each.id, each]));
 export const termOf = (id: TermId): Term => byId.get(id)!;

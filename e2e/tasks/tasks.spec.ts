@@ -222,3 +222,15 @@ test('links, radio buttons and Back by keyboard', { tag: '@wide' }, async ({ pag
   await expect(sheet).toHaveCount(0);
   await expect(page.getByRole('heading', { level: 1, name: 'Ines Okafor' })).toBeVisible();
 });
+
+test('what somebody wants to do is found by any word for it', { tag: '@wide' }, async ({ page }) => {
+  await page.goto('/today');
+  await expect(page.getByRole('heading', { level: 1, name: 'Today' })).toBeVisible();
+  await page.keyboard.press('h');
+  const sheet = page.getByRole('dialog', { name: 'How do I …' });
+  await sheet.getByLabel('What do you want to do?').fill('xylophone');
+  await expect(sheet.getByText('No task fits')).toBeVisible();
+  await sheet.getByLabel('What do you want to do?').fill('hunt group');
+  await sheet.getByRole('link', { name: /^Change a group/ }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Groups and menus' })).toBeVisible();
+});

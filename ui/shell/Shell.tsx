@@ -9,6 +9,7 @@ import { Icon, type IconName } from '../kit/icons';
 import { Button } from '../kit/parts';
 import { SlateBar } from '../changes/SlateBar';
 import { Sheet } from '../kit/Sheet';
+import { HowDoI } from './HowDoI';
 import { PartLabel, PartsRow } from '../kit/PartsBar';
 import { PressLink } from '../kit/PressLink';
 import { useHeadingFocus } from '../kit/pages';
@@ -76,6 +77,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['t', 'try a call (on a person’s page)'],
   ['e', 'edit how the person is reached'],
   ['z', 'undo the last change'],
+  ['h', 'how do I …: a search over tasks'],
   ['?', 'this list'],
 ];
 
@@ -87,6 +89,8 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   const path = usePathname();
   const { account, signOut } = useSession();
   const [help, setHelp] = useState(false);
+  const [asking, setAsking] = useState(false);
+  useKey('h', () => setAsking(true));
   useHeadingFocus(path);
   useKey('?', () => setHelp(true));
   useGoKeys(Object.fromEntries(PLACES.map((place) => [place.key, () => router.navigate(place.path)])));
@@ -138,6 +142,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
           <Words size="small" tone="soft" style={{ textAlign: 'center' }}>
             {account?.name}
           </Words>
+          <Button kind="quiet" label="How do I …" onPress={() => setAsking(true)} />
           <Button kind="quiet" label="Organisation" onPress={() => router.navigate('/organisation')} />
           <Button kind="quiet" label="Glossary" onPress={() => router.navigate('/glossary')} />
           <Button kind="quiet" label="Account" onPress={() => router.navigate('/account')} />
@@ -155,6 +160,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
         <SlateBar />
       </View>
       {wide ? null : bar}
+      {asking ? <HowDoI onClose={() => setAsking(false)} /> : null}
       <Sheet title="Keys" open={help} onClose={() => setHelp(false)}>
         {KEYS.map(([key, what]) => (
           <View key={key} style={{ flexDirection: 'row', gap: space(3) }}>
