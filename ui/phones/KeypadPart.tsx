@@ -66,8 +66,8 @@ export function KeypadPart({
           <View role="list" style={{ gap: space(1) }}>
             {needed.map(({ id, holds, says }) => (
               <View key={id} role="listitem" style={{ flexDirection: 'row', gap: space(2) }}>
-                <Words strong tone={holds ? 'kelp' : 'rust'} style={{ width: 76 }}>
-                  {holds ? '▰ holds' : '▱ not yet'}
+                <Words strong tone={holds ? 'kelp' : holds === null ? 'ochre' : 'rust'} style={{ width: 90 }}>
+                  {holds ? '▰ holds' : holds === null ? '▱ not known' : '▱ not yet'}
                 </Words>
                 <Words style={{ flex: 1 }}>{says}</Words>
               </View>

@@ -64,6 +64,19 @@ test.each<[string, Partial<Device>, Parameters<typeof prerequisites>[2], object]
   expect(all.filter(({ holds }) => !holds).map((each) => each.id)).toEqual([id]);
 });
 
+test('what nobody has said is not known, and not claimed to hold', () => {
+  const { firmware: _f, passwordChanged: _p, ...bare } = device;
+  const all = prerequisites(bare as Device, gannet, 'stun', undefined);
+  expect(all.filter(({ holds }) => holds === null).map(({ id }) => id)).toEqual([
+    'firmware',
+    'password',
+    'sip-helper',
+  ]);
+  expect(all.find(({ id }) => id === 'sip-helper')!.says).toMatch(/is not known: say at which site/);
+  // Through a VPN the router does not matter.
+  expect(prerequisites(device, gannet, 'vpn', undefined).every(({ holds }) => holds === true)).toBe(true);
+});
+
 test('with everything in place every prerequisite holds; a VPN needs neither letting in nor an honest router', () => {
   const failing = (method: Parameters<typeof prerequisites>[2], more: Partial<Device> = {}) =>
     prerequisites({ ...device, ...more }, gannet, method, { ...home, sipAlg: 'breaks-contact' }).filter(

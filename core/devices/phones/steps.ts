@@ -86,9 +86,13 @@ export function keypadSteps(
 /** Something that must hold before a phone works from outside, and whether it does. */
 export interface Prerequisite {
   readonly id: 'firmware' | 'password' | 'let-in' | 'method' | 'media' | 'sip-helper';
-  readonly holds: boolean;
+  /** Null: nobody has said, so that nothing is claimed. */
+  readonly holds: boolean | null;
   readonly says: string;
 }
+
+const leavesSipAlone = ({ sipAlg }: Site): boolean =>
+  sipAlg === undefined || sipAlg === 'none' || sipAlg === 'rewrites-well';
 
 /** What must hold before a phone works at a place outside. @param method how it shall get out there */
 export function prerequisites(
@@ -102,7 +106,7 @@ export function prerequisites(
   return [
     {
       id: 'firmware',
-      holds: isNewEnough(runs, model.firmwareLeast),
+      holds: runs === undefined ? null : isNewEnough(runs, model.firmwareLeast),
       says:
         runs === undefined
           ? `Its firmware is not known; ${model.firmwareLeast} is needed at least.`
@@ -110,8 +114,11 @@ export function prerequisites(
     },
     {
       id: 'password',
-      holds: device.passwordChanged === true || model.factoryPassword === null,
-      says: 'The password that it came with has been changed.',
+      holds: model.factoryPassword === null ? true : (device.passwordChanged ?? null),
+      says:
+        model.factoryPassword !== null && device.passwordChanged === undefined
+          ? 'Whether the password that it came with has been changed is not known.'
+          : 'The password that it came with has been changed.',
     },
     {
       id: 'let-in',
@@ -136,9 +143,11 @@ export function prerequisites(
       : []),
     {
       id: 'sip-helper',
-      holds:
-        isCovered || site?.sipAlg === undefined || site.sipAlg === 'none' || site.sipAlg === 'rewrites-well',
-      says: 'The router there leaves SIP alone.',
+      holds: isCovered ? true : site === undefined ? null : leavesSipAlone(site),
+      says:
+        !isCovered && site === undefined
+          ? 'Whether the router there leaves SIP alone is not known: say at which site it stands.'
+          : 'The router there leaves SIP alone.',
     },
   ];
 }
