@@ -30,6 +30,8 @@ export interface Effect {
   readonly more: number;
   readonly promises: readonly BrokenPromise[];
   readonly drills: readonly FailedDrill[];
+  /** Whether calls and promises were gone through in the time there is; if not, what it does is not known. */
+  readonly through: boolean;
   /** Whose calls it can touch. */
   readonly touched: number;
   /** Of how many people whom it can touch the promises were gone through, and of how many not. */

@@ -56,6 +56,8 @@ export const test = base.extend<
         ...dbEnv({ ...config, database }),
         HOSTLER_PORT: String(port),
         HOSTLER_LOG: 'warn',
+        // Two browsers and two servers on two cores: what a change does takes longer here.
+        HOSTLER_EFFECT_MS: '15000',
         // Any free port: several servers run side by side.
         HOSTLER_SIP_PORT: '0',
         HOSTLER_KEY_FILE: join(folder, 'keys.json'),

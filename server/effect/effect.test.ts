@@ -6,6 +6,8 @@ import { testServer, type TestServer } from '../test';
 
 let server: TestServer;
 beforeAll(async () => {
+  // Nothing here is about time: however slow the machine, all is gone through.
+  process.env.HOSTLER_EFFECT_MS = '100000';
   server = await testServer();
 });
 afterAll(() => server.stop());
@@ -34,7 +36,7 @@ test('a change of a name does nothing to calls; the person stays as they are', a
   const answer = await effect([changed(ines, { ...ines, name: 'Ines Lund' })]);
   expect(answer).toMatchObject({
     status: 200,
-    body: { calls: [], promises: [], drills: [], open: [], proved: 1 },
+    body: { calls: [], promises: [], drills: [], open: [], proved: 1, through: true },
   });
   expect(answer.body.touched).toBeGreaterThan(0);
   expect(await person('ines')).toEqual(ines);
@@ -111,6 +113,18 @@ test('what could not be put live at all is refused: a fault, an older base, too 
   expect(
     (await effect([{ kind: 'person', id: 'ines', name: 'x', base: ines, after: { id: 'ines' } }])).status,
   ).toBe(400);
+});
+
+test('what cannot be gone through in time is said not to be known, and nothing is claimed of it', async () => {
+  process.env.HOSTLER_EFFECT_MS = '1';
+  try {
+    const ines = await person('ines');
+    const { body } = (await effect([changed(ines, lost(ines))])) as { body: Effect };
+    expect(body).toMatchObject({ through: false, calls: [], promises: [] });
+    expect(body.open).toContain('calls that end differently');
+  } finally {
+    process.env.HOSTLER_EFFECT_MS = '100000';
+  }
 });
 
 test('forty at once are all answered alike', async () => {

@@ -1,5 +1,5 @@
 import type { BrokenPromise, Effect, FailedDrill } from '../../api/effect';
-import { finderOf, sliceFor } from '../../core/editing';
+import { differences, finderOf, sliceFor } from '../../core/editing';
 import type { Estate, Person } from '../../core/estate';
 import { groupChanges, impactNames } from '../../core/assurance/impact';
 import { promisesFor } from '../../core/assurance/promises';
@@ -11,10 +11,10 @@ import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
 import { proveInPool } from '../promises';
 import { impactOf, standsInTheWay } from '../slates';
-import { notRight, refusal } from '../base';
+import { busy, notRight, refusal } from '../base';
 
-/** How long all of it may take, in ms: somebody waits before a button. */
-const PATIENCE_MS = 3000;
+/** How long all of it may take, in ms: somebody waits before a button. Slower machines can be given longer. */
+const patienceMs = () => Number(process.env.HOSTLER_EFFECT_MS ?? 3000) || 3000;
 const MOST_STARTS = 200;
 const MOST_PROVED = 4;
 const MOST_CALLS = 6;
@@ -115,6 +115,39 @@ async function inTime<T>(work: Promise<T>, signal: AbortSignal, none: T, what: s
  * @throws a refusal where the changes could not be put live at all
  */
 export async function effectOf(
+  services: Pick<Services, 'db' | 'now'>,
+  live: LiveEstate,
+  given: readonly SlateEntry[],
+): Promise<Effect> {
+  const changes = given.filter(
+    ({ base, after }) => differences(base ?? undefined, after ?? undefined).length > 0,
+  );
+  if (changes.length === 0) return NOTHING;
+  if (running >= MOST_AT_ONCE) throw busy('What changes do is being worked out for others. Try again.', 2);
+  running += 1;
+  try {
+    return await workOut(services, live, changes);
+  } finally {
+    running -= 1;
+  }
+}
+
+/** How many are worked out at once: each takes threads for seconds. */
+const MOST_AT_ONCE = 6;
+let running = 0;
+const NOTHING: Effect = {
+  calls: [],
+  more: 0,
+  promises: [],
+  drills: [],
+  touched: 0,
+  through: true,
+  proved: 0,
+  unproved: 0,
+  open: [],
+};
+
+async function workOut(
   { db, now }: Pick<Services, 'db' | 'now'>,
   live: LiveEstate,
   given: readonly SlateEntry[],
@@ -138,7 +171,7 @@ export async function effectOf(
   const changed = entries.flatMap(({ kind, id }) => (kind === 'person' ? [id] : []));
   const fromMs = now().getTime();
   const stop = new AbortController();
-  const timer = setTimeout(() => stop.abort(), PATIENCE_MS);
+  const timer = setTimeout(() => stop.abort(), patienceMs());
   const whole = {
     ...partBefore,
     people: union(partBefore.people, before.people, partAfter.people),
@@ -181,6 +214,7 @@ export async function effectOf(
       promises,
       drills: failNow(partBefore, partAfter, drills),
       touched: all.length,
+      through: !stop.signal.aborted,
       proved,
       unproved: Math.max(0, touchedPeople - proved),
       open,

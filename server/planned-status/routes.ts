@@ -65,7 +65,8 @@ export const plannedStatusRoutes: readonly Route[] = [
     roles: ['specialist', 'help-desk'],
     handle: async ({ services, params }) => {
       const person = params.id ?? '';
-      if (!(await endPlan(services, person, Number(params.plan))))
+      const plan = Number(params.plan);
+      if (!Number.isSafeInteger(plan) || !(await endPlan(services, person, plan)))
         throw refusal(404, 'This is not planned any more.');
       return { body: { planned: (await openPlans(services.db, person)).map(shown) } };
     },

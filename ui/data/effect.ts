@@ -58,7 +58,7 @@ export function useAsked(effect: EffectQuery, then: () => void) {
   const isStale = isApiError(effect.error) && effect.error.status === 409;
   const decide = () => {
     // What others changed meanwhile is shown where it is put live.
-    if (isStale || (effect.data && !isWorse(effect.data))) {
+    if (isStale || (effect.data?.through && !isWorse(effect.data))) {
       setState('idle');
       then();
     } else setState('asks');

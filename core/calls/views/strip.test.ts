@@ -95,7 +95,7 @@ test('plans read as sentences', () => {
     "Rings the bookings desk and the mobile after 5 s together for 20 s, then Ines's dock office phone for 15 s. Nobody answers: voicemail for Ruth.",
   );
   expect(say('jonah', 'r-sea')).toBe(
-    'A greeting of 9 s offers key 1, key 0, then the mobile for 25 s. Nobody answers: voicemail for Jonah.',
+    'A greeting of 9 s offers key 1, key 0, then the mobile (says who calls, press 1 to accept) for 25 s. Nobody answers: voicemail for Jonah.',
   );
 });
 
