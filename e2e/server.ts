@@ -73,7 +73,12 @@ export const test = base.extend<
       let child = await start(env);
       const end = (signal: NodeJS.Signals) =>
         new Promise<void>((done) => {
-          child.once('exit', () => done());
+          // One that does not end by itself is ended, so that a stall of the machine takes no other tests with it.
+          const late = setTimeout(() => child.kill('SIGKILL'), 20_000);
+          child.once('exit', () => {
+            clearTimeout(late);
+            done();
+          });
           child.kill(signal);
         });
       await provide({

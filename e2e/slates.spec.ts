@@ -142,7 +142,7 @@ test(
     await page.getByRole('button', { name: 'Settings' }).click();
     await page.getByRole('button', { name: 'Drop this slate' }).click();
     await expect(page.getByRole('heading', { level: 1, name: 'Slates' })).toBeVisible();
-    await page.getByRole('link', { name: new RegExp(name) }).click();
+    await page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
     await page.getByRole('button', { name: 'Restore slate' }).click();
     await expect(page.getByText(/^Not live/)).toBeVisible();
   },
