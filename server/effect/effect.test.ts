@@ -1,8 +1,11 @@
 import type { Effect } from '../../api/effect';
 import { switchEndpoint } from '../../core/editing';
 import type { Person } from '../../core/estate';
-import type { SlateEntry } from '../../core/changes/slate';
-import { testServer, type TestServer } from '../test';
+import { groupChanges, impactNames } from '../../core/assurance/impact';
+import { applyEntries, type SlateEntry } from '../../core/changes/slate';
+import { estateStore } from '../estate';
+import { impactOf, slateEstate } from '../slates';
+import { NOW, testServer, type TestServer } from '../test';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -113,6 +116,53 @@ test('what could not be put live at all is refused: a fault, an older base, too 
   expect(
     (await effect([{ kind: 'person', id: 'ines', name: 'x', base: ines, after: { id: 'ines' } }])).status,
   ).toBe(400);
+});
+
+test('what is worked out on a part of the estate is what is worked out on the whole of it', async () => {
+  const live = await slateEstate({ db: server.db, store: estateStore(server.db) });
+  const { estate } = live;
+  const edits: SlateEntry[] = estate.people.slice(0, 9).flatMap((each) => {
+    const [phone] = each.endpoints;
+    return [
+      changed(each, lost(each)),
+      ...(phone ? [changed(each, switchEndpoint(each, phone.id, false))] : []),
+      changed(each, { ...each, permission: estate.permissions.find(({ id }) => id !== each.permission)!.id }),
+    ];
+  });
+  for (const group of estate.groups)
+    edits.push({
+      kind: 'group',
+      id: group.id,
+      name: group.name,
+      base: group,
+      after: { ...group, members: [] },
+    });
+  for (const schedule of estate.schedules)
+    edits.push({
+      kind: 'schedule',
+      id: schedule.id,
+      name: schedule.name,
+      base: schedule,
+      after: { ...schedule, weekly: [] },
+    });
+  let differing = 0;
+  for (const [n, entry] of edits.entries()) {
+    const { status, body } = (await effect([entry])) as { status: number; body: Effect };
+    expect([entry.name, status]).toEqual([entry.name, 200]);
+    const fromMs = Date.parse(NOW);
+    const whole = groupChanges(
+      await impactOf(live, [entry], fromMs, `whole ${n}`),
+      impactNames(applyEntries(estate, [entry]), estate),
+    );
+    expect([entry.kind, entry.name, body.calls.map(({ says }) => says)]).toEqual([
+      entry.kind,
+      entry.name,
+      whole.slice(0, body.calls.length).map(({ says }) => says),
+    ]);
+    expect(body.calls.length + body.more).toBe(whole.length);
+    if (whole.length > 0) differing += 1;
+  }
+  expect(differing).toBeGreaterThan(15);
 });
 
 test('what cannot be gone through in time is said not to be known, and nothing is claimed of it', async () => {

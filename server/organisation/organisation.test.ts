@@ -1,6 +1,7 @@
 import { emptyEstate } from '../../core/editing';
 import type { Estate } from '../../core/estate';
 import { replaceEstate } from '../estate';
+import { workKilledAt } from '../test/killed';
 import { demoEstate, testServer, type TestServer } from '../test';
 
 let server: TestServer;
@@ -48,11 +49,23 @@ describe('the organisation’s name and zone', () => {
     });
     expect(wrong.body.faults.map(({ path }: { path: string }) => path)).toEqual(['name', 'timeZone']);
     expect((await put({ ...before, before: { name: 'Skerrow Lines', timeZone } })).status).toBe(200);
+    const both = await Promise.all(['One', 'Two'].map((other) => put({ name: other, timeZone, before })));
+    expect(both.map(({ status }) => status).sort()).toEqual([200, 409]);
+    const won = (await page()).name as string;
+    expect((await put({ name, timeZone, before: { name: won, timeZone } })).status).toBe(200);
     expect((await server.ask('PUT', '/api/organisation', { as: 'help-desk', body: {} })).status).toBe(403);
   });
 });
 
 describe('an estate file', () => {
+  test('read in twice at the same moment it is on two slates, and nothing is live', async () => {
+    const live = await file();
+    const more = { ...live, statuses: [...live.statuses, { id: 'twice', name: 'Twice' }] };
+    const answers = await Promise.all([send('/api/estate/import', more), send('/api/estate/import', more)]);
+    expect(answers.map(({ status }) => status)).toEqual([201, 201]);
+    expect(answers[0]!.body.slate).not.toBe(answers[1]!.body.slate);
+    expect(await file()).toEqual(live);
+  });
   test('what is live changes nothing; what differs is told by kind and goes on a slate, nothing else is written', async () => {
     const live = await file();
     expect((await send('/api/estate/preview', live)).body).toMatchObject({
@@ -121,6 +134,20 @@ describe('an organisation that begins', () => {
     );
     expect(answers.map(({ status }) => status).sort()).toEqual([201, 409, 409, 409]);
     expect(await page()).toMatchObject({ name: 'Harbour Works', unbegun: false, counts: { people: 0 } });
+  });
+  test('killed at whichever statement, it has begun whole or not at all', async () => {
+    await replaceEstate(server.db, emptyEstate(), 'test');
+    let points = 0;
+    for (let at = 1; at < 80; at += 2) {
+      await workKilledAt(server.config, ['begin', JSON.stringify(BEGIN)], at);
+      const { unbegun, name, counts } = await page();
+      expect([unbegun, name, counts.trunks, counts.statuses]).toEqual(
+        unbegun ? [true, 'New organisation', 0, 0] : [false, 'Harbour Works', 1, 4],
+      );
+      if (!unbegun) break;
+      points += 1;
+    }
+    expect(points).toBeGreaterThan(3);
   });
   test('people can be added and imported at once', async () => {
     const { body: proposed } = await server.ask('GET', '/api/new-person', specialist);

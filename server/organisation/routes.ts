@@ -1,13 +1,14 @@
 import type { EstatePreview, OrganisationPage } from '../../api/organisation';
-import { begunEstate, isUnbegun, type OrganisationBeginning } from '../../core/editing';
+import { isUnbegun, type OrganisationBeginning } from '../../core/editing';
 import { parts, type Estate } from '../../core/estate';
 import { entriesBetween, type SlateEntry } from '../../core/changes/slate';
 import { inTransaction } from '../db';
 import { checkedBody, type Route, type Services } from '../http';
 import { refusal, ROLES } from '../base';
-import { changeEstate, setOrganisation, writeEstate } from '../estate';
+import { changeEstate, setOrganisation } from '../estate';
 import { readEstateInPool } from '../reading';
 import { addRecord } from '../record';
+import { beginOrganisation, putWhereUnbegun } from './begin';
 import { addSlate, patchSlate, putEntries, slateEstate } from '../slates';
 
 const MOST_BYTES = 32 << 20;
@@ -105,8 +106,6 @@ const shortened = (names: readonly string[]): readonly string[] =>
     ? [...names.slice(0, MOST_NAMES), `and ${names.length - MOST_NAMES} more`]
     : names;
 
-const BEGUN = 'This organisation has begun already.';
-
 /** The organisation itself: its name and zone, its beginning, and the estate as a file, out and in. */
 export const organisationRoutes: readonly Route[] = [
   {
@@ -152,11 +151,7 @@ export const organisationRoutes: readonly Route[] = [
     roles: ['specialist'],
     handle: async ({ services, account, body }) => {
       const given = checkedBody<OrganisationBeginning>(body, beginningSchema);
-      await changeEstate(services, async (tx, { live }) => {
-        if (!isUnbegun(live.estate)) throw refusal(409, BEGUN);
-        const estate = begunEstate({ ...given, name: given.name.trim() });
-        await writeEstate(tx, estate, account.name);
-      });
+      await beginOrganisation(services, account.name, given);
       return { status: 201, body: await pageOf(services) };
     },
   },
@@ -184,10 +179,7 @@ export const organisationRoutes: readonly Route[] = [
       const file = await sentEstate(body);
       const { live, entries } = await between(services, file);
       if (isUnbegun(live.estate)) {
-        await changeEstate(services, async (tx, held) => {
-          if (!isUnbegun(held.live.estate)) throw refusal(409, BEGUN);
-          await writeEstate(tx, file, account.name);
-        });
+        await putWhereUnbegun(services, account.name, file);
         return { status: 201, body: { slate: null } };
       }
       if (entries.length === 0) throw refusal(409, 'The file changes nothing.');

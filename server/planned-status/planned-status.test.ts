@@ -2,7 +2,9 @@ import type { PlannedStatus } from '../../api/planned-status';
 import { openDb } from '../db';
 import { estateStore } from '../estate';
 import { demoEstate, testServer, type TestServer } from '../test';
+import { workKilledAt } from '../test/killed';
 import { applyPlanned } from './plan';
+import { openPlans } from './queries';
 
 const HOUR = 3_600_000;
 const BEGAN = Date.parse('2026-11-24T18:00:00Z');
@@ -68,6 +70,29 @@ test('two servers at the same moment set it once', async () => {
   const { body } = await server.ask('GET', '/api/record?person=tomasz&kind=status-set', { as: 'specialist' });
   expect((body.entries as { why: string }[]).filter(({ why }) => why === 'as planned')).toHaveLength(1);
   expect(await statusOf('tomasz')).toBe('away');
+});
+
+test('killed at whichever statement, it has begun with its record and what comes back, or not at all', async () => {
+  await plan('owen', { status: 'on-leave', from: iso(1), to: iso(3) });
+  const before = await statusOf('owen');
+  const begun = async () => {
+    const [db] = [openDb(server.config)];
+    const [plan] = await openPlans(db, 'owen');
+    await db.end();
+    const { body } = await server.ask('GET', '/api/record?person=owen&kind=status-set', { as: 'specialist' });
+    const told = (body.entries as { why?: string }[]).filter(({ why }) => why === 'as planned').length;
+    return [await statusOf('owen'), plan?.state, plan?.backTo ?? null, told];
+  };
+  let points = 0;
+  for (let at = 1; at < 80; at += 2) {
+    await workKilledAt(server.config, ['planned'], at, new Date(BEGAN + HOUR));
+    const state = await begun();
+    const isOn = state[1] === 'on';
+    expect(state).toEqual(isOn ? ['on-leave', 'on', before, 1] : [before, 'planned', null, 0]);
+    if (isOn) break;
+    points += 1;
+  }
+  expect(points).toBeGreaterThan(3);
 });
 
 test('whoever sets another status meanwhile keeps it; what was over while no server ran never begins', async () => {

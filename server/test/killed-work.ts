@@ -1,12 +1,14 @@
 // A process that does one piece of work and asks before each statement whether it may go on, so that a test can end
 // it at any of them: `slate ID` puts a slate live, `person JSON` adds somebody, `phone JSON` gives Ines
 // a phone. Run with the database in the environment.
-import type { NewPerson } from '../../core/editing';
+import type { NewPerson, OrganisationBeginning } from '../../core/editing';
 import type { PoolConnection } from 'mysql2/promise';
 import { dbConfig, openDb, type Db } from '../db';
 import { estateStore } from '../estate/store';
+import { beginOrganisation } from '../organisation/begin';
 import { addPerson } from '../people/add';
 import { givePhone, type GivenPhone } from '../people/phones';
+import { applyPlanned } from '../planned-status/plan';
 import { applySlate } from '../slates/apply';
 
 /** Answered by the test for each statement; a process that is ended hears no answer. */
@@ -51,7 +53,11 @@ async function main(): Promise<void> {
       ? await applySlate(services, Number(given), 'specialist', null)
       : what === 'phone'
         ? await givePhone(services, 'specialist', 'ines', JSON.parse(given) as GivenPhone)
-        : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
+        : what === 'planned'
+          ? await applyPlanned(services)
+          : what === 'begin'
+            ? await beginOrganisation(services, 'specialist', JSON.parse(given) as OrganisationBeginning)
+            : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
   process.send?.({ done });
   await db.end();
   process.disconnect();

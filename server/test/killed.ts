@@ -4,10 +4,15 @@ import { dbEnv, type DbConfig } from '../db';
 import { NOW } from '.';
 
 /** Does a piece of work (`killed-work.ts`) in a process of its own, which is ended before one of its statements. */
-export async function workKilledAt(config: DbConfig, work: readonly string[], diesAt: number): Promise<void> {
+export async function workKilledAt(
+  config: DbConfig,
+  work: readonly string[],
+  diesAt: number,
+  now: Date = new Date(NOW),
+): Promise<void> {
   const child = fork(join(__dirname, 'killed-work.ts'), [...work], {
     execArgv: ['--import', 'tsx'],
-    env: { ...process.env, ...dbEnv(config), HOSTLER_NOW: NOW },
+    env: { ...process.env, ...dbEnv(config), HOSTLER_NOW: now.toISOString() },
   });
   child.on('message', (message: { asked?: number }) => {
     if (message.asked === undefined) return;

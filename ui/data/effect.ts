@@ -55,10 +55,10 @@ export function useAsked(effect: EffectQuery, then: () => void) {
   const [state, setState] = useState<'idle' | 'waits' | 'asks'>('idle');
   const isKnown = effect.data !== undefined && !effect.isPlaceholderData;
   const isFailed = effect.isError;
-  const isStale = isApiError(effect.error) && effect.error.status === 409;
+  // Faults, and what others changed meanwhile, are refused where it is put live, and told beside what they are about.
+  const isRefused = isApiError(effect.error) && [400, 409].includes(effect.error.status);
   const decide = () => {
-    // What others changed meanwhile is shown where it is put live.
-    if (isStale || (effect.data?.through && !isWorse(effect.data))) {
+    if (isRefused || (effect.data?.through && !isWorse(effect.data))) {
       setState('idle');
       then();
     } else setState('asks');

@@ -1,10 +1,13 @@
-import type { ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import { useMutation, type UseMutationResult } from '@tanstack/react-query';
 import type { Settings } from '../../core/estate';
 import { api, isApiError } from '../data/api';
 import { queryClient } from '../data/data';
 import { Refused } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
+import type { SlateEntry } from '../../core/changes/slate';
+import { useAsked, useEffectOfEntries } from '../data/effect';
+import { AskWorse, EffectNote } from './EffectNote';
 import { ToSlate } from './ToSlate';
 
 export const SETTINGS_PATH = '/api/settings';
@@ -42,30 +45,36 @@ export function SettingsSheetFrame({
   readonly onClose: () => void;
   readonly children: ReactNode;
 }) {
+  const entries = useMemo<readonly SlateEntry[]>(
+    () => [
+      {
+        kind: 'settings',
+        id: 'settings',
+        name: title.toLowerCase(),
+        base: Object.keys(settings).length > 0 ? settings : null,
+        after,
+      },
+    ],
+    [title, settings, after],
+  );
+  const effect = useEffectOfEntries(after === settings || disabled ? null : entries);
+  const asked = useAsked(effect, save.mutate);
   return (
     <Sheet
       title={title}
       open
       onClose={onClose}
-      footer={
-        <ToSlate
-          kind="plain"
-          grow
-          entries={() => [
-            {
-              kind: 'settings',
-              id: 'settings',
-              name: title.toLowerCase(),
-              base: Object.keys(settings).length > 0 ? settings : null,
-              after,
-            },
-          ]}
-          onDone={onClose}
-        />
-      }
-      action={{ label: 'Put live', disabled, busy: save.isPending, onPress: () => save.mutate() }}
+      footer={<ToSlate kind="plain" grow entries={() => entries} onDone={onClose} />}
+      action={{
+        label: 'Put live',
+        disabled,
+        busy: save.isPending || asked.waits,
+        onPress: after === settings ? () => save.mutate() : asked.press,
+      }}
     >
       {children}
+      {after === settings || disabled ? null : <EffectNote effect={effect} />}
+      {asked.asks ? <AskWorse effect={effect} onSure={asked.sure} onBack={asked.back} /> : null}
       {isApiError(save.error) && save.error.faults.length === 0 ? <Refused error={save.error} /> : null}
     </Sheet>
   );

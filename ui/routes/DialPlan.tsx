@@ -1,5 +1,5 @@
 import type { DiallingPage } from '../../api/routing';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { interpret } from '../../core/calls/dialling';
 import type { CodeAct, Dialling } from '../../core/estate';
@@ -9,6 +9,9 @@ import { useCanEdit } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Choice, Field, IconButton, Section, Tick, Trouble } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
+import type { SlateEntry } from '../../core/changes/slate';
+import { useAsked, useEffectOfEntries } from '../data/effect';
+import { AskWorse, EffectNote } from '../edit/EffectNote';
 import { ToSlate } from '../edit/ToSlate';
 import { Words } from '../kit/Words';
 import { SeveralField } from '../kit/SeveralField';
@@ -71,6 +74,14 @@ function DialPlanSheet({ dialling, onClose }: { dialling: Dialling; onClose: () 
   };
   const faultAt = (path: string) => faultOf(save.error, `dialling.${path}`);
   const codes = draft.codes ?? [];
+  const entries = useMemo<readonly SlateEntry[]>(
+    () => [{ kind: 'dialling', id: 'dialling', name: 'the dial plan', base: dialling, after: draft }],
+    [dialling, draft],
+  );
+  const isChanged = draft !== dialling;
+  const effect = useEffectOfEntries(isChanged ? entries : null);
+  const put = () => save.mutate({ dialling: draft, before: dialling }, { onSuccess: onClose });
+  const asked = useAsked(effect, put);
   const setCode = (at: number, patch: Partial<(typeof codes)[number]>) =>
     set({ codes: codes.map((each, i) => (i === at ? { ...each, ...patch } : each)) });
   const example = interpret('+12505550101', draft, new Set());
@@ -89,20 +100,11 @@ function DialPlanSheet({ dialling, onClose }: { dialling: Dialling; onClose: () 
       title="Dial plan"
       open
       onClose={onClose}
-      footer={
-        <ToSlate
-          kind="plain"
-          grow
-          entries={() => [
-            { kind: 'dialling', id: 'dialling', name: 'the dial plan', base: dialling, after: draft },
-          ]}
-          onDone={onClose}
-        />
-      }
+      footer={<ToSlate kind="plain" grow entries={() => entries} onDone={onClose} />}
       action={{
         label: 'Put live',
-        busy: save.isPending,
-        onPress: () => save.mutate({ dialling: draft, before: dialling }, { onSuccess: onClose }),
+        busy: save.isPending || asked.waits,
+        onPress: isChanged ? asked.press : put,
       }}
     >
       {save.isError ? <Trouble message={messageOf(save.error)} /> : null}
@@ -196,6 +198,8 @@ function DialPlanSheet({ dialling, onClose }: { dialling: Dialling; onClose: () 
       {example.dialAs ? (
         <Words size="small" tone="soft" live>{`+1 250 555 0101 is dialled as ${example.dialAs}`}</Words>
       ) : null}
+      {isChanged ? <EffectNote effect={effect} /> : null}
+      {asked.asks ? <AskWorse effect={effect} onSure={asked.sure} onBack={asked.back} /> : null}
     </Sheet>
   );
 }
