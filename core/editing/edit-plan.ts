@@ -1,20 +1,15 @@
 import { changeTreatment, treatmentAt, type TreatmentAt } from './edit';
+import { moved } from './lists';
 import type { Ending, Person, Plan, RingTarget, Rule, Stage, Treatment, When } from '../estate';
 
 /** Changes of a reach plan, each giving a new person. Places are counted from 0. */
 const withPlan = (person: Person, plan: Plan): Person => ({ ...person, plan });
 
-const moved = <T>(items: readonly T[], from: number, to: number): readonly T[] => {
-  const rest = items.filter((_, i) => i !== from);
-  const item = items[from];
-  return item === undefined ? items : [...rest.slice(0, to), item, ...rest.slice(to)];
-};
-
 /** Moves a rule to another place: the first rule that fits decides. */
 export const moveRule = (person: Person, from: number, to: number): Person =>
   withPlan(person, {
     ...person.plan,
-    rules: moved(person.plan.rules, from, Math.max(0, Math.min(to, person.plan.rules.length - 1))),
+    rules: moved(person.plan.rules, from, to),
   });
 
 export const removeRule = (person: Person, id: string): Person =>

@@ -1,6 +1,5 @@
 import {
   forwardAt,
-  type E164,
   type Endpoint,
   type Line,
   type Mailbox,
@@ -134,19 +133,6 @@ export const carefulTarget = (endpoint: string): RingTarget => ({
   acceptAfterMs: 2300,
   giveUpAfterMs: 22_000,
 });
-
-/**
- * Gives the person a mobile that rings together with the first stage of one treatment (a stage of 25 s is made if
- * there is none).
- * @param number the mobile's number, E.164
- */
-export function addMobile(person: Person, number: E164, treatment: TreatmentAt): Person {
-  const taken = new Set(person.endpoints.map((endpoint) => endpoint.id));
-  let id = `${person.id}-mobile`;
-  for (let n = 2; taken.has(id); n += 1) id = `${person.id}-mobile-${n}`;
-  const endpoints = [...person.endpoints, { id, label: 'Mobile', kind: 'mobile', number } as const];
-  return ringWithFirstStage({ ...person, endpoints }, carefulTarget(id), treatment);
-}
 
 /** Adds a target to the first ring stage of a treatment; a stage of 25 s is made if there is none. */
 export function ringWithFirstStage(person: Person, target: RingTarget, at: TreatmentAt): Person {

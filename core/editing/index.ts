@@ -20,7 +20,6 @@ export {
   type TargetAt,
   type TargetPatch,
   type TreatmentAt,
-  addMobile,
   carefulTarget,
   changeTargets,
   changeTreatment,
@@ -63,8 +62,11 @@ export {
   movePhone,
   phoneId,
   planWithout,
+  targetWithout,
   withoutEndpoint,
   withoutPhone,
   type NewPhone,
 } from './phones';
 export { begunEstate, emptyEstate, isUnbegun, prefixesOf, type OrganisationBeginning } from './beginning';
+export { freeId, moved } from './lists';
+export { addCase, isForEveryCall, moveCase } from './menus';

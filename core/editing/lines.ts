@@ -1,4 +1,5 @@
 import type { E164, Line, Person, Rule } from '../estate';
+import { freeId } from './lists';
 
 /** Changes of what somebody is called by: their name, their lines, and how many calls they may have at once. */
 export const setName = (person: Person, name: string): Person => ({ ...person, name });
@@ -19,9 +20,10 @@ export const editLine = (
 
 /** Gives the person one more line, with an id that none of theirs has. */
 export function addLine(person: Person, extension: string, numbers: readonly E164[] = []): Person {
-  const taken = new Set(person.lines.map(({ id }) => id));
-  let id = `${person.id}-line`;
-  for (let n = 2; taken.has(id); n += 1) id = `${person.id}-line-${n}`;
+  const id = freeId(
+    `${person.id}-line`,
+    person.lines.map((line) => line.id),
+  );
   return { ...person, lines: [...person.lines, { id, extension, numbers }] };
 }
 

@@ -1,15 +1,16 @@
 import {
   isNumberKind,
-  mapEnding,
+  mapLine,
   mapPlan,
   type E164,
   type Endpoint,
   type EndpointKind,
-  type Line,
   type Person,
   type PlanMap,
+  type RingTarget,
   type SimpleEnding,
 } from '../estate';
+import { freeId, moved } from './lists';
 import { carefulTarget, ringWithFirstStage, type TreatmentAt } from './edit';
 
 /** A phone that somebody gets. */
@@ -23,13 +24,11 @@ export interface NewPhone {
 }
 
 /** An id for a phone of this person that no other phone of theirs has. */
-export function phoneId(person: Person, kind: EndpointKind): string {
-  const taken = new Set(person.endpoints.map(({ id }) => id));
-  const base = `${person.id}-${kind}`;
-  let id = base;
-  for (let n = 2; taken.has(id); n += 1) id = `${base}-${n}`;
-  return id;
-}
+export const phoneId = (person: Person, kind: EndpointKind): string =>
+  freeId(
+    `${person.id}-${kind}`,
+    person.endpoints.map(({ id }) => id),
+  );
 
 /**
  * Gives the person a phone after those they have.
@@ -56,33 +55,27 @@ export function addPhone(person: Person, phone: NewPhone, at: TreatmentAt | null
 /** Moves a phone among the person's phones, by so many places. */
 export function movePhone(person: Person, id: string, by: number): Person {
   const from = person.endpoints.findIndex((each) => each.id === id);
-  const phone = person.endpoints[from];
-  if (!phone) return person;
-  const rest = person.endpoints.filter((each) => each.id !== id);
-  const to = Math.max(0, Math.min(rest.length, from + by));
-  return { ...person, endpoints: [...rest.slice(0, to), phone, ...rest.slice(to)] };
+  return { ...person, endpoints: moved(person.endpoints, from, from + by) };
+}
+
+/**
+ * A target once phones are gone: null if it is one of them. What rang only by the registration of one rings always
+ * then: better a phone too many than a call lost.
+ */
+export function targetWithout(target: RingTarget, isGone: (endpoint: string) => boolean): RingTarget | null {
+  if (isGone(target.endpoint)) return null;
+  const { whileRegistered, unlessRegistered, ...rest } = target;
+  return {
+    ...rest,
+    ...(whileRegistered === undefined || isGone(whileRegistered) ? {} : { whileRegistered }),
+    ...(unlessRegistered === undefined || isGone(unlessRegistered) ? {} : { unlessRegistered }),
+  };
 }
 
 /** What becomes of the endings and phones of a plan when a phone is gone: its calls go elsewhere, nothing rings it. */
 export const withoutEndpoint = (gone: string, instead: SimpleEnding): PlanMap => ({
   ending: (ending) => (ending.kind === 'endpoint' && ending.endpoint === gone ? instead : ending),
-  target: (target) => {
-    if (target.endpoint === gone) return null;
-    const { whileRegistered, unlessRegistered, ...rest } = target;
-    // What rang only by its registration rings always then: better a phone too many than a call lost.
-    return {
-      ...rest,
-      ...(whileRegistered === undefined || whileRegistered === gone ? {} : { whileRegistered }),
-      ...(unlessRegistered === undefined || unlessRegistered === gone ? {} : { unlessRegistered }),
-    };
-  },
-});
-
-/** A line whose forwards do not lead to a phone that is gone. */
-const lineWithout = (line: Line, map: PlanMap): Line => ({
-  ...line,
-  ...(line.forwardAll ? { forwardAll: mapEnding(line.forwardAll, map) as SimpleEnding } : {}),
-  ...(line.forwardAfter ? { forwardAfter: mapEnding(line.forwardAfter, map) as SimpleEnding } : {}),
+  target: (target) => targetWithout(target, (endpoint) => endpoint === gone),
 });
 
 /** The person's plan and forwards without a phone, whoever's it is: what led to it ends in their voicemail. */
@@ -91,7 +84,7 @@ export function planWithout(person: Person, gone: string): Person {
   return {
     ...person,
     plan: mapPlan(person.plan, map),
-    lines: person.lines.map((line) => lineWithout(line, map)),
+    lines: person.lines.map((line) => mapLine(line, map)),
   };
 }
 

@@ -1,5 +1,6 @@
 import { differences, type Difference } from './differences';
 import {
+  capital,
   isPlace,
   PLACE_KINDS,
   placeWords,
@@ -213,10 +214,7 @@ export function personOfTemplate(
     counts.set(kind as Place['kind'], Math.max(counts.get(kind as Place['kind']) ?? 0, Number(nth)));
   const each = (kind: Place['kind']) =>
     Array.from({ length: counts.get(kind) ?? 0 }, (_, i) => `own:${kind}:${i + 1}`);
-  const label = (id: string) => {
-    const words = placeWords(id);
-    return words.charAt(0).toUpperCase() + words.slice(1);
-  };
+  const label = (id: string) => capital(placeWords(id));
   const lines = each('line').map((id): Line => ({ id, extension: '', numbers: [] }));
   const endpoints = (Object.keys(PLACE_KINDS) as Place['kind'][])
     .filter((kind): kind is EndpointKind => kind !== 'line')

@@ -1,5 +1,5 @@
 import {
-  addMobile,
+  addPhone,
   differences,
   editEndpoint,
   editStageTime,
@@ -184,7 +184,7 @@ describe('edits change what they say and nothing else', () => {
     expect(changed(switchEndpoint(off, 'ines-mobile', true))).toEqual([]);
   });
   test('a second mobile gets an id of its own and rings with the first stage', () => {
-    const more = addMobile(ines, '+17785550188', 'otherwise');
+    const more = addPhone(ines, { kind: 'mobile', label: 'Mobile', number: '+17785550188' }, 'otherwise');
     expect(more.endpoints.at(-1)).toEqual({
       id: 'ines-mobile-2',
       label: 'Mobile',

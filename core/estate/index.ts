@@ -55,6 +55,6 @@ export { FIELDS, fieldsAt, isFieldsKind, type FieldsKind } from './fields';
 export type { Field, Fields, Holds } from './fields/kinds';
 export { isPlace, PLACE_KINDS, placeWords, type Place } from './places';
 export { readKept, withNewNames } from './older-names';
-export { andList, orList } from './listed';
+export { andList, capital, orList } from './listed';
 export * from './table-types';
 export type { E164, Ms } from './units';

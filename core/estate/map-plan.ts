@@ -1,4 +1,4 @@
-import type { Ending, Menu, Plan, RingTarget, SimpleEnding, Stage, Treatment } from './types';
+import type { Ending, Line, Menu, Plan, RingTarget, SimpleEnding, Stage, Treatment } from './types';
 
 /** What becomes of each ending and each phone that a plan names; null: the phone is taken out. */
 export interface PlanMap {
@@ -43,6 +43,13 @@ const mapTreatment = <T extends Treatment>(treatment: T, to: PlanMap): T => ({
 export const mapPlan = (plan: Plan, to: PlanMap): Plan => ({
   rules: plan.rules.map((rule) => mapTreatment(rule, to)),
   otherwise: mapTreatment(plan.otherwise, to),
+});
+
+/** A line with what its forwards lead to changed. */
+export const mapLine = (line: Line, to: PlanMap): Line => ({
+  ...line,
+  ...(line.forwardAll ? { forwardAll: to.ending(line.forwardAll) } : {}),
+  ...(line.forwardAfter ? { forwardAfter: to.ending(line.forwardAfter) } : {}),
 });
 
 export const mapMenu = (menu: Menu, to: PlanMap): Menu => ({

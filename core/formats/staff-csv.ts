@@ -1,5 +1,5 @@
 import type { Estate, Line, Person } from '../estate';
-import { beginningPerson, personIds } from '../editing';
+import { beginningPerson, personIds, freeId } from '../editing';
 import { readNumber } from '../calls/dialling';
 import { writeCsv, type Table, type TableRow } from './csv';
 
@@ -295,7 +295,18 @@ export function staffPlanner(estate: Estate, columns: StaffColumns): StaffPlanne
       const endpoints =
         at >= 0
           ? changed.endpoints.map((each, i) => (i === at ? { ...each, number } : each))
-          : [...changed.endpoints, { id: freshEndpoint(changed, field), label, kind, number }];
+          : [
+              ...changed.endpoints,
+              {
+                id: freeId(
+                  `${changed.id}-${field}`,
+                  changed.endpoints.map((each) => each.id),
+                ),
+                label,
+                kind,
+                number,
+              },
+            ];
       changed = { ...changed, endpoints };
     }
     if (read.status !== undefined && read.status !== person.status) {
@@ -328,13 +339,6 @@ const wordsOf = (name: string): ReadonlySet<string> =>
 function isSomebodyElse(name: string, known: string): boolean {
   const words = wordsOf(known);
   return ![...wordsOf(name)].some((word) => words.has(word));
-}
-
-function freshEndpoint(person: Person, what: string): string {
-  const taken = new Set(person.endpoints.map((endpoint) => endpoint.id));
-  let id = `${person.id}-${what}`;
-  for (let n = 2; taken.has(id); n += 1) id = `${person.id}-${what}-${n}`;
-  return id;
 }
 
 /** The refused rows as CSV: the line, the column, what was read and why it was refused. */

@@ -1,11 +1,18 @@
 import type { BrokenPromise, Effect, FailedDrill } from '../../api/effect';
-import { differences, finderOf, sliceFor } from '../../core/editing';
+import { differences, emptyEstate, finderOf, sliceFor } from '../../core/editing';
 import type { Estate, Person } from '../../core/estate';
 import { groupChanges, impactNames } from '../../core/assurance/impact';
 import { promisesFor } from '../../core/assurance/promises';
 import { runDrills, type Drill, type DrillResult } from '../../core/calls/drills';
 import { compileEstate } from '../../core/calls/engine';
-import { affectedBy, applyEntries, sliceAt, type SlateEntry, type Start } from '../../core/changes/slate';
+import {
+  affectedBy,
+  applyEntries,
+  entryKey,
+  sliceAt,
+  type SlateEntry,
+  type Start,
+} from '../../core/changes/slate';
 import { readDrills } from '../drills';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
@@ -20,20 +27,37 @@ const MOST_PROVED = 4;
 const MOST_CALLS = 6;
 const MOST_NAMES = 4;
 
-/** The part of an estate that calls to these can come to. */
-function partOf(estate: Estate, starts: readonly Start[]): Estate {
-  const finder = finderOf(estate);
-  const slices = starts.flatMap((start) => sliceAt(estate, finder, start) ?? []);
-  const ids = (list: 'people' | 'groups' | 'menus') =>
-    new Set(slices.flatMap((slice) => slice[list].map(({ id }) => id)));
-  const [people, groups, menus] = [ids('people'), ids('groups'), ids('menus')];
-  return {
+const keysOf = ({ people, groups, menus }: Estate): readonly Start[] => [
+  ...people.map(({ id }): Start => ({ kind: 'person', id })),
+  ...groups.map(({ id }): Start => ({ kind: 'group', id })),
+  ...menus.map(({ id }): Start => ({ kind: 'menu', id })),
+];
+
+/**
+ * The parts of two versions of an estate that calls to these can come to in either: each part has whoever the other
+ * has, with all that they lead to, so that nothing in it leads to what is left out.
+ */
+function partsOf(before: Estate, after: Estate, starts: readonly Start[]): readonly [Estate, Estate] {
+  const versions = [before, after].map((estate) => ({ estate, finder: finderOf(estate) }));
+  const known = new Set<string>();
+  for (let todo = starts; todo.length > 0;) {
+    const found = versions.flatMap(({ estate, finder }) =>
+      todo.flatMap((start) => keysOf(sliceAt(estate, finder, start) ?? NOBODY)),
+    );
+    todo = [...new Map(found.map((each) => [entryKey(each), each])).values()].filter(
+      (each) => !known.has(entryKey(each)),
+    );
+    for (const each of todo) known.add(entryKey(each));
+  }
+  const only = (estate: Estate): Estate => ({
     ...estate,
-    people: estate.people.filter(({ id }) => people.has(id)),
-    groups: estate.groups.filter(({ id }) => groups.has(id)),
-    menus: estate.menus.filter(({ id }) => menus.has(id)),
-  };
+    people: estate.people.filter(({ id }) => known.has(`person/${id}`)),
+    groups: estate.groups.filter(({ id }) => known.has(`group/${id}`)),
+    menus: estate.menus.filter(({ id }) => known.has(`menu/${id}`)),
+  });
+  return [only(before), only(after)];
 }
+const NOBODY = emptyEstate();
 
 /** Whether a drill is about calls that a change can touch. */
 const isAbout = (drill: Drill, touched: ReadonlySet<string>, people: readonly Person[]): boolean => {
@@ -166,21 +190,21 @@ async function workOut(
   if (all.length > starts.length)
     open.push(`calls to ${all.length - starts.length} more people, groups and menus`);
   const touched = new Set(starts.map(({ kind, id }) => `${kind}/${id}`));
-  const [partBefore, partAfter] = [partOf(before, starts), partOf(after, starts)];
+  const [partBefore, partAfter] = partsOf(before, after, starts);
   const drills = (await readDrills(db)).filter((drill) => isAbout(drill, touched, partAfter.people));
   const changed = entries.flatMap(({ kind, id }) => (kind === 'person' ? [id] : []));
   const fromMs = now().getTime();
   const stop = new AbortController();
   const timer = setTimeout(() => stop.abort(), patienceMs());
-  const whole = {
-    ...partBefore,
-    people: union(partBefore.people, before.people, partAfter.people),
-    groups: union(partBefore.groups, before.groups, partAfter.groups),
-    menus: union(partBefore.menus, before.menus, partAfter.menus),
-  };
   try {
     const changes = await inTime(
-      impactOf({ estate: whole }, entries, fromMs, `effect ${live.revision} ${(calls += 1)}`, stop.signal),
+      impactOf(
+        { estate: partBefore },
+        entries,
+        fromMs,
+        `effect ${live.revision} ${(calls += 1)}`,
+        stop.signal,
+      ),
       stop.signal,
       [],
       'calls that end differently',
@@ -225,13 +249,3 @@ async function workOut(
 }
 
 let calls = 0;
-
-/** What of a list is in one part or the other, as it stands before. */
-function union<T extends { readonly id: string }>(
-  first: readonly T[],
-  all: readonly T[],
-  second: readonly T[],
-): readonly T[] {
-  const ids = new Set([...first, ...second].map(({ id }) => id));
-  return all.filter(({ id }) => ids.has(id));
-}

@@ -1,23 +1,21 @@
 import type { AddedPhone } from '../../api/people';
 import { removePhone } from '../../core/changes/leaver';
-import { addPhone, phoneId } from '../../core/editing';
-import { isNumberKind, parts, type Device, type EndpointKind, type Fault } from '../../core/estate';
-import { ENDPOINT_KINDS } from '../../core/estate';
+import { addPhone, freeId, phoneId } from '../../core/editing';
+import {
+  ENDPOINT_KINDS,
+  isNumberKind,
+  parts,
+  type Device,
+  type EndpointKind,
+  type Fault,
+} from '../../core/estate';
 import { readNumber } from '../../core/calls/dialling';
 import { modelOf, readHardwareAddress } from '../../core/devices/phones';
 import { notRight, refusal } from '../base';
-import {
-  changeEstate,
-  loadPerson,
-  objectFaults,
-  personFaults,
-  putObject,
-  readObject,
-  updatePeople,
-} from '../estate';
+import { changeEstate, loadPerson, objectFaults, personFaults, putObject } from '../estate';
 import { checkedBody, type Route, type Services } from '../http';
 import { addRecord } from '../record';
-import { noteRunning } from '../restarts';
+import { writePerson } from './change';
 
 /** A phone that is given to somebody, with the telephone that it is, if it is one on a desk. */
 export interface GivenPhone {
@@ -56,7 +54,8 @@ export const givePhone = (
   id: string,
   given: GivenPhone,
 ): Promise<AddedPhone> =>
-  changeEstate(services, async (tx, { live, countUp }) => {
+  changeEstate(services, async (tx, held) => {
+    const { live } = held;
     const stored = await loadPerson(tx, id);
     if (!stored) throw refusal(404, 'There is no such person.');
     const { estate } = live;
@@ -91,20 +90,13 @@ export const givePhone = (
     );
     const wrong = personFaults(live, after, id);
     if (wrong.length > 0) throw notRight(wrong.map(asSent));
-    await updatePeople(tx, [after], await countUp(model !== undefined));
-    await noteRunning(tx, [[stored.person, after]], services.now());
-    await addRecord(tx, {
-      who,
-      kind: 'person-changed',
-      personId: id,
-      subject: after.name,
-      detail: '',
-      before: stored.person,
-      after,
-    });
+    const told = { who, kind: 'person-changed' as const };
+    await writePerson(tx, held, stored.person, after, told, services.now(), model !== undefined);
     if (!model) return { endpoint, device: null };
-    let device = endpoint;
-    for (let n = 2; await readObject(tx, 'device', device); n += 1) device = `${endpoint}-${n}`;
+    const device = freeId(
+      endpoint,
+      (live.estate.devices ?? []).map((each) => each.id),
+    );
     const thing: Device = {
       id: device,
       name: `${given.label.trim()} of ${after.name}`,

@@ -1,33 +1,23 @@
 import type { Person } from '../../core/estate';
 import type { Tx } from '../db';
-import { changeEstate, loadPerson, updatePeople, type Held } from '../estate';
+import { changeEstate, loadPerson, type Held } from '../estate';
 import type { Services } from '../http';
-import { addRecord } from '../record';
+import { writePerson, type Told } from '../people';
 import { duePlans, lockPlan, patchPlan, type StoredPlan } from './queries';
 
 type Doing = Pick<Services, 'db' | 'store' | 'now'>;
 
 async function setStatus(
   tx: Tx,
-  { countUp }: Held,
+  held: Held,
   person: Person,
   status: string,
-  who: string,
-  why: string,
+  told: Pick<Told, 'who' | 'why'>,
+  at: Date,
 ): Promise<void> {
   if (person.status === status) return;
   const after = { ...person, status };
-  await updatePeople(tx, [after], await countUp(false));
-  await addRecord(tx, {
-    who,
-    kind: 'status-set',
-    personId: person.id,
-    subject: person.name,
-    detail: status,
-    why,
-    before: person,
-    after,
-  });
+  await writePerson(tx, held, person, after, { ...told, kind: 'status-set', detail: status }, at);
 }
 
 /** Begins or ends one, as it stands now; what cannot be done, because person or status are gone, is given up. */
@@ -39,12 +29,19 @@ async function takeUp(tx: Tx, held: Held, plan: StoredPlan, now: Date): Promise<
   if (plan.state === 'planned') {
     // What would have begun and ended while no server ran is over.
     if (plan.to <= now) return patchPlan(tx, plan.id, 'done', null);
-    await setStatus(tx, held, person, plan.status, plan.madeBy, 'as planned');
+    await setStatus(tx, held, person, plan.status, { who: plan.madeBy, why: 'as planned' }, now);
     return patchPlan(tx, plan.id, 'on', person.status);
   }
   // Somebody who has set another status meanwhile keeps it.
   if (person.status === plan.status && plan.backTo !== null && isThere(plan.backTo))
-    await setStatus(tx, held, person, plan.backTo, plan.madeBy, 'as it was before what was planned');
+    await setStatus(
+      tx,
+      held,
+      person,
+      plan.backTo,
+      { who: plan.madeBy, why: 'as it was before what was planned' },
+      now,
+    );
   return patchPlan(tx, plan.id, 'done', plan.backTo);
 }
 

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Estate, PersonId } from '../../core/estate';
+import { capital, type Estate, type PersonId } from '../../core/estate';
 import {
   CIRCUMSTANCE_WORDS,
   CIRCUMSTANCES,
@@ -18,7 +18,6 @@ const GROUP_WORDS = {
   colleague: 'answered by somebody else',
   'own-mailbox': 'mailbox of one of the group',
 };
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const OPTIONS = CIRCUMSTANCES.map((value) => ({ value, label: capital(CIRCUMSTANCE_WORDS[value]) }));
 
 /** Through the week: where calls for a person, or for the worst of several, end at each half hour. */

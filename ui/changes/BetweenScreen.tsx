@@ -9,11 +9,11 @@ import { useZone } from '../data/session';
 import { space, usePalette } from '../kit/theme';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Empty, Field, Section, Skeleton } from '../kit/parts';
+import { shownMoment, typedMoment } from '../edit/typedMoment';
 import { ChangeLines } from '../edit/ChangeLines';
 import { KIND_WORDS } from '../edit/places';
 
 import { Words } from '../kit/Words';
-import { zoneNamed } from '../../core/zones';
 
 interface Between {
   readonly objects: readonly (Pick<ShownEntry, 'kind' | 'id' | 'name' | 'action'> & {
@@ -27,14 +27,12 @@ const ACTIONS = { add: 'added', change: 'changed', remove: 'taken out' };
 export function BetweenScreen() {
   const palette = usePalette();
   const zone = useZone();
-  const shown = (at: DateTime) => at.toFormat("yyyy-MM-dd' 'HH:mm");
-  const [from, setFrom] = useState(() => shown(DateTime.now().minus({ hours: 1 })));
+  const [from, setFrom] = useState(() => shownMoment(DateTime.now().minus({ hours: 1 })));
   const [to, setTo] = useState('');
   const [asked, setAsked] = useState<{ from: string; to: string } | null>(null);
-  const read = (text: string) =>
-    DateTime.fromFormat(text.trim(), 'yyyy-MM-dd HH:mm', { zone: zoneNamed(zone) });
+  const read = (text: string) => typedMoment(text, zone);
   const fault = (text: string, mayBeEmpty: boolean) =>
-    (mayBeEmpty && !text.trim()) || read(text).isValid ? null : 'is no date and time, like 2026-11-25 06:00';
+    (mayBeEmpty && !text.trim()) || read(text) ? null : 'is no date and time, like 2026-11-25 06:00';
   const between = useQuery({
     queryKey: ['/api/record/between', asked],
     queryFn: () => api<Between>('GET', `/api/record/between?${new URLSearchParams({ ...asked }).toString()}`),
@@ -42,7 +40,7 @@ export function BetweenScreen() {
     retry: false,
   });
   const press = () => {
-    const iso = (text: string) => read(text).toUTC().toISO() ?? '';
+    const iso = (text: string) => read(text)?.toUTC().toISO() ?? '';
     setAsked({ from: iso(from), ...(to.trim() ? { to: iso(to) } : {}) } as { from: string; to: string });
   };
   const isFaulty = fault(from, false) !== null || fault(to, true) !== null;

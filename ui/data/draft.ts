@@ -1,5 +1,6 @@
 import { create } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
+import { persist } from 'zustand/middleware';
+import { tabStorage } from './tabStorage';
 import { toldDifferences } from '../../core/editing';
 import { withNewNames, type Person } from '../../core/estate';
 import { DRAFTS_KEY, useSession } from './session';
@@ -22,9 +23,6 @@ interface DraftState {
   /** Keeps the edits of a draft but lets them rest on a newer version. */
   readonly rebase: (id: string, base: Person, version: number) => void;
 }
-
-/** Outside a browser drafts last as long as the program. */
-const NOWHERE = { getItem: () => null, setItem: () => undefined, removeItem: () => undefined };
 
 let lastMerge = '';
 
@@ -68,7 +66,7 @@ export const useDrafts = create<DraftState>()(
     }),
     {
       name: DRAFTS_KEY,
-      storage: createJSONStorage(() => ('sessionStorage' in globalThis ? sessionStorage : NOWHERE)),
+      storage: tabStorage(),
       partialize: ({ owner, drafts }) => ({ owner, drafts }),
       version: 1,
       migrate: (kept) => withNewNames(kept) as Pick<DraftState, 'owner' | 'drafts'>,

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
+import { persist } from 'zustand/middleware';
+import { tabStorage } from './tabStorage';
 import type { Arrival, Person } from '../../core/estate';
 import {
   ANY_INSIDE_CALLER,
@@ -58,8 +59,6 @@ export const PLAIN_MOMENT: Moment = {
   idleMs: {},
 };
 
-const NOWHERE = { getItem: () => null, setItem: () => undefined, removeItem: () => undefined };
-
 interface MomentState {
   readonly moments: Readonly<Record<string, Moment>>;
   readonly set: (person: string, change: Partial<Moment>) => void;
@@ -85,7 +84,7 @@ export const useMoments = create<MomentState>()(
     }),
     {
       name: 'hostler-moments',
-      storage: createJSONStorage(() => ('sessionStorage' in globalThis ? sessionStorage : NOWHERE)),
+      storage: tabStorage(),
     },
   ),
 );

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
+import { persist } from 'zustand/middleware';
+import { tabStorage } from './tabStorage';
 import { useSession } from './session';
 import type { ReachState } from '../../core/calls/views';
 
@@ -10,13 +11,11 @@ interface PeopleSearch {
   readonly set: (change: Partial<Pick<PeopleSearch, 'query' | 'status' | 'reach'>>) => void;
 }
 
-const NOWHERE = { getItem: () => null, setItem: () => undefined, removeItem: () => undefined };
-
 /** What the list of people is searched by: kept while the tab is open, over going to a person and back. */
 export const usePeopleSearch = create<PeopleSearch>()(
   persist((set) => ({ query: '', status: null, reach: null, set: (change) => set(change) }), {
     name: 'hostler-people-search',
-    storage: createJSONStorage(() => ('sessionStorage' in globalThis ? sessionStorage : NOWHERE)),
+    storage: tabStorage(),
   }),
 );
 

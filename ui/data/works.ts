@@ -1,5 +1,6 @@
 import { create } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
+import { persist } from 'zustand/middleware';
+import { tabStorage } from './tabStorage';
 import { useSession, WORKS_KEY } from './session';
 
 /** Edits of one object that are not live: what they rest on, and every state since. */
@@ -13,21 +14,6 @@ interface WorkState {
   readonly works: Readonly<Record<string, Work>>;
   readonly put: (key: string, work: Work | null) => void;
 }
-
-/** The tab's own storage; where it is full, edits last as long as the page. */
-const inTab = {
-  getItem: (name: string) => globalThis.sessionStorage?.getItem(name) ?? null,
-  setItem: (name: string, value: string) => {
-    try {
-      globalThis.sessionStorage?.setItem(name, value);
-    } catch {
-      globalThis.sessionStorage?.removeItem(name);
-    }
-  },
-  removeItem: (name: string) => {
-    globalThis.sessionStorage?.removeItem(name);
-  },
-};
 
 /**
  * Edits of groups, menus, hours, templates, the route table and the like: they outlast leaving the page and a reload
@@ -47,7 +33,7 @@ export const useWorks = create<WorkState>()(
     }),
     {
       name: WORKS_KEY,
-      storage: createJSONStorage(() => inTab),
+      storage: tabStorage(),
       partialize: ({ owner, works }) => ({
         owner,
         works: Object.fromEntries(

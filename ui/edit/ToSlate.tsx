@@ -72,7 +72,7 @@ export function ToSlate({
           style={{ minHeight: TARGET, justifyContent: 'center' }}
         >
           <Words size="small" tone="soft" lines={1}>
-            {`onto “${slate.name}” · other`}
+            {`On “${slate.name}”. Change`}
           </Words>
         </Pressable>
       ) : null}

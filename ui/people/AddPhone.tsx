@@ -13,6 +13,7 @@ import { Choice, Field, Refused, Tick } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { useNamed } from '../edit/Search';
+import { typedSip } from '../edit/typedSip';
 import { ModelChoice } from '../phones/ModelChoice';
 import { KIND_WORDS } from '../phones/words';
 import { ReadBack } from '../plan/ReadBack';
@@ -87,14 +88,13 @@ export function AddPhone({
   const isAtOnce = !isPublic && kind !== 'sip';
   const name = (label ?? LABELS[kind]).trim();
   const read = number.trim() === '' ? null : readNumber(number, page.slice.dialling);
-  const address = /^sips?:/i.test(uri.trim()) ? uri.trim() : `sip:${uri.trim()}`;
-  const isAddress = /^sips?:[^\s@]+@[^\s@]+$/i.test(address);
+  const sip = typedSip(uri);
   const wrongMac = mac.trim() !== '' && readHardwareAddress(mac) === null;
   const withModel = isTelephone(kind) && model !== NO_MODEL;
   const missing =
     name === '' ||
     (isPublic && !read?.ok) ||
-    (kind === 'sip' && !isAddress) ||
+    (kind === 'sip' && sip.uri === null) ||
     (withModel && wrongMac) ||
     (isAtOnce && isEdited);
   const at = rings ? treatment : null;
@@ -118,7 +118,7 @@ export function AddPhone({
           kind,
           label: name,
           ...(isPublic && read?.ok ? { number: read.e164 } : {}),
-          ...(kind === 'sip' ? { uri: address } : {}),
+          ...(kind === 'sip' && sip.uri !== null ? { uri: sip.uri } : {}),
         },
         at,
       ),
@@ -175,8 +175,8 @@ export function AddPhone({
           value={uri}
           onChange={setUri}
           onSubmit={send}
-          error={uri.trim() === '' || isAddress ? null : 'An address such as sip:name@host'}
-          hint={isAddress ? `Calls go to ${address}` : null}
+          error={sip.error}
+          hint={sip.shown}
         />
       ) : null}
       <Field

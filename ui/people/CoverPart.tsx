@@ -2,7 +2,7 @@ import type { PersonPage } from '../../api/people';
 import { memo, useMemo, useState } from 'react';
 import { DateTime } from 'luxon';
 import { coverOf } from '../../core/editing';
-import { forwardAt, type Estate, type Person, type SimpleEnding } from '../../core/estate';
+import { capital, forwardAt, type Estate, type Person, type SimpleEnding } from '../../core/estate';
 import { endingPhrase, type EstateIndex } from '../../core/calls/engine';
 import { isoIn } from '../../core/calls/time';
 import { messageOf } from '../data/api';
@@ -92,8 +92,6 @@ export const CoverPart = memo(function CoverPart({
     </Section>
   );
 });
-
-const capital = (text: string) => text.replace(/^./, (first) => first.toUpperCase());
 
 function CoverSheet({
   person,

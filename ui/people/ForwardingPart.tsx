@@ -1,7 +1,14 @@
 import { memo, useState } from 'react';
 import { View } from 'react-native';
 import { setBusy, setEnding, setForward, treatmentAt, type TreatmentAt } from '../../core/editing';
-import { forwardAt, type Ending, type Estate, type Person, type SimpleEnding } from '../../core/estate';
+import {
+  capital,
+  forwardAt,
+  type Ending,
+  type Estate,
+  type Person,
+  type SimpleEnding,
+} from '../../core/estate';
 import { endingPhrase, type EstateIndex } from '../../core/calls/engine';
 import { EndingEditor } from '../plan/EndingEditor';
 import { Button, Section } from '../kit/parts';
@@ -10,11 +17,8 @@ import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
 
 type Which = 'always' | 'busy' | 'no-answer';
-const TITLES: Record<Which, string> = {
-  always: 'Forward always',
-  busy: 'Forward when busy',
-  'no-answer': 'Forward on no answer',
-};
+const WHEN: Record<Which, string> = { always: 'always', busy: 'when busy', 'no-answer': 'on no answer' };
+const titleOf = (which: Which): string => `Forward ${WHEN[which]}`;
 
 /** Call forwarding under its name: always, when busy, and on no answer by the rule in view. */
 export const ForwardingPart = memo(function ForwardingPart({
@@ -54,7 +58,7 @@ export const ForwardingPart = memo(function ForwardingPart({
       <Words size="small" tone="soft">
         {person.plan.rules.length === 0
           ? 'When busy and on no answer, by the default rule.'
-          : `When busy and on no answer are those of ${rule ? `“${rule.name}”` : 'the default rule'}, which is in view; other rules have their own.`}
+          : `For busy and no answer this shows ${rule ? `the rule “${rule.name}”` : 'the default rule'}. Other rules have their own.`}
       </Words>
       <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>
         {rows.map(({ which, says, on }, i) => (
@@ -71,11 +75,9 @@ export const ForwardingPart = memo(function ForwardingPart({
             }}
           >
             <View style={{ flex: 1, gap: 2 }}>
-              <Words strong>
-                {TITLES[which].replace('Forward ', '').replace(/^./, (c) => c.toUpperCase())}
-              </Words>
+              <Words strong>{capital(WHEN[which])}</Words>
               <Words size="small" tone={which === 'always' && on ? 'accent' : 'soft'}>
-                {says.replace(/^./, (c) => c.toUpperCase())}
+                {capital(says)}
               </Words>
             </View>
             {onEdit && line ? (
@@ -145,11 +147,11 @@ function ForwardSheet({
   };
   return (
     <Sheet
-      title={TITLES[which]}
+      title={titleOf(which)}
       open
       onClose={onClose}
       action={{
-        label: chosen ? `${TITLES[which]}: ${endingPhrase(index, chosen, person.id)}` : 'Choose where to',
+        label: chosen ? `${titleOf(which)}: ${endingPhrase(index, chosen, person.id)}` : 'Choose where to',
         disabled: chosen === null,
         onPress: done,
       }}

@@ -7,6 +7,7 @@ import { DateTime } from 'luxon';
 import { zoneNamed } from '../../core/zones';
 import { api, besideNoField, faultOf, messageOf } from '../data/api';
 import { personKey, queryClient } from '../data/data';
+import { shownMoment, typedMoment } from '../edit/typedMoment';
 import { Button, Choice, Field, IconButton, Refused } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { space } from '../kit/theme';
@@ -66,12 +67,12 @@ function PlanSheet({
   readonly onClose: () => void;
 }) {
   const zone = zoneNamed(page.slice.timeZone);
-  const tomorrow = DateTime.now().setZone(zone).plus({ days: 1 });
+  const tomorrow = DateTime.now().setZone(zone).plus({ days: 1 }).startOf('day');
   const [status, setStatus] = useState<string | null>(null);
-  const [from, setFrom] = useState(tomorrow.toFormat("yyyy-MM-dd' 00:00'"));
-  const [to, setTo] = useState(tomorrow.plus({ days: 7 }).toFormat("yyyy-MM-dd' 00:00'"));
-  const read = (text: string) => DateTime.fromFormat(text.trim(), 'yyyy-MM-dd HH:mm', { zone });
-  const wrong = (text: string) => (read(text).isValid ? null : 'A day and hour such as 2026-12-01 00:00');
+  const [from, setFrom] = useState(shownMoment(tomorrow));
+  const [to, setTo] = useState(shownMoment(tomorrow.plus({ days: 7 })));
+  const read = (text: string) => typedMoment(text, page.slice.timeZone);
+  const wrong = (text: string) => (read(text) ? null : 'A day and hour such as 2026-12-01 00:00');
   const add = useMutation({
     mutationFn: (body: object) => api<Answer>('POST', path, body),
     onSuccess: (answer) => {
@@ -79,10 +80,10 @@ function PlanSheet({
       onClose();
     },
   });
-  const ready = status !== null && read(from).isValid && read(to).isValid;
+  const ready = status !== null && read(from) !== null && read(to) !== null;
   const name = page.slice.statuses.find(({ id }) => id === status)?.name;
   const send = () => {
-    if (ready) add.mutate({ status, from: read(from).toISO(), to: read(to).toISO() });
+    if (ready) add.mutate({ status, from: read(from)?.toISO(), to: read(to)?.toISO() });
   };
   return (
     <Sheet

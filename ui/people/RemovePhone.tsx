@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useRouter } from 'expo-router';
 import type { Removal } from '../../core/changes/leaver';
 import { withoutPhone } from '../../core/editing';
-import type { Endpoint, Person } from '../../core/estate';
+import { capital, type Endpoint, type Person } from '../../core/estate';
 import { api, messageOf } from '../data/api';
 import { personKey } from '../data/data';
 import { ToSlate } from '../edit/ToSlate';
@@ -74,7 +74,7 @@ export function RemovePhone({
         <>
           <Words strong>What it leaves behind</Words>
           {says.map((each) => (
-            <Words key={each}>{sentence(each)}</Words>
+            <Words key={each}>{`${capital(each)}.`}</Words>
           ))}
         </>
       ) : isAlone ? (
@@ -93,5 +93,3 @@ export function RemovePhone({
     </Sheet>
   );
 }
-
-const sentence = (text: string) => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;

@@ -15,6 +15,7 @@ import { space, usePalette } from '../kit/theme';
 import { MarkedItem } from '../kit/Marked';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Choice, Empty, Field, Section, Skeleton, Trouble } from '../kit/parts';
+import { shownMoment, typedMoment } from '../edit/typedMoment';
 import { ToSlate } from '../edit/ToSlate';
 import { Words } from '../kit/Words';
 
@@ -88,7 +89,7 @@ export function TroubleshootScreen({ id }: { readonly id: string }) {
               then.changed === 0
                 ? 'nothing of the person has changed since'
                 : `${then.changed} ${then.changed === 1 ? 'setting' : 'settings'} of the person ${then.changed === 1 ? 'has' : 'have'} changed since`
-            }. What phones ran then is not kept.`}
+            }. Which settings the phones had then is not kept.`}
           </Words>
         ) : null}
       </Section>
@@ -120,10 +121,9 @@ export function TroubleshootScreen({ id }: { readonly id: string }) {
 function WhenPart({ at, onAt }: { readonly at: number | null; readonly onAt: (at: number | null) => void }) {
   const zone = useZone();
   const [text, setText] = useState<string | null>(null);
-  const read = DateTime.fromFormat((text ?? '').trim(), 'yyyy-MM-dd HH:mm', { zone: zoneNamed(zone) });
-  const isPast = read.isValid && read.toMillis() <= Date.now();
-  const yesterday = () =>
-    DateTime.now().setZone(zoneNamed(zone)).minus({ days: 1 }).toFormat("yyyy-MM-dd' 'HH:mm");
+  const read = typedMoment(text ?? '', zone)?.toMillis() ?? null;
+  const isPast = read !== null && read <= Date.now();
+  const yesterday = () => shownMoment(DateTime.now().setZone(zoneNamed(zone)).minus({ days: 1 }));
   return (
     <View style={{ gap: space(2) }}>
       <Choice
@@ -148,9 +148,9 @@ function WhenPart({ at, onAt }: { readonly at: number | null; readonly onAt: (at
               mono
               value={text}
               onChange={setText}
-              onSubmit={() => isPast && onAt(read.toMillis())}
+              onSubmit={() => isPast && onAt(read)}
               error={
-                !read.isValid
+                read === null
                   ? 'A day and hour such as 2026-11-23 14:20'
                   : isPast
                     ? null
@@ -158,11 +158,7 @@ function WhenPart({ at, onAt }: { readonly at: number | null; readonly onAt: (at
               }
             />
           </View>
-          <Button
-            label="Look then"
-            disabled={!isPast || at === read.toMillis()}
-            onPress={() => onAt(read.toMillis())}
-          />
+          <Button label="Look then" disabled={!isPast || at === read} onPress={() => onAt(read)} />
         </View>
       )}
     </View>

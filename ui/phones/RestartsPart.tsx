@@ -1,3 +1,4 @@
+import { capital } from '../../core/estate';
 import type { OwedRestart } from '../../api/findings';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
@@ -55,7 +56,7 @@ export function RestartsPart() {
                 />
               ))}
             </View>
-            <Words>{`${says.charAt(0).toUpperCase()}${says.slice(1)}.`}</Words>
+            <Words>{`${capital(says)}.`}</Words>
             {planned ? (
               <Words size="small" tone="soft">
                 {`Planned for ${DateTime.fromISO(planned).setLocale('en').toFormat('ccc d LLL, HH:mm')}`}

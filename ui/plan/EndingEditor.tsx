@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { readNumber, showNumber } from '../../core/calls/dialling';
-import type { Ending, Estate, Person, SimpleEnding } from '../../core/estate';
+import { capital, type Ending, type Estate, type Person, type SimpleEnding } from '../../core/estate';
 import { endingPhrase, outcomeText, runCall, shortName, type EstateIndex } from '../../core/calls/engine';
 import { isoIn } from '../../core/calls/time';
 import { meetObject, meetPerson } from '../data/met';
@@ -12,6 +12,7 @@ import { ReadBack } from './ReadBack';
 import { TimeField } from '../kit/TimeField';
 import { Words } from '../kit/Words';
 import { PhoneOrPlan } from './PhoneOrPlan';
+import { typedSip } from '../edit/typedSip';
 import { FoundList, PersonSearch, useNamed, type Found } from '../edit/Search';
 
 interface Props {
@@ -71,7 +72,7 @@ export function EndingEditor({
           {label}
         </Words>
         <Words strong live>
-          {ending ? sentence(endingPhrase(index, ending, owner?.id)) : 'Nothing chosen yet.'}
+          {ending ? `${capital(endingPhrase(index, ending, owner?.id))}.` : 'Nothing chosen yet.'}
         </Words>
       </View>
       {canQueue && ending && inner ? (
@@ -181,8 +182,6 @@ function AgreedPart({
     />
   );
 }
-
-const sentence = (text: string) => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
 
 /** A colleague's plan, mailbox or phone: three things that people take for one, so each says what it means. */
 function ColleaguePart({
@@ -322,24 +321,17 @@ function SipPart({
   onPick: (ending: SimpleEnding) => void;
 }) {
   const [text, setText] = useState(ending?.kind === 'sip' ? ending.uri : 'sip:');
-  const uri = /^sips?:/i.test(text) ? text : `sip:${text}`;
-  const ok = /^sips?:[^\s@]+@[^\s@]+$/i.test(uri);
+  const { uri, shown, error } = typedSip(text);
   return (
     <View style={{ gap: space(2) }}>
       <Field
         label="SIP address"
         value={text}
         onChange={(next) => setText(next.trim())}
-        error={ok || text === 'sip:' || text === '' ? null : 'An address such as sip:name@host'}
-        hint={ok ? sipReadBack(uri) : null}
+        error={error}
+        hint={shown}
       />
-      {ok ? <Button label={`Send calls to ${uri}`} onPress={() => onPick({ kind: 'sip', uri })} /> : null}
+      {uri ? <Button label={`Send calls to ${uri}`} onPress={() => onPick({ kind: 'sip', uri })} /> : null}
     </View>
   );
-}
-
-/** A SIP address as it is read: who at which host, and whether the way there is encrypted. */
-function sipReadBack(uri: string): string {
-  const [, scheme = '', user = '', host = ''] = /^(sips?):([^@]+)@([^;?]+)/i.exec(uri) ?? [];
-  return `“${user}” at ${host}${scheme.toLowerCase() === 'sips' ? ', encrypted all the way' : ''}; it needs no permission to dial`;
 }

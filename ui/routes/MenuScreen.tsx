@@ -4,7 +4,7 @@ import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumber } from '../../core/calls/dialling';
 import { menuGreetingFaults, saidOf } from '../../core/assurance/checks';
-import { editWhen, mergeSlices } from '../../core/editing';
+import { addCase, editWhen, isForEveryCall, mergeSlices, moveCase } from '../../core/editing';
 import type { Menu, MenuRule, SimpleEnding } from '../../core/estate';
 import { compileEstate, endingPhrase } from '../../core/calls/engine';
 import { describeWhen } from '../../core/calls/views';
@@ -58,35 +58,7 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
       ...before,
       rules: before.rules.map((rule, n) => (n === i ? { ...rule, ...patch } : rule)),
     }));
-  const moveCase = (from: number, to: number) =>
-    work.edit((before) => {
-      const rest = before.rules.filter((_, n) => n !== from);
-      return { ...before, rules: [...rest.slice(0, to), before.rules[from]!, ...rest.slice(to)] };
-    });
-  /** One more case, asked before all others; it begins as what holds otherwise. */
-  const addCase = () =>
-    work.edit((before) => {
-      const taken = new Set(before.rules.map((rule) => rule.id));
-      let n = before.rules.length + 1;
-      while (taken.has(`case-${n}`)) n += 1;
-      const last = before.rules.at(-1);
-      const schedule = slice.schedules.find(
-        (each) => !before.rules.some((rule) => rule.when.schedule?.id === each.id),
-      );
-      const fresh: MenuRule = {
-        ...(last ?? {
-          greetingMs: 6000,
-          waitMs: 4000,
-          choices: [],
-          otherwise: { kind: 'hang-up', message: '' },
-        }),
-        id: `case-${n}`,
-        when: schedule ? { schedule: { id: schedule.id, inside: true } } : { caller: { class: 'internal' } },
-      };
-      return { ...before, rules: [fresh, ...before.rules] };
-    });
   const last = menu.rules.at(-1);
-  const hasLast = last !== undefined && !last.when.schedule && !last.when.caller;
   const faults = menuGreetingFaults(menu, {
     person: (id) => index.people.get(id)?.name,
     group: (id) => index.groups.get(id)?.name,
@@ -120,9 +92,13 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
             <Words tone="soft" style={{ flexGrow: 1, flexBasis: 220 }}>
               {menu.rules.length > 1 ? 'The first case that fits decides.' : 'One case, for every call.'}
             </Words>
-            <Button icon="add" label="Add a case" onPress={addCase} />
+            <Button
+              icon="add"
+              label="Add a case"
+              onPress={() => work.edit((before) => addCase(before, slice.schedules))}
+            />
           </View>
-          {hasLast ? null : (
+          {last && isForEveryCall(last) ? null : (
             <Words tone="rust" live>
               No case is for every call: calls that fit none are lost. Let the last one be for always and
               anybody.
@@ -169,13 +145,13 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
                         icon="up"
                         label="Asked earlier"
                         disabled={i === 0}
-                        onPress={() => moveCase(i, i - 1)}
+                        onPress={() => work.edit((before) => moveCase(before, i, i - 1))}
                       />
                       <Button
                         icon="down"
                         label="Asked later"
                         disabled={i === menu.rules.length - 1}
-                        onPress={() => moveCase(i, i + 1)}
+                        onPress={() => work.edit((before) => moveCase(before, i, i + 1))}
                       />
                       <Button
                         kind="quiet"

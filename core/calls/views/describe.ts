@@ -1,4 +1,14 @@
-import type { Arrival, CallerTest, Confirm, Person, RingStage, Stage, Treatment, When } from '../../estate';
+import {
+  capital,
+  type Arrival,
+  type CallerTest,
+  type Confirm,
+  type Person,
+  type RingStage,
+  type Stage,
+  type Treatment,
+  type When,
+} from '../../estate';
 import { type EstateIndex, endingPhrase, theEndpoint, seconds } from '../engine';
 
 /** A piece of a sentence; `strong` pieces are what the eye should find. */
@@ -106,5 +116,5 @@ export function describeWhen(index: EstateIndex, when: When, person?: Person): s
       `on line ${orOf(when.line.map((id) => person?.lines.find((line) => line.id === id)?.extension ?? id))}`,
     );
   const text = parts.join(', ');
-  return text ? text.charAt(0).toUpperCase() + text.slice(1) : 'Always';
+  return text ? capital(text) : 'Always';
 }

@@ -1,4 +1,5 @@
 import {
+  capital,
   type Ending,
   type Group,
   type Menu,
@@ -228,5 +229,3 @@ export function flowOf(index: EstateIndex, number: string, epochMs: number): Flo
       return menuNode(destination.menu, true);
   }
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,7 +1,8 @@
-import { differences } from '../../editing';
+import { differences, targetWithout } from '../../editing';
 import {
   isNumberKind,
   mapEnding,
+  mapLine,
   mapMenu,
   mapPlan,
   type Endpoint,
@@ -9,7 +10,6 @@ import {
   type NumberList,
   type Person,
   type PlanMap,
-  type RingTarget,
   type GreetingKey,
   type SimpleEnding,
 } from '../../estate';
@@ -115,7 +115,7 @@ export function leave(
       return taker.id === where.id ? fallback : { kind: 'person', person: taker.id };
     },
     target: (target) => {
-      const gone = (id: string | undefined) => id !== undefined && own.has(id) && !handed.has(id);
+      const gone = (id: string) => own.has(id) && !handed.has(id);
       if (gone(target.endpoint)) {
         loose.push({
           kind: 'phone',
@@ -125,12 +125,7 @@ export function leave(
         });
         return null;
       }
-      const { whileRegistered, unlessRegistered, ...rest } = target;
-      return {
-        ...rest,
-        ...(whileRegistered !== undefined && !gone(whileRegistered) ? { whileRegistered } : {}),
-        ...(unlessRegistered !== undefined && !gone(unlessRegistered) ? { unlessRegistered } : {}),
-      } satisfies RingTarget;
+      return targetWithout(target, gone);
     },
   });
   const put = <T extends Named>(kind: EntryKind, base: T, after: T | null) => {
@@ -159,11 +154,7 @@ export function leave(
     others.set(person.id, {
       ...person,
       plan: mapPlan(person.plan, map),
-      lines: person.lines.map((line) => ({
-        ...line,
-        ...(line.forwardAll ? { forwardAll: mapEnding(line.forwardAll, map) as SimpleEnding } : {}),
-        ...(line.forwardAfter ? { forwardAfter: mapEnding(line.forwardAfter, map) as SimpleEnding } : {}),
-      })),
+      lines: person.lines.map((line) => mapLine(line, map)),
       ...(person.mailbox && copies.includes(leaver.id) ? { mailbox: { ...person.mailbox, copyTo } } : {}),
     });
   }

@@ -1,5 +1,5 @@
 import { readNumber, showNumber } from '../../calls/dialling';
-import { addMobile } from '../../editing';
+import { addPhone } from '../../editing';
 import { isNumberKind, type Endpoint, type Estate, type Person } from '../../estate';
 import { judgeWish, type Judged } from './own';
 import type { OwnLimits } from './limits';
@@ -66,7 +66,7 @@ export function twinningByCode(
   if (typed === undefined) return { kind: 'ask-number' };
   const read = readNumber(typed, estate.dialling);
   if (!read.ok) return { kind: 'not', why: `${typed} is no number that can be called.` };
-  const added = addMobile(person, read.e164, 'otherwise');
+  const added = addPhone(person, { kind: 'mobile', label: 'Mobile', number: read.e164 }, 'otherwise');
   const mobile = added.endpoints.at(-1)!;
   // Judged as a number that is set, by what the person may set for their phones.
   const judged = judgeWish(

@@ -3,7 +3,7 @@ import { seconds } from '../../../calls/engine';
 import { editTarget } from '../../../editing';
 import { isOn, labelOf, mendOf, targetsOf } from '../walk';
 import type { Check, CheckContext, CheckResult } from '../types';
-import type { Person } from '../../../estate';
+import { capital, type Person } from '../../../estate';
 
 /** What is said of each fault of times. */
 const SAYS: Record<TimesFault, (label: string) => string> = {
@@ -30,7 +30,7 @@ export const timesFound =
         return [
           {
             detail: place.setting.slice(`people[${person.id}].`.length),
-            says: `${place.where.charAt(0).toUpperCase()}${place.where.slice(1)} ${SAYS[fault](labelOf(endpoint))}.`,
+            says: `${capital(place.where)} ${SAYS[fault](labelOf(endpoint))}.`,
             evidence: [
               {
                 text: fault.startsWith('guard') ? advice.guardWhy : advice.giveUpWhy,

@@ -1,3 +1,4 @@
+import { capital } from '../../../estate';
 import { endingsOfMenu } from '../walk';
 import type { Check } from '../types';
 
@@ -15,7 +16,7 @@ export const menuLeadsToLeaver: Check = {
         ? [
             {
               detail: setting,
-              says: `${where.charAt(0).toUpperCase()}${where.slice(1)} leads to ${person.name}, who has left.`,
+              says: `${capital(where)} leads to ${person.name}, who has left.`,
               evidence: [{ text: 'The choice', setting }],
             },
           ]

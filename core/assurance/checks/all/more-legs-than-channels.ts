@@ -1,3 +1,4 @@
+import { capital } from '../../../estate';
 import { channelsFor, isOn, targetsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -26,7 +27,7 @@ export const moreLegsThanChannels: Check = {
         ? [
             {
               detail,
-              says: `${where.charAt(0).toUpperCase()}${where.slice(1)} rings ${numbers.length} phones outside at once; with the caller’s own that is ${numbers.length + 1} channels of ${channels}.`,
+              says: `${capital(where)} rings ${numbers.length} phones outside at once; with the caller’s own that is ${numbers.length + 1} channels of ${channels}.`,
               evidence: [{ text: 'The step', setting }],
             },
           ]
