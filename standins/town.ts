@@ -1,4 +1,5 @@
 import { endpointTimes, isNumberKind, type Estate } from '../core/estate';
+import { emptyEstate } from '../core/editing';
 import { compileEstate, type EndpointBehaviour, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
 import type { AccountOf, FromStandins, PhoneSetting, Registration } from './messages';
@@ -130,26 +131,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   const endpointOf = (user: string) => accounts.get(user)?.endpoint ?? null;
   const userOf = (endpoint: string) =>
     [...accounts.values()].find((each) => each.endpoint === endpoint)?.user ?? '';
-  const emptyIndex = compileEstate({
-    format: 'hostler-estate/1',
-    name: '',
-    timeZone: 'UTC',
-    dialling: {
-      country: 'CA',
-      areaCodes: [],
-      outsideCode: '',
-      nationalPrefix: '1',
-      internationalPrefix: '011',
-      extensionDigits: 4,
-    },
-    permissions: [],
-    trunks: [],
-    schedules: [],
-    statuses: [],
-    people: [],
-    groups: [],
-    menus: [],
-  });
+  const emptyIndex = compileEstate(emptyEstate());
 
   const system: PhoneSystem = await openSystem({
     address: SYSTEM_ADDRESS,

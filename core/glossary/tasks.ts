@@ -13,11 +13,11 @@ export interface Task {
 const PERSON = '/people';
 
 export const TASKS: readonly Task[] = [
-  { says: 'Add a person', at: PERSON, then: 'Add person', also: ['new starter', 'joiner', 'user'] },
+  { says: 'Add a person', at: PERSON, then: 'People › Add person', also: ['new starter', 'joiner', 'user'] },
   {
     says: 'Add many people from a list',
     at: '/import',
-    then: 'Choose a file',
+    then: 'Import staff › Choose a file',
     also: ['csv', 'bulk', 'vcard'],
   },
   {

@@ -1,28 +1,18 @@
 import { coverLines, endCover, switchEndpoint } from '../../core/editing';
 import { parts, type Person, type SimpleEnding } from '../../core/estate';
 import { judgeWish } from '../../core/changes/own';
-import { ENTRY_KINDS, type SlateEntry } from '../../core/changes/slate';
+import type { SlateEntry } from '../../core/changes/slate';
 import { checkedBody, type Route, type SignedIn } from '../http';
 import { notRight, refusal } from '../base';
 import { objectFaults, personFaults, type LiveEstate } from '../estate';
 import { readLimits, readRequests } from '../own';
-import { slateEstate } from '../slates';
+import { sentEntries, slateEstate } from '../slates';
 import { effectOf } from './effect';
 
 const MOST_ENTRIES = 50;
 
 const entriesSchema = parts.closed({
-  entries: parts
-    .requiredList(
-      parts.closed({
-        kind: parts.oneOf(ENTRY_KINDS).required('is missing'),
-        id: parts.requiredId(),
-        name: parts.text(500),
-        base: parts.anything().nullable(),
-        after: parts.anything().nullable(),
-      }),
-    )
-    .max(MOST_ENTRIES, `must be ${MOST_ENTRIES} or fewer`),
+  entries: sentEntries().max(MOST_ENTRIES, `must be ${MOST_ENTRIES} or fewer`),
 });
 
 /** What the help desk does to one person at once. */

@@ -26,8 +26,9 @@ const entrySchema = parts.closed({
   after: parts.anything().nullable(),
   why: parts.text(2000),
 });
-const entriesSchema = parts.closed({
-  entries: parts.requiredList(
+/** Changes as they are sent. */
+export const sentEntries = () =>
+  parts.requiredList(
     parts.closed({
       kind: parts.oneOf(ENTRY_KINDS).required('is missing'),
       id: parts.requiredId(),
@@ -36,8 +37,8 @@ const entriesSchema = parts.closed({
       after: parts.anything().nullable(),
       why: parts.text(2000),
     }),
-  ),
-});
+  );
+const entriesSchema = parts.closed({ entries: sentEntries() });
 const followersSchema = parts.closed({ template: parts.requiredId() });
 
 const faultsIn = (checked: ReturnType<typeof checkTable>): readonly Fault[] =>

@@ -1,4 +1,5 @@
 export { watchDue } from './due';
+export { sentEntries } from './entry-routes';
 export { slateEstate } from './estate';
 export { addSlate, isOpen, patchSlate, putEntries, readEntries, readSlate } from './queries';
 export { standsInTheWay } from './apply';

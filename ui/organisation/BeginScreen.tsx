@@ -6,14 +6,13 @@ import { isZone } from '../../core/zones';
 import { besideNoField, faultOf, messageOf } from '../data/api';
 import { useBegin, useOrganisation } from '../data/organisation';
 import { useCanEdit } from '../data/session';
+import { asClock, ClockSpan, isClock } from '../edit/ClockSpan';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Field, Refused, Section, Skeleton, Trouble } from '../kit/parts';
-import { space } from '../kit/theme';
 import { WorkBar } from '../kit/WorkBar';
 import { Words } from '../kit/Words';
 import { BeginSteps } from './BeginSteps';
 
-const CLOCK = /^([01]\d|2[0-3]):[0-5]\d$/;
 const whole = (text: string) => (/^\d{1,6}$/.test(text) ? Number(text) : null);
 /** Where the browser is, as a beginning. */
 const hereZone = () => {
@@ -55,8 +54,8 @@ export function BeginScreen() {
     !isZone(zone) ||
     whole(digits) === null ||
     whole(channels) === null ||
-    !CLOCK.test(opens) ||
-    !CLOCK.test(closes);
+    !isClock(opens) ||
+    !isClock(closes);
   const send = () => {
     if (wrong || begin.isPending) return;
     begin.mutate(
@@ -68,8 +67,8 @@ export function BeginScreen() {
         areaCodes: areas.split(/[\s,;]+/).filter(Boolean),
         extensionDigits: whole(digits) ?? 4,
         trunk: { name: trunk.trim(), channels: whole(channels) ?? 1 },
-        opens,
-        closes,
+        opens: asClock(opens),
+        closes: asClock(closes),
       },
       { onSuccess: () => router.navigate('/begin') },
     );
@@ -173,28 +172,7 @@ export function BeginScreen() {
           />
         </Section>
         <Section title="Office hours, Monday to Friday">
-          <View style={{ flexDirection: 'row', gap: space(2) }}>
-            <View style={{ flex: 1 }}>
-              <Field
-                label="From"
-                mono
-                value={opens}
-                onChange={setOpens}
-                onSubmit={send}
-                error={CLOCK.test(opens) ? null : 'Such as 08:00'}
-              />
-            </View>
-            <View style={{ flex: 1 }}>
-              <Field
-                label="Until"
-                mono
-                value={closes}
-                onChange={setCloses}
-                onSubmit={send}
-                error={CLOCK.test(closes) ? null : 'Such as 17:00'}
-              />
-            </View>
-          </View>
+          <ClockSpan from={opens} to={closes} onFrom={setOpens} onTo={setCloses} onSubmit={send} />
           <Words size="small" tone="soft">
             With it come two permissions, four statuses (At work, Away, On leave, Left), and two promises that
             are proved for everybody.

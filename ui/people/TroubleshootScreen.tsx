@@ -33,17 +33,18 @@ interface Answer {
 export function TroubleshootScreen({ id }: { readonly id: string }) {
   const page = usePersonPage(id);
   const [complaint, setComplaint] = useState<string | null>(null);
-  /** When it was, in ms since 1970; null: now, or at any hour. */
-  const [at, setAt] = useState<number | null>(null);
+  /** When it was, in ms since 1970; null: it is so now. Undefined: a moment that is still being typed. */
+  const [at, setAt] = useState<number | null | undefined>(null);
   const query = new URLSearchParams({
     ...(complaint ? { complaint } : {}),
-    ...(complaint && at !== null ? { at: String(at) } : {}),
+    ...(complaint && typeof at === 'number' ? { at: String(at) } : {}),
   }).toString();
   const path = `${personKey(id)}/diagnosis${query ? `?${query}` : ''}`;
   const answer = useQuery({
     queryKey: [path],
     queryFn: () => api<Answer>('GET', path),
     placeholderData: (before) => before,
+    enabled: at !== undefined,
     retry: false,
   });
   if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
@@ -83,7 +84,7 @@ export function TroubleshootScreen({ id }: { readonly id: string }) {
             {messageOf(answer.error)}
           </Words>
         ) : null}
-        {then && !isOld ? (
+        {then && !isOld && at !== undefined ? (
           <Words tone="soft" live>
             {`As everything stood then: the status was “${then.status}”; ${
               then.changed === 0
@@ -93,8 +94,13 @@ export function TroubleshootScreen({ id }: { readonly id: string }) {
           </Words>
         ) : null}
       </Section>
-      {complaint && (isOld || answer.isPending) ? <Skeleton rows={3} /> : null}
-      {diagnosis && !isOld && chosen ? (
+      {complaint && at !== undefined && (isOld || answer.isPending) ? <Skeleton rows={3} /> : null}
+      {complaint && at === undefined ? (
+        <Section>
+          <Words tone="soft">Say when it was, and press Look then.</Words>
+        </Section>
+      ) : null}
+      {diagnosis && !isOld && chosen && at !== undefined ? (
         <Section
           title="What would do that"
           aside={<Words size="small" tone="soft">{`${diagnosis.searched} ways searched`}</Words>}
@@ -118,7 +124,13 @@ export function TroubleshootScreen({ id }: { readonly id: string }) {
 }
 
 /** Now, or a day and hour that is past: a complaint is about how things stood then. */
-function WhenPart({ at, onAt }: { readonly at: number | null; readonly onAt: (at: number | null) => void }) {
+function WhenPart({
+  at,
+  onAt,
+}: {
+  readonly at: number | null | undefined;
+  readonly onAt: (at: number | null | undefined) => void;
+}) {
   const zone = useZone();
   const [text, setText] = useState<string | null>(null);
   const read = typedMoment(text ?? '', zone)?.toMillis() ?? null;
@@ -137,7 +149,10 @@ function WhenPart({ at, onAt }: { readonly at: number | null; readonly onAt: (at
           if (next === 'now') {
             setText(null);
             onAt(null);
-          } else setText(yesterday());
+          } else {
+            setText(yesterday());
+            onAt(undefined);
+          }
         }}
       />
       {text === null ? null : (
@@ -147,7 +162,10 @@ function WhenPart({ at, onAt }: { readonly at: number | null; readonly onAt: (at
               label="Day and hour, as 2026-11-23 14:20"
               mono
               value={text}
-              onChange={setText}
+              onChange={(typed) => {
+                setText(typed);
+                onAt(undefined);
+              }}
               onSubmit={() => isPast && onAt(read)}
               error={
                 read === null

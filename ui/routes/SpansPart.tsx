@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { WEEKDAYS, type Schedule, type Weekday } from '../../core/estate';
-import { Button, Field, IconButton, Section, Tick } from '../kit/parts';
+import { asClock, ClockSpan, isClock } from '../edit/ClockSpan';
+import { Button, IconButton, Section, Tick } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 
@@ -28,8 +29,8 @@ function daysInWords(days: readonly Weekday[]): string {
   return words.join(', ');
 }
 const WORKING: readonly Weekday[] = ['mon', 'tue', 'wed', 'thu', 'fri'];
-const isClock = (text: string) => /^([01]?\d|2[0-3]):[0-5]\d$/.test(text.trim());
-const padded = (text: string) => text.trim().padStart(5, '0');
+/** A day may end at 24:00 too. */
+const isEnd = (text: string) => isClock(text) || text.trim() === '24:00';
 
 /** The weekly hours one by one, each with its days: set without a drawing, by touch and by keys. */
 export function SpansPart({
@@ -43,15 +44,14 @@ export function SpansPart({
   const [days, setDays] = useState<readonly Weekday[]>(WORKING);
   const [from, setFrom] = useState('08:00');
   const [to, setTo] = useState('17:00');
-  const toWrong = !isClock(to) && to.trim() !== '24:00';
   const add = () => {
-    if (!onEdit || days.length === 0 || !isClock(from) || toWrong) return;
-    const until = to.trim() === '24:00' ? '00:00' : padded(to);
+    if (!onEdit || days.length === 0 || !isClock(from) || !isEnd(to)) return;
+    const until = to.trim() === '24:00' ? '00:00' : asClock(to);
     onEdit((before) => ({
       ...before,
       weekly: [
         ...before.weekly,
-        { days: WEEKDAYS.filter((day) => days.includes(day)), from: padded(from), to: until },
+        { days: WEEKDAYS.filter((day) => days.includes(day)), from: asClock(from), to: until },
       ],
     }));
     setAdding(false);
@@ -99,33 +99,19 @@ export function SpansPart({
               />
             ))}
           </View>
-          <View style={{ flexDirection: 'row', gap: space(2) }}>
-            <View style={{ flex: 1 }}>
-              <Field
-                label="From"
-                mono
-                value={from}
-                onChange={setFrom}
-                onSubmit={add}
-                error={isClock(from) ? null : 'Such as 08:00'}
-              />
-            </View>
-            <View style={{ flex: 1 }}>
-              <Field
-                label="Until"
-                mono
-                value={to}
-                onChange={setTo}
-                onSubmit={add}
-                error={toWrong ? 'Such as 17:00' : null}
-                hint={isClock(from) && !toWrong && padded(to) <= padded(from) ? 'The next day' : null}
-              />
-            </View>
-          </View>
+          <ClockSpan
+            from={from}
+            to={to}
+            isEnd={isEnd}
+            hint={isClock(from) && isEnd(to) && asClock(to) <= asClock(from) ? 'The next day' : null}
+            onFrom={setFrom}
+            onTo={setTo}
+            onSubmit={add}
+          />
           <View style={{ flexDirection: 'row', gap: space(2) }}>
             <Button
               label="Add these hours"
-              disabled={days.length === 0 || !isClock(from) || toWrong}
+              disabled={days.length === 0 || !isClock(from) || !isEnd(to)}
               onPress={add}
             />
             <Button kind="quiet" label="Cancel" onPress={() => setAdding(false)} />
