@@ -6,7 +6,9 @@ import { drill } from './drill';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
 import { letSomebodyIn } from './let-in';
+import { path } from './path';
 import { prove } from './prove';
+import { callQuality } from './quality';
 import { rotate } from './rotate-key';
 import { route } from './route';
 import { tryCalls } from './try';
@@ -24,6 +26,12 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   prove: {
     usage: 'prove --estate FILE [--person ID] [--promise FILE] [--at TIME] [--json]',
     run: prove,
+  },
+  path: { usage: 'path --network FILE [--phone ID] [--with ID] [--recommend] [--json]', run: path },
+  quality: {
+    usage:
+      'quality --delay MS --jitter MS --loss PERCENT [--burst N] --codec NAME [--buffer MS] [--packet MS] [--json]',
+    run: callQuality,
   },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   'rotate-key': { usage: 'rotate-key [--forget-old] [--forget-lost]', run: rotate },

@@ -6,6 +6,8 @@ import type { Estate } from './types';
 export * from './types';
 export * from './organisation-types';
 export * from './device-types';
+export * from './network-types';
+export { boxSchema, networkPhoneSchema, serverSchema } from './network-schema';
 export { deviceSchema, MOST_KEYS, siteSchema } from './device-schema';
 export * from './defaults';
 export {

@@ -159,7 +159,7 @@ describe('reading while changes are put live', () => {
 describe('the database goes away', () => {
   let server: TestServer;
   beforeAll(async () => {
-    server = await testServer(undefined, undefined, undefined, { waitMs: 400, answerMs: 400 });
+    server = await testServer(undefined, undefined, undefined, { waitMs: 1000, answerMs: 1000 });
   });
   afterAll(() => server.stop());
   const ask = (method: string, path: string, body?: unknown) =>

@@ -101,13 +101,15 @@ export async function testServer(
   now: () => Date = () => new Date(NOW),
   limits: DbLimits = {},
 ): Promise<TestServer> {
-  const test = await freshDatabase(true, limits);
-  await replaceEstate(test.db, estate, 'test');
+  const fresh = await freshDatabase();
+  await replaceEstate(fresh.db, estate, 'test');
   // A hash that is quick to make and to check: how dear it is stands in the hash itself.
   const hash = await argon2(PASSWORD, { memoryCost: 1024, timeCost: 1, parallelism: 1 });
   // Staff are somebody: the first of the estate.
   for (const role of EVERY_ROLE)
-    await putAccount(test.db, role, role, hash, role === STAFF ? (estate.people[0]?.id ?? null) : null);
+    await putAccount(fresh.db, role, role, hash, role === STAFF ? (estate.people[0]?.id ?? null) : null);
+  // What is set up has all the time it needs; the limits are for what is tried afterwards.
+  const test: TestDb = { ...fresh, db: openDb(fresh.config, limits) };
   const services = {
     db: test.db,
     store: estateStore(test.db),
@@ -164,6 +166,7 @@ export async function testServer(
       await closePools();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
+      await test.db.end();
       await test.drop();
     },
   };

@@ -99,8 +99,21 @@ const bound = (socket: UdpSocket, port: number, address: string): Promise<number
     });
   });
 
+/** So often another port is asked for where any will do: the one of UDP may be somebody's of TCP. */
+const PORT_TRIES = 10;
+
 /** Opens the sockets of one SIP node. @throws what the system says where an address or port cannot be had */
-export async function openTransport(options: TransportOptions): Promise<Transport> {
+export async function openTransport(options: TransportOptions, tries = PORT_TRIES): Promise<Transport> {
+  try {
+    return await openSockets(options);
+  } catch (error) {
+    const isTaken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE';
+    if (options.port !== 0 || !isTaken || tries === 0) throw error;
+    return openTransport(options, tries - 1);
+  }
+}
+
+async function openSockets(options: TransportOptions): Promise<Transport> {
   const { address, onMessage, onRefused } = options;
   if (!isLoopback(address)) throw new Error(`Stand-ins listen on loopback only, not on ${address}.`);
   const streams = new Map<string, Socket>();
@@ -192,8 +205,16 @@ export async function openTransport(options: TransportOptions): Promise<Transpor
     });
     udp.on('error', () => undefined);
   }
-  if (tcp) port = await listening(tcp, port, address);
-  const tlsPort = tls ? await listening(tls, options.port === 0 ? 0 : options.port + 1, address) : port;
+  /** A port that cannot be had leaves none of the others open. */
+  const orNone = (error: unknown): never => {
+    udp?.close();
+    tcp?.close();
+    throw error;
+  };
+  if (tcp) port = await listening(tcp, port, address).catch(orNone);
+  const tlsPort = tls
+    ? await listening(tls, options.port === 0 ? 0 : options.port + 1, address).catch(orNone)
+    : port;
   const local = {
     udp: { transport: 'udp', host: address, port },
     tcp: { transport: 'tcp', host: address, port },

@@ -1,0 +1,120 @@
+import { NAT_METHODS, SIP_ALGS } from './device-types';
+import {
+  NAT_BEHAVIOURS,
+  PATH_TRANSPORTS,
+  SERVER_KINDS,
+  type BoxFile,
+  type Forward,
+  type ManualAddress,
+  type PhoneFile,
+  type ServerFile,
+} from './network-types';
+import {
+  anything,
+  choose,
+  closed,
+  count,
+  flag,
+  list,
+  maybe,
+  oneOf,
+  requiredId,
+  requiredText,
+  text,
+} from './yup-parts';
+
+const MOST_FORWARDS = 200;
+const DAY_S = 86_400;
+
+const address = () =>
+  text(15).matches(
+    /^(25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)(\.(25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)){3}$/,
+    'must be an IPv4 address such as 192.168.1.20',
+  );
+const port = () => count(1, 65_535);
+/** A port beside which another one is used. */
+const rtpPort = () => count(1, 65_533);
+const seconds = () => count(1, 31 * DAY_S);
+const orNull = (schema: ReturnType<typeof count>) =>
+  choose((value) => (value === null || value === undefined ? anything().nullable() : schema));
+const portsMessage = 'must be a port such as 5060 or a span such as 10000-10100';
+const isSpan = (ports: string) => {
+  const [from = 0, to = from, more] = ports.split('-').map(Number);
+  return more === undefined && from >= 1 && to <= 65_535 && from <= to;
+};
+const ports = () =>
+  text(11)
+    .matches(/^\d{1,5}(-\d{1,5})?$/, portsMessage)
+    .test('span', portsMessage, (value) => !value || isSpan(value));
+const blocked = () =>
+  text(15)
+    .matches(/^(udp|tcp)(:\d{1,5}(-\d{1,5})?)?$/, 'must be udp, tcp, udp:5060 or udp:10000-20000')
+    .test('span', portsMessage, (value) => {
+      const span = value?.split(':')[1];
+      return span === undefined || isSpan(span);
+    })
+    .required('is missing');
+
+const forwardSchema = closed<Forward>({
+  proto: oneOf(['udp', 'tcp']).required('is missing'),
+  ports: ports().required('is missing'),
+  to: address().required('is missing'),
+});
+export const boxSchema = closed<BoxFile>({
+  id: requiredId(),
+  name: requiredText(),
+  in: requiredId(),
+  inside: address().required('is missing'),
+  outside: address().required('is missing'),
+  nat: flag(),
+  mapping: oneOf(NAT_BEHAVIOURS),
+  filtering: oneOf(NAT_BEHAVIOURS),
+  portPreserving: flag(),
+  hairpin: flag(),
+  udpTimeoutS: seconds(),
+  tcpTimeoutS: seconds(),
+  inboundRefreshes: flag(),
+  sharesPorts: flag(),
+  udpStreamTimeoutS: orNull(seconds()),
+  sipHelper: oneOf(SIP_ALGS),
+  blocked: list(blocked()).max(MOST_FORWARDS, `must be ${MOST_FORWARDS} or fewer`),
+  forwards: list(forwardSchema).max(MOST_FORWARDS, `must be ${MOST_FORWARDS} or fewer`),
+});
+export const serverSchema = closed<ServerFile>({
+  id: requiredId(),
+  name: requiredText(),
+  kind: oneOf(SERVER_KINDS).required('is missing'),
+  in: requiredId(),
+  address: address().required('is missing'),
+  port: port(),
+  tlsPort: port(),
+  mediaPort: port(),
+  public: address(),
+  knowsPublic: flag(),
+  ice: flag(),
+  answersToSource: flag(),
+  contactFromSource: flag(),
+  latches: flag(),
+});
+const manualSchema = closed<ManualAddress>({
+  address: address().required('is missing'),
+  signalPort: port(),
+  rtpPort: port(),
+});
+export const networkPhoneSchema = closed<PhoneFile>({
+  id: requiredId(),
+  name: requiredText(),
+  in: requiredId(),
+  address: address().required('is missing'),
+  transport: oneOf(PATH_TRANSPORTS),
+  signalPort: port(),
+  rtpPort: rtpPort(),
+  rport: flag(),
+  symmetric: flag(),
+  keepAliveS: orNull(seconds()),
+  registerExpiresS: seconds(),
+  method: oneOf(NAT_METHODS),
+  manual: choose((value) => (value === null || value === undefined ? anything().nullable() : manualSchema)),
+  relay: maybe(choose((value) => (value === null ? anything().nullable() : requiredId()))),
+  turnTransport: oneOf(PATH_TRANSPORTS),
+});

@@ -1,0 +1,393 @@
+import { type Box, type Forward, type Protocol, type Socket } from '../estate';
+import { socketText } from './topology';
+
+/** A destination to which a mapping's inside socket has sent. */
+interface Note {
+  readonly address: string;
+  first: number;
+  last: number;
+}
+
+/** What a box remembers of a socket inside: with NAT a mapping (RFC 4787 section 4), without it a state. */
+export interface Memory {
+  readonly proto: Protocol;
+  readonly inside: Socket;
+  /** Of a mapping: towards which destinations it counts. */
+  readonly key: string;
+  /** The outside port. */
+  readonly port: number;
+  readonly first: number;
+  last: number;
+  answered: boolean;
+  stream: boolean;
+  /** Lets anything in: a SIP helper made it. */
+  open: boolean;
+  readonly notes: Map<string, Note>;
+}
+
+/** What a box remembers at one time. */
+export interface BoxState {
+  readonly box: Box;
+  outside: string;
+  memories: Memory[];
+  readonly used: Set<number>;
+}
+
+/** Keeps how to take back what is done, and until when what was looked up stays as it is. */
+export interface Ledger {
+  /** What takes back each change since it was set, the latest last; null: nothing is taken back. */
+  undo: (() => void)[] | null;
+  /** The first second at which something that was looked up is no longer so. */
+  horizon: number;
+}
+
+const FIRST_PORT = 40_000;
+/** After so many seconds an answered flow counts as a stream. */
+const STREAM_AFTER_S = 2;
+
+const spans = new Map<string, readonly [number, number]>();
+function spanOf(ports: string): readonly [number, number] {
+  const known = spans.get(ports);
+  if (known) return known;
+  const [from = 0, to = from] = ports.split('-').map(Number);
+  // Files bring their own spans: the table is begun anew before it grows large.
+  if (spans.size > 10_000) spans.clear();
+  spans.set(ports, [from, to]);
+  return [from, to];
+}
+const holds = (ports: string, port: number) => {
+  const [from, to] = spanOf(ports);
+  return port >= from && port <= to;
+};
+
+export const newBoxState = (box: Box): BoxState => ({
+  box,
+  outside: box.outside,
+  memories: [],
+  used: new Set(),
+});
+
+/** Whether the box lets nothing go out to such a port. */
+export const isBlocked = ({ blocked }: Box, proto: Protocol, port: number): boolean =>
+  blocked.some((each) => {
+    const [of, ports] = each.split(':');
+    return of === proto && (ports === undefined || holds(ports, port));
+  });
+
+/** The forward that leads to a socket inside. */
+export const forwardTo = ({ forwards }: Box, proto: Protocol, inside: Socket): Forward | undefined =>
+  forwards.find(
+    (each) => each.proto === proto && each.to === inside.address && holds(each.ports, inside.port),
+  );
+/** The forward that an outside port has. */
+export const forwardAt = ({ forwards }: Box, proto: Protocol, port: number): Forward | undefined =>
+  forwards.find((each) => each.proto === proto && holds(each.ports, port));
+
+const timeoutOf = ({ udpTimeoutS, tcpTimeoutS, udpStreamTimeoutS }: Box, memory: Memory) =>
+  memory.proto === 'tcp' ? tcpTimeoutS : memory.stream ? (udpStreamTimeoutS ?? udpTimeoutS) : udpTimeoutS;
+
+/** Whether something last used then is still live; how long it stays so is noted. */
+function isFresh(ledger: Ledger, last: number, timeout: number, t: number): boolean {
+  if (t - last >= timeout) return false;
+  if (last + timeout < ledger.horizon) ledger.horizon = last + timeout;
+  return true;
+}
+const isLive = (state: BoxState, ledger: Ledger, memory: Memory, t: number) =>
+  isFresh(ledger, memory.last, timeoutOf(state.box, memory), t);
+const hasNoted = (state: BoxState, ledger: Ledger, memory: Memory, socket: string, t: number) => {
+  const note = memory.notes.get(socket);
+  return note !== undefined && isFresh(ledger, note.last, timeoutOf(state.box, memory), t);
+};
+
+/** Marks a memory, and the noted destination if there is one, as used. */
+function markUsed(ledger: Ledger, memory: Memory, note: Note | undefined, t: number): void {
+  if (ledger.undo) {
+    const { last, stream } = memory;
+    const noted = note?.last;
+    ledger.undo.push(() => {
+      memory.last = last;
+      memory.stream = stream;
+      if (note && noted !== undefined) note.last = noted;
+    });
+  }
+  memory.last = t;
+  if (memory.answered && t - memory.first > STREAM_AFTER_S) memory.stream = true;
+  if (note) note.last = t;
+}
+
+function noteDestination(state: BoxState, ledger: Ledger, memory: Memory, to: Socket, t: number): void {
+  const key = socketText(to);
+  const known = memory.notes.get(key);
+  if (known && t - known.last < timeoutOf(state.box, memory)) {
+    markUsed(ledger, memory, known, t);
+    return;
+  }
+  memory.notes.set(key, { address: to.address, first: t, last: t });
+  ledger.undo?.push(() => {
+    if (known) memory.notes.set(key, known);
+    else memory.notes.delete(key);
+  });
+  markUsed(ledger, memory, undefined, t);
+}
+
+/** What is no longer live is gone; then this is remembered too. */
+function remember(state: BoxState, ledger: Ledger, memory: Memory, t: number): Memory {
+  const before = state.memories;
+  state.memories = [...before.filter((each) => t - each.last < timeoutOf(state.box, each)), memory];
+  ledger.undo?.push(() => {
+    state.memories = before;
+  });
+  return memory;
+}
+
+const newMemory = (proto: Protocol, inside: Socket, key: string, port: number, t: number): Memory => ({
+  proto,
+  inside,
+  key,
+  port,
+  first: t,
+  last: t,
+  answered: false,
+  stream: false,
+  open: false,
+  notes: new Map(),
+});
+
+const keyOf = ({ mapping }: Box, to: Socket): string => {
+  switch (mapping) {
+    case 'endpoint-independent':
+      return '';
+    case 'address-dependent':
+      return to.address;
+    case 'address-and-port-dependent':
+      return socketText(to);
+  }
+};
+const isSame = (a: Socket, b: Socket) => a.port === b.port && a.address === b.address;
+
+/** The live mappings of an inside socket that count towards a destination. */
+const mappingsOf = (
+  state: BoxState,
+  ledger: Ledger,
+  proto: Protocol,
+  inside: Socket,
+  to: Socket,
+  t: number,
+) => {
+  const key = keyOf(state.box, to);
+  return state.memories.filter(
+    (each) =>
+      each.proto === proto &&
+      each.key === key &&
+      isSame(each.inside, inside) &&
+      isLive(state, ledger, each, t),
+  );
+};
+
+/** The mapping by which a socket sends to a destination, if there is one. */
+function knownMapping(
+  state: BoxState,
+  ledger: Ledger,
+  proto: Protocol,
+  inside: Socket,
+  to: Socket,
+  t: number,
+): Memory | undefined {
+  const own = mappingsOf(state, ledger, proto, inside, to, t);
+  if (!state.box.sharesPorts) return own[0];
+  const noted = own.find((each) => hasNoted(state, ledger, each, socketText(to), t));
+  if (noted) return noted;
+  const newest = (memory: Memory) =>
+    Math.max(
+      ...[...memory.notes.values()]
+        .filter((note) => isFresh(ledger, note.last, timeoutOf(state.box, memory), t))
+        .map((note) => note.first),
+    );
+  const [first, ...others] = own;
+  if (!first) return undefined;
+  const latest = others.reduce((best, each) => (newest(each) > newest(best) ? each : best), first);
+  return isTaken(state, ledger, proto, latest.port, to, t, latest) ? undefined : latest;
+}
+
+/** Whether another inside socket has an outside port already, towards this destination. */
+const isTaken = (
+  state: BoxState,
+  ledger: Ledger,
+  proto: Protocol,
+  port: number,
+  to: Socket,
+  t: number,
+  but?: Memory,
+) =>
+  state.memories.some(
+    (each) =>
+      each !== but &&
+      each.proto === proto &&
+      each.port === port &&
+      isLive(state, ledger, each, t) &&
+      (!state.box.sharesPorts || hasNoted(state, ledger, each, socketText(to), t)),
+  );
+
+/** The outside port that a new mapping gets. */
+function newPort(
+  state: BoxState,
+  ledger: Ledger,
+  proto: Protocol,
+  inside: Socket,
+  to: Socket,
+  t: number,
+): number {
+  const isReserved = (port: number) => forwardAt(state.box, proto, port) !== undefined;
+  if (
+    state.box.portPreserving &&
+    !isReserved(inside.port) &&
+    !isTaken(state, ledger, proto, inside.port, to, t)
+  )
+    return inside.port;
+  let port = FIRST_PORT;
+  while (port < 65_535 && (state.used.has(port) || isReserved(port))) port += 1;
+  return port;
+}
+
+/**
+ * A socket inside sends out through a box with NAT: its mapping is made or refreshed.
+ * @param mayMake false for a packet over TCP that opens no connection
+ * @returns the mapping, or null where there is none and none may be made
+ */
+export function mapOut(
+  state: BoxState,
+  ledger: Ledger,
+  proto: Protocol,
+  inside: Socket,
+  to: Socket,
+  t: number,
+  mayMake: boolean,
+): Memory | null {
+  let mapping = knownMapping(state, ledger, proto, inside, to, t);
+  if (!mapping) {
+    if (!mayMake) return null;
+    const port = newPort(state, ledger, proto, inside, to, t);
+    mapping =
+      (state.box.sharesPorts
+        ? mappingsOf(state, ledger, proto, inside, to, t).find((each) => each.port === port)
+        : undefined) ?? remember(state, ledger, newMemory(proto, inside, keyOf(state.box, to), port, t), t);
+    if (!state.used.has(port)) {
+      state.used.add(port);
+      ledger.undo?.push(() => state.used.delete(port));
+    }
+  }
+  noteDestination(state, ledger, mapping, to, t);
+  return mapping;
+}
+
+/** The same without NAT: the state of this source and destination is made or refreshed. */
+export function passOut(
+  state: BoxState,
+  ledger: Ledger,
+  proto: Protocol,
+  inside: Socket,
+  to: Socket,
+  t: number,
+  mayMake: boolean,
+): Memory | null {
+  const key = socketText(to);
+  const known = state.memories.find(
+    (each) =>
+      each.proto === proto &&
+      each.key === key &&
+      isSame(each.inside, inside) &&
+      isLive(state, ledger, each, t),
+  );
+  if (!known && !mayMake) return null;
+  const memory = known ?? remember(state, ledger, newMemory(proto, inside, key, inside.port, t), t);
+  noteDestination(state, ledger, memory, to, t);
+  return memory;
+}
+
+/** From now on lets anything in. */
+export function openUp(ledger: Ledger, memory: Memory): void {
+  const before = memory.open;
+  memory.open = true;
+  ledger.undo?.push(() => {
+    memory.open = before;
+  });
+}
+
+/** Whether the filter lets a source in (RFC 4787 section 5). */
+function takes(state: BoxState, ledger: Ledger, memory: Memory, source: Socket, t: number): boolean {
+  if (memory.open) return true;
+  switch (state.box.filtering) {
+    case 'endpoint-independent':
+      return true;
+    case 'address-dependent':
+      return [...memory.notes].some(
+        ([socket, { address }]) => address === source.address && hasNoted(state, ledger, memory, socket, t),
+      );
+    case 'address-and-port-dependent':
+      return hasNoted(state, ledger, memory, socketText(source), t);
+  }
+}
+
+/** Something came in by a memory: it and the destination that let it in count as used, if the box does so. */
+function cameIn({ box }: BoxState, ledger: Ledger, memory: Memory, source: Socket, t: number): void {
+  if (!memory.answered) {
+    memory.answered = true;
+    ledger.undo?.push(() => {
+      memory.answered = false;
+    });
+  }
+  if (!box.inboundRefreshes) return;
+  const exact = memory.notes.get(socketText(source));
+  const timeout = timeoutOf(box, memory);
+  const isUsable = (note: Note) => t - note.last < timeout;
+  const note =
+    exact && isUsable(exact)
+      ? exact
+      : box.filtering === 'address-dependent'
+        ? [...memory.notes.values()].find((each) => each.address === source.address && isUsable(each))
+        : undefined;
+  markUsed(ledger, memory, note, t);
+}
+
+/** A packet comes in to an outside port of a box with NAT. @returns the socket inside, or why it is dropped */
+export function mapIn(
+  state: BoxState,
+  ledger: Ledger,
+  proto: Protocol,
+  port: number,
+  source: Socket,
+  t: number,
+): Socket | 'no-mapping' | 'filtered' {
+  const here = state.memories.filter(
+    (each) => each.proto === proto && each.port === port && isLive(state, ledger, each, t),
+  );
+  if (here.length === 0) return 'no-mapping';
+  const memory =
+    (here.length > 1
+      ? here.find((each) => hasNoted(state, ledger, each, socketText(source), t))
+      : undefined) ?? here.find((each) => takes(state, ledger, each, source, t));
+  if (!memory) return 'filtered';
+  cameIn(state, ledger, memory, source, t);
+  return memory.inside;
+}
+
+/** A packet comes in through a box without NAT. @returns whether a live state lets it in */
+export function passIn(
+  state: BoxState,
+  ledger: Ledger,
+  proto: Protocol,
+  to: Socket,
+  source: Socket,
+  t: number,
+): boolean {
+  const memory = state.memories.find(
+    (each) =>
+      each.proto === proto &&
+      isSame(each.inside, to) &&
+      isLive(state, ledger, each, t) &&
+      takes(state, ledger, each, source, t),
+  );
+  if (!memory) return false;
+  cameIn(state, ledger, memory, source, t);
+  return true;
+}

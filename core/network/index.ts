@@ -1,0 +1,7 @@
+export * from './types';
+export { MOST_BOXES, MOST_PHONES, readNetwork, wholeNetwork, type ReadNetwork } from './read';
+export { topologyOf, wayOut, type Topology } from './topology';
+export { networkVerdicts, verdictsOf } from './verdicts';
+export { recommend, type Recommendation, type RejectedWay, type Way } from './recommend';
+export { bytesADay, longestKeepAlive } from './keep-alive';
+export { classify, type NatClass } from './classify';
