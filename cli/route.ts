@@ -1,5 +1,5 @@
 import {
-  analyseTable,
+  analyseAndTry,
   compileTable,
   readTable,
   readTableForAnalysis,
@@ -92,7 +92,7 @@ export async function route(args: string[]): Promise<number> {
   const asked = calls.map((call) => withInstant(call as Call));
   if (analyse) {
     const [{ atMs, sendsBack }] = [asked[0] ?? { from: '', dialled: '' }] as [Partial<RoutedCall>];
-    const analysis = analyseTable(read.table, {
+    const analysis = analyseAndTry(read.table, {
       fromMs: atMs ?? Date.now(),
       ...(sendsBack ? { sendsBack } : {}),
     });

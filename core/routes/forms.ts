@@ -60,10 +60,14 @@ export function mendForm(
         [outsideCode + internationalPrefix, '+'],
         [outsideCode + nationalPrefix, `+${countryCode}`],
         [outsideCode, `+${countryCode}`],
+        [internationalPrefix, '+'],
+        [nationalPrefix, `+${countryCode}`],
       ];
       for (const [head, put] of heads)
         if (head !== '' && number.startsWith(head)) return { drop: head.length, prepend: put };
     }
+    // No country has a code that begins with 0.
+    if (sent.startsWith('0')) return null;
     return { drop: now.drop, prepend: `+${now.prepend}` };
   }
   if (form === 'any') return null;

@@ -16,6 +16,7 @@ export * from './types';
 export { readEstateFile } from './estate-file';
 export { wayOfNumber, type NumberWay } from './way';
 export { applyMend } from './mends';
+export { analyseAndTry } from './tried-mends';
 export {
   CAUSES,
   FORM_NAMES,

@@ -2,7 +2,7 @@ import type { TollReport } from '../../core/assurance/checks';
 import type { Dialling, E164, Estate } from '../../core/estate';
 import type { ReadNumberList } from '../../core/formats';
 import {
-  analyseTable,
+  analyseAndTry,
   type Analysis,
   type AnalyseOptions,
   type RouteTable,
@@ -53,7 +53,7 @@ export const analyseInPool = async (task: AnalysisTask): Promise<Analysis> => {
   return routes.length <= SMALL.routes &&
     numbers <= SMALL.numbers &&
     !task.table.routes.some(({ when }) => tangles(when.dialled?.map ?? ''))
-    ? analyseTable(task.table, task.options)
+    ? analyseAndTry(task.table, task.options)
     : ((await pool.run(task)) as Analysis);
 };
 /** Where premium numbers of a country begin, once it has been worked out. */

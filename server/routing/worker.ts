@@ -1,6 +1,6 @@
 import { tollGuard } from '../../core/assurance/checks';
 import { readNumberList } from '../../core/formats';
-import { analyseTable, tableImpact } from '../../core/routes';
+import { analyseAndTry, tableImpact } from '../../core/routes';
 import type { RoutingTask } from './pool';
 
 /** Long lists are read, and tables analysed and compared, beside the server. */
@@ -11,4 +11,4 @@ export = (task: RoutingTask) =>
       ? tollGuard(task.estate, task.table, task.fromMs, task.premium)
       : 'before' in task
         ? tableImpact(task.before, task.after, task.fromMs)
-        : analyseTable(task.table, task.options);
+        : analyseAndTry(task.table, task.options);
