@@ -7,6 +7,7 @@ import {
   type Trace,
   type World,
 } from '../../calls/engine';
+import { showNumber } from '../../calls/dialling';
 
 /** What somebody complains of, and how it shows in a call. */
 export interface Complaint {
@@ -23,6 +24,18 @@ export interface Complaint {
   readonly concerns?: (person: Person) => readonly string[];
   /** Checks whose findings can be its cause, as things are set. */
   readonly checks: readonly string[];
+  /** How things are set, where a sentence about it says more than the step of a call. */
+  readonly asSet?: (run: DetailedRun, person: Person, index: EstateIndex) => readonly SetCause[];
+}
+
+/** One setting that a complaint may come from. */
+export interface SetCause {
+  readonly id: string;
+  readonly says: string;
+  /** The phone whose step of the call it is. */
+  readonly endpoint: string;
+  readonly tell: string;
+  readonly mend: string;
 }
 
 const MOBILE: readonly EndpointKind[] = ['mobile'];
@@ -43,6 +56,38 @@ const idsOf = (kinds: readonly EndpointKind[]) => (person: Person) =>
 const outside = (person: Person) =>
   person.endpoints.filter(({ number }) => number !== undefined).map(({ id }) => id);
 const has = (kinds: readonly EndpointKind[]) => (person: Person) => ofKinds(person, kinds).length > 0;
+
+/** Which number each phone outside shows for a call, and whose it is. */
+function numbersShown(run: DetailedRun, person: Person, index: EstateIndex): readonly SetCause[] {
+  const shown = new Map<string, string>();
+  for (const [at, { endpoint, alertMs }] of run.trace.legs.entries())
+    if (alertMs !== null && outside(person).includes(endpoint) && !shown.has(endpoint))
+      shown.set(endpoint, run.details[at]?.target.present ?? 'caller');
+  return [...shown].map(([endpoint, present]): SetCause => {
+    const label = person.endpoints.find(({ id }) => id === endpoint)?.label ?? endpoint;
+    if (present === 'caller')
+      return {
+        id: `shows/${endpoint}`,
+        says: `${label} is set to show the caller’s own number: another one was put there by a carrier on the way`,
+        endpoint,
+        tell: 'Call from a phone whose number is known, once to the work number and once to the phone itself. If only the first shows another number, the carrier of the trunk replaces it.',
+        mend: 'Have the carrier pass callers’ numbers on over the trunk, or set a number of the organisation for this phone to show.',
+      };
+    const isOwn = person.lines.some(({ numbers }) => numbers.includes(present));
+    const whose = isOwn
+      ? `${person.name}’s direct number`
+      : index.destinations.has(present)
+        ? 'a number of the organisation'
+        : 'no number of the organisation';
+    return {
+      id: `shows/${endpoint}`,
+      says: `${label} is set to show ${showNumber(present)}, ${whose}, for each call`,
+      endpoint,
+      tell: 'Try a call: it shows each time, whoever calls.',
+      mend: 'Choose “The caller’s own number” where this phone is rung, or another number to show.',
+    };
+  });
+}
 
 const ONE_RING_MS: Ms = 7000;
 const SILENCE_MS: Ms = 8000;
@@ -199,5 +244,6 @@ export const COMPLAINTS: readonly (Complaint & { readonly fits: (person: Person)
       ).some(({ alertMs }) => alertMs !== null),
     concerns: outside,
     checks: ['shows-foreign-number'],
+    asSet: numbersShown,
   },
 ];

@@ -103,14 +103,31 @@ export function diagnose(
     );
     const with_ = status === null ? index : compileEstate({ ...slice, people });
     const ran = runInDetail(with_, call);
-    return complaint.shows(ran, person, with_) ? { call, trace: ran.trace } : null;
+    return complaint.shows(ran, person, with_) ? { call, trace: ran.trace, ran } : null;
   };
   const found = auditPerson(person, checkContext(slice, atMs)).filter(({ check }) =>
     complaint.checks.includes(check),
   );
   const causes: Cause[] = [];
   const asSet = run({}, null);
-  if (asSet) {
+  for (const { id, says, endpoint, tell, mend } of (asSet && complaint.asSet?.(asSet.ran, person, index)) ??
+    []) {
+    if (!asSet) break;
+    const event = deciding(asSet.trace.events, [endpoint]);
+    causes.push({
+      id,
+      says,
+      isSet: true,
+      call: asSet.call,
+      status: null,
+      because: event?.text ?? outcomeText(index, asSet.trace.outcome),
+      setting: event?.setting ?? null,
+      tell,
+      mend,
+      findings: found,
+    });
+  }
+  if (asSet && causes.length === 0) {
     const event = deciding(asSet.trace.events, concerned);
     causes.push({
       id: 'as-set',

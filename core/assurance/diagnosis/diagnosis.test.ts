@@ -111,7 +111,7 @@ describe('complaints', () => {
       ),
       'as-set',
     ],
-    ['wrong-number', well, 'as-set'],
+    ['wrong-number', well, 'shows/ada-mobile'],
     [
       'app-silent',
       of(
@@ -138,6 +138,21 @@ describe('complaints', () => {
     ],
   ])('%s is found', (complaint, estate, id) => {
     expect(ids(estate, complaint)).toContain(id);
+  });
+
+  test('which number shows is answered with the number, whose it is, and where it is set', () => {
+    const shown = (present: string) =>
+      causes(
+        of(personOf('ada', 1, { otherwise: ringing([{ endpoint: 'ada-mobile', present }]) })),
+        'wrong-number',
+      );
+    const own = of(personOf('ada', 1, {})).people[0]!.lines[0]!.numbers[0]!;
+    expect(shown(own)[0]!.says).toMatch(/^.+ is set to show .+, .+’s direct number, for each call$/);
+    const [foreign] = shown('+19995550123');
+    expect(foreign!.says).toContain('no number of the organisation');
+    expect(foreign!.setting).toContain('targets');
+    expect(foreign!.findings.map(({ check }) => check)).toEqual(['shows-foreign-number']);
+    expect(shown('caller')[0]!.mend).toContain('Have the carrier pass');
   });
 
   test('every cause comes with a call that shows it, when it is run', () => {
