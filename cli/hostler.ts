@@ -9,8 +9,10 @@ import { letSomebodyIn } from './let-in';
 import { path } from './path';
 import { prove } from './prove';
 import { callQuality } from './quality';
+import { cost, replay, times } from './records';
 import { rotate } from './rotate-key';
 import { route } from './route';
+import { seats } from './seats';
 import { tryCalls } from './try';
 import { vcards } from './vcard';
 
@@ -32,6 +34,13 @@ const COMMANDS: Readonly<Record<string, Command>> = {
     usage:
       'quality --delay MS --jitter MS --loss PERCENT [--burst N] --codec NAME [--buffer MS] [--packet MS] [--json]',
     run: callQuality,
+  },
+  times: { usage: 'times --records FILE [--endpoint ID] [--json]', run: times },
+  replay: { usage: 'replay --estate FILE [--after FILE] --records FILE [--json]', run: replay },
+  cost: { usage: 'cost --tariff FILE --records FILE [--estate FILE] [--json]', run: cost },
+  seats: {
+    usage: 'seats --calls PER_HOUR --handle S (--seats N [--within S] [--patience S] | --trunk N) [--json]',
+    run: seats,
   },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   'rotate-key': { usage: 'rotate-key [--forget-old] [--forget-lost]', run: rotate },

@@ -25,3 +25,4 @@ export {
   type Deviation,
 } from './compare-csv';
 export { writePcap, type CapturedPacket } from './pcap';
+export { readMoney, readTariff, type ReadTariff } from './tariff-csv';

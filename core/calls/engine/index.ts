@@ -38,6 +38,7 @@ export {
   type Leg,
   type LegEnd,
   isLost,
+  LEG_ENDS,
   OUTCOME_KINDS,
   type Outcome,
   type OutcomeKind,

@@ -76,6 +76,27 @@ export type LegEnd =
   | 'caller-gone'
   | 'connected';
 
+/** All of them, for what is read from outside. */
+export const LEG_ENDS: readonly LegEnd[] = Object.keys({
+  'bad-number': 0,
+  'not-permitted': 0,
+  'no-route': 0,
+  'no-channel': 0,
+  unregistered: 0,
+  unreachable: 0,
+  busy: 0,
+  'do-not-disturb': 0,
+  rejected: 0,
+  'given-up': 0,
+  'before-guard': 0,
+  refused: 0,
+  'not-confirmed': 0,
+  'no-answer': 0,
+  'answered-elsewhere': 0,
+  'caller-gone': 0,
+  connected: 0,
+} satisfies Record<LegEnd, 0>) as LegEnd[];
+
 export interface Leg {
   /** An endpoint's id; the number or URI itself where an ending names one. */
   readonly endpoint: string;
