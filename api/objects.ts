@@ -1,7 +1,6 @@
-import type { Estate } from '../core/estate';
+import type { Estate, ObjectKind } from '../core/estate';
 
-export type ObjectKind =
-  'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk' | 'site' | 'device';
+export type { ObjectKind };
 
 export interface Named {
   readonly name: string;

@@ -1,5 +1,50 @@
-import type { Device, Person, Site } from '../core/estate';
+import { INTERNET, type BoxFile, type Device, type Person, type ServerFile, type Site } from '../core/estate';
 import { MODELS } from '../core/devices/phones';
+
+/** A router as most homes have one. */
+const router = (outside: string, more: Partial<BoxFile> = {}): BoxFile => ({
+  id: 'router',
+  name: 'Home router',
+  in: INTERNET,
+  inside: '192.168.1.1',
+  outside,
+  ...more,
+});
+
+/** The phone system stands in the harbour terminal's network; what is for it is forwarded. */
+const SYSTEM_ADDRESS = '10.0.0.10';
+const OFFICE: BoxFile = {
+  id: 'office',
+  name: 'Terminal router',
+  in: INTERNET,
+  inside: '10.0.0.1',
+  outside: '198.51.100.2',
+  forwards: [
+    { proto: 'udp', ports: '5060', to: SYSTEM_ADDRESS },
+    { proto: 'tcp', ports: '5060-5061', to: SYSTEM_ADDRESS },
+    { proto: 'udp', ports: '10000', to: SYSTEM_ADDRESS },
+  ],
+};
+/** The organisation's servers; all addresses are of RFC 5737 and RFC 1918. */
+export const SERVERS: readonly ServerFile[] = [
+  {
+    id: 'system',
+    name: 'Phone system',
+    kind: 'system',
+    in: 'harbour/office',
+    address: SYSTEM_ADDRESS,
+    public: '198.51.100.2',
+  },
+  {
+    id: 'border-controller',
+    name: 'Border controller',
+    kind: 'border-controller',
+    in: INTERNET,
+    address: '198.51.100.40',
+  },
+  { id: 'stun', name: 'STUN server', kind: 'stun', in: INTERNET, address: '198.51.100.20' },
+  { id: 'turn', name: 'TURN server', kind: 'turn', in: INTERNET, address: '198.51.100.30' },
+];
 
 /** The terminals, the yard and the homes in which phones of the ferry line stand. */
 export const SITES: readonly Site[] = [
@@ -9,6 +54,7 @@ export const SITES: readonly Site[] = [
     kind: 'office',
     address: '1 Ferry Road, Skerrow',
     stableAddress: true,
+    network: { boxes: [OFFICE] },
   },
   { id: 'yard', name: 'The yard', kind: 'office', address: '9 Slipway Lane, Skerrow', stableAddress: true },
   {
@@ -17,9 +63,24 @@ export const SITES: readonly Site[] = [
     kind: 'branch',
     address: 'North Landing wharf',
     relay: { device: 'north-landing-relay', alwaysOn: false },
+    network: { boxes: [router('203.0.113.30', { name: 'Wharf router' })] },
   },
-  { id: 'home-ruth', name: 'Ruth’s home', kind: 'home', sipAlg: 'breaks-contact' },
-  { id: 'home-priya', name: 'Priya’s home', kind: 'home', sipAlg: 'none' },
+  {
+    id: 'home-ruth',
+    name: 'Ruth’s home',
+    kind: 'home',
+    sipAlg: 'breaks-contact',
+    network: { boxes: [router('203.0.113.7')] },
+  },
+  {
+    id: 'home-priya',
+    name: 'Priya’s home',
+    kind: 'home',
+    sipAlg: 'none',
+    network: {
+      boxes: [router('203.0.113.18', { udpTimeoutS: 30, udpStreamTimeoutS: 120, sharesPorts: true })],
+    },
+  },
 ];
 
 /** Locally administered addresses (IEEE 802, second bit of the first octet), so that they belong to nobody. */
@@ -29,7 +90,12 @@ const address = (n: number): string =>
 /** What is not as it should be, by endpoint. */
 const SPECIAL: Readonly<Record<string, Partial<Device>>> = {
   'ruth-desk': { site: 'home-ruth', natMethod: 'stun', remoteRegistration: true },
-  'priya-desk': { site: 'home-priya', natMethod: 'border-controller', remoteRegistration: true },
+  'priya-desk': {
+    site: 'home-priya',
+    natMethod: 'border-controller',
+    remoteRegistration: true,
+    path: { keepAliveS: 45 },
+  },
   'noor-desk': { passwordChanged: false },
   'mateo-desk': { firmware: '3.2.1' },
 };
@@ -69,6 +135,9 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       site: 'north-landing',
       firmware: '3.6.2',
       passwordChanged: true,
+      natMethod: 'border-controller',
+      remoteRegistration: true,
+      path: { keepAliveS: 30 },
     },
     {
       id: 'north-landing-gate',

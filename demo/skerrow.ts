@@ -1,4 +1,4 @@
-import { devicesFor, SITES } from './devices';
+import { devicesFor, SERVERS, SITES } from './devices';
 import { unsafeUniformIntDistribution, xoroshiro128plus, type RandomGenerator } from 'pure-rand';
 import { carefulTarget } from '../core/editing';
 import {
@@ -304,6 +304,7 @@ export function skerrowSoundFerries(): Estate {
     templates: crew.templates,
     sites: SITES,
     devices: devicesFor([...SPECIAL_PEOPLE, ...crew.people]),
+    servers: SERVERS,
     routing: ferryRoutes([...SPECIAL_PEOPLE, ...crew.people]),
   };
 }

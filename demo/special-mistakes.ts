@@ -38,7 +38,12 @@ export const MISTAKES: readonly Person[] = [
     endpoints: [
       desk('priya', 'Office phone'),
       { id: 'priya-laptop', label: 'Softphone on laptop', kind: 'desktop-app' },
-      { id: 'priya-app', label: 'Softphone on mobile', kind: 'mobile-app' },
+      {
+        id: 'priya-app',
+        label: 'Softphone on mobile',
+        kind: 'mobile-app',
+        path: { site: 'home-priya', method: 'ice', transport: 'tls' },
+      },
       mobile('priya', '+12365550108'),
     ],
     plan: {

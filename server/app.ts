@@ -20,6 +20,7 @@ import { objectRoutes } from './objects';
 import { diagnosisRoutes, peopleRoutes, personPhoneRoutes } from './people';
 import { organisationRoutes } from './organisation';
 import { ownRoutes } from './own';
+import { networkRoutes } from './networks';
 import { liveRoutes, phoneRoutes } from './phones';
 import { provisioningRoutes, stockRoutes, provisioning } from './provisioning';
 import { plannedStatusRoutes } from './planned-status';
@@ -55,6 +56,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...diagnosisRoutes,
   ...comparisonRoutes,
   ...phoneRoutes,
+  ...networkRoutes,
   ...liveRoutes,
   ...ownRoutes,
   ...probeRoutes,

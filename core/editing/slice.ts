@@ -87,7 +87,7 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
   else seeMenu(finder.menu(from.menu));
   for (let next = todo.pop(); next; next = todo.pop()) next();
   // Phones as things decide nothing about calls.
-  const { templates, sites: _sites, devices: _devices, ...rest } = estate;
+  const { templates, sites: _sites, devices: _devices, servers: _servers, ...rest } = estate;
   const followed = templates?.filter(
     ({ id }) => 'person' in from && finder.person(from.person)?.template === id,
   );

@@ -7,6 +7,7 @@ import {
   type Device,
   type PhoneKey,
 } from './device-types';
+import { pathSchema, siteNetworkSchema } from './network-schema';
 import {
   closed,
   count,
@@ -41,6 +42,7 @@ export const siteSchema = closed<Site>({
   relay: maybe(
     closed<NonNullable<Site['relay']>>({ device: requiredId(), alwaysOn: flag().required('is missing') }),
   ),
+  network: maybe(siteNetworkSchema),
 });
 
 /** More keys than these has no phone. */
@@ -72,4 +74,5 @@ export const deviceSchema = closed<Device>({
       since: instant().required('is missing'),
     }),
   ),
+  path: maybe(pathSchema),
 });

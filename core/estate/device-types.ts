@@ -1,3 +1,5 @@
+import type { PathSettings, SiteNetwork } from './network-types';
+
 /** How a phone outside gets through what stands between it and the phone system. */
 export const NAT_METHODS = [
   'direct',
@@ -36,6 +38,8 @@ export interface Site {
     /** Whether it stays on when everybody has gone home. */
     readonly alwaysOn: boolean;
   };
+  /** What stands between it and the internet; left out: not known. */
+  readonly network?: SiteNetwork;
 }
 
 export const KEY_USES = ['line', 'watch', 'call', 'twinning', 'sign-on'] as const;
@@ -79,4 +83,6 @@ export interface Device {
   readonly keys?: readonly PhoneKey[];
   /** Of a shared desk: who is signed on, and since when (ISO 8601 with offset). */
   readonly signedOn?: { readonly person: string; readonly since: string };
+  /** How it gets out of its site's network. */
+  readonly path?: PathSettings;
 }

@@ -7,7 +7,7 @@ export * from './types';
 export * from './organisation-types';
 export * from './device-types';
 export * from './network-types';
-export { boxSchema, networkPhoneSchema, serverSchema } from './network-schema';
+export { appPathSchema, boxSchema, networkPhoneSchema, pathSchema, serverSchema } from './network-schema';
 export { deviceSchema, MOST_KEYS, siteSchema } from './device-schema';
 export * from './defaults';
 export {
@@ -59,4 +59,5 @@ export { isPlace, PLACE_KINDS, placeWords, type Place } from './places';
 export { readKept, withNewNames } from './older-names';
 export { andList, capital, orList } from './listed';
 export * from './table-types';
+export { isObjectKind, OBJECT_KINDS, OBJECT_LISTS, type ObjectKind } from './lists';
 export type { E164, Ms } from './units';

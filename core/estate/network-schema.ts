@@ -3,11 +3,14 @@ import {
   NAT_BEHAVIOURS,
   PATH_TRANSPORTS,
   SERVER_KINDS,
+  type AppPath,
   type BoxFile,
   type Forward,
   type ManualAddress,
+  type PathSettings,
   type PhoneFile,
   type ServerFile,
+  type SiteNetwork,
 } from './network-types';
 import {
   anything,
@@ -84,7 +87,8 @@ export const serverSchema = closed<ServerFile>({
   id: requiredId(),
   name: requiredText(),
   kind: oneOf(SERVER_KINDS).required('is missing'),
-  in: requiredId(),
+  /** In an estate a network is named by site and box, as SITE/BOX. */
+  in: text(250).matches(/^\S+$/, 'must be internet, or where a box is').required('is missing'),
   address: address().required('is missing'),
   port: port(),
   tlsPort: port(),
@@ -101,6 +105,32 @@ const manualSchema = closed<ManualAddress>({
   signalPort: port(),
   rtpPort: port(),
 });
+/** So many boxes stand between a site and the internet at most. */
+const MOST_SITE_BOXES = 50;
+export const siteNetworkSchema = closed<SiteNetwork>({
+  boxes: list(boxSchema).required('is missing').max(MOST_SITE_BOXES, `must be ${MOST_SITE_BOXES} or fewer`),
+});
+const manual = () =>
+  choose((value) => (value === null || value === undefined ? anything().nullable() : manualSchema));
+const pathFields = {
+  in: text(120),
+  address: address(),
+  transport: oneOf(PATH_TRANSPORTS),
+  signalPort: port(),
+  rtpPort: rtpPort(),
+  rport: flag(),
+  symmetric: flag(),
+  keepAliveS: orNull(seconds()),
+  registerExpiresS: seconds(),
+  manual: manual(),
+  turnTransport: oneOf(PATH_TRANSPORTS),
+};
+export const pathSchema = closed<PathSettings>(pathFields);
+export const appPathSchema = closed<AppPath>({
+  ...pathFields,
+  site: text(120),
+  method: oneOf(NAT_METHODS),
+});
 export const networkPhoneSchema = closed<PhoneFile>({
   id: requiredId(),
   name: requiredText(),
@@ -114,7 +144,7 @@ export const networkPhoneSchema = closed<PhoneFile>({
   keepAliveS: orNull(seconds()),
   registerExpiresS: seconds(),
   method: oneOf(NAT_METHODS),
-  manual: choose((value) => (value === null || value === undefined ? anything().nullable() : manualSchema)),
+  manual: manual(),
   relay: maybe(choose((value) => (value === null ? anything().nullable() : requiredId()))),
   turnTransport: oneOf(PATH_TRANSPORTS),
 });

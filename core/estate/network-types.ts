@@ -97,6 +97,33 @@ export interface NetworkPhone {
   readonly turnTransport: PathTransport;
 }
 
+/** The boxes between a site and the internet, as a network file has them; the outermost stand in the internet. */
+export interface SiteNetwork {
+  readonly boxes: readonly BoxFile[];
+}
+
+/** How a phone gets out of the network that it stands in; left out: as docs/formats.md says. */
+export interface PathSettings {
+  /** The box of the site behind which it stands; left out: the innermost. */
+  readonly in?: string;
+  readonly address?: string;
+  readonly transport?: PathTransport;
+  readonly signalPort?: number;
+  readonly rtpPort?: number;
+  readonly rport?: boolean;
+  readonly symmetric?: boolean;
+  readonly keepAliveS?: number | null;
+  readonly registerExpiresS?: number;
+  readonly manual?: Given<ManualAddress, 'address'> | null;
+  readonly turnTransport?: PathTransport;
+}
+/** The same of a softphone, which is no thing at a site. */
+export interface AppPath extends PathSettings {
+  /** Where it is mostly used from outside. */
+  readonly site?: string;
+  readonly method?: NatMethod;
+}
+
 type Given<T, Needed extends keyof T> = Pick<T, Needed> & Partial<Omit<T, Needed>>;
 export type BoxFile = Given<Box, 'id' | 'name' | 'in' | 'inside' | 'outside'>;
 export type ServerFile = Given<Server, 'id' | 'name' | 'kind' | 'in' | 'address'>;

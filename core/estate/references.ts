@@ -1,4 +1,5 @@
 import { faultsOf, promiseListSchema } from './schema';
+import { INTERNET, type PathSettings } from './network-types';
 import { isPlace } from './places';
 import type { Ending, Estate, Fault, Person, Plan, ReachPromise, RingTarget, Stage, When } from './types';
 
@@ -15,6 +16,7 @@ export interface KnownIds {
   readonly statuses: Ids;
   readonly permissions: Ids;
   readonly templates: Ids;
+  readonly sites: Ids;
 }
 
 type Report = (path: string, message: string) => void;
@@ -31,6 +33,7 @@ export function knownIds(estate: Estate): KnownIds {
     statuses: ids(estate.statuses),
     permissions: ids(estate.permissions),
     templates: ids(estate.templates ?? []),
+    sites: ids(estate.sites ?? []),
   };
 }
 
@@ -99,6 +102,9 @@ export function personReferenceFaults(person: Person, ids: KnownIds, path: strin
       report(`lines[${i}].forwardUntil`, 'is only for a line that is forwarded');
   });
   need(report, ids.templates, person.template, 'template', 'template');
+  person.endpoints.forEach(({ path: way }, e) =>
+    need(report, ids.sites, way?.site, 'site', `endpoints[${e}].path.site`),
+  );
   const own = new Set(person.endpoints.map(({ id }) => id));
   person.callsFrom?.forEach(({ status, endpoint }, i) => {
     need(report, ids.statuses, status, 'status', `callsFrom[${i}].status`);
@@ -151,13 +157,15 @@ function checkDialable(report: Report, estate: Estate): void {
 }
 
 /** Faults of phones as things and of the places where they stand. */
-function checkDevices(report: Report, ids: KnownIds, { sites = [], devices = [] }: Estate): void {
+function checkDevices(report: Report, ids: KnownIds, estate: Estate): void {
+  const { sites = [], devices = [] } = estate;
   unique(report, 'site', sites, 'sites');
   unique(report, 'device', devices, 'devices');
   const known = { site: new Set(sites.map(({ id }) => id)), device: new Set(devices.map(({ id }) => id)) };
   sites.forEach(({ relay }, i) =>
     need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`),
   );
+  checkNetworks(report, estate);
   const addresses = new Map<string, string>();
   devices.forEach(({ name, endpoint, site, macAddress, signedOn, keys }, i) => {
     const path = `devices[${i}]`;
@@ -179,6 +187,58 @@ function checkDevices(report: Report, ids: KnownIds, { sites = [], devices = [] 
     if (other !== undefined) report(`${path}.macAddress`, `belongs to ${other} already`);
     else addresses.set(macAddress, name);
   });
+}
+
+/** Faults of what stands between sites and the internet, of servers, and of how phones get out. */
+function checkNetworks(report: Report, { sites = [], devices = [], servers = [], people }: Estate): void {
+  const boxes = new Map(
+    sites.map(({ id, network }) => [id, new Set(network?.boxes.map((box) => box.id) ?? [])] as const),
+  );
+  sites.forEach(({ network }, i) => {
+    const inside = network?.boxes ?? [];
+    const path = `sites[${i}].network.boxes`;
+    unique(report, 'box', inside, path);
+    const own = new Map(inside.map((box) => [box.id, box]));
+    inside.forEach((box, b) => {
+      if (box.in === INTERNET) return;
+      if (!own.has(box.in)) report(`${path}[${b}].in`, `there is no box "${box.in}" at this site`);
+      // So many steps lead out, or it goes round.
+      let here: string | undefined = box.in;
+      for (let steps = inside.length; steps > 0 && here !== undefined && here !== INTERNET; steps--)
+        here = own.get(here)?.in;
+      if (here !== undefined && here !== INTERNET)
+        report(`${path}[${b}].in`, 'goes round: it never leads to the internet');
+    });
+    const taken = new Map<string, string>();
+    inside.forEach((box, b) => {
+      for (const [at, address, field] of [
+        [box.id, box.inside, 'inside'],
+        [box.in, box.outside, 'outside'],
+      ] as const) {
+        const before = taken.get(`${at} ${address}`);
+        if (before) report(`${path}[${b}].${field}`, `${address} is that of ${before} in the same network`);
+        else taken.set(`${at} ${address}`, box.name);
+      }
+    });
+  });
+  unique(report, 'server', servers, 'servers');
+  const kinds = new Map<string, string>();
+  servers.forEach(({ kind, name, in: at }, i) => {
+    const before = kinds.get(kind);
+    if (before) report(`servers[${i}].kind`, `${before} is one already`);
+    else kinds.set(kind, name);
+    const [site = '', box = ''] = at.split('/');
+    if (at !== INTERNET && !boxes.get(site)?.has(box))
+      report(`servers[${i}].in`, `there is no network "${at}": internet, or a site’s box as SITE/BOX`);
+  });
+  const checkPath = (path: PathSettings | undefined, site: string | undefined, at: string) => {
+    if (path?.in !== undefined && !boxes.get(site ?? '')?.has(path.in))
+      report(`${at}.in`, `there is no box "${path.in}" at this site`);
+  };
+  devices.forEach(({ path, site }, i) => checkPath(path, site, `devices[${i}].path`));
+  people.forEach(({ endpoints }, p) =>
+    endpoints.forEach(({ path }, e) => checkPath(path, path?.site, `people[${p}].endpoints[${e}].path`)),
+  );
 }
 
 function checkPromise(report: Report, ids: KnownIds, promise: ReachPromise, path: string): void {

@@ -1,4 +1,5 @@
 import { deviceSchema, siteSchema } from './device-schema';
+import { appPathSchema, serverSchema } from './network-schema';
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
 import {
   CODE_ACTS,
@@ -93,6 +94,7 @@ export const endpointSchema = choose((value: unknown): AnySchema => {
     offAnswerMs: isNumber ? ms() : only('a mobile or landline'),
     wakes: kind === 'mobile-app' ? flag() : only('a softphone on a mobile'),
     wakeMs: kind === 'mobile-app' ? ms() : only('a softphone on a mobile'),
+    path: kind === 'mobile-app' || kind === 'desktop-app' ? maybe(appPathSchema) : only('a softphone'),
   });
 });
 
@@ -324,6 +326,7 @@ export const estateSchema = closed<Estate>({
   templates: maybe(requiredList(templateSchema)),
   sites: maybe(requiredList(siteSchema)),
   devices: maybe(requiredList(deviceSchema)),
+  servers: maybe(requiredList(serverSchema)),
   // Checked by core/routes, which knows of digit maps.
   routing: maybe(mixed()),
 });

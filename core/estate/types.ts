@@ -4,6 +4,7 @@
  * value that `defaults.ts` gives. All durations are whole milliseconds, all numbers E.164 with a leading `+`.
  */
 import type { Device, Site } from './device-types';
+import type { AppPath, ServerFile } from './network-types';
 import type { Dialling, Settings } from './organisation-types';
 import type { KeptRouteTable } from './table-types';
 import type { E164, Ms } from './units';
@@ -231,6 +232,8 @@ export interface Endpoint {
   readonly offAnswerMs?: Ms;
   readonly wakes?: boolean;
   readonly wakeMs?: Ms;
+  /** Of a softphone: how it gets through from outside. */
+  readonly path?: AppPath;
 }
 
 export interface Mailbox {
@@ -342,6 +345,8 @@ export interface Estate {
   /** Where phones stand, and the phones as things. */
   readonly sites?: readonly Site[];
   readonly devices?: readonly Device[];
+  /** The organisation's own: phone system, border controller, STUN, TURN and VPN servers. */
+  readonly servers?: readonly ServerFile[];
   /** The route table of the systems that are joined; its schedules are those of the estate. */
   readonly routing?: KeptRouteTable;
 }

@@ -15,6 +15,12 @@ const PERSON = '/people';
 export const TASKS: readonly Task[] = [
   { says: 'Add a person', at: PERSON, then: 'People › Add person', also: ['new starter', 'joiner', 'user'] },
   {
+    says: 'See why a phone at home does not ring, or has sound one way only',
+    at: '/networks',
+    then: 'Networks › the site',
+    also: ['nat', 'stun', 'one-way sound', 'keep-alive', 'router', 'firewall'],
+  },
+  {
     says: 'Add many people from a list',
     at: '/import',
     then: 'Import staff › Choose a file',

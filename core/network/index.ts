@@ -5,3 +5,14 @@ export { networkVerdicts, verdictsOf } from './verdicts';
 export { recommend, type Recommendation, type RejectedWay, type Way } from './recommend';
 export { bytesADay, longestKeepAlive } from './keep-alive';
 export { classify, type NatClass } from './classify';
+export {
+  boxIn,
+  innermost,
+  NETWORK_KINDS,
+  networkOf,
+  type NetworkKind,
+  type NoNetwork,
+  type PlacedPhone,
+  type SiteNetworkOf,
+} from './assemble';
+export { pathAnswers, REASON_WORDS, verdictWords, type PathAnswer } from './words';

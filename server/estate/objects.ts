@@ -1,9 +1,9 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import { readKept, type Dialling, type KeptPromise, type Settings } from '../../core/estate';
+import { readKept, type Dialling, type KeptPromise, type ObjectKind, type Settings } from '../../core/estate';
 import type { Queryable } from '../db';
 
-export type EditableKind =
-  'group' | 'menu' | 'schedule' | 'status' | 'template' | 'permission' | 'trunk' | 'site' | 'device';
+/** Objects of the estate that are no people. */
+export type EditableKind = ObjectKind;
 
 /** An object of the estate that is no person, as stored. */
 export async function readObject(

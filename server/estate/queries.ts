@@ -1,5 +1,12 @@
 import type { RowDataPacket } from 'mysql2/promise';
-import { ESTATE_FORMAT, readKept, type Estate } from '../../core/estate';
+import {
+  ESTATE_FORMAT,
+  OBJECT_KINDS,
+  OBJECT_LISTS,
+  readKept,
+  type Estate,
+  type ObjectKind,
+} from '../../core/estate';
 import { fromJson, inSnapshot, inTransaction, toJson, type Db, type Queryable, type Tx } from '../db';
 import { insertPeople, loadPeople, type StoredPerson } from './people';
 import { addRecord } from '../record';
@@ -20,30 +27,8 @@ interface ObjectRow extends RowDataPacket {
   version: number;
 }
 
-export const OBJECT_KINDS = [
-  'permission',
-  'trunk',
-  'schedule',
-  'status',
-  'group',
-  'menu',
-  'template',
-  'site',
-  'device',
-] as const;
-export type ObjectKind = (typeof OBJECT_KINDS)[number];
-
-export const LISTS = {
-  permission: 'permissions',
-  trunk: 'trunks',
-  schedule: 'schedules',
-  status: 'statuses',
-  group: 'groups',
-  menu: 'menus',
-  template: 'templates',
-  site: 'sites',
-  device: 'devices',
-} as const satisfies Record<ObjectKind, keyof Estate>;
+export { OBJECT_KINDS, type ObjectKind };
+export const LISTS = OBJECT_LISTS;
 
 export interface Revision {
   readonly revision: number;
@@ -120,7 +105,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
   const settings = fromJson<NonNullable<Estate['settings']>>(row.settings);
   const promises = fromJson<NonNullable<Estate['promises']>>(row.promises);
   const templates = of('template');
-  const [sites, devices] = [of('site'), of('device')];
+  const [sites, devices, servers] = [of('site'), of('device'), of('server')];
   const versions = objects.map((o) => {
     const { id } = JSON.parse(o.body) as { id: string };
     return [`${o.kind}/${id}`, o.version] as const;
@@ -145,6 +130,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
       ...(templates.length === 0 ? {} : { templates }),
       ...(sites.length === 0 ? {} : { sites }),
       ...(devices.length === 0 ? {} : { devices }),
+      ...(servers.length === 0 ? {} : { servers }),
     },
   };
 }
@@ -160,7 +146,7 @@ export const estateFile = (db: Db): Promise<Estate | null> =>
 
 /** The estate as it is computed with; its route table is kept apart. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
-  const { groups, menus, promises, templates, sites, devices, ...rest } = shell;
+  const { groups, menus, promises, templates, sites, devices, servers, ...rest } = shell;
   return {
     ...rest,
     people: people.map((each) => each.person),
@@ -170,6 +156,7 @@ export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people
     ...(templates === undefined ? {} : { templates }),
     ...(sites === undefined ? {} : { sites }),
     ...(devices === undefined ? {} : { devices }),
+    ...(servers === undefined ? {} : { servers }),
   };
 };
 

@@ -12,6 +12,7 @@ import {
   type KeptPromise,
   type Settings,
   type Template,
+  isObjectKind,
 } from '../../core/estate';
 import { ambiguities, extensionsOf, readNumber, showNumber } from '../../core/calls/dialling';
 import { flowOf } from '../../core/calls/views';
@@ -36,19 +37,6 @@ import { checkedBody, type Route, type Services, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
 import { addRecord } from '../record';
 
-const EDITABLE: readonly EditableKind[] = [
-  'group',
-  'menu',
-  'schedule',
-  'status',
-  'template',
-  'permission',
-  'trunk',
-  'site',
-  'device',
-];
-const isKind = (kind: string | undefined): kind is EditableKind => EDITABLE.some((each) => each === kind);
-
 interface Named {
   readonly id: string;
   readonly name: string;
@@ -56,7 +44,7 @@ interface Named {
 
 function kindOf(context: SignedIn): EditableKind {
   const { kind } = context.params;
-  if (!isKind(kind)) throw refusal(404, 'There is nothing here.');
+  if (!isObjectKind(kind)) throw refusal(404, 'There is nothing here.');
   return kind;
 }
 

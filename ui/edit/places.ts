@@ -12,6 +12,7 @@ export const KIND_WORDS: Record<EntryKind, string> = {
   trunk: 'trunk',
   site: 'site',
   device: 'phone',
+  server: 'server',
   settings: 'times and codes',
   dialling: 'dial plan',
   promises: 'promises',
@@ -28,6 +29,7 @@ const PAGES: Partial<Record<EntryKind, string>> = {
   template: '/templates/',
   site: '/sites/',
   device: '/devices/',
+  server: '/networks/servers/',
   list: '/routes/lists/',
 };
 
@@ -50,6 +52,7 @@ const LISTED: Record<string, EntryKind> = {
   trunks: 'trunk',
   sites: 'site',
   devices: 'device',
+  servers: 'server',
 };
 
 /** The page on which a setting stands, by its path in the estate: `people[ines].plan[r-night]`; null: there is none. */

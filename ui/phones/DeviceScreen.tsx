@@ -17,6 +17,7 @@ import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Choice, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
+import { DeviceWayPart } from '../networks/PhoneWayPart';
 import { KeysPart } from './KeysPart';
 import { KeypadPart } from './KeypadPart';
 import { registrationWords } from './words';
@@ -269,6 +270,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
           <Words>{device.natMethod ? METHOD_NAMES[device.natMethod] : 'Inside'}</Words>
         )}
       </Section>
+      <DeviceWayPart device={device} onEdit={canEdit ? edit : null} />
       {model ? (
         <KeysPart device={device} model={model} isChanged={work.changed} onEdit={canEdit ? edit : null} />
       ) : null}

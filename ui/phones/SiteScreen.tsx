@@ -45,6 +45,20 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
       bar={<ObjectBar work={work} />}
     >
       <FindingsPart subject={`site/${site.id}`} />
+      <Section title="Network">
+        <LinkRows>
+          <LinkRow
+            title="What stands between it and the internet"
+            text={
+              site.network
+                ? site.network.boxes.map((box) => box.name).join(', ') ||
+                  'Nothing: its phones stand in the internet'
+                : 'Not said yet'
+            }
+            href={`/networks/${encodeURIComponent(site.id)}`}
+          />
+        </LinkRows>
+      </Section>
       <Section title="Phones here">
         {here.length === 0 ? (
           <Empty title="No phone stands here" text="Set a phone’s site on its own page." />

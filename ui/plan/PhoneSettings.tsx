@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { endpointTimes, isNumberKind, type Endpoint } from '../../core/estate';
+import { AppWayPart } from '../networks/PhoneWayPart';
 import { Field, Fold } from '../kit/parts';
 import { Ask } from '../kit/Term';
 import { space } from '../kit/theme';
@@ -21,6 +22,7 @@ export function PhoneSettings({
   const times = endpointTimes(endpoint);
   const isNumber = isNumberKind(endpoint.kind);
   const isApp = endpoint.kind === 'mobile-app';
+  const isSoftphone = isApp || endpoint.kind === 'desktop-app';
   const [label, setLabel] = useState(endpoint.label);
   const [keys, setKeys] = useState(endpoint.afterAnswer ?? '');
   const named = label.trim();
@@ -57,7 +59,11 @@ export function PhoneSettings({
               value={times.mailboxAfterMs}
               canBeNone
               onChange={(ms) => onChange({ mailboxAfterMs: ms }, 'mailbox')}
-              hint="Leave it empty where there is none"
+              hint={
+                times.mailboxAfterMs === null
+                  ? 'Leave it empty where there is none'
+                  : `From ${((times.setupMs + times.mailboxAfterMs) / 1000).toFixed(1)} s after dialling the carrier takes the call: stop ringing it before that`
+              }
             />
             <TimeField
               label="Switched off, its voicemail answers after"
@@ -96,6 +102,9 @@ export function PhoneSettings({
               </Words>
             )}
           </View>
+        ) : null}
+        {isSoftphone ? (
+          <AppWayPart endpoint={endpoint} onChange={(path) => onChange({ path }, 'path')} />
         ) : null}
         <Field
           label="Digits sent after the answer"

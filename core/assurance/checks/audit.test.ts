@@ -241,6 +241,26 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
     'site-sip-helper',
     withDevice({ natMethod: 'stun', remoteRegistration: true }, { sipAlg: 'breaks-contact' }),
   ],
+  [
+    'way-broken',
+    smallEstate([ada({})], {
+      sites: [
+        {
+          ...HOME,
+          network: {
+            boxes: [
+              { id: 'r', name: 'Router', in: 'internet', inside: '192.168.1.1', outside: '203.0.113.7' },
+            ],
+          },
+        },
+      ],
+      devices: [{ ...GOOD, natMethod: 'direct', remoteRegistration: true }],
+      servers: [
+        { id: 's', name: 'System', kind: 'system', in: 'internet', address: '198.51.100.10' },
+        { id: 'b', name: 'Border', kind: 'border-controller', in: 'internet', address: '198.51.100.40' },
+      ],
+    }),
+  ],
   ['relay-address', withDevice({}, { relay: { device: 'd1', alwaysOn: true } })],
   ['relay-not-always-on', withDevice({}, { stableAddress: true, relay: { device: 'd1', alwaysOn: false } })],
   [

@@ -1,4 +1,4 @@
-import type { Estate } from '../../estate';
+import type { Estate, ObjectKind } from '../../estate';
 
 /** The lists of the estate whose objects a slate can hold, by what one of them is called. */
 export const LISTS = {
@@ -12,7 +12,8 @@ export const LISTS = {
   menu: 'menus',
   site: 'sites',
   device: 'devices',
-} as const satisfies Record<string, keyof Estate>;
+  server: 'servers',
+} as const satisfies Record<ObjectKind | 'person', keyof Estate>;
 export type ListKind = keyof typeof LISTS;
 /** Parts of the estate of which there is one. */
 export const WHOLES = ['settings', 'dialling', 'promises', 'routing', 'trunk-order'] as const;

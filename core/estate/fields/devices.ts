@@ -1,4 +1,5 @@
 import { NAMED, choice, count, flag, id, number, object, text, type FieldsOf } from './kinds';
+import { path, siteNetwork } from './network';
 import type { Device, PhoneKey, Site } from '../device-types';
 
 export const relay: FieldsOf<NonNullable<Site['relay']>> = {
@@ -12,6 +13,7 @@ export const site: FieldsOf<Site> = {
   sipAlg: choice('SIP ALG of the router'),
   stableAddress: flag('outside address stays the same'),
   relay: object('branch relay', () => relay),
+  network: object('network', () => siteNetwork),
 };
 export const key: FieldsOf<PhoneKey> = {
   at: count('key'),
@@ -37,4 +39,5 @@ export const device: FieldsOf<Device> = {
   remoteRegistration: flag('remote registration allowed'),
   keys: object('key', () => key),
   signedOn: object('signed on', () => signedOn),
+  path: object('way out', () => path),
 };

@@ -1,6 +1,7 @@
 import type { Estate } from '../types';
 import { object, text, type Field, type Fields, type FieldsOf } from './kinds';
 import { device, site } from './devices';
+import { server } from './network';
 import { dialling, group, kept, menu, permission, schedule, settings, status, trunk } from './organisation';
 import { person, template } from './plan';
 import { list, peer, route, table } from './routes';
@@ -24,6 +25,7 @@ const estate: FieldsOf<Estate> = {
   templates: object('template', () => template),
   sites: object('site', () => site),
   devices: object('phone', () => device),
+  servers: object('server', () => server),
   routing: object('route table', () => table),
 };
 
@@ -40,6 +42,7 @@ export const FIELDS = {
   promises: kept,
   site,
   device,
+  server,
   route,
   peer,
   list,

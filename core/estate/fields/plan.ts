@@ -1,3 +1,4 @@
+import { appPath } from './network';
 import { NAMED, choice, count, flag, id, ms, number, object, text, type FieldsOf } from './kinds';
 import type {
   CallerTest,
@@ -116,6 +117,7 @@ export const endpoint: FieldsOf<Endpoint> = {
   offAnswerMs: ms('voicemail of a phone that is off answers after'),
   wakes: flag('is woken by push'),
   wakeMs: ms('waking takes'),
+  path: object('way out', () => appPath),
 };
 export const mailbox: FieldsOf<Mailbox> = {
   enabled: flag('voicemail on'),

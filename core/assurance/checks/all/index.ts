@@ -6,6 +6,7 @@ import { deviceNatMethod } from './device-nat-method';
 import { deviceNotLetIn } from './device-not-let-in';
 import { deskLeftSignedOn } from './desk-left-signed-on';
 import { siteSipHelper } from './site-sip-helper';
+import { wayBroken } from './way-broken';
 import { relayAddress } from './relay-address';
 import { relayNotAlwaysOn } from './relay-not-always-on';
 import { relayTooSmall } from './relay-too-small';
@@ -123,6 +124,7 @@ export const CHECKS: readonly Check[] = [
   deviceNotLetIn,
   deskLeftSignedOn,
   siteSipHelper,
+  wayBroken,
   relayAddress,
   relayNotAlwaysOn,
   relayTooSmall,

@@ -1,0 +1,10 @@
+import type { Device, Estate, Site } from '../core/estate';
+
+/** What the ways of phones through networks are computed from. */
+export interface NetworksPage {
+  readonly sites: readonly Site[];
+  readonly servers: NonNullable<Estate['servers']>;
+  readonly devices: readonly Device[];
+  /** People with the softphones of theirs that are used at a site, and with the phones that devices are used as. */
+  readonly people: Estate['people'];
+}

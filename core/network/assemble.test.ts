@@ -1,0 +1,136 @@
+import { skerrowSoundFerries } from '../../demo/skerrow';
+import { readEstate, referenceFaults, type Estate, type Site } from '../estate';
+import {
+  networkOf,
+  networkVerdicts,
+  readNetwork,
+  NETWORK_KINDS,
+  verdictsOf,
+  topologyOf,
+  type SiteNetworkOf,
+} from '.';
+
+const estate = skerrowSoundFerries();
+const at = (site: string, of: Estate = estate): SiteNetworkOf => {
+  const found = networkOf(of, site);
+  if (typeof found === 'string') throw new Error(found);
+  return found;
+};
+const withSite = (id: string, change: (site: Site) => Site): Estate => ({
+  ...estate,
+  sites: (estate.sites ?? []).map((site) => (site.id === id ? change(site) : site)),
+});
+
+test('every site of the demo gives a network that a file could hold', () => {
+  for (const { id, network } of estate.sites ?? []) {
+    if (!network) continue;
+    expect(readNetwork(at(id).file)).toMatchObject({ ok: true });
+  }
+});
+
+test('a phone in the office is near the system, one at home goes by the public address', () => {
+  const [office] = networkVerdicts(at('harbour').network);
+  expect(office?.registers.trace.map(({ where }) => where)).not.toContain('internet');
+  const [home] = networkVerdicts(at('home-ruth').network);
+  expect(home?.registers.trace.find(({ packet }) => packet === 'REGISTER')?.destination).toBe(
+    '198.51.100.2:5060',
+  );
+});
+
+test('what a site says of its router counts where the box says nothing', () => {
+  const helper = (of: Estate) =>
+    at('home-ruth', of).network.boxes.find(({ id }) => id === 'box:home-ruth:router')?.sipHelper;
+  expect(helper(estate)).toBe('breaks-contact');
+  expect(helper(withSite('home-ruth', ({ sipAlg: _gone, ...site }) => site))).toBe('none');
+  expect(
+    helper(
+      withSite('home-ruth', (site) => ({
+        ...site,
+        network: {
+          boxes: (site.network?.boxes ?? []).map((box) => ({ ...box, sipHelper: 'rewrites-well' as const })),
+        },
+      })),
+    ),
+  ).toBe('rewrites-well');
+});
+
+test('addresses of phones are their own, and free ones where none is known', () => {
+  const { network } = at('harbour');
+  const addresses = network.phones.map(({ in: where, address }) => `${where} ${address}`);
+  expect(new Set(addresses).size).toBe(addresses.length);
+  expect(network.phones.every(({ address }) => address.startsWith('10.0.0.'))).toBe(true);
+});
+
+test('the relay of a site is that of its phones, and falls silent with them', () => {
+  const of = at('north-landing');
+  const relay = of.network.phones.find(({ id }) => id === 'device:north-landing-relay');
+  if (!relay) throw new Error('no relay');
+  expect(verdictsOf(topologyOf(of.network), relay).survives.relayStops).toEqual([
+    'device:north-landing-gate',
+  ]);
+});
+
+test('it says why there is none', () => {
+  expect(networkOf(estate, 'nowhere')).toBe('no-site');
+  expect(networkOf(estate, 'yard')).toBe('no-network');
+  expect(networkOf({ ...estate, servers: [] }, 'harbour')).toBe('no-servers');
+  const twice = withSite('home-ruth', (site) => ({
+    ...site,
+    network: { boxes: (site.network?.boxes ?? []).map((box) => ({ ...box, outside: '198.51.100.2' })) },
+  }));
+  expect(networkOf(twice, 'home-ruth')).toBe('address-twice');
+});
+
+test.each(NETWORK_KINDS.map((kind) => [kind.name, kind] as const))(
+  '“%s” can be begun with',
+  (_name, { boxes }) => {
+    const of = withSite('home-ruth', (site) => ({ ...site, network: { boxes } }));
+    expect(readEstate(of)).toMatchObject({ ok: true });
+    expect(readNetwork(at('home-ruth', of).file)).toMatchObject({ ok: true });
+  },
+);
+
+test.each([
+  [
+    'a box in one that is not there',
+    (site: Site) => ({
+      ...site,
+      network: { boxes: (site.network?.boxes ?? []).map((box) => ({ ...box, in: 'cellar' })) },
+    }),
+    'there is no box "cellar" at this site',
+  ],
+  [
+    'boxes that go round',
+    (site: Site) => ({
+      ...site,
+      network: { boxes: (site.network?.boxes ?? []).map((box) => ({ ...box, in: box.id })) },
+    }),
+    'goes round: it never leads to the internet',
+  ],
+  [
+    'an address twice',
+    (site: Site) => ({
+      ...site,
+      network: {
+        boxes: [
+          ...(site.network?.boxes ?? []),
+          ...(site.network?.boxes ?? []).map((box) => ({ ...box, id: 'b', inside: '10.9.9.1' })),
+        ],
+      },
+    }),
+    '203.0.113.7 is that of Home router in the same network',
+  ],
+])('%s is a fault of the estate', (_name, change, message) => {
+  expect(referenceFaults(withSite('home-ruth', change)).map((fault) => fault.message)).toContain(message);
+});
+
+test('a server stands where a site has a box, and there is one of each kind', () => {
+  const servers = (estate.servers ?? []).map((server) => ({ ...server, in: 'harbour/attic' }));
+  expect(referenceFaults({ ...estate, servers })[0]).toMatchObject({ path: 'servers[0].in' });
+  const [first] = estate.servers ?? [];
+  if (!first) throw new Error('no server');
+  expect(referenceFaults({ ...estate, servers: [first, { ...first, id: 'other' }] })[0]).toMatchObject({
+    path: 'servers[1].kind',
+    message: 'Phone system is one already',
+  });
+});

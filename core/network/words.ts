@@ -1,0 +1,82 @@
+import type { FailReason, PathVerdicts, Verdict } from './types';
+import { SILENCES, type Silence } from './types';
+
+/** Why a packet went no further, in a sentence; `place` is where. */
+export const REASON_WORDS: Readonly<Record<FailReason, (place: string) => string>> = {
+  blocked: (place) => `${place} blocks it`,
+  'no-hairpin': (place) => `${place} does not turn packets to its own outside address round`,
+  'no-mapping': (place) => `behind ${place} no phone has the port it is sent to`,
+  filtered: (place) => `${place} lets in only answers, and this is none`,
+  'no-such-address': (place) => `nobody at ${place} has that address`,
+  'nothing-listens': (place) => `nothing listens at that port of ${place}`,
+  'wrong-host': (place) => `it comes to ${place}, which it is not for`,
+  'no-server': () => 'a server that this way needs is not there',
+  'no-allocation': (place) => `the TURN server gives no relayed address: it ends at ${place}`,
+  'relay-elsewhere': (place) => `the branch relay ${place} stands in another network`,
+};
+
+/** A verdict in a few words. */
+export const verdictWords = ({ verdict, reason, at }: Verdict, nameOf: (id: string) => string): string =>
+  verdict === 'works' || !reason ? 'Works' : REASON_WORDS[reason](at === undefined ? '' : nameOf(at));
+
+/** One question that is asked of a phone's way, and its answer. */
+export interface PathAnswer {
+  readonly id: 'registers' | 'rings' | 'soundOut' | 'soundIn' | 'staysUp' | 'addressChange';
+  readonly asks: string;
+  readonly works: boolean;
+  readonly says: string;
+  readonly verdict: Verdict | null;
+}
+
+const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** The answers to all that is asked of a phone, in plain words. */
+export function pathAnswers(verdicts: PathVerdicts, nameOf: (id: string) => string): readonly PathAnswer[] {
+  const { registers, ringsAfter, worksUntil, soundOut, soundIn, staysUp, survives } = verdicts;
+  const failing = SILENCES.map((silence) => ringsAfter[String(silence) as Silence]).find(
+    ({ verdict }) => verdict === 'fails',
+  );
+  const plain = (id: PathAnswer['id'], asks: string, verdict: Verdict, works: string): PathAnswer => ({
+    id,
+    asks,
+    works: verdict.verdict === 'works',
+    says: verdict.verdict === 'works' ? works : `${sentence(verdictWords(verdict, nameOf))}.`,
+    verdict,
+  });
+  const rings: PathAnswer =
+    worksUntil === null
+      ? plain(
+          'rings',
+          'Rings after any silence',
+          ringsAfter['1700'],
+          'For as long as it was looked at: two hours and five minutes.',
+        )
+      : {
+          id: 'rings',
+          asks: 'Rings after any silence',
+          works: false,
+          says: `${worksUntil === 0 ? 'It never rings' : `After ${worksUntil} s it does not ring`}${
+            failing ? `: ${verdictWords(failing, nameOf)}` : ''
+          }.`,
+          verdict: failing ?? ringsAfter['0'],
+        };
+  return [
+    plain('registers', 'Registers', registers, 'The answer comes home.'),
+    rings,
+    plain('soundOut', 'Others hear the phone', soundOut, 'Its sound gets there.'),
+    plain('soundIn', 'The phone hears others', soundIn, 'Sound comes in.'),
+    plain('staysUp', 'Calls stay up', staysUp, 'The system hears that the call is there.'),
+    {
+      id: 'addressChange',
+      asks: 'The router gets another address',
+      works: survives.addressChange !== null && survives.addressChange <= 60,
+      says:
+        survives.addressChange === null
+          ? 'No call comes any more.'
+          : survives.addressChange === 0
+            ? 'No call is missed.'
+            : `No call comes for ${survives.addressChange} s.`,
+      verdict: null,
+    },
+  ];
+}

@@ -1,0 +1,70 @@
+import { expect, test } from './server';
+
+test('a phone at home that stops ringing is found, seen to die, set to what works there, and rings', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/phones');
+  await page.getByRole('link', { name: 'Networks' }).click();
+  await page.getByRole('link', { name: /^Priya’s home/ }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Network of Priya’s home' })).toBeVisible();
+  await page.getByRole('radio', { name: 'Priya Raman, Office phone' }).click();
+  const rings = page.getByRole('button', { name: /^Rings after any silence/ });
+  await expect(rings).toHaveAccessibleName(/: no\. After 30 s it does not ring: behind Home router no phone/);
+  await expect(page.getByText(/^INVITE at Home router: here it ends/)).toBeVisible();
+  await page.getByRole('button', { name: 'Step back' }).click();
+  await expect(page.getByText(/^INVITE at Border controller/)).toBeVisible();
+
+  await page.getByRole('link', { name: /^How this phone gets out/ }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Priya Raman, Office phone' })).toBeVisible();
+  const keepAlive = page.getByLabel('Keep-alive every so many seconds');
+  await keepAlive.fill('none');
+  await expect(page.getByText('Whole seconds, 1 or more')).toBeVisible();
+  await keepAlive.fill('20');
+  await expect(page.getByRole('button', { name: /^Rings after any silence/ })).toHaveAccessibleName(
+    /: yes\./,
+  );
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
+  await page.reload();
+  await expect(page.getByLabel('Keep-alive every so many seconds')).toHaveValue('20');
+  await expect(page.getByRole('button', { name: /^Rings after any silence/ })).toHaveAccessibleName(
+    /: yes\./,
+  );
+});
+
+test('a network is begun from a plain kind, changed, and what comes of it is seen at once', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/networks/yard');
+  await page.getByRole('button', { name: 'Mobile network, two NATs' }).click();
+  await expect(page.getByText('Does it work from there?')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Rings after any silence: no/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Remove Provider NAT' }).click();
+  await page.getByLabel('Blocked outward').fill('udp, tco');
+  await expect(page.getByText('“tco” is none: udp, tcp, udp:5060 or udp:10000-20000')).toBeVisible();
+  await page.getByLabel('Blocked outward').fill('udp');
+  await expect(page.getByRole('button', { name: /^Registers: no\. Hotspot blocks it/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
+  await page.goto('/networks');
+  await expect(page.getByRole('link', { name: /^The yard.*Hotspot blocks it/ })).toBeVisible();
+});
+
+test('a server is added and moved into an office', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/networks');
+  await page.getByRole('button', { name: 'Add a server' }).click();
+  await page.getByRole('button', { name: 'VPN server' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'VPN server' })).toBeVisible();
+  await page.getByRole('radio', { name: 'Harbour terminal, behind Terminal router' }).click();
+  await page.getByLabel('Address', { exact: true }).fill('10.0.0.20');
+  await page.getByLabel('Public address', { exact: true }).fill('198.51.100.2');
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
+  await page.goto('/networks');
+  await expect(page.getByRole('link', { name: 'VPN server VPN server, 198.51.100.2' })).toBeVisible();
+});

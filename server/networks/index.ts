@@ -1,0 +1,1 @@
+export { networkRoutes } from './routes';

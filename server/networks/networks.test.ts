@@ -1,0 +1,90 @@
+import type { NetworksPage } from '../../api/networks';
+import { testServer, type TestServer } from '../test';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await testServer();
+});
+afterAll(() => server.stop());
+const as = 'specialist' as const;
+const page = async () => (await server.ask('GET', '/api/networks', { as })).body as NetworksPage;
+
+test('it holds what ways are computed from, and of people no number and no plan', async () => {
+  const { sites, servers, devices, people } = await page();
+  expect(sites.some(({ network }) => network)).toBe(true);
+  expect(servers.map(({ kind }) => kind)).toContain('system');
+  expect(devices.every(({ site }) => site !== undefined)).toBe(true);
+  const priya = people.find(({ id }) => id === 'priya');
+  expect(priya?.endpoints.map(({ id }) => id)).toContain('priya-app');
+  expect(JSON.stringify(people)).not.toMatch(/\+1\d{10}/);
+  expect(people.every(({ lines, plan }) => lines.length + plan.rules.length === 0)).toBe(true);
+});
+
+test('staff are not shown it, and nobody who is not signed in', async () => {
+  expect((await server.ask('GET', '/api/networks', { as: 'staff' })).status).toBe(403);
+  expect((await server.ask('GET', '/api/networks')).status).toBe(401);
+});
+
+test('a server is added, changed, refused where it cannot stand, and removed; each is in the record', async () => {
+  const vpn = { id: 'vpn', name: 'VPN server', kind: 'vpn', in: 'internet', address: '198.51.100.31' };
+  const put = (version: number | null, object: object) =>
+    server.ask('PUT', '/api/objects/server/vpn', { as, body: { version, object } });
+  expect((await put(null, vpn)).status).toBe(200);
+  const stored = (await server.ask('GET', '/api/objects/server/vpn', { as })).body as { version: number };
+  const wrong = await put(stored.version, { ...vpn, in: 'harbour/attic' });
+  expect([wrong.status, wrong.body.faults[0].message]).toEqual([
+    400,
+    expect.stringContaining('there is no network "harbour/attic"'),
+  ]);
+  expect((await put(stored.version, { ...vpn, address: '198.51.100.999' })).status).toBe(400);
+  expect((await put(stored.version, { ...vpn, in: 'harbour/office', address: '10.0.0.20' })).status).toBe(
+    200,
+  );
+  expect((await page()).servers.find(({ id }) => id === 'vpn')).toMatchObject({ in: 'harbour/office' });
+  // A site keeps the box that a server stands behind.
+  const site = (await server.ask('GET', '/api/objects/site/harbour', { as })).body as {
+    version: number;
+    object: Record<string, unknown>;
+  };
+  const { network: _network, ...bare } = site.object;
+  const taken = await server.ask('PUT', '/api/objects/site/harbour', {
+    as,
+    body: { version: site.version, object: bare },
+  });
+  expect([taken.status, taken.body.faults.length > 0]).toEqual([400, true]);
+  expect((await server.ask('DELETE', '/api/objects/server/vpn', { as })).status).toBe(204);
+  const record = JSON.stringify((await server.ask('GET', '/api/record', { as })).body);
+  expect(record).toContain('VPN server');
+});
+
+test('the way of a phone and of a softphone is kept as it is set, and a site that is not there is refused', async () => {
+  const { object, version } = (await server.ask('GET', '/api/objects/device/phone-ruth-desk', { as })).body;
+  const device = { ...object, natMethod: 'border-controller', path: { transport: 'tls', keepAliveS: 25 } };
+  const put = await server.ask('PUT', '/api/objects/device/phone-ruth-desk', {
+    as,
+    body: { version, object: device },
+  });
+  expect(put.status).toBe(200);
+  expect((await page()).devices.find(({ id }) => id === 'phone-ruth-desk')?.path).toEqual({
+    transport: 'tls',
+    keepAliveS: 25,
+  });
+  const { person, version: of } = (await server.ask('GET', '/api/people/priya', { as })).body;
+  const withPath = (path: object) => ({
+    ...person,
+    endpoints: person.endpoints.map((each: { id: string }) =>
+      each.id === 'priya-app' ? { ...each, path } : each,
+    ),
+  });
+  const bad = await server.ask('PUT', '/api/people/priya', {
+    as,
+    body: { version: of, person: withPath({ site: 'nowhere' }) },
+  });
+  expect(bad.status).toBe(400);
+  expect(JSON.stringify(bad.body.faults)).toContain('path.site');
+  const good = await server.ask('PUT', '/api/people/priya', {
+    as,
+    body: { version: of, person: withPath({ site: 'home-priya', method: 'turn', turnTransport: 'tls' }) },
+  });
+  expect(good.status).toBe(200);
+});

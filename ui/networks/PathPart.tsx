@@ -1,0 +1,160 @@
+import { View } from 'react-native';
+import { PATH_TRANSPORTS, type BoxFile, type NatMethod, type PathSettings } from '../../core/estate';
+import { Choice, Fold, Tick } from '../kit/parts';
+import { space } from '../kit/theme';
+import {
+  CheckedField,
+  orNothing,
+  readAddress,
+  readOwnAddress,
+  readPort,
+  readSeconds,
+  showNumber,
+} from './CheckedField';
+import { TRANSPORT_WORDS } from './words';
+
+type Change = (change: (path: PathSettings) => PathSettings) => void;
+
+/** How a phone gets out of its network: transport, keep-alive, ports. The method is chosen beside it. */
+export function PathPart({
+  path,
+  method,
+  boxes,
+  onEdit,
+}: {
+  readonly path: PathSettings;
+  readonly method: NatMethod | undefined;
+  /** What the site has; empty: nothing is said of it. */
+  readonly boxes: readonly BoxFile[];
+  readonly onEdit: Change;
+}) {
+  const set = (part: Partial<PathSettings>) => onEdit((before) => ({ ...before, ...part }));
+  const drop = <K extends keyof PathSettings>(key: K) =>
+    onEdit((before) => {
+      const { [key]: _gone, ...rest } = before;
+      return rest as PathSettings;
+    });
+  return (
+    <View style={{ gap: space(2) }}>
+      <Choice
+        label="Signalling goes over"
+        titled
+        value={path.transport ?? 'udp'}
+        options={PATH_TRANSPORTS.map((value) => ({ value, label: TRANSPORT_WORDS[value] }))}
+        onChange={(transport) => set({ transport })}
+      />
+      <CheckedField
+        label="Keep-alive every so many seconds"
+        value={path.keepAliveS ?? null}
+        show={showNumber}
+        read={orNothing(readSeconds)}
+        onChange={(keepAliveS) => set({ keepAliveS })}
+        hint="Nothing: none is sent"
+      />
+      {method === 'turn' || method === 'ice' ? (
+        <Choice
+          label="To the TURN server over"
+          titled
+          value={path.turnTransport ?? 'udp'}
+          options={PATH_TRANSPORTS.map((value) => ({ value, label: TRANSPORT_WORDS[value] }))}
+          onChange={(turnTransport) => set({ turnTransport })}
+        />
+      ) : null}
+      {method === 'manual-public-address' ? (
+        <CheckedField
+          label="Public address, written by hand"
+          value={path.manual?.address}
+          show={(address) => address ?? ''}
+          read={readOwnAddress}
+          onChange={(address) =>
+            address === undefined ? drop('manual') : set({ manual: { ...path.manual, address } })
+          }
+          hint="The outside address of its router"
+        />
+      ) : null}
+      {method === 'manual-public-address' && path.manual ? (
+        <View style={{ flexDirection: 'row', gap: space(2) }}>
+          <View style={{ flex: 1 }}>
+            <CheckedField
+              label="Public signalling port"
+              value={path.manual.signalPort ?? path.signalPort ?? 5060}
+              show={showNumber}
+              read={readPort}
+              onChange={(signalPort) => path.manual && set({ manual: { ...path.manual, signalPort } })}
+            />
+          </View>
+          <View style={{ flex: 1 }}>
+            <CheckedField
+              label="Public RTP port"
+              value={path.manual.rtpPort ?? path.rtpPort ?? 16_384}
+              show={showNumber}
+              read={readPort}
+              onChange={(rtpPort) => path.manual && set({ manual: { ...path.manual, rtpPort } })}
+            />
+          </View>
+        </View>
+      ) : null}
+      {boxes.length > 1 ? (
+        <Choice
+          label="It stands"
+          titled
+          value={path.in ?? 'inner'}
+          options={[
+            { value: 'inner', label: 'Furthest in' },
+            ...boxes.map(({ id, name }) => ({ value: id, label: `Behind ${name}` })),
+          ]}
+          onChange={(at) => (at === 'inner' ? drop('in') : set({ in: at }))}
+        />
+      ) : null}
+      <Fold title="Address, ports and what is seldom needed">
+        <View style={{ gap: space(2) }}>
+          <CheckedField
+            label="Its own address"
+            value={path.address}
+            show={(address) => address ?? ''}
+            read={(text) => (text.trim() === '' ? { value: undefined } : readAddress(text))}
+            onChange={(address) => (address === undefined ? drop('address') : set({ address }))}
+            hint="Nothing: the next free one of its network"
+          />
+          <View style={{ flexDirection: 'row', gap: space(2) }}>
+            <View style={{ flex: 1 }}>
+              <CheckedField
+                label="Signalling port"
+                value={path.signalPort ?? 5060}
+                show={showNumber}
+                read={readPort}
+                onChange={(signalPort) => set({ signalPort })}
+              />
+            </View>
+            <View style={{ flex: 1 }}>
+              <CheckedField
+                label="RTP port"
+                value={path.rtpPort ?? 16_384}
+                show={showNumber}
+                read={readPort}
+                onChange={(rtpPort) => set({ rtpPort })}
+              />
+            </View>
+          </View>
+          <CheckedField
+            label="A registration lasts, s"
+            value={path.registerExpiresS ?? 3600}
+            show={showNumber}
+            read={readSeconds}
+            onChange={(registerExpiresS) => set({ registerExpiresS })}
+          />
+          <Tick
+            label="Asks for answers to where it sent from (rport, RFC 3581)"
+            on={path.rport !== false}
+            onPress={() => set({ rport: path.rport === false })}
+          />
+          <Tick
+            label="Sends sound from the port at which it listens (symmetric RTP)"
+            on={path.symmetric !== false}
+            onPress={() => set({ symmetric: path.symmetric === false })}
+          />
+        </View>
+      </Fold>
+    </View>
+  );
+}

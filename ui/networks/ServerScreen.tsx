@@ -1,0 +1,157 @@
+import type { ObjectPage } from '../../api/objects';
+import { useRouter } from 'expo-router';
+import { View } from 'react-native';
+import { INTERNET, type ServerFile } from '../../core/estate';
+import { messageOf } from '../data/api';
+import { useNetworks } from '../data/networks';
+import { useObject, useObjectWork } from '../data/objects';
+import { useCanEdit } from '../data/session';
+import { ObjectBar } from '../edit/ObjectBar';
+import { RemovePart } from '../edit/RemovePart';
+import { PageFrame } from '../kit/PageFrame';
+import { Choice, Field, Section, Skeleton, Tick, Trouble } from '../kit/parts';
+import { space } from '../kit/theme';
+import { Words } from '../kit/Words';
+import { CheckedField, readAddress, readOwnAddress, readPort, showNumber } from './CheckedField';
+import { SERVER_WORDS } from './words';
+
+/** One server of the organisation, as packets find it. */
+export function ServerScreen({ id }: { readonly id: string }) {
+  const page = useObject<ServerFile>('server', id);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton />;
+  return <ServerView key={id} page={page.data} />;
+}
+
+function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
+  const router = useRouter();
+  const canEdit = useCanEdit();
+  const networks = useNetworks();
+  const work = useObjectWork('server', page);
+  const server = work.object;
+  const set = (part: Partial<ServerFile>) => work.edit((before) => ({ ...before, ...part }));
+  const { kind } = server;
+  const isBorder = kind === 'border-controller';
+  const answersSip = kind === 'system' || isBorder;
+  const answersStun = kind === 'stun' || kind === 'turn';
+  const usualPort = answersStun ? 3478 : kind === 'vpn' ? 1194 : 5060;
+  const places = (networks.data?.sites ?? []).flatMap((site) =>
+    (site.network?.boxes ?? []).map((box) => ({
+      value: `${site.id}/${box.id}`,
+      label: `${site.name}, behind ${box.name}`,
+    })),
+  );
+  return (
+    <PageFrame
+      title={server.name}
+      text={SERVER_WORDS[kind]}
+      back={{ path: '/networks', label: 'Networks' }}
+      bar={<ObjectBar work={work} />}
+    >
+      {canEdit ? (
+        <Section title="Where it stands">
+          <Field label="Name" value={server.name} onChange={(name) => name.trim() && set({ name })} />
+          <Choice
+            label="It stands in"
+            titled
+            value={server.in}
+            options={[{ value: INTERNET, label: 'The internet' }, ...places]}
+            onChange={(at) => set({ in: at })}
+          />
+          <CheckedField
+            label="Address"
+            value={server.address}
+            show={String}
+            read={readAddress}
+            onChange={(address) => set({ address })}
+          />
+          <CheckedField
+            label="Public address"
+            value={server.public}
+            show={(address) => address ?? ''}
+            read={readOwnAddress}
+            onChange={(address) =>
+              work.edit(({ public: _before, ...rest }) =>
+                address === undefined ? rest : { ...rest, public: address },
+              )
+            }
+            hint="By which those outside know it; nothing: its address"
+          />
+          <View style={{ flexDirection: 'row', gap: space(2) }}>
+            <View style={{ flex: 1 }}>
+              <CheckedField
+                label="Port"
+                value={server.port ?? usualPort}
+                show={showNumber}
+                read={readPort}
+                onChange={(port) => set({ port })}
+              />
+            </View>
+            {kind === 'stun' || kind === 'vpn' ? null : (
+              <View style={{ flex: 1 }}>
+                <CheckedField
+                  label="TLS port"
+                  value={server.tlsPort ?? (kind === 'turn' ? 5349 : 5061)}
+                  show={showNumber}
+                  read={readPort}
+                  onChange={(tlsPort) => set({ tlsPort })}
+                />
+              </View>
+            )}
+            {answersSip ? (
+              <View style={{ flex: 1 }}>
+                <CheckedField
+                  label="Media port"
+                  value={server.mediaPort ?? 10_000}
+                  show={showNumber}
+                  read={readPort}
+                  onChange={(mediaPort) => set({ mediaPort })}
+                />
+              </View>
+            ) : null}
+          </View>
+          <Tick
+            label="Knows its public address, and writes it in what it sends"
+            on={server.knowsPublic !== false}
+            onPress={() => set({ knowsPublic: server.knowsPublic === false })}
+          />
+          {answersSip ? (
+            <>
+              <Tick
+                label="Takes part in ICE"
+                on={server.ice !== false}
+                onPress={() => set({ ice: server.ice === false })}
+              />
+              <Tick
+                label="Answers to where a message came from"
+                on={server.answersToSource ?? isBorder}
+                onPress={() => set({ answersToSource: !(server.answersToSource ?? isBorder) })}
+              />
+              <Tick
+                label="Keeps where a registration came from as the contact"
+                on={server.contactFromSource ?? isBorder}
+                onPress={() => set({ contactFromSource: !(server.contactFromSource ?? isBorder) })}
+              />
+              <Tick
+                label="Sends sound to where the phone’s sound comes from"
+                on={server.latches ?? isBorder}
+                onPress={() => set({ latches: !(server.latches ?? isBorder) })}
+              />
+            </>
+          ) : null}
+          <RemovePart
+            kind="server"
+            id={page.object.id}
+            name={page.object.name}
+            label="Remove this server"
+            onRemoved={() => router.navigate('/networks')}
+          />
+        </Section>
+      ) : (
+        <Section title="Where it stands">
+          <Words>{server.public ?? server.address}</Words>
+        </Section>
+      )}
+    </PageFrame>
+  );
+}
