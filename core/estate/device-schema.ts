@@ -1,12 +1,5 @@
-import {
-  KEY_USES,
-  NAT_METHODS,
-  SIP_ALGS,
-  SITE_KINDS,
-  type Site,
-  type Device,
-  type PhoneKey,
-} from './device-types';
+import { KEY_USES, SITE_KINDS, type Site, type Device, type PhoneKey } from './device-types';
+import { NAT_METHODS, SIP_ALGS } from './network-types';
 import { pathSchema, siteNetworkSchema } from './network-schema';
 import {
   closed,

@@ -1,21 +1,4 @@
-import type { PathSettings, SiteNetwork } from './network-types';
-
-/** How a phone outside gets through what stands between it and the phone system. */
-export const NAT_METHODS = [
-  'direct',
-  'manual-public-address',
-  'stun',
-  'ice',
-  'turn',
-  'border-controller',
-  'branch-relay',
-  'vpn',
-] as const;
-export type NatMethod = (typeof NAT_METHODS)[number];
-
-/** What a router does to SIP that passes through it. */
-export const SIP_ALGS = ['none', 'rewrites-well', 'breaks-contact', 'breaks-sdp'] as const;
-export type SipAlg = (typeof SIP_ALGS)[number];
+import type { NatMethod, PathSettings, SipAlg, SiteNetwork } from './network-types';
 
 export const SITE_KINDS = ['office', 'branch', 'home'] as const;
 export type SiteKind = (typeof SITE_KINDS)[number];

@@ -1,8 +1,9 @@
-import { NAT_METHODS, SIP_ALGS } from './device-types';
 import {
   NAT_BEHAVIOURS,
+  NAT_METHODS,
   PATH_TRANSPORTS,
   SERVER_KINDS,
+  SIP_ALGS,
   type AppPath,
   type BoxFile,
   type Forward,

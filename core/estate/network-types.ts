@@ -1,6 +1,21 @@
-import type { NatMethod, SipAlg } from './device-types';
-
 /** Objects of a network: boxes, servers and phones between which packets go. Times in s, IPv4 addresses. */
+/** How a phone outside gets through what stands between it and the phone system. */
+export const NAT_METHODS = [
+  'direct',
+  'manual-public-address',
+  'stun',
+  'ice',
+  'turn',
+  'border-controller',
+  'branch-relay',
+  'vpn',
+] as const;
+export type NatMethod = (typeof NAT_METHODS)[number];
+
+/** What a router does to SIP that passes through it. */
+export const SIP_ALGS = ['none', 'rewrites-well', 'breaks-contact', 'breaks-sdp'] as const;
+export type SipAlg = (typeof SIP_ALGS)[number];
+
 /** The network that everything else stands in. */
 export const INTERNET = 'internet';
 

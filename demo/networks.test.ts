@@ -1,5 +1,5 @@
-import { skerrowSoundFerries } from '../../demo/skerrow';
-import { readEstate, referenceFaults, type Estate, type Site } from '../estate';
+import { skerrowSoundFerries } from './skerrow';
+import { readEstate, referenceFaults, type Estate, type Site } from '../core/estate';
 import {
   networkOf,
   networkVerdicts,
@@ -8,7 +8,7 @@ import {
   verdictsOf,
   topologyOf,
   type SiteNetworkOf,
-} from '.';
+} from '../core/network';
 
 const estate = skerrowSoundFerries();
 const at = (site: string, of: Estate = estate): SiteNetworkOf => {
