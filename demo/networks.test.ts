@@ -1,3 +1,4 @@
+import { isWayComplaint, wayCauses, wayComplaintsOf } from '../core/assurance/diagnosis';
 import { skerrowSoundFerries } from './skerrow';
 import { readEstate, referenceFaults, type Estate, type Site } from '../core/estate';
 import {
@@ -132,5 +133,43 @@ test('a server stands where a site has a box, and there is one of each kind', ()
   expect(referenceFaults({ ...estate, servers: [first, { ...first, id: 'other' }] })[0]).toMatchObject({
     path: 'servers[1].kind',
     message: 'Phone system is one already',
+  });
+});
+
+describe('Complaints about a way', () => {
+  const person = (id: string) => {
+    const found = estate.people.find((each) => each.id === id);
+    if (!found) throw new Error(id);
+    return found;
+  };
+  const causes = (id: string, complaint: string, of: Estate = estate) =>
+    wayCauses(of, person(id), complaint).causes;
+
+  test('are those of people whose phones stand in a network that is known', () => {
+    expect(wayComplaintsOf(estate, person('priya')).map(({ id }) => id)).toContain('dead-after-a-while');
+    expect(wayComplaintsOf({ ...estate, servers: [] }, person('priya'))).toEqual([]);
+    expect(['one-way-sound', 'mobile-silent'].map(isWayComplaint)).toEqual([true, false]);
+  });
+  test('“later no more” is the keep-alive that is too long, with how to tell it and what works there', () => {
+    expect(causes('priya', 'dead-after-a-while')).toEqual([
+      {
+        id: 'device:phone-priya-desk rings',
+        says: 'Priya Raman, Office phone: rings after any silence? No',
+        because: 'After 30 s it does not ring: behind Home router no phone has the port it is sent to.',
+        tell: 'Restart it and call it at once: it rings. Call it again 40 s later: it does not.',
+        mend: expect.stringMatching(/^Of what works there .+ over .+ needs least: set /),
+        site: 'home-priya',
+      },
+    ]);
+    expect(causes('priya', 'one-way-sound')).toEqual([]);
+    expect(causes('ruth', 'only-in-the-office').map(({ id }) => id)).toEqual([
+      'device:phone-ruth-desk rings',
+    ]);
+  });
+  test('“only one hears the other” is found where a router breaks the sound in SIP', () => {
+    const broken = withSite('home-ruth', (site) => ({ ...site, sipAlg: 'breaks-sdp' }));
+    expect(causes('ruth', 'one-way-sound', broken).map(({ id }) => id)).toEqual([
+      'device:phone-ruth-desk soundIn',
+    ]);
   });
 });

@@ -21,6 +21,17 @@ describe('what is wrong', () => {
     });
   });
 
+  test('a phone at home is asked for its way through the network too, and so is a complaint about sound', async () => {
+    const { body } = await ask('GET', '/api/people/ruth/diagnosis?complaint=only-in-the-office');
+    expect(body.complaints.map(({ id }: { id: string }) => id)).toContain('one-way-sound');
+    expect(body.diagnosis.causes).toMatchObject([
+      { id: 'device:phone-ruth-desk rings', call: null, isSet: true, site: 'home-ruth' },
+    ]);
+    expect(
+      (await ask('GET', '/api/people/ruth/diagnosis?complaint=one-way-sound')).body.diagnosis.causes,
+    ).toEqual([]);
+  });
+
   test('what it is asked for that is not there is refused', async () => {
     expect((await ask('GET', '/api/people/zoe/diagnosis')).status).toBe(404);
     expect((await ask('GET', '/api/people/ruth/diagnosis?complaint=none')).status).toBe(404);

@@ -1,7 +1,13 @@
-import { complaintsOf, diagnose } from '../../core/assurance/diagnosis';
+import {
+  complaintsOf,
+  diagnose,
+  isWayComplaint,
+  wayCauses,
+  wayComplaintsOf,
+} from '../../core/assurance/diagnosis';
 import { canBeHanded, leave, type Leaving } from '../../core/changes/leaver';
 import { leaverStatuses } from '../../core/assurance/checks';
-import { parts, type Estate } from '../../core/estate';
+import { parts, type Estate, type Person } from '../../core/estate';
 import { finderOf, sliceFor, toldDifferences } from '../../core/editing';
 import { inSnapshot, type Db } from '../db';
 import { asOf, estateOf, loadEstate } from '../estate';
@@ -43,7 +49,12 @@ export const diagnosisRoutes: readonly Route[] = [
     handle: async (context) => {
       const { live, person: now } = await personOf(context);
       const { complaint, at } = context.query;
-      if (!complaint) return { body: { complaints: complaintsOf(now), diagnosis: null, then: null } };
+      const complaints = (estate: Estate, person: Person) => [
+        ...complaintsOf(person),
+        ...wayComplaintsOf(estate, person),
+      ];
+      if (!complaint)
+        return { body: { complaints: complaints(live.estate, now), diagnosis: null, then: null } };
       const nowMs = context.services.now().getTime();
       const atMs = at === undefined ? nowMs : Number(at);
       if (!Number.isFinite(atMs) || atMs < 0 || atMs > nowMs + AHEAD_MS)
@@ -57,7 +68,11 @@ export const diagnosisRoutes: readonly Route[] = [
       const slice = sliceFor(estate, finder, person.id);
       // What phones ran then is not kept.
       const running = isPast ? [] : await readRunning(context.services.db);
-      const found = diagnose(slice, person.id, complaint, running, atMs);
+      // What lies on a phone's way through networks needs no call to be seen.
+      const ways = wayCauses(estate, person, complaint);
+      const found = isWayComplaint(complaint)
+        ? { complaint, causes: [], searched: 0 }
+        : diagnose(slice, person.id, complaint, running, atMs);
       if (!found) throw refusal(404, 'There is no such complaint, or no line to call.');
       const causes = found.causes.map(({ findings, ...cause }) => ({
         ...cause,
@@ -70,8 +85,22 @@ export const diagnosisRoutes: readonly Route[] = [
       }));
       return {
         body: {
-          complaints: complaintsOf(person),
-          diagnosis: { ...found, causes },
+          complaints: complaints(estate, person),
+          diagnosis: {
+            complaint: found.complaint,
+            searched: found.searched + ways.searched,
+            causes: [
+              ...ways.causes.map((cause) => ({
+                ...cause,
+                isSet: true,
+                call: null,
+                status: null,
+                setting: null,
+                findings: [],
+              })),
+              ...causes,
+            ],
+          },
           then: isPast
             ? {
                 at: new Date(atMs).toISOString(),

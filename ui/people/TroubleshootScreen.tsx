@@ -19,7 +19,10 @@ import { shownMoment, typedMoment } from '../edit/typedMoment';
 import { ToSlate } from '../edit/ToSlate';
 import { Words } from '../kit/Words';
 
-interface ShownCause extends Omit<Cause, 'findings'> {
+interface ShownCause extends Omit<Cause, 'findings' | 'call'> {
+  /** Null: it lies on the way of a phone's packets, at a site. */
+  readonly call: Cause['call'] | null;
+  readonly site?: string;
   readonly findings: readonly { readonly key: string; readonly says: string; readonly mend: string | null }[];
 }
 interface Answer {
@@ -197,6 +200,10 @@ function CauseRow({
   const canEdit = useCanEdit();
   const setMoment = useMoments((state) => state.set);
   const show = () => {
+    if (!cause.call) {
+      router.navigate(`/networks/${encodeURIComponent(cause.site ?? '')}`);
+      return;
+    }
     setMoment(person.id, momentOf(cause.call, person, cause.status ?? person.status));
     router.navigate(`/people/${encodeURIComponent(person.id)}/try`);
   };
@@ -225,7 +232,12 @@ function CauseRow({
         </View>
       ))}
       <View style={{ flexDirection: 'row' }}>
-        <Button kind="quiet" icon="play" label="Show the call" onPress={show} />
+        <Button
+          kind="quiet"
+          icon="play"
+          label={cause.call ? 'Show the call' : 'See its packets'}
+          onPress={show}
+        />
       </View>
     </MarkedItem>
   );

@@ -1,3 +1,4 @@
+export { METHOD_WORDS } from './devices';
 export { menuGreetingFaults, personGreetingFaults, saidOf, type GreetingFault } from './greeting';
 export {
   outsideNumbers,

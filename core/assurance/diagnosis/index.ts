@@ -1,2 +1,3 @@
 export { complaintsOf, diagnose, type Cause, type Diagnosis } from './diagnose';
 export { COMPLAINTS } from './complaints';
+export { isWayComplaint, wayCauses, wayComplaintsOf, type WayCause } from './ways';
