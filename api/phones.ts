@@ -95,3 +95,12 @@ export interface LiveView {
   readonly status: number | null;
   readonly messages: number | null;
 }
+
+/** When a phone was registered and when no more, the latest first. */
+export interface RegistrationHistory {
+  readonly changes: readonly {
+    readonly at: string;
+    readonly state: 'registered' | 'removed' | 'expired' | 'stopped';
+    readonly transport: string | null;
+  }[];
+}

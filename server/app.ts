@@ -20,6 +20,7 @@ import { objectRoutes } from './objects';
 import { diagnosisRoutes, peopleRoutes, personPhoneRoutes } from './people';
 import { organisationRoutes } from './organisation';
 import { ownRoutes } from './own';
+import { collectedRoutes } from './collected';
 import { networkRoutes } from './networks';
 import { liveRoutes, phoneRoutes } from './phones';
 import { provisioningRoutes, stockRoutes, provisioning } from './provisioning';
@@ -57,6 +58,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...comparisonRoutes,
   ...phoneRoutes,
   ...networkRoutes,
+  ...collectedRoutes,
   ...liveRoutes,
   ...ownRoutes,
   ...probeRoutes,

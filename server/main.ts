@@ -9,6 +9,7 @@ import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
+import { openCollector } from './collected';
 import { openSwitchboard } from './switchboard';
 import { watchDue } from './slates';
 
@@ -44,7 +45,9 @@ async function main(): Promise<void> {
   const streams = openStreams();
   let tls: TlsService | null = null;
   const services = (): Services => ({ db, store, now, secrets, phones, streams, tls: () => tls });
+  const collector = openCollector(db, log);
   const phones = openSwitchboard({
+    collect: collector,
     db,
     store,
     secrets,
@@ -84,7 +87,7 @@ async function main(): Promise<void> {
     clearInterval(asking);
     tls?.close();
     // The stand-ins end with the server, whatever else keeps it.
-    const rest = Promise.all([phones.close(), closePools()]);
+    const rest = Promise.all([phones.close(), closePools()]).then(() => collector.close());
     server.close(() => {
       void rest.then(() => db.end()).finally(() => process.exit(0));
     });

@@ -110,6 +110,7 @@ export type FromStandins =
   | { readonly kind: 'refused'; readonly user: string; readonly from: Peer; readonly why: string }
   | { readonly kind: 'call-began'; readonly id: string; readonly call: Call }
   | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
+  | { readonly kind: 'call-over'; readonly id: string }
   | { readonly kind: 'live-began'; readonly id: string; readonly predicted: Trace }
   | { readonly kind: 'live-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
   | { readonly kind: 'live-done'; readonly id: string; readonly done: LiveResult }

@@ -183,8 +183,9 @@ export async function openTown(options: TownOptions): Promise<Town> {
         return tell({ kind: 'call-began', id: event.id, call: event.call });
       case 'call-settled':
         return tell({ kind: 'call-settled', id: event.id, trace: event.trace });
-      case 'call-went-on':
       case 'call-over':
+        return tell({ kind: 'call-over', id: event.id });
+      case 'call-went-on':
     }
   }
 

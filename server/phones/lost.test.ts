@@ -1,17 +1,24 @@
 import pino from 'pino';
 import { workedEstate } from '../../core/tests/worked';
 import { ask, udpWire } from '../../standins/tests/wire';
+import { openCollector, type Collector } from '../collected';
 import { openSwitchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
 
 let server: TestServer;
+let collector: Collector;
 beforeAll(async () => {
   process.env.HOSTLER_SIP_PORT = '0';
-  server = await testServer(workedEstate(), (services) =>
-    openSwitchboard({ ...services, log: pino({ level: 'silent' }) }),
-  );
+  const log = pino({ level: 'silent' });
+  server = await testServer(workedEstate(), (services) => {
+    collector = openCollector(services.db, log);
+    return openSwitchboard({ ...services, log, collect: collector });
+  });
 });
-afterAll(() => server.stop());
+afterAll(async () => {
+  await collector.close();
+  await server.stop();
+});
 
 const phones = async () => (await server.ask('GET', '/api/phones', { as: 'specialist' })).body;
 
@@ -41,4 +48,17 @@ test('names that somebody made up do not become phones that were lost', async ()
   // One that there is, and is not registered from elsewhere, is told of.
   expect((await register(known, 1)).status).toBe(403);
   wire.close();
+});
+
+test('each phone that registers is noted once, however often it refreshes', async () => {
+  await collector.flush();
+  const history = async (endpoint: string) =>
+    (await server.ask('GET', `/api/phones/${endpoint}/registrations`, { as: 'help-desk' })).body.changes as {
+      state: string;
+    }[];
+  const registered = (await phones()).registrations as { endpoint: string }[];
+  const first = registered[0]!.endpoint;
+  expect((await history(first)).map(({ state }) => state)).toEqual(['registered']);
+  expect(await history('no-such-phone')).toEqual([]);
+  expect((await server.ask('GET', `/api/phones/${first}/registrations`, { as: 'staff' })).status).toBe(403);
 });

@@ -11,6 +11,7 @@ import type {
 } from '../../standins/messages';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
+import type { Collector } from '../collected';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate';
 import { aboutError, onceAMinute, scriptAt, refusal } from '../base';
@@ -39,6 +40,8 @@ export interface SwitchboardOptions extends Questions {
   readonly log: Logger;
   /** The phones that have are provisioned before, and what they know. */
   readonly provisioning?: () => Promise<readonly ProvisioningOrder[]>;
+  /** Keeps calls and registrations; left out: nobody does. */
+  readonly collect?: Omit<Collector, 'flush' | 'close'>;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }
@@ -53,6 +56,7 @@ export function openSwitchboard({
   onCode,
   onPin,
   onPlace,
+  collect,
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
@@ -100,6 +104,14 @@ export function openSwitchboard({
       }
       case 'registered': {
         const { registration } = message;
+        // A refresh is no change.
+        if (!registrations.has(keyOf(registration.user, registration.contact)))
+          collect?.registration({
+            user: registration.user,
+            endpoint: registration.endpoint,
+            state: 'registered',
+            transport: registration.from.transport,
+          });
         registrations.set(keyOf(registration.user, registration.contact), registration);
         lost.delete(registration.user);
         return tell({ kind: 'registrations' });
@@ -107,6 +119,13 @@ export function openSwitchboard({
       case 'unregistered': {
         const before = registrations.get(keyOf(message.user, message.contact));
         registrations.delete(keyOf(message.user, message.contact));
+        if (before)
+          collect?.registration({
+            user: message.user,
+            endpoint: before.endpoint,
+            state: message.why,
+            transport: before.from.transport,
+          });
         const others = [...registrations.values()].some(({ user }) => user === message.user);
         if (before && !others)
           lost.set(message.user, {
@@ -165,7 +184,11 @@ export function openSwitchboard({
       case 'log':
         return log.info({ standins: message.line }, 'stand-ins');
       case 'call-began':
+        return collect?.callBegan(message.id, message.call);
       case 'call-settled':
+        return collect?.callSettled(message.id, message.trace);
+      case 'call-over':
+        return collect?.callOver(message.id);
     }
   }
 
@@ -203,6 +226,9 @@ export function openSwitchboard({
     child.on('exit', (code) => {
       child = null;
       place = null;
+      for (const { user, endpoint, from } of registrations.values())
+        collect?.registration({ user, endpoint, state: 'stopped', transport: from.transport });
+      collect?.systemEnded();
       registrations.clear();
       for (const resolve of pressed.values()) resolve(null);
       pressed.clear();

@@ -5,7 +5,7 @@ import type { Ladder } from '../../core/calls/live';
 import type { Call } from '../../core/calls/engine';
 import { api, isApiError, hearEvents } from './api';
 import { queryClient } from './data';
-import type { PhoneDoes, Phones, AccountValues, LiveView } from '../../api/phones';
+import type { RegistrationHistory, PhoneDoes, Phones, AccountValues, LiveView } from '../../api/phones';
 
 const PHONES = '/api/phones';
 /** Events may come by the hundred; the list is asked for this often at most, in ms. */
@@ -29,6 +29,12 @@ export function usePhones() {
   }, []);
   return query;
 }
+
+/** When a phone was registered, the latest first. */
+export const useRegistrationHistory = (endpoint: string) => {
+  const path = `${PHONES}/${encodeURIComponent(endpoint)}/registrations`;
+  return useQuery({ queryKey: [path], queryFn: () => api<RegistrationHistory>('GET', path) });
+};
 
 export const useSetStandin = (endpoint: string) =>
   useMutation({

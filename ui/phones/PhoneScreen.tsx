@@ -8,6 +8,7 @@ import { doesOptions, DOES_WORDS, KIND_WORDS, registrationWords, clockOf } from 
 import { AppChecks } from './AppChecks';
 import { ByStatusPart } from './ByStatusPart';
 import { SoundNotesPart } from './SoundNotesPart';
+import { RegistrationHistoryPart } from './RegistrationHistoryPart';
 import { HandoverPart } from './HandoverPart';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Choice, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../kit/parts';
@@ -180,6 +181,7 @@ export function PhoneScreen({ id }: { readonly id: string }) {
               new one.
             </Words>
           ) : null}
+          <RegistrationHistoryPart endpoint={row.endpoint} />
         </Section>
       )}
       {isPublic ? null : <AccountPart row={row} />}

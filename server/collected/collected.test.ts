@@ -1,0 +1,117 @@
+import pino from 'pino';
+import { compileEstate, runCall } from '../../core/calls/engine';
+import { readRecords, recordValues } from '../../core/records';
+import { workedCalls, workedEstate } from '../../core/tests/worked';
+import type { Db } from '../db';
+import { testServer, type TestServer } from '../test';
+import { forgetOlder, openCollector, readCalls, readRegistrationChanges } from '.';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await testServer();
+});
+afterAll(() => server.stop());
+
+const log = pino({ level: 'silent' });
+const index = compileEstate(workedEstate());
+const { call } = workedCalls()[0]!;
+const trace = runCall(index, call);
+const BEGAN = Date.parse('2026-11-24T18:00:00Z');
+const DAY_MS = 86_400_000;
+const of = (from: number, to: number) => readCalls(server.db, new Date(from), new Date(to), 1000);
+
+/** A collector with a clock of its own, and one call that went over it. */
+function collected(db: Db, id: string, startMs = BEGAN) {
+  let now = startMs;
+  const collector = openCollector(db, log, () => now);
+  collector.callBegan(id, call);
+  now += 6000;
+  collector.callSettled(id, trace);
+  now += 61_000;
+  collector.callOver(id);
+  return collector;
+}
+
+test('a call is kept with its legs and how long was talked, and reads as a call record', async () => {
+  const collector = collected(server.db, 'a');
+  await collector.close();
+  const answer = await server.ask('GET', '/api/calls?from=2026-11-24T17:59:00Z&to=2026-11-24T18:01:00Z', {
+    as: 'specialist',
+  });
+  expect(answer.headers.get('content-type')).toContain('application/jsonl');
+  const values = recordValues(answer.text);
+  if (!values.ok) throw new Error('no JSON lines');
+  expect(readRecords(values.values)).toMatchObject({
+    ok: true,
+    records: [
+      {
+        id: 'a',
+        startMs: BEGAN,
+        from: call.from,
+        to: call.to,
+        outcome: trace.outcome.kind,
+        talkMs: 61_000,
+        legs: trace.legs,
+      },
+    ],
+  });
+  expect((await server.ask('GET', '/api/calls', { as: 'help-desk' })).status).toBe(403);
+  expect((await server.ask('GET', '/api/calls?from=then', { as: 'specialist' })).status).toBe(400);
+});
+
+test('one call told of by two servers, or twice, is one record', async () => {
+  const start = BEGAN + DAY_MS;
+  await Promise.all(['b', 'b'].map((id) => collected(server.db, id, start).close()));
+  expect(await of(start, start + 1)).toHaveLength(1);
+});
+
+test('a call that never came to an outcome is none; those of a phone system that ends are kept as far as they went', async () => {
+  const start = BEGAN + 2 * DAY_MS;
+  const collector = openCollector(server.db, log, () => start);
+  collector.callBegan('c', call);
+  collector.callOver('c');
+  collector.callBegan('d', call);
+  collector.callSettled('d', trace);
+  collector.systemEnded();
+  await collector.close();
+  expect((await of(start, start + 1)).map((body) => (JSON.parse(body) as { id: string }).id)).toEqual(['d']);
+});
+
+test('while the database does not answer it waits, and is written once it does', async () => {
+  const start = BEGAN + 3 * DAY_MS;
+  let broken = true;
+  const db: Db = {
+    ...server.db,
+    query: ((...args: Parameters<Db['query']>) =>
+      broken ? Promise.reject(new Error('gone')) : server.db.query(...args)) as Db['query'],
+  };
+  const collector = collected(db, 'e', start);
+  await collector.flush();
+  expect(await of(start, start + 1)).toEqual([]);
+  broken = false;
+  await collector.close();
+  expect(await of(start, start + 1)).toHaveLength(1);
+});
+
+test('more than can be written is let go of, not kept in memory without end', async () => {
+  const db: Db = { ...server.db, query: (() => Promise.reject(new Error('gone'))) as Db['query'] };
+  const collector = openCollector(db, log);
+  const change = { user: 'u', endpoint: 'flood', state: 'registered', transport: 'udp' } as const;
+  for (let n = 0; n < 50_000; n++) collector.registration(change);
+  await collector.close();
+  expect(await readRegistrationChanges(server.db, 'flood', 10)).toEqual([]);
+});
+
+test('what is older than it is kept for is deleted, and nothing else', async () => {
+  const start = BEGAN - 200 * DAY_MS;
+  await collected(server.db, 'old', start).close();
+  const collector = openCollector(server.db, log, () => start);
+  collector.registration({ user: 'u', endpoint: 'old-phone', state: 'expired', transport: 'tcp' });
+  await collector.close();
+  expect(await forgetOlder(server.db, new Date(start))).toBe(0);
+  expect(await readRegistrationChanges(server.db, 'old-phone', 5)).toMatchObject([
+    { state: 'expired', transport: 'tcp' },
+  ]);
+  expect(await forgetOlder(server.db, new Date(start + 1))).toBe(2);
+  expect(await of(BEGAN, BEGAN + 1)).toHaveLength(1);
+});

@@ -1,0 +1,48 @@
+import type { RegistrationHistory } from '../../api/phones';
+import type { Route } from '../http';
+import { refusal, ROLES } from '../base';
+import { readCalls, readRegistrationChanges } from './queries';
+
+const MOST_CALLS = 100_000;
+const MOST_CHANGES = 50;
+const DAY_MS = 86_400_000;
+
+const momentOf = (text: string | undefined, otherwise: number): Date => {
+  const ms = text === undefined ? otherwise : Date.parse(text);
+  if (!Number.isFinite(ms) || ms < 0 || ms > 8e15)
+    throw refusal(400, 'From and to are moments such as 2026-11-25T00:00:00Z.');
+  return new Date(ms);
+};
+
+export const collectedRoutes: readonly Route[] = [
+  {
+    /** Call records as JSON lines, of the last day unless it is said otherwise. */
+    method: 'GET',
+    path: '/api/calls',
+    roles: ['specialist'],
+    handle: async ({ services: { db, now }, query }) => {
+      const nowMs = now().getTime();
+      const [from, to] = [momentOf(query.from, nowMs - DAY_MS), momentOf(query.to, nowMs + 1)];
+      const lines = await readCalls(db, from, to, MOST_CALLS);
+      return {
+        text: lines.map((line) => `${line}\n`).join(''),
+        headers: {
+          'Content-Type': 'application/jsonl; charset=utf-8',
+          'Content-Disposition': 'attachment; filename="calls.jsonl"',
+        },
+      };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/phones/:endpoint/registrations',
+    roles: ROLES,
+    handle: async ({ services: { db }, params }) => ({
+      body: {
+        changes: (await readRegistrationChanges(db, params.endpoint ?? '', MOST_CHANGES)).map(
+          ({ at, state, transport }) => ({ at: at.toISOString(), state, transport }),
+        ),
+      } satisfies RegistrationHistory,
+    }),
+  },
+];
