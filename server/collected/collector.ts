@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import type { Call, Trace } from '../../core/calls/engine';
 import { aboutError, onceAMinute } from '../base';
 import type { Db } from '../db';
+import type { KeepsWhatGoes } from '../switchboard';
 import {
   forgetOlder,
   putCalls,
@@ -25,14 +26,8 @@ interface OpenCall {
   settled: { readonly trace: Trace; readonly atMs: number } | null;
 }
 
-/** Keeps what cannot be collected afterwards; it never makes the phone system wait. */
-export interface Collector {
-  readonly registration: (change: Omit<RegistrationChange, 'at'>) => void;
-  readonly callBegan: (id: string, call: Call) => void;
-  readonly callSettled: (id: string, trace: Trace) => void;
-  readonly callOver: (id: string) => void;
-  /** The phone system ended: calls that it carried are over. */
-  readonly systemEnded: () => void;
+/** Keeps what cannot be collected afterwards. */
+export interface Collector extends KeepsWhatGoes {
   /** Writes what waits, and ends. */
   readonly close: () => Promise<void>;
   /** Writes what waits now. */

@@ -2,4 +2,4 @@ export { newPassword, readAccount, readAccounts, renewPassword, rotateKey } from
 export { notesSchema, putSoundNotes, readSoundNotes } from './notes';
 export { putPhoneSetting, readPhoneSettings } from './queries';
 export { openSwitchboard } from './switchboard';
-export type { LiveTry, Switchboard } from './types';
+export type { KeepsWhatGoes, LiveTry, Switchboard } from './types';

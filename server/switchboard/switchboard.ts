@@ -11,7 +11,6 @@ import type {
 } from '../../standins/messages';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
-import type { Collector } from '../collected';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate';
 import { aboutError, onceAMinute, scriptAt, refusal } from '../base';
@@ -19,7 +18,7 @@ import type { Keyring } from '../secrets';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { answering, type Questions } from './questions';
-import type { LiveTry, PhonesEvent, Switchboard } from './types';
+import type { KeepsWhatGoes, LiveTry, PhonesEvent, Switchboard } from './types';
 
 export type * from './types';
 
@@ -41,7 +40,7 @@ export interface SwitchboardOptions extends Questions {
   /** The phones that have are provisioned before, and what they know. */
   readonly provisioning?: () => Promise<readonly ProvisioningOrder[]>;
   /** Keeps calls and registrations; left out: nobody does. */
-  readonly collect?: Omit<Collector, 'flush' | 'close'>;
+  readonly collect?: KeepsWhatGoes;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }

@@ -50,3 +50,18 @@ export interface Switchboard {
   readonly liveTry: (id: string) => LiveTry | null;
   readonly close: () => Promise<void>;
 }
+
+/** Told of all that cannot be collected afterwards; it never makes the phone system wait. */
+export interface KeepsWhatGoes {
+  readonly registration: (change: {
+    readonly user: string;
+    readonly endpoint: string | null;
+    readonly state: 'registered' | 'removed' | 'expired' | 'stopped';
+    readonly transport: string | null;
+  }) => void;
+  readonly callBegan: (id: string, call: Call) => void;
+  readonly callSettled: (id: string, trace: Trace) => void;
+  readonly callOver: (id: string) => void;
+  /** The phone system ended: calls that it carried are over. */
+  readonly systemEnded: () => void;
+}
