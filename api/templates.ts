@@ -1,5 +1,6 @@
 import type { Estate } from '../core/estate';
 import type { LeftOut } from '../core/editing';
+import type { DropOut } from '../core/assurance/impact';
 import type { ReachState } from '../core/calls/views';
 
 export interface TemplateSummary {
@@ -30,6 +31,8 @@ export interface TemplatePreview {
   readonly changes: number;
   readonly follows: boolean;
   readonly left: readonly LeftOut[];
+  /** Phones that rang before and do not ring any more, at all or at some hours. */
+  readonly drops: readonly DropOut[];
   readonly before: ReachState;
   readonly after: ReachState;
   readonly why: string;

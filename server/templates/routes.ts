@@ -1,5 +1,6 @@
 import { departures, differences, fillTemplate, mergeSlices, sliceFor, startFrom } from '../../core/editing';
 import { parts, type Estate, type Person, type Template } from '../../core/estate';
+import { dropOuts, schedulesOf } from '../../core/assurance/impact';
 import { compileEstate } from '../../core/calls/engine';
 import { judgeReach } from '../../core/calls/views';
 import { changeEstate, type LiveEstate, loadPerson, updatePeople } from '../estate';
@@ -56,6 +57,13 @@ async function preview(
       changes: differences(person.plan, after.plan).length,
       follows: person.template === template.id,
       left: fillTemplate(template.plan, person).left,
+      drops: dropOuts(
+        live.index,
+        then,
+        person,
+        schedulesOf([{ ...live.estate, menus: [], people: [person, after] }]),
+        atMs,
+      ),
       before: judgeReach(live.index, person, atMs).state,
       after: judged.state,
       why: judged.why,

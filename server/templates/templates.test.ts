@@ -52,6 +52,32 @@ test('a preview says what would change, what is left out, and how each can then 
   expect(before.person.template).toBeUndefined();
 });
 
+test('a phone that the template does not ring at some hours is told of, though the person can still be reached', async () => {
+  const { body } = await ask('GET', '/api/objects/template/season');
+  const rows = async (template: string, id: string) =>
+    (await ask('POST', `/api/templates/${template}/preview`, { people: [id] })).body.rows as {
+      before: string;
+      after: string;
+      drops: { label: string; atMs: number | null }[];
+    }[];
+  // A template that rings nothing but the desk phone, for somebody whose mobile rings.
+  const plan = {
+    rules: [],
+    otherwise: {
+      stages: [{ ring: [{ endpoint: 'own:desk:1' }], forMs: 20_000 }],
+      ending: { kind: 'mailbox' },
+    },
+  };
+  await ask('PUT', '/api/objects/template/desk-only', {
+    version: null,
+    object: { ...body.object, id: 'desk-only', name: 'Desk only', plan },
+  });
+  const [ines] = await rows('desk-only', 'ines');
+  expect(ines!.drops).toEqual([expect.objectContaining({ label: 'Mobile' })]);
+  expect(ines!.after).not.toBe('lost');
+  await ask('DELETE', '/api/objects/template/desk-only');
+});
+
 test('applied to several at once, and all of it taken back', async () => {
   const chosen = await Promise.all(
     ['mateo', 'ines'].map(async (id) => ({ id, version: (await person(id)).version })),

@@ -1,10 +1,13 @@
 import type { TemplatePreview } from '../../api/templates';
 import { useMemo, useState } from 'react';
+import { DateTime } from 'luxon';
 import { View } from 'react-native';
 import { matcher } from '../../core/search';
+import { zoneNamed } from '../../core/zones';
 import type { Template } from '../../core/estate';
 import { messageOf } from '../data/api';
 import { usePeople } from '../data/data';
+import { useZone } from '../data/session';
 import { useApplyTemplate, useTakeBack, useTemplatePreview } from '../data/templates';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Field, ReachMark, Skeleton, Tick, Trouble } from '../kit/parts';
@@ -173,7 +176,9 @@ function Chooser({
 
 function Rows({ rows }: { rows: readonly TemplatePreview[] }) {
   const palette = usePalette();
+  const zone = useZone();
   const worse = rows.filter((row) => RANK[row.after] > RANK[row.before]);
+  const dropping = rows.filter((row) => row.drops.length > 0);
   const same = rows.filter((row) => row.changes === 0 && row.follows).length;
   return (
     <>
@@ -186,12 +191,19 @@ function Rows({ rows }: { rows: readonly TemplatePreview[] }) {
           worse.length > 0
             ? `${count(worse.length)} would be harder to reach now`
             : 'nobody would be harder to reach now',
+          ...(dropping.length > 0
+            ? [`of ${count(dropping.length)} a phone would ring no more, or not at all hours`]
+            : []),
         ].join('; ')}
         .
       </Words>
       <View>
         {[...rows]
-          .sort((a, b) => RANK[b.after] - RANK[b.before] - (RANK[a.after] - RANK[a.before]))
+          .sort(
+            (a, b) =>
+              RANK[b.after] - RANK[b.before] - (RANK[a.after] - RANK[a.before]) ||
+              b.drops.length - a.drops.length,
+          )
           .map((row) => (
             <View
               key={row.id}
@@ -220,6 +232,15 @@ function Rows({ rows }: { rows: readonly TemplatePreview[] }) {
                   {row.why}
                 </Words>
               ) : null}
+              {row.drops.map(({ endpoint, label, atMs }) => (
+                <Words key={endpoint} size="small" tone="rust">
+                  {atMs === null
+                    ? `${label} would not ring any more`
+                    : `${label} would not ring on ${DateTime.fromMillis(atMs, { zone: zoneNamed(zone) })
+                        .setLocale('en')
+                        .toFormat('cccc, d LLLL, HH:mm')}, nor at hours like it`}
+                </Words>
+              ))}
               {row.left.map((left, i) => (
                 <Words key={i} size="small" tone="ochre">
                   {sayLeft(left)}
