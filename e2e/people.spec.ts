@@ -52,3 +52,18 @@ test('a person is added by hand, rings at once, and their phone and voicemail ar
   await expect(page.getByText('A copy goes to Ruth Adeyemi')).toBeVisible();
   await expect(page.getByRole('button', { name: /^Pocket phone: / })).toBeVisible();
 });
+
+test('whatever is open prints whole, over as many sheets of paper as it takes', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/findings');
+  await expect(page.getByRole('heading', { level: 1, name: 'Findings' })).toBeVisible();
+  await expect(page.getByRole('listitem').first()).toBeVisible();
+  const sheets = async () => {
+    const pdf = (await page.pdf({ format: 'A4' })).toString('latin1');
+    return Number(/\/Count (\d+)/.exec(pdf)?.[1] ?? 0);
+  };
+  expect(await sheets()).toBeGreaterThan(2);
+  // Afterwards the screen is as it was.
+  await expect(page.locator('[data-print]')).toHaveCount(0);
+  await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
+});

@@ -17,6 +17,7 @@ export function SlateBar() {
     <PressLink
       href={`/slates/${slate.id}`}
       label={`Slate ${slate.name}, ${slate.size} changed, ${STATES[slate.state]}`}
+      screenOnly
       style={({ pressed }) => ({
         minHeight: TARGET,
         flexDirection: 'row',

@@ -13,6 +13,7 @@ export function PressLink({
   href,
   label,
   current = false,
+  screenOnly = false,
   onGo,
   style,
   children,
@@ -22,6 +23,8 @@ export function PressLink({
   readonly label?: string;
   /** Whether it leads to the page that is open. */
   readonly current?: boolean;
+  /** Left out on paper. */
+  readonly screenOnly?: boolean;
   /** Done before the page changes. */
   readonly onGo?: () => void;
   readonly style: (state: { readonly pressed: boolean }) => StyleProp<ViewStyle>;
@@ -33,6 +36,7 @@ export function PressLink({
       role="link"
       {...(label === undefined ? {} : { 'aria-label': label })}
       {...({ href, 'aria-current': current ? 'page' : undefined } as object)}
+      {...(screenOnly ? ({ dataSet: { screen: '' } } as object) : {})}
       onPress={(event) => {
         if (isForBrowser(event)) return;
         event.preventDefault();

@@ -13,6 +13,7 @@ import { HowDoI } from './HowDoI';
 import { PartLabel, PartsRow } from '../kit/PartsBar';
 import { PressLink } from '../kit/PressLink';
 import { useHeadingFocus } from '../kit/pages';
+import { usePrinting } from '../kit/usePrinting';
 import { Words } from '../kit/Words';
 
 const PLACES: readonly { path: string; label: string; icon: IconName; key: string }[] = [
@@ -93,6 +94,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   const [asking, setAsking] = useState(false);
   useKey('h', () => setAsking(true));
   useHeadingFocus(path);
+  usePrinting();
   useKey('?', () => setHelp(true));
   useGoKeys(Object.fromEntries(PLACES.map((place) => [place.key, () => router.navigate(place.path)])));
   const bar = (
