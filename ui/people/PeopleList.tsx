@@ -1,5 +1,5 @@
 import type { PersonSummary } from '../../api/people';
-import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import {
   FlatList,
   Pressable,
@@ -43,6 +43,7 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
   const people = usePeople();
   const { query, status, reach, set } = usePeopleSearch();
   const [adding, setAdding] = useState(false);
+  const [early, setEarly] = useState<string | null>(null);
   const search = useRef<NativeInput>(null);
   useKey('/', () => search.current?.focus());
   const wanted = useDeferredValue(query);
@@ -60,6 +61,8 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
   const terms = shown.length === 0 && query.trim().length > 2 ? findTerms(query) : [];
   /** What was typed last may not be in the list yet: the first that fits is looked for anew. */
   const openFirst = () => {
+    // Asked before the list is here: it is opened once it is.
+    if (!all) return setEarly(query);
     const first = filtered(query)[0];
     if (!first) return;
     // The keyboard goes on to the person's page.
@@ -71,6 +74,12 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
     [people.data?.statuses],
   );
   const open = useCallback((id: string) => router.navigate(`/people/${encodeURIComponent(id)}`), [router]);
+  useEffect(() => {
+    if (early === null || !all) return;
+    setEarly(null);
+    const [first] = early === query ? filtered(early) : [];
+    if (first) open(first.id);
+  }, [early, all, query, filtered, open]);
 
   if (people.isError)
     return <Trouble message={messageOf(people.error)} retry={() => void people.refetch()} />;
