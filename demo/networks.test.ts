@@ -154,7 +154,7 @@ describe('Complaints about a way', () => {
     expect(causes('priya', 'dead-after-a-while')).toEqual([
       {
         id: 'device:phone-priya-desk rings',
-        says: 'Priya Raman, Office phone: rings after any silence? No',
+        says: 'Priya Raman, Office phone stops ringing after a while',
         because: 'After 30 s it does not ring: behind Home router no phone has the port it is sent to.',
         tell: 'Restart it and call it at once: it rings. Call it again 40 s later: it does not.',
         mend: expect.stringMatching(/^Of what works there .+ over .+ needs least: set /),

@@ -54,6 +54,23 @@ test('a network is begun from a plain kind, changed, and what comes of it is see
   await expect(page.getByRole('link', { name: /^The yard.*Hotspot blocks it/ })).toBeVisible();
 });
 
+test('a measured line is typed in, and it is said whether to ring the app or the mobile number', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/networks/home-priya');
+  await page.getByRole('button', { name: 'How a call over a measured line sounds' }).click();
+  await expect(page.getByText(/^MOS 4\.\d\d, R \d\d$/)).toBeVisible();
+  await expect(page.getByText(/ring the app first/)).toBeVisible();
+  await page.getByLabel('Loss, %').fill('12');
+  await expect(page.getByText(/ring the mobile number instead/)).toBeVisible();
+  await page.getByLabel('Loss, %').fill('much');
+  await expect(page.getByText('A number from 0 to 100')).toBeVisible();
+  await page.getByRole('radio', { name: 'Jitter' }).click();
+  await expect(page.getByRole('img', { name: /^MOS over jitter: 0 ms/ })).toBeVisible();
+});
+
 test('a server is added and moved into an office', async ({ page, signIn }) => {
   await signIn();
   await page.goto('/networks');

@@ -202,3 +202,20 @@ test('when the server is gone, the page says so and can try again', async ({ pag
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByRole('link', { name: /Ines Okafor/ })).toBeVisible();
 });
+
+test('text grows with the size that is set in the browser, and nothing gets wider than the screen', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/people/ines');
+  const heading = page.getByRole('heading', { level: 1, name: 'Ines Okafor' });
+  await expect(heading).toBeVisible();
+  const size = () => heading.evaluate((node) => parseFloat(getComputedStyle(node).fontSize));
+  const usual = await size();
+  await page.evaluate(() => {
+    document.documentElement.style.fontSize = '24px';
+  });
+  expect(await size()).toBeCloseTo(usual * 1.5, 1);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
+});

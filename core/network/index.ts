@@ -15,4 +15,4 @@ export {
   type PlacedPhone,
   type SiteNetworkOf,
 } from './assemble';
-export { pathAnswers, REASON_WORDS, verdictWords, type PathAnswer } from './words';
+export { failWords, pathAnswers, REASON_WORDS, verdictWords, type PathAnswer } from './words';

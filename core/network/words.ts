@@ -28,6 +28,25 @@ export interface PathAnswer {
   readonly verdict: Verdict | null;
 }
 
+/** What a phone does of which a question is answered with no. */
+export function failWords(
+  question: Exclude<PathAnswer['id'], 'addressChange'>,
+  worksUntil: number | null,
+): string {
+  switch (question) {
+    case 'registers':
+      return 'does not register';
+    case 'rings':
+      return worksUntil === 0 ? 'never rings' : 'stops ringing after a while';
+    case 'soundOut':
+      return 'is not heard';
+    case 'soundIn':
+      return 'hears nothing';
+    case 'staysUp':
+      return 'loses its calls after 32 s';
+  }
+}
+
 const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** The answers to all that is asked of a phone, in plain words. */

@@ -7,7 +7,7 @@ import { FONT, space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
 
 const STEP_MS = 1100;
-const PLACE = { width: 118, height: 44, gap: 34, top: 22 };
+const PLACE = { width: 104, height: 44, gap: 20, top: 22 };
 const HEIGHT = PLACE.top + PLACE.height + 2;
 
 const short = (text: string, most: number) => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
@@ -94,7 +94,14 @@ export function WayDrawing({
   const middle = PLACE.top + PLACE.height / 2;
   return (
     <View style={{ gap: space(2) }}>
-      <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={{ padding: 2 }}>
+      <ScrollView
+        horizontal
+        tabIndex={0}
+        role="group"
+        aria-label="Places on the way"
+        showsHorizontalScrollIndicator={false}
+        contentContainerStyle={{ padding: 2 }}
+      >
         <Svg width={width} height={HEIGHT} aria-hidden>
           <Line x1={0} x2={width} y1={middle} y2={middle} stroke={palette.line} strokeWidth={2} />
           {places.map((where) => {
@@ -117,10 +124,10 @@ export function WayDrawing({
                 y={middle + 4}
                 fill={palette.ink}
                 fontFamily={FONT}
-                fontSize={13}
+                fontSize={12}
                 textAnchor="middle"
               >
-                {short(nameOf(where), 17)}
+                {short(nameOf(where), 18)}
               </SvgText>,
             ];
           })}

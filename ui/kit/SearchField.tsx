@@ -1,7 +1,7 @@
 import type { Ref } from 'react';
 import type { TextInput as NativeInput } from 'react-native';
 import { Searchbar } from 'react-native-paper';
-import { CORNER, FONT, SIZE, TARGET, usePalette } from './theme';
+import { CORNER, FONT, rem, SIZE, TARGET, usePalette } from './theme';
 import { Icon } from './icons';
 
 /** The field above a list in which it is searched. */
@@ -38,7 +38,7 @@ export function SearchField({
         borderColor: palette.soft,
         height: TARGET + 4,
       }}
-      inputStyle={{ minHeight: TARGET, fontFamily: FONT, fontSize: SIZE.body + 1 }}
+      inputStyle={{ minHeight: TARGET, fontFamily: FONT, fontSize: rem(SIZE.body + 1) }}
       placeholderTextColor={palette.soft}
       elevation={0}
     />

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { StyleSheet, Text, type TextStyle } from 'react-native';
-import { FONT, MONO, SIZE, usePalette, type Palette, type Size } from './theme';
+import { FONT, MONO, rem, SIZE, usePalette, type Palette, type Size } from './theme';
 
 type Tone = 'ink' | 'soft' | 'accent' | 'kelp' | 'ochre' | 'rust' | 'onAccent';
 
@@ -29,8 +29,8 @@ function textStyle(palette: Palette, tone: Tone, size: Size, strong: boolean, mo
       text: {
         color: palette[tone],
         fontFamily: mono ? MONO : FONT,
-        fontSize,
-        lineHeight: Math.round(fontSize * 1.4),
+        fontSize: rem(fontSize),
+        lineHeight: rem(Math.round(fontSize * 1.4)),
         fontWeight: strong ? '700' : '400',
       },
     }).text;

@@ -2,7 +2,7 @@ import { memo, type ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button as PaperButton, IconButton as PaperIconButton, TextInput } from 'react-native-paper';
 import { useStable } from './useStable';
-import { CORNER, FONT, MONO, SIZE, space, TARGET, usePalette } from './theme';
+import { CORNER, FONT, MONO, rem, SIZE, space, TARGET, usePalette } from './theme';
 import { Icon, type IconName } from './icons';
 import { Words } from './Words';
 
@@ -61,7 +61,7 @@ const ButtonDrawn = memo(function ButtonDrawn({
       labelStyle={{
         fontFamily: FONT,
         fontWeight: '700',
-        fontSize: SIZE.body,
+        fontSize: rem(SIZE.body),
         marginHorizontal: space(kind === 'quiet' ? 2 : 3),
         ...(icon ? { marginLeft: space(kind === 'quiet' ? 4 : 6) } : {}),
         color,
@@ -287,7 +287,7 @@ const FieldDrawn = memo(function FieldDrawn(props: FieldProps) {
         error={Boolean(error)}
         onSubmitEditing={() => onSubmit?.()}
         style={{ backgroundColor: palette.sheet, minHeight: multiline ? 140 : TARGET }}
-        contentStyle={{ fontFamily: mono ? MONO : FONT, fontSize: SIZE.body + 1 }}
+        contentStyle={{ fontFamily: mono ? MONO : FONT, fontSize: rem(SIZE.body + 1) }}
       />
       {error ? (
         <Words size="small" tone="rust" live>

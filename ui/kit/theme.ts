@@ -58,7 +58,16 @@ export const DARK: Palette = {
 export const PaletteContext = createContext<Palette>(LIGHT);
 export const usePalette = (): Palette => useContext(PaletteContext);
 
-/** Sizes of type, in px: five, no more. */
+/** A length that grows with the text size that is set in the browser; `px` is what it is at the usual 16. */
+export const rem = (px: number): number => `${px / 16}rem` as unknown as number;
+/** How large text is set in the browser: 1 as it usually is. A page that is open takes it when it is loaded anew. */
+const TEXT_SCALE =
+  typeof document === 'undefined' || typeof getComputedStyle === 'undefined'
+    ? 1
+    : Math.max(1, (parseFloat(getComputedStyle(document.documentElement).fontSize) || 16) / 16);
+/** The height of a row that holds text and is drawn before it is measured, in px. */
+export const rowHeight = (px: number): number => Math.round(px * TEXT_SCALE);
+/** Sizes of type, in px at the usual text size: five, no more. */
 export const SIZE = { small: 13, body: 15, lead: 17, title: 20, page: 25 } as const;
 export type Size = keyof typeof SIZE;
 export const FONT = "Hyperlegible, 'Helvetica Neue', Arial, sans-serif";

@@ -13,6 +13,7 @@ import { Choice, Empty, LinkRow, LinkRows, Section, Skeleton, Trouble } from '..
 import { Words } from '../kit/Words';
 import { AnswersPart } from './AnswersPart';
 import { BoxesPart } from './BoxesPart';
+import { QualityPart } from './QualityPart';
 import { WaysPart } from './WaysPart';
 
 /** The network of a site, with what comes of it for each phone there. */
@@ -78,6 +79,7 @@ function NetworkView({
         </Section>
       ) : null}
       {typeof of === 'string' ? null : <PhonesHere of={of} />}
+      <QualityPart />
       {canEdit ? <BoxesPart site={site} onEdit={work.edit} /> : null}
     </PageFrame>
   );

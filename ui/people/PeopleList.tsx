@@ -20,13 +20,13 @@ import { usePeople } from '../data/data';
 import { usePeopleSearch } from '../data/peopleSearch';
 import { useKey } from '../kit/useKey';
 import { useCanEdit } from '../data/session';
-import { CORNER, space, TARGET, useIsWide, usePalette } from '../kit/theme';
+import { CORNER, rowHeight, space, TARGET, useIsWide, usePalette } from '../kit/theme';
 import { Button, Empty, ReachMark, Skeleton, Trouble } from '../kit/parts';
 import { PressLink } from '../kit/PressLink';
 import { SearchField } from '../kit/SearchField';
 import { Words } from '../kit/Words';
 
-const ROW = 64;
+const ROW = rowHeight(64);
 const SHORT = 560;
 /** Named here, so that the list does not fetch the engine. */
 const REACH_STATES: readonly ReachState[] = ['reached', 'at-risk', 'lost'];

@@ -11,7 +11,7 @@ import { SearchField } from '../kit/SearchField';
 import { PressLink } from '../kit/PressLink';
 import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
-import { space, useIsWide, usePalette } from '../kit/theme';
+import { rowHeight, space, useIsWide, usePalette } from '../kit/theme';
 
 type State = 'registered' | 'asleep' | 'lost' | 'never' | 'public';
 const STATE_WORDS: Record<State, string> = {
@@ -37,8 +37,8 @@ interface Shown extends PhoneRow {
   readonly lost: LostPhone | null;
 }
 
-const WIDE_ROW = 56;
-const ROW = 80;
+const WIDE_ROW = rowHeight(56);
+const ROW = rowHeight(80);
 
 const isPublic = (row: PhoneRow) => isNumberKind(row.kind);
 

@@ -1,6 +1,7 @@
 import { METHOD_WORDS } from '../checks';
 import { andList, type Estate, type Person } from '../../estate';
 import {
+  failWords,
   networkOf,
   pathAnswers,
   recommend,
@@ -146,7 +147,7 @@ export function wayCauses(
         if (!answer || question === 'addressChange') continue;
         causes.push({
           id: `${placed.id} ${question}`,
-          says: `${placed.name}: ${answer.asks.toLowerCase()}? No`,
+          says: `${placed.name} ${failWords(question, verdicts.worksUntil)}`,
           because: answer.says,
           tell: TELL[question](verdicts),
           mend: best ? wayWords(best) : 'Nothing that the organisation’s servers allow works there.',

@@ -1,23 +1,16 @@
 import {
+  failWords,
   networkOf,
   pathAnswers,
   recommend,
   topologyOf,
   verdictsOf,
-  type PathAnswer,
   type Way,
 } from '../../../network';
 import type { NetworkPhone, PathSettings } from '../../../estate';
 import { METHOD_WORDS } from '../devices';
 import type { Check } from '../types';
 
-const WHAT: Partial<Record<PathAnswer['id'], string>> = {
-  registers: 'does not register',
-  rings: 'stops ringing',
-  soundOut: 'is not heard',
-  soundIn: 'hears nothing',
-  staysUp: 'loses its calls after 32 s',
-};
 const set = (
   path: PathSettings | undefined,
   { transport, keepAliveS, turnTransport }: Way,
@@ -50,11 +43,12 @@ export const wayBroken: Check = {
       );
       const nameOf = (id: string) => (id === 'internet' ? 'the internet' : (names.get(id) ?? id));
       return of.network.phones.flatMap((phone: NetworkPhone) => {
-        const broken = pathAnswers(verdictsOf(topology, phone), nameOf).find(
-          ({ works, id }) => !works && WHAT[id] !== undefined,
+        const verdicts = verdictsOf(topology, phone);
+        const broken = pathAnswers(verdicts, nameOf).find(
+          ({ works, id }) => !works && id !== 'addressChange',
         );
         const placed = of.phones.find(({ id }) => id === phone.id);
-        if (!broken || !placed) return [];
+        if (!broken || broken.id === 'addressChange' || !placed) return [];
         const device =
           placed.kind === 'device' ? (estate.devices ?? []).find(({ id }) => id === placed.of) : undefined;
         const best = device && recommend(of.network, phone).ways.find(({ opens }) => opens.length === 0);
@@ -68,7 +62,7 @@ export const wayBroken: Check = {
               ? { kind: 'device' as const, id: device.id, name: device.name }
               : { kind: 'person' as const, id: placed.person?.id ?? '', name: placed.person?.name ?? '' },
             detail: `${placed.id} ${broken.id}`,
-            says: `${who} ${WHAT[broken.id]} at ${site.name}. ${broken.says}`,
+            says: `${who} ${failWords(broken.id, verdicts.worksUntil)} at ${site.name}. ${broken.says}`,
             evidence: [
               {
                 text: 'Its way',
