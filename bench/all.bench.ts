@@ -13,6 +13,7 @@ import { skerrowSoundFerries } from '../demo/skerrow';
 import { changesBench } from './changes.bench';
 import { diallingBench } from './dialling.bench';
 import { engineBench } from './engine.bench';
+import { networkBench } from './network.bench';
 import { phonesBench } from './phones.bench';
 import { routingBench } from './routing.bench';
 
@@ -265,6 +266,7 @@ async function main(): Promise<void> {
   engineBench(line);
   diallingBench(line);
   routingBench(line);
+  networkBench(line);
   await phonesBench(line);
   await changesBench(line);
   const config = dbConfig();
