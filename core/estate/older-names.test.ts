@@ -26,6 +26,11 @@ test.each([
   [{ hardwareAddress: '0' }, { macAddress: '0' }],
   [{ letIn: true }, { remoteRegistration: true }],
   [{ sipHelper: 'none' }, { sipAlg: 'none' }],
+  // A box of a network keeps the name that network files have.
+  [
+    { sipHelper: 'none', network: { boxes: [{ inside: '192.168.1.1', sipHelper: 'breaks-sdp' }] } },
+    { sipAlg: 'none', network: { boxes: [{ inside: '192.168.1.1', sipHelper: 'breaks-sdp' }] } },
+  ],
   [{ places: [{ status: 's', endpoint: 'e' }] }, { callsFrom: [{ status: 's', endpoint: 'e' }] }],
   [{ places: 'a wish' }, { places: 'a wish' }],
   [{ kind: 'no-foreign-mailbox' }, { kind: 'no-carrier-voicemail' }],

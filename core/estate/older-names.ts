@@ -34,6 +34,8 @@ const renamed = (table: Readonly<Record<string, string>>, name: string): string 
 function keyNow(object: Readonly<Record<string, unknown>>, key: string): string {
   const name = renamed(KEYS, key);
   if (name === undefined || has(object, name)) return key;
+  // A box of a network has the name that network files have; of a site it is an older one.
+  if (key === 'sipHelper' && has(object, 'inside')) return key;
   // A list of a person's, and nothing else that is called so.
   if (key === 'places') return Array.isArray(object.places) ? name : key;
   return isObject(object[key]) || Array.isArray(object[key]) ? key : name;

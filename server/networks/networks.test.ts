@@ -88,3 +88,36 @@ test('the way of a phone and of a softphone is kept as it is set, and a site tha
   });
   expect(good.status).toBe(200);
 });
+
+test('every setting of a box comes back as it was put, and may be put again', async () => {
+  const box = {
+    id: 'router',
+    name: 'Router',
+    in: 'internet',
+    inside: '192.168.7.1',
+    outside: '203.0.113.77',
+    nat: true,
+    mapping: 'address-dependent',
+    filtering: 'endpoint-independent',
+    portPreserving: false,
+    hairpin: true,
+    udpTimeoutS: 31,
+    tcpTimeoutS: 600,
+    inboundRefreshes: false,
+    sharesPorts: true,
+    udpStreamTimeoutS: 120,
+    sipHelper: 'breaks-sdp',
+    blocked: ['udp:10000-20000'],
+    forwards: [{ proto: 'tcp', ports: '5060-5061', to: '192.168.7.20' }],
+  };
+  for (const _twice of [1, 2]) {
+    const { object, version } = (await server.ask('GET', '/api/objects/site/yard', { as })).body;
+    const put = await server.ask('PUT', '/api/objects/site/yard', {
+      as,
+      body: { version, object: { ...object, network: { boxes: [box] } } },
+    });
+    expect([put.status, put.body.faults]).toEqual([200, undefined]);
+    const yard = (await page()).sites.find(({ id }) => id === 'yard');
+    expect(yard?.network?.boxes).toEqual([box]);
+  }
+});
