@@ -67,3 +67,17 @@ test('whatever is open prints whole, over as many sheets of paper as it takes', 
   await expect(page.locator('[data-print]')).toHaveCount(0);
   await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
 });
+
+test('where to begin is said on Today until it is put away', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/today');
+  await expect(page.getByRole('heading', { name: 'Where to begin' })).toBeVisible();
+  await page.getByRole('link', { name: /^See what is wrong before anybody complains/ }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Findings' })).toBeVisible();
+  await page.goto('/today');
+  await page.getByRole('button', { name: 'Put away' }).click();
+  await expect(page.getByRole('heading', { name: 'Where to begin' })).toBeHidden();
+  await page.reload();
+  await expect(page.getByRole('heading', { level: 1, name: 'Today' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Where to begin' })).toBeHidden();
+});

@@ -8,6 +8,7 @@ import { useToday } from '../data/data';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, LinkRow, LinkRows, ReachMark, Section, Skeleton, Trouble } from '../kit/parts';
 import { LostPhonesPart } from '../phones/LostPhonesPart';
+import { FirstHints } from './FirstHints';
 import { RequestsPart } from './RequestsPart';
 import { ProofsPart } from '../people/ProofsPart';
 import { TodayFindings, TodayWork } from './TodayWork';
@@ -66,6 +67,7 @@ export function TodayScreen() {
         </View>
         {wide ? null : <Button kind="quiet" label="Account" onPress={() => router.navigate('/account')} />}
       </View>
+      {people > 0 ? <FirstHints /> : null}
       {people === 0 ? (
         <Section>
           <LinkRows>
