@@ -4,6 +4,7 @@ import {
   pathAnswers,
   recommend,
   topologyOf,
+  verdictWords,
   verdictsOf,
   type Way,
 } from '../../../network';
@@ -62,7 +63,7 @@ export const wayBroken: Check = {
               ? { kind: 'device' as const, id: device.id, name: device.name }
               : { kind: 'person' as const, id: placed.person?.id ?? '', name: placed.person?.name ?? '' },
             detail: `${placed.id} ${broken.id}`,
-            says: `${who} ${failWords(broken.id, verdicts.worksUntil)} at ${site.name}. ${broken.says}`,
+            says: `${who} ${failWords(broken.id, verdicts.worksUntil)} at ${site.name}: ${broken.verdict ? verdictWords(broken.verdict, nameOf) : broken.says}.`,
             evidence: [
               {
                 text: 'Its way',
