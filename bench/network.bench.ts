@@ -1,5 +1,6 @@
 import { networkVerdicts, readNetwork, recommend, topologyOf, type Network } from '../core/network';
-import { listen, newWorld, send } from '../core/network/world';
+import { send } from '../core/network/carry';
+import { listen, newWorld } from '../core/network/world';
 import type { Line } from './engine.bench';
 
 const PACKETS = 200_000;

@@ -28,9 +28,18 @@ export interface Memory {
 /** What a box remembers at one time. */
 export interface BoxState {
   readonly box: Box;
+  readonly ledger: Ledger;
   outside: string;
   memories: Memory[];
   readonly used: Set<number>;
+}
+
+/** A packet that crosses a box: its protocol, the socket inside, the one outside, and when, s. */
+export interface Crossing {
+  readonly proto: Protocol;
+  readonly inside: Socket;
+  readonly to: Socket;
+  readonly t: number;
 }
 
 /** Keeps how to take back what is done, and until when what was looked up stays as it is. */
@@ -60,8 +69,9 @@ const holds = (ports: string, port: number) => {
   return port >= from && port <= to;
 };
 
-export const newBoxState = (box: Box): BoxState => ({
+export const newBoxState = (box: Box, ledger: Ledger): BoxState => ({
   box,
+  ledger,
   outside: box.outside,
   memories: [],
   used: new Set(),
@@ -92,15 +102,15 @@ function isFresh(ledger: Ledger, last: number, timeout: number, t: number): bool
   if (last + timeout < ledger.horizon) ledger.horizon = last + timeout;
   return true;
 }
-const isLive = (state: BoxState, ledger: Ledger, memory: Memory, t: number) =>
-  isFresh(ledger, memory.last, timeoutOf(state.box, memory), t);
-const hasNoted = (state: BoxState, ledger: Ledger, memory: Memory, socket: string, t: number) => {
+const isLive = ({ box, ledger }: BoxState, memory: Memory, t: number) =>
+  isFresh(ledger, memory.last, timeoutOf(box, memory), t);
+const hasNoted = ({ box, ledger }: BoxState, memory: Memory, socket: string, t: number) => {
   const note = memory.notes.get(socket);
-  return note !== undefined && isFresh(ledger, note.last, timeoutOf(state.box, memory), t);
+  return note !== undefined && isFresh(ledger, note.last, timeoutOf(box, memory), t);
 };
 
 /** Marks a memory, and the noted destination if there is one, as used. */
-function markUsed(ledger: Ledger, memory: Memory, note: Note | undefined, t: number): void {
+function markUsed({ ledger }: BoxState, memory: Memory, note: Note | undefined, t: number): void {
   if (ledger.undo) {
     const { last, stream } = memory;
     const noted = note?.last;
@@ -115,43 +125,39 @@ function markUsed(ledger: Ledger, memory: Memory, note: Note | undefined, t: num
   if (note) note.last = t;
 }
 
-function noteDestination(state: BoxState, ledger: Ledger, memory: Memory, to: Socket, t: number): void {
+function noteDestination(state: BoxState, memory: Memory, { to, t }: Crossing): void {
   const key = socketText(to);
   const known = memory.notes.get(key);
-  if (known && t - known.last < timeoutOf(state.box, memory)) {
-    markUsed(ledger, memory, known, t);
-    return;
-  }
+  if (known && t - known.last < timeoutOf(state.box, memory)) return markUsed(state, memory, known, t);
   memory.notes.set(key, { address: to.address, first: t, last: t });
-  ledger.undo?.push(() => {
+  state.ledger.undo?.push(() => {
     if (known) memory.notes.set(key, known);
     else memory.notes.delete(key);
   });
-  markUsed(ledger, memory, undefined, t);
+  markUsed(state, memory, undefined, t);
 }
 
 /** What is no longer live is gone; then this is remembered too. */
-function remember(state: BoxState, ledger: Ledger, memory: Memory, t: number): Memory {
+function remember(state: BoxState, { proto, inside, t }: Crossing, key: string, port: number): Memory {
   const before = state.memories;
+  const memory: Memory = {
+    proto,
+    inside,
+    key,
+    port,
+    first: t,
+    last: t,
+    answered: false,
+    stream: false,
+    open: false,
+    notes: new Map(),
+  };
   state.memories = [...before.filter((each) => t - each.last < timeoutOf(state.box, each)), memory];
-  ledger.undo?.push(() => {
+  state.ledger.undo?.push(() => {
     state.memories = before;
   });
   return memory;
 }
-
-const newMemory = (proto: Protocol, inside: Socket, key: string, port: number, t: number): Memory => ({
-  proto,
-  inside,
-  key,
-  port,
-  first: t,
-  last: t,
-  answered: false,
-  stream: false,
-  open: false,
-  notes: new Map(),
-});
 
 const keyOf = ({ mapping }: Box, to: Socket): string => {
   switch (mapping) {
@@ -163,149 +169,92 @@ const keyOf = ({ mapping }: Box, to: Socket): string => {
       return socketText(to);
   }
 };
-const isSame = (a: Socket, b: Socket) => a.port === b.port && a.address === b.address;
+export const isSame = (a: Socket, b: Socket): boolean => a.port === b.port && a.address === b.address;
 
-/** The live mappings of an inside socket that count towards a destination. */
-const mappingsOf = (
-  state: BoxState,
-  ledger: Ledger,
-  proto: Protocol,
-  inside: Socket,
-  to: Socket,
-  t: number,
-) => {
-  const key = keyOf(state.box, to);
-  return state.memories.filter(
+/** The live memories of an inside socket that count towards a destination. */
+const memoriesOf = (state: BoxState, { proto, inside, t }: Crossing, key: string) =>
+  state.memories.filter(
     (each) =>
-      each.proto === proto &&
-      each.key === key &&
-      isSame(each.inside, inside) &&
-      isLive(state, ledger, each, t),
+      each.proto === proto && each.key === key && isSame(each.inside, inside) && isLive(state, each, t),
   );
-};
-
-/** The mapping by which a socket sends to a destination, if there is one. */
-function knownMapping(
-  state: BoxState,
-  ledger: Ledger,
-  proto: Protocol,
-  inside: Socket,
-  to: Socket,
-  t: number,
-): Memory | undefined {
-  const own = mappingsOf(state, ledger, proto, inside, to, t);
-  if (!state.box.sharesPorts) return own[0];
-  const noted = own.find((each) => hasNoted(state, ledger, each, socketText(to), t));
-  if (noted) return noted;
-  const newest = (memory: Memory) =>
-    Math.max(
-      ...[...memory.notes.values()]
-        .filter((note) => isFresh(ledger, note.last, timeoutOf(state.box, memory), t))
-        .map((note) => note.first),
-    );
-  const [first, ...others] = own;
-  if (!first) return undefined;
-  const latest = others.reduce((best, each) => (newest(each) > newest(best) ? each : best), first);
-  return isTaken(state, ledger, proto, latest.port, to, t, latest) ? undefined : latest;
-}
 
 /** Whether another inside socket has an outside port already, towards this destination. */
-const isTaken = (
-  state: BoxState,
-  ledger: Ledger,
-  proto: Protocol,
-  port: number,
-  to: Socket,
-  t: number,
-  but?: Memory,
-) =>
+const isTaken = (state: BoxState, { proto, to, t }: Crossing, port: number, but?: Memory) =>
   state.memories.some(
     (each) =>
       each !== but &&
       each.proto === proto &&
       each.port === port &&
-      isLive(state, ledger, each, t) &&
-      (!state.box.sharesPorts || hasNoted(state, ledger, each, socketText(to), t)),
+      isLive(state, each, t) &&
+      (!state.box.sharesPorts || hasNoted(state, each, socketText(to), t)),
   );
 
+/** The mapping by which a socket sends to a destination, if there is one. */
+function knownMapping(state: BoxState, crossing: Crossing): Memory | undefined {
+  const { to, t } = crossing;
+  const own = memoriesOf(state, crossing, keyOf(state.box, to));
+  if (!state.box.sharesPorts) return own[0];
+  const noted = own.find((each) => hasNoted(state, each, socketText(to), t));
+  if (noted) return noted;
+  const newest = (memory: Memory) =>
+    Math.max(
+      ...[...memory.notes.values()]
+        .filter((note) => isFresh(state.ledger, note.last, timeoutOf(state.box, memory), t))
+        .map((note) => note.first),
+    );
+  const [first, ...others] = own;
+  if (!first) return undefined;
+  const latest = others.reduce((best, each) => (newest(each) > newest(best) ? each : best), first);
+  return isTaken(state, crossing, latest.port, latest) ? undefined : latest;
+}
+
 /** The outside port that a new mapping gets. */
-function newPort(
-  state: BoxState,
-  ledger: Ledger,
-  proto: Protocol,
-  inside: Socket,
-  to: Socket,
-  t: number,
-): number {
-  const isReserved = (port: number) => forwardAt(state.box, proto, port) !== undefined;
-  if (
-    state.box.portPreserving &&
-    !isReserved(inside.port) &&
-    !isTaken(state, ledger, proto, inside.port, to, t)
-  )
+function newPort(state: BoxState, crossing: Crossing): number {
+  const { box, used } = state;
+  const { proto, inside } = crossing;
+  const isReserved = (port: number) => forwardAt(box, proto, port) !== undefined;
+  if (box.portPreserving && !isReserved(inside.port) && !isTaken(state, crossing, inside.port))
     return inside.port;
   let port = FIRST_PORT;
-  while (port < 65_535 && (state.used.has(port) || isReserved(port))) port += 1;
+  while (port < 65_535 && (used.has(port) || isReserved(port))) port += 1;
   return port;
 }
 
-/**
- * A socket inside sends out through a box with NAT: its mapping is made or refreshed.
- * @param mayMake false for a packet over TCP that opens no connection
- * @returns the mapping, or null where there is none and none may be made
- */
-export function mapOut(
-  state: BoxState,
-  ledger: Ledger,
-  proto: Protocol,
-  inside: Socket,
-  to: Socket,
-  t: number,
-  mayMake: boolean,
-): Memory | null {
-  let mapping = knownMapping(state, ledger, proto, inside, to, t);
-  if (!mapping) {
-    if (!mayMake) return null;
-    const port = newPort(state, ledger, proto, inside, to, t);
-    mapping =
-      (state.box.sharesPorts
-        ? mappingsOf(state, ledger, proto, inside, to, t).find((each) => each.port === port)
-        : undefined) ?? remember(state, ledger, newMemory(proto, inside, keyOf(state.box, to), port, t), t);
-    if (!state.used.has(port)) {
-      state.used.add(port);
-      ledger.undo?.push(() => state.used.delete(port));
-    }
+/** A mapping that was not there before; where ports are shared, one of the socket's own with that port goes on. */
+function newMapping(state: BoxState, crossing: Crossing): Memory {
+  const port = newPort(state, crossing);
+  const key = keyOf(state.box, crossing.to);
+  const own = state.box.sharesPorts
+    ? memoriesOf(state, crossing, key).find((each) => each.port === port)
+    : undefined;
+  const mapping = own ?? remember(state, crossing, key, port);
+  if (!state.used.has(port)) {
+    state.used.add(port);
+    state.ledger.undo?.push(() => state.used.delete(port));
   }
-  noteDestination(state, ledger, mapping, to, t);
   return mapping;
 }
 
-/** The same without NAT: the state of this source and destination is made or refreshed. */
-export function passOut(
-  state: BoxState,
-  ledger: Ledger,
-  proto: Protocol,
-  inside: Socket,
-  to: Socket,
-  t: number,
-  mayMake: boolean,
-): Memory | null {
+/**
+ * A socket inside sends out through a box: with NAT its mapping is made or refreshed, without it the state of this
+ * source and destination.
+ * @param mayMake false for a packet over TCP that opens no connection
+ * @returns the mapping or state, or null where there is none and none may be made
+ */
+export function passOut(state: BoxState, crossing: Crossing, mayMake: boolean): Memory | null {
+  const { box } = state;
+  const { inside, to } = crossing;
   const key = socketText(to);
-  const known = state.memories.find(
-    (each) =>
-      each.proto === proto &&
-      each.key === key &&
-      isSame(each.inside, inside) &&
-      isLive(state, ledger, each, t),
-  );
+  const known = box.nat ? knownMapping(state, crossing) : memoriesOf(state, crossing, key)[0];
   if (!known && !mayMake) return null;
-  const memory = known ?? remember(state, ledger, newMemory(proto, inside, key, inside.port, t), t);
-  noteDestination(state, ledger, memory, to, t);
+  const memory =
+    known ?? (box.nat ? newMapping(state, crossing) : remember(state, crossing, key, inside.port));
+  noteDestination(state, memory, crossing);
   return memory;
 }
 
 /** From now on lets anything in. */
-export function openUp(ledger: Ledger, memory: Memory): void {
+export function openUp({ ledger }: BoxState, memory: Memory): void {
   const before = memory.open;
   memory.open = true;
   ledger.undo?.push(() => {
@@ -314,22 +263,23 @@ export function openUp(ledger: Ledger, memory: Memory): void {
 }
 
 /** Whether the filter lets a source in (RFC 4787 section 5). */
-function takes(state: BoxState, ledger: Ledger, memory: Memory, source: Socket, t: number): boolean {
+function takes(state: BoxState, memory: Memory, source: Socket, t: number): boolean {
   if (memory.open) return true;
   switch (state.box.filtering) {
     case 'endpoint-independent':
       return true;
     case 'address-dependent':
       return [...memory.notes].some(
-        ([socket, { address }]) => address === source.address && hasNoted(state, ledger, memory, socket, t),
+        ([socket, { address }]) => address === source.address && hasNoted(state, memory, socket, t),
       );
     case 'address-and-port-dependent':
-      return hasNoted(state, ledger, memory, socketText(source), t);
+      return hasNoted(state, memory, socketText(source), t);
   }
 }
 
 /** Something came in by a memory: it and the destination that let it in count as used, if the box does so. */
-function cameIn({ box }: BoxState, ledger: Ledger, memory: Memory, source: Socket, t: number): void {
+function cameIn(state: BoxState, memory: Memory, source: Socket, t: number): void {
+  const { box, ledger } = state;
   if (!memory.answered) {
     memory.answered = true;
     ledger.undo?.push(() => {
@@ -346,48 +296,34 @@ function cameIn({ box }: BoxState, ledger: Ledger, memory: Memory, source: Socke
       : box.filtering === 'address-dependent'
         ? [...memory.notes.values()].find((each) => each.address === source.address && isUsable(each))
         : undefined;
-  markUsed(ledger, memory, note, t);
+  markUsed(state, memory, note, t);
 }
 
-/** A packet comes in to an outside port of a box with NAT. @returns the socket inside, or why it is dropped */
-export function mapIn(
-  state: BoxState,
-  ledger: Ledger,
-  proto: Protocol,
-  port: number,
-  source: Socket,
-  t: number,
-): Socket | 'no-mapping' | 'filtered' {
-  const here = state.memories.filter(
-    (each) => each.proto === proto && each.port === port && isLive(state, ledger, each, t),
-  );
-  if (here.length === 0) return 'no-mapping';
-  const memory =
-    (here.length > 1
-      ? here.find((each) => hasNoted(state, ledger, each, socketText(source), t))
-      : undefined) ?? here.find((each) => takes(state, ledger, each, source, t));
-  if (!memory) return 'filtered';
-  cameIn(state, ledger, memory, source, t);
-  return memory.inside;
-}
-
-/** A packet comes in through a box without NAT. @returns whether a live state lets it in */
+/**
+ * A packet comes in to a box: with NAT to one of its outside ports, without it to a socket inside.
+ * @returns the socket inside, or why it is dropped
+ */
 export function passIn(
   state: BoxState,
-  ledger: Ledger,
   proto: Protocol,
   to: Socket,
   source: Socket,
   t: number,
-): boolean {
-  const memory = state.memories.find(
+): Socket | 'no-mapping' | 'filtered' {
+  const { nat } = state.box;
+  const here = state.memories.filter(
     (each) =>
       each.proto === proto &&
-      isSame(each.inside, to) &&
-      isLive(state, ledger, each, t) &&
-      takes(state, ledger, each, source, t),
+      (nat ? each.port === to.port : isSame(each.inside, to)) &&
+      isLive(state, each, t),
   );
-  if (!memory) return false;
-  cameIn(state, ledger, memory, source, t);
-  return true;
+  if (nat && here.length === 0) return 'no-mapping';
+  // Of several mappings with one port the one that has noted the source counts, else the first that lets it in.
+  const memory =
+    (nat && here.length > 1
+      ? here.find((each) => hasNoted(state, each, socketText(source), t))
+      : undefined) ?? here.find((each) => takes(state, each, source, t));
+  if (!memory) return 'filtered';
+  cameIn(state, memory, source, t);
+  return memory.inside;
 }

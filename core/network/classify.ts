@@ -1,8 +1,9 @@
 import { INTERNET, type NatBehaviour, type Server, type Socket } from '../estate';
-import { socketText, topologyOf, type Host } from './topology';
-import { listen, newWorld, send, type World } from './world';
+import { send } from './carry';
 import { wholeServer } from './read';
+import { type Host, socketText, topologyOf } from './topology';
 import type { Network } from './types';
+import { listen, newWorld, type World } from './world';
 
 /** What a client finds out of the NATs before it (RFC 5780 section 4). */
 export type NatClass =

@@ -1,10 +1,14 @@
-import { actorOf, digTunnel, failed, RELAY_TCP_PORT, type Actor, type Failure } from './actor';
+import type { NetworkPhone, Server } from '../estate';
+import { type Actor, actorOf } from './actor';
+import { failed, type Failed, type Outcome, verdictOf } from './outcome';
 import type { Topology } from './topology';
-import { newWorld, type Delivery, type World } from './world';
-import { type NetworkPhone, type Server } from '../estate';
+import { digTunnel } from './tunnel';
+import type { Verdict } from './types';
+import { type Delivery, newWorld, traced, type World } from './world';
 
 /** A branch relay keeps its connection alive so often, s. */
 const RELAY_KEEP_ALIVE_S = 30;
+const RELAY_TCP_PORT = 50_002;
 export const TUNNEL_KEEP_ALIVE_S = 25;
 
 /** A phone in a fresh network, before anything was sent. */
@@ -17,7 +21,7 @@ export interface Entered {
   /** Whether it hangs on a branch relay, whose connection the actor is then. */
   readonly isRelayed: boolean;
 }
-type Entry = Entered | ({ readonly ok: false } & Failure);
+type Entry = Entered | Failed;
 
 /** The server of a phone: the border controller, the system, or what its branch relay is connected to. */
 function serverOf({ servers }: Topology, phone: NetworkPhone): Server | undefined {
@@ -100,4 +104,26 @@ export function enter(
     tunnel: null,
     isRelayed: false,
   };
+}
+
+/** Digs the tunnel, if there is one: without it everything fails. */
+export function dig({ tunnel }: Entered): Outcome {
+  const dug = tunnel?.(0);
+  return dug && !dug.ok ? failed(dug) : { ok: true };
+}
+
+/**
+ * Puts a phone into a world and digs its tunnel, if there is one: what comes before a call.
+ * Errors: why it takes part in none, as the verdict of all that is asked of it.
+ */
+export function ready(
+  topology: Topology,
+  phone: NetworkPhone,
+  world: World = newWorld(topology),
+  relayPort?: number,
+): Entered | { readonly ok: false; readonly refused: Verdict } {
+  const entered = enter(topology, phone, world, relayPort);
+  if (!entered.ok) return { ok: false, refused: verdictOf(entered, []) };
+  const dug = traced(world, () => dig(entered));
+  return dug.value.ok ? entered : { ok: false, refused: verdictOf(dug.value, dug.trace) };
 }

@@ -1,6 +1,6 @@
-import { isTcp } from './actor';
-import { wayOut, type Topology } from './topology';
 import type { NetworkPhone, Server } from '../estate';
+import { isTcp } from './actor';
+import { type Topology, wayOut } from './topology';
 
 /** A keep-alive comes so much before the time-out, s. */
 const MARGIN_S = 5;

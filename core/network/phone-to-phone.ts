@@ -1,22 +1,14 @@
-import { failed, register, ring, type Actor, type Failure } from './actor';
-import { enter, goesThroughServer, usesIce, type Entered } from './enter';
-import {
-  checkPair,
-  endOf,
-  firstFailed,
-  placeCall,
-  soundBase,
-  sounding,
-  type Call,
-  type Candidate,
-} from './sound';
-import { dig, traced, verdictOf } from './timeline';
+import type { NetworkPhone, Socket } from '../estate';
+import type { Actor } from './actor';
+import { type Entered, goesThroughServer, ready, usesIce } from './enter';
+import { type Candidate, checkPair, endOf } from './ice';
+import { failed, type Failed, fateOf, firstFailed, verdictOf } from './outcome';
+import { register, ring } from './signalling';
+import { type Call, placeCall, soundBase, sounding } from './sound';
 import type { Topology } from './topology';
-import { newWorld, type Delivery, type World } from './world';
-import { type NetworkPhone, type Socket } from '../estate';
-import { type Hop, type Verdict } from './types';
+import type { Verdict } from './types';
+import { newWorld, traced, type World } from './world';
 
-const ROUNDS = 3;
 /** Of RFC 8445 section 5.1.2.2: which type of candidate is preferred. */
 const TYPE_PREFERENCE: Readonly<Record<Candidate['type'], number>> = {
   host: 126,
@@ -25,6 +17,8 @@ const TYPE_PREFERENCE: Readonly<Record<Candidate['type'], number>> = {
 };
 const LOCAL_PREFERENCE = 65_535;
 const COMPONENT = 1;
+/** Rounds of sound, of which the last one counts. */
+const ROUNDS = 3;
 const SECOND_RELAYED_PORT = 49_153;
 
 /** RFC 8445 section 5.1.2.1. */
@@ -42,24 +36,8 @@ interface Way {
   readonly back: Verdict;
 }
 const bothWays = (verdict: Verdict): Way => ({ there: verdict, back: verdict });
-const asVerdict = (delivery: Delivery, trace: readonly Hop[]): Verdict =>
-  verdictOf(delivery.ok ? { ok: true } : delivery, trace);
-
-/** Why a phone takes part in no call: nothing to reach it by, or its tunnel is not dug. */
-function joined(
-  world: World,
-  topology: Topology,
-  phone: NetworkPhone,
-  relayPort?: number,
-): Entered | { readonly ok: false; readonly refused: Verdict } {
-  const entered = enter(topology, phone, world, relayPort);
-  if (!entered.ok) return { ok: false, refused: verdictOf(entered, []) };
-  const dug = traced(world, () => dig(entered));
-  return dug.value.ok ? entered : { ok: false, refused: verdictOf(dug.value, dug.trace) };
-}
-
 /** The call of a phone on a branch relay is placed over the relay's connection. */
-function placed({ actor, isRelayed }: Entered): Call | ({ readonly ok: false } & Failure) {
+function placed({ actor, isRelayed }: Entered): Call | Failed {
   if (!isRelayed) return placeCall(actor);
   const { kept, refused } = actor;
   if (!kept) return failed(refused ?? { reason: 'no-server' });
@@ -76,8 +54,8 @@ function placed({ actor, isRelayed }: Entered): Call | ({ readonly ok: false } &
 /** Sound both ways between two phones, the first of which calls the second. */
 export function phoneToPhone(topology: Topology, first: NetworkPhone, second: NetworkPhone): Way {
   const world = newWorld(topology);
-  const one = joined(world, topology, first);
-  const other = joined(world, topology, second, SECOND_RELAYED_PORT);
+  const one = ready(topology, first, world);
+  const other = ready(topology, second, world, SECOND_RELAYED_PORT);
   if (!other.ok) return bothWays(other.refused);
   if (!one.ok) return bothWays(one.refused);
   register(one.actor, 0);
@@ -111,7 +89,7 @@ function straight(world: World, one: Actor, other: Actor, ofOne: Socket | null, 
   for (let round = 0; round < ROUNDS; round++) {
     const there = traced(world, () => far.take('sound', (meant) => here.send('sound', toOther, meant, 0), 0));
     const back = traced(world, () => here.take('sound', (meant) => far.send('sound', toOne, meant, 0), 0));
-    last = { there: asVerdict(there.value, there.trace), back: asVerdict(back.value, back.trace) };
+    last = { there: fateOf(there.value, there.trace), back: fateOf(back.value, back.trace) };
   }
   if (!last) throw new Error('no round was gone');
   return last;
@@ -130,8 +108,8 @@ function byIce(world: World, call: Call, answer: Call): Way {
     if (checked.isUsed)
       return bothWays({ verdict: 'works', trace: checked.there.ok ? checked.thereTrace : checked.backTrace });
     way = {
-      there: asVerdict(checked.there, checked.thereTrace),
-      back: asVerdict(checked.back, checked.backTrace),
+      there: fateOf(checked.there, checked.thereTrace),
+      back: fateOf(checked.back, checked.backTrace),
     };
   }
   if (!way) throw new Error('two phones without candidates');

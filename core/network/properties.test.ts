@@ -1,11 +1,10 @@
 import * as fc from 'fast-check';
 import { NAT_BEHAVIOURS, NAT_METHODS, PATH_TRANSPORTS, SIP_ALGS, type NetworkPhone } from '../estate';
-import { keepAlive, register, ring } from './actor';
+import { keepAlive, register, ring } from './signalling';
 import { classify } from './classify';
-import { enter } from './enter';
+import { dig, enter } from './enter';
 import { readNetwork } from './read';
 import { recommend } from './recommend';
-import { dig } from './timeline';
 import { outermostNat, topologyOf, type Topology } from './topology';
 import { verdictsOf } from './verdicts';
 import { CHANGED_ADDRESS, changeOutside } from './world';

@@ -1,17 +1,17 @@
 import {
-  NAT_METHODS,
-  PATH_TRANSPORTS,
   type Box,
   type Forward,
+  NAT_METHODS,
   type NatMethod,
   type NetworkPhone,
+  PATH_TRANSPORTS,
   type PathTransport,
 } from '../estate';
 import { enter } from './enter';
 import { bytesADay, longestKeepAlive } from './keep-alive';
 import { sounding } from './sound';
 import { ringing } from './timeline';
-import { outermostNat, topologyOf, wayOut, type Topology } from './topology';
+import { outermostNat, type Topology, topologyOf, wayOut } from './topology';
 import type { FailReason, Hop, Network, Verdict } from './types';
 
 /** A way by which a phone works at its place, with all that has to be set. */

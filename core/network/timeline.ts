@@ -1,46 +1,15 @@
-import { failed, keepAlive, register, ring, type Failure } from './actor';
-import { CHANGED_ADDRESS, changeOutside, without, type World } from './world';
-import { enter, TUNNEL_KEEP_ALIVE_S, type Entered } from './enter';
+import type { NetworkPhone } from '../estate';
+import { dig, enter, type Entered, TUNNEL_KEEP_ALIVE_S } from './enter';
+import { verdictOf } from './outcome';
+import { keepAlive, register, ring } from './signalling';
 import { outermostNat, socketText, type Topology } from './topology';
-import { type NetworkPhone } from '../estate';
-import { SILENCES, type Hop, type Silence, type Verdict } from './types';
+import { type Silence, SILENCES, type Verdict } from './types';
+import { CHANGED_ADDRESS, changeOutside, traced, without, type World } from './world';
 
 /** So long a silence is looked at, s. */
 export const LONGEST_SILENCE_S = 7500;
 const CHANGE_AT_S = 10;
 const CHANGE_SEEN_UNTIL_S = CHANGE_AT_S + LONGEST_SILENCE_S;
-
-/** What came of something, as a verdict. */
-export const verdictOf = (
-  outcome: { readonly ok: true } | ({ readonly ok: false } & Failure),
-  trace: readonly Hop[],
-): Verdict =>
-  outcome.ok
-    ? { verdict: 'works', trace }
-    : {
-        verdict: 'fails',
-        reason: outcome.reason,
-        ...(outcome.at === undefined ? {} : { at: outcome.at }),
-        trace,
-      };
-
-/** Does something with its packets' hops kept. */
-export function traced<T>(world: World, act: () => T): { readonly value: T; readonly trace: readonly Hop[] } {
-  const before = world.trace;
-  const trace: Hop[] = [];
-  world.trace = trace;
-  const value = act();
-  world.trace = before;
-  return { value, trace };
-}
-
-type Outcome = { readonly ok: true } | ({ readonly ok: false } & Failure);
-
-/** Digs the tunnel, if there is one: without it everything fails. */
-export function dig({ tunnel }: Entered): Outcome {
-  const dug = tunnel?.(0);
-  return dug && !dug.ok ? failed(dug) : { ok: true };
-}
 
 /** How often what happens by itself, s. */
 interface Beats {

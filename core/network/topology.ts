@@ -1,5 +1,5 @@
-import { INTERNET, type Box, type NetworkPhone, type Server, type ServerKind, type Socket } from '../estate';
-import { type Network } from './types';
+import { type Box, INTERNET, type NetworkPhone, type Server, type ServerKind, type Socket } from '../estate';
+import type { Network } from './types';
 
 /** Something with an address from which packets go and at which they arrive. */
 export interface Host {
@@ -156,3 +156,9 @@ export const outermostNat = (topology: Topology, phone: Pick<NetworkPhone, 'in'>
     .findLast((box) => box?.nat) ?? null;
 
 export const socketText = ({ address, port }: Socket): string => `${address}:${port}`;
+
+/** For whom what is sent to a server is meant: system and border controller reach each other. */
+export const meantFor = (topology: Topology, server: Server): readonly string[] =>
+  topology.meant.get(server.id) ?? [server.id];
+export const serverNamed = ({ network }: Topology, id: string): Server | undefined =>
+  network.servers.find((server) => server.id === id);

@@ -1,9 +1,9 @@
+import type { NetworkPhone } from '../estate';
 import { phoneToPhone } from './phone-to-phone';
 import { sounding } from './sound';
 import { addressChange, ringing } from './timeline';
-import { topologyOf, type Topology } from './topology';
-import { type NetworkPhone } from '../estate';
-import { type Network, type PathVerdicts } from './types';
+import { type Topology, topologyOf } from './topology';
+import type { Network, PathVerdicts } from './types';
 
 /** The phones on a branch relay that fall silent with it. */
 const hangOn = ({ network }: Topology, relay: NetworkPhone): readonly string[] =>
