@@ -1,36 +1,11 @@
-import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { buildCommandLine, ESTATE, hostler } from './tests/command-line';
+import { workedCalls } from '../core/tests/worked';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { workedCalls } from '../core/tests/worked';
-import { buildSync } from 'esbuild';
 
-const root = join(__dirname, '..');
-/** The command line in one file, which starts at once. */
-const folder = join(root, 'var', `command-line-${process.pid}`);
-const program = join(folder, 'hostler.cjs');
-beforeAll(() =>
-  buildSync({
-    absWorkingDir: root,
-    entryPoints: ['cli/hostler.ts'],
-    outfile: program,
-    bundle: true,
-    platform: 'node',
-    packages: 'external',
-  }),
-);
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
-const ESTATE = 'core/golden/estate.json';
+buildCommandLine();
 const calls = workedCalls();
-
-function hostler(args: string[], input = ''): { code: number | null; out: string; err: string } {
-  const run = spawnSync(process.execPath, [program, ...args], {
-    cwd: root,
-    input,
-    encoding: 'utf8',
-  });
-  return { code: run.status, out: run.stdout, err: run.stderr };
-}
 
 test('an array of calls from standard input gives an array of traces, each as worked', () => {
   const run = hostler(
@@ -294,115 +269,5 @@ describe('promises are proved', () => {
   test('a person who is not there is refused', () => {
     const run = hostler(['prove', '--estate', ESTATE, '--person', 'nobody']);
     expect([run.code, run.err]).toEqual([2, '--person: there is no person "nobody" in the estate\n']);
-  });
-});
-
-test('path answers for each phone, for one, with a second one, for many networks, and names each fault', () => {
-  const worked = JSON.parse(readFileSync(join(root, 'core/golden/networks.json'), 'utf8')) as {
-    network: { phones: { id: string }[] };
-    phone: string;
-    with?: string;
-    expect: object;
-  }[];
-  const many = hostler(
-    ['path', '--network', '-', '--json'],
-    JSON.stringify(worked.map(({ network }) => network)),
-  );
-  expect(many.code).toBe(0);
-  const answers = JSON.parse(many.out) as { phone: string }[][];
-  answers.forEach((phones, at) => {
-    const { phone, expect: expected } = worked[at]!;
-    expect(phones.map((each) => each.phone)).toEqual(worked[at]!.network.phones.map(({ id }) => id));
-    const { phoneToPhone: _both, ...own } = expected as { phoneToPhone?: object };
-    expect(phones.find((each) => each.phone === phone)).toMatchObject(own);
-  });
-  const pair = worked.find((each) => each.with)!;
-  const one = hostler(
-    ['path', '--network', '-', '--phone', pair.phone, '--with', pair.with!, '--json'],
-    JSON.stringify(pair.network),
-  );
-  expect(JSON.parse(one.out)).toMatchObject([pair.expect]);
-  expect(hostler(['path', '--network', '-', '--recommend'], JSON.stringify(pair.network)).out).toContain(
-    '1. ',
-  );
-  const wrong = [worked[0]!.network, { ...worked[0]!.network, colour: 'red' }];
-  expect(hostler(['path', '--network', '-'], JSON.stringify(wrong))).toMatchObject({
-    code: 2,
-    out: '',
-    err: expect.stringMatching(/^\[1\]\.colour: is not a known field/),
-  });
-  expect(
-    hostler(['path', '--network', '-', '--phone', 'nobody'], JSON.stringify(pair.network)),
-  ).toMatchObject({
-    code: 2,
-    err: expect.stringContaining('there is no phone “nobody”'),
-  });
-});
-
-test('quality gives R and MOS, and says of each wrong number what it must be', () => {
-  const line = ['quality', '--delay', '40', '--jitter', '0', '--loss', '0', '--codec', 'G.711'];
-  const { R, mos } = JSON.parse(hostler([...line, '--json']).out) as { R: number; mos: number };
-  expect(R).toBeGreaterThan(90);
-  expect(hostler(line).out).toBe(`R ${R.toFixed(1)}, MOS ${mos.toFixed(2)}\n`);
-  expect(hostler(['quality', '--delay=-1', '--loss', '101', '--codec', 'opus'])).toMatchObject({
-    code: 2,
-    out: '',
-    err:
-      '--delay: must be a number from 0 to 60000\n--jitter: is missing\n--loss: must be a number from 0 to 100\n' +
-      '--codec: must be one of G.711, G.711-plc, G.729A\n',
-  });
-});
-
-test('times, cost, replay and seats answer in words and as JSON, and name what is wrong', () => {
-  const record = {
-    id: 'a',
-    startAt: '2026-11-25T22:20:00Z',
-    from: '+16045550100',
-    to: '4101',
-    outcome: 'answered',
-    atMs: 9000,
-    talkMs: 61_000,
-    legs: [{ endpoint: '+17785550115', dialledMs: 0, alertMs: 2000, endMs: 9000, end: 'connected' }],
-  };
-  const lines = `${JSON.stringify(record)}\n${JSON.stringify({ ...record, id: 'b', legs: [] })}\n`;
-  expect(JSON.parse(hostler(['times', '--records', '-', '--json'], lines).out)).toEqual({
-    n: 1,
-    answered: 1,
-    curve: [{ atMs: 7000, atRisk: 1, answered: 1, share: 1, low: null, high: null }],
-  });
-  expect(hostler(['times', '--records', '-'], '[{}]')).toMatchObject({
-    code: 2,
-    err: expect.stringContaining('[0].id:'),
-  });
-  const folder = mkdtempSync(join(tmpdir(), 'hostler-cli-'));
-  const tariff = join(folder, 'tariff.csv');
-  writeFileSync(tariff, 'prefix,per minute\n+1,0.0125\n');
-  expect(hostler(['cost', '--tariff', tariff, '--records', '-', '--json'], lines)).toMatchObject({
-    code: 0,
-    out: expect.stringMatching(/^\{"currency":"CAD","total":1271,/),
-  });
-  writeFileSync(tariff, 'prefix,per minute\n+1,dear\n');
-  expect(hostler(['cost', '--tariff', tariff, '--records', '-'], lines)).toMatchObject({
-    code: 2,
-    err: expect.stringContaining('line 2, column 2: must be a sum'),
-  });
-  rmSync(folder, { recursive: true });
-  const ran = JSON.parse(
-    hostler(['replay', '--estate', ESTATE, '--records', '-', '--after', ESTATE, '--json'], lines).out,
-  );
-  expect(ran).toMatchObject([
-    { id: 'a', outcome: { kind: expect.any(String) } },
-    { id: 'b', after: { kind: expect.any(String) } },
-  ]);
-  expect(ran[1].after).toEqual(ran[1].outcome);
-  const seats = ['seats', '--calls', '120', '--handle', '180', '--json'];
-  expect(JSON.parse(hostler([...seats, '--seats', '7']).out)).toMatchObject({ offered: 6, abandoned: 0 });
-  expect(JSON.parse(hostler([...seats, '--trunk', '7']).out)).toEqual({
-    offered: 6,
-    blocked: expect.closeTo(0.185, 3),
-  });
-  expect(hostler([...seats, '--seats', '0.5', '--trunk', '3'])).toMatchObject({
-    code: 2,
-    err: '--seats: must be a whole number from 1 to 10000\none of --seats and --trunk is needed\n',
   });
 });

@@ -5,7 +5,10 @@ import {
   networkOf,
   networkVerdicts,
   readNetwork,
+  nameIn,
   NETWORK_KINDS,
+  pathAnswers,
+  siteAnswers,
   verdictsOf,
   topologyOf,
   type SiteNetworkOf,
@@ -134,6 +137,20 @@ test('a server stands where a site has a box, and there is one of each kind', ()
     path: 'servers[1].kind',
     message: 'Phone system is one already',
   });
+});
+
+test('phones that are alike are gone through once, and each is answered as by itself', () => {
+  for (const site of ['harbour', 'north-landing', 'home-ruth', 'home-priya']) {
+    const of = at(site);
+    const topology = topologyOf(of.network);
+    const name = nameIn(of);
+    for (const { phone, answers } of siteAnswers(of)) {
+      const own = pathAnswers(verdictsOf(topology, phone), name);
+      expect(answers.map(({ id, works, says }) => [id, works, says])).toEqual(
+        own.map(({ id, works, says }) => [id, works, says]),
+      );
+    }
+  }
 });
 
 describe('Complaints about a way', () => {

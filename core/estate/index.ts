@@ -7,6 +7,7 @@ export * from './types';
 export * from './organisation-types';
 export * from './device-types';
 export * from './network-types';
+export { addressBook, goingRound, isBlockRule, isIpv4, isPortSpan, portSpan } from './network-texts';
 export { appPathSchema, boxSchema, networkPhoneSchema, pathSchema, serverSchema } from './network-schema';
 export { deviceSchema, MOST_KEYS, siteSchema } from './device-schema';
 export * from './defaults';

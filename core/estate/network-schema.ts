@@ -1,3 +1,4 @@
+import { isBlockRule, isIpv4, isPortSpan } from './network-texts';
 import {
   NAT_BEHAVIOURS,
   NAT_METHODS,
@@ -31,9 +32,10 @@ const MOST_FORWARDS = 200;
 const DAY_S = 86_400;
 
 const address = () =>
-  text(15).matches(
-    /^(25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)(\.(25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)){3}$/,
+  text(15).test(
+    'address',
     'must be an IPv4 address such as 192.168.1.20',
+    (value) => value === undefined || isIpv4(value),
   );
 const port = () => count(1, 65_535);
 /** A port beside which another one is used. */
@@ -41,22 +43,19 @@ const rtpPort = () => count(1, 65_533);
 const seconds = () => count(1, 31 * DAY_S);
 const orNull = (schema: ReturnType<typeof count>) =>
   choose((value) => (value === null || value === undefined ? anything().nullable() : schema));
-const portsMessage = 'must be a port such as 5060 or a span such as 10000-10100';
-const isSpan = (ports: string) => {
-  const [from = 0, to = from, more] = ports.split('-').map(Number);
-  return more === undefined && from >= 1 && to <= 65_535 && from <= to;
-};
 const ports = () =>
-  text(11)
-    .matches(/^\d{1,5}(-\d{1,5})?$/, portsMessage)
-    .test('span', portsMessage, (value) => !value || isSpan(value));
+  text(11).test(
+    'ports',
+    'must be a port such as 5060 or a span such as 10000-10100',
+    (value) => value === undefined || isPortSpan(value),
+  );
 const blocked = () =>
   text(15)
-    .matches(/^(udp|tcp)(:\d{1,5}(-\d{1,5})?)?$/, 'must be udp, tcp, udp:5060 or udp:10000-20000')
-    .test('span', portsMessage, (value) => {
-      const span = value?.split(':')[1];
-      return span === undefined || isSpan(span);
-    })
+    .test(
+      'blocked',
+      'must be udp, tcp, udp:5060 or udp:10000-20000',
+      (value) => value === undefined || isBlockRule(value),
+    )
     .required('is missing');
 
 const forwardSchema = closed<Forward>({
@@ -133,19 +132,11 @@ export const appPathSchema = closed<AppPath>({
   method: oneOf(NAT_METHODS),
 });
 export const networkPhoneSchema = closed<PhoneFile>({
+  ...pathFields,
   id: requiredId(),
   name: requiredText(),
   in: requiredId(),
   address: address().required('is missing'),
-  transport: oneOf(PATH_TRANSPORTS),
-  signalPort: port(),
-  rtpPort: rtpPort(),
-  rport: flag(),
-  symmetric: flag(),
-  keepAliveS: orNull(seconds()),
-  registerExpiresS: seconds(),
   method: oneOf(NAT_METHODS),
-  manual: manual(),
   relay: maybe(choose((value) => (value === null ? anything().nullable() : requiredId()))),
-  turnTransport: oneOf(PATH_TRANSPORTS),
 });

@@ -1,4 +1,5 @@
 import { faultsOf, promiseListSchema } from './schema';
+import { addressBook, goingRound } from './network-texts';
 import { INTERNET, type PathSettings } from './network-types';
 import { isPlace } from './places';
 import type { Ending, Estate, Fault, Person, Plan, ReachPromise, RingTarget, Stage, When } from './types';
@@ -198,26 +199,21 @@ function checkNetworks(report: Report, { sites = [], devices = [], servers = [],
     const inside = network?.boxes ?? [];
     const path = `sites[${i}].network.boxes`;
     unique(report, 'box', inside, path);
-    const own = new Map(inside.map((box) => [box.id, box]));
+    const own = new Set(inside.map(({ id }) => id));
+    const round = goingRound(inside);
+    const take = addressBook();
     inside.forEach((box, b) => {
-      if (box.in === INTERNET) return;
-      if (!own.has(box.in)) report(`${path}[${b}].in`, `there is no box "${box.in}" at this site`);
-      // So many steps lead out, or it goes round.
-      let here: string | undefined = box.in;
-      for (let steps = inside.length; steps > 0 && here !== undefined && here !== INTERNET; steps--)
-        here = own.get(here)?.in;
-      if (here !== undefined && here !== INTERNET)
-        report(`${path}[${b}].in`, 'goes round: it never leads to the internet');
-    });
-    const taken = new Map<string, string>();
-    inside.forEach((box, b) => {
-      for (const [at, address, field] of [
-        [box.id, box.inside, 'inside'],
-        [box.in, box.outside, 'outside'],
+      const at = `${path}[${b}]`;
+      if (box.id === INTERNET) report(`${at}.id`, 'is the name of the internet');
+      if (box.in !== INTERNET && !own.has(box.in))
+        report(`${at}.in`, `there is no box "${box.in}" at this site`);
+      if (round.has(box.id)) report(`${at}.in`, 'goes round: it never leads to the internet');
+      for (const [network, field] of [
+        [box.id, 'inside'],
+        [box.in, 'outside'],
       ] as const) {
-        const before = taken.get(`${at} ${address}`);
-        if (before) report(`${path}[${b}].${field}`, `${address} is that of ${before} in the same network`);
-        else taken.set(`${at} ${address}`, box.name);
+        const before = take(network, box[field], box.name);
+        if (before) report(`${at}.${field}`, `${box[field]} is that of ${before} in the same network`);
       }
     });
   });

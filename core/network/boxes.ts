@@ -1,4 +1,4 @@
-import { type Box, type Forward, type Protocol, type Socket } from '../estate';
+import { portSpan, type Box, type Forward, type Protocol, type Socket } from '../estate';
 import { socketText } from './topology';
 
 /** A destination to which a mapping's inside socket has sent. */
@@ -58,11 +58,11 @@ const spans = new Map<string, readonly [number, number]>();
 function spanOf(ports: string): readonly [number, number] {
   const known = spans.get(ports);
   if (known) return known;
-  const [from = 0, to = from] = ports.split('-').map(Number);
+  const span = portSpan(ports);
   // Files bring their own spans: the table is begun anew before it grows large.
   if (spans.size > 10_000) spans.clear();
-  spans.set(ports, [from, to]);
-  return [from, to];
+  spans.set(ports, span);
+  return span;
 }
 const holds = (ports: string, port: number) => {
   const [from, to] = spanOf(ports);

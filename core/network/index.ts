@@ -1,8 +1,17 @@
 export * from './types';
-export { MOST_BOXES, MOST_PHONES, readNetwork, wholeNetwork, type ReadNetwork } from './read';
+export {
+  MOST_BOXES,
+  MOST_PHONES,
+  readNetwork,
+  wholeBox,
+  wholeNetwork,
+  wholePhone,
+  wholeServer,
+  type ReadNetwork,
+} from './read';
 export { topologyOf, wayOut, type Topology } from './topology';
 export { networkVerdicts, verdictsOf } from './verdicts';
-export { recommend, type Recommendation, type RejectedWay, type Way } from './recommend';
+export { pathWith, recommend, type Recommendation, type RejectedWay, type Way } from './recommend';
 export { bytesADay, longestKeepAlive } from './keep-alive';
 export { classify, type NatClass } from './classify';
 export {
@@ -15,4 +24,5 @@ export {
   type PlacedPhone,
   type SiteNetworkOf,
 } from './assemble';
-export { failWords, pathAnswers, REASON_WORDS, verdictWords, type PathAnswer } from './words';
+export { bestWays, siteAnswers, type PhoneAnswers } from './site';
+export { failWords, nameIn, pathAnswers, REASON_WORDS, verdictWords, type PathAnswer } from './words';

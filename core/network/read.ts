@@ -1,6 +1,8 @@
 import {
+  addressBook,
   boxSchema,
   faultsOf,
+  goingRound,
   INTERNET,
   networkPhoneSchema,
   parts,
@@ -96,30 +98,18 @@ function togetherFaults({ boxes, servers, phones }: NetworkFile): readonly Fault
       if (before) say(`${path}.id`, `“${id}” is ${before} already`);
       else ids.set(id, path);
     }
-  const byId = new Map(boxes.map((box) => [box.id, box]));
+  const known = new Set(boxes.map(({ id }) => id));
   for (const [group, objects] of Object.entries(groups))
     for (const [at, each] of objects.entries())
-      if (each.in !== INTERNET && !byId.has(each.in))
+      if (each.in !== INTERNET && !known.has(each.in))
         say(`${group}[${at}].in`, `there is no box “${each.in}”`);
-  const leadsOut = new Set<string>([INTERNET]);
-  for (const [at, box] of boxes.entries()) {
-    const way = new Set<string>();
-    let here = box.id;
-    while (!leadsOut.has(here) && !way.has(here)) {
-      way.add(here);
-      const next = byId.get(here)?.in;
-      if (next === undefined) break;
-      here = next;
-    }
-    if (way.has(here) && byId.has(here)) say(`boxes[${at}].in`, 'goes round: it never leads to the internet');
-    else for (const id of way) leadsOut.add(id);
-  }
-  const taken = new Map<string, string>();
-  const take = (network: string, at: string, path: string) => {
-    const key = `${network} ${at}`;
-    const before = taken.get(key);
-    if (before) say(path, `${at} is that of ${before} in the same network`);
-    else taken.set(key, path);
+  const round = goingRound(boxes);
+  for (const [at, { id }] of boxes.entries())
+    if (round.has(id)) say(`boxes[${at}].in`, 'goes round: it never leads to the internet');
+  const book = addressBook();
+  const take = (network: string, address: string, path: string) => {
+    const before = book(network, address, path);
+    if (before) say(path, `${address} is that of ${before} in the same network`);
   };
   for (const [at, box] of boxes.entries()) {
     take(box.id, box.inside, `boxes[${at}].inside`);

@@ -5,8 +5,10 @@ import {
   type NatMethod,
   type NetworkPhone,
   PATH_TRANSPORTS,
+  type PathSettings,
   type PathTransport,
 } from '../estate';
+import { forwardAt } from './boxes';
 import { enter } from './enter';
 import { bytesADay, longestKeepAlive } from './keep-alive';
 import { sounding } from './sound';
@@ -33,6 +35,18 @@ export interface Way {
   /** What else has to run, beside the phone system: none of it may stop. */
   readonly dependsOn: readonly string[];
 }
+
+/** A phone's settings with a way set in them; its method stands apart. */
+export const pathWith = (
+  path: PathSettings | undefined,
+  { transport, keepAliveS, turnTransport }: Way,
+): PathSettings => ({
+  ...path,
+  transport,
+  keepAliveS,
+  rport: true,
+  ...(turnTransport ? { turnTransport } : {}),
+});
 
 /** The questions that a way has to answer with yes. */
 type Question = 'registers' | 'ringsAfter' | 'soundOut' | 'soundIn' | 'staysUp';
@@ -72,10 +86,7 @@ function forwardsFor(
     const box = topology.boxes.get(network);
     if (!box) break;
     for (const port of [phone.signalPort, phone.rtpPort]) {
-      const there = box.forwards.find(({ proto, ports }) => {
-        const [from = 0, until = from] = ports.split('-').map(Number);
-        return proto === 'udp' && port >= from && port <= until;
-      });
+      const there = forwardAt(box, 'udp', port);
       if (there?.to === to) continue;
       if (there || isProviders(box)) return null;
       needed.push({ box: box.id, forward: { proto: 'udp', ports: String(port), to } });

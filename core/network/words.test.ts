@@ -8,10 +8,9 @@ const answersOf = (name: string) => {
   const phone = read.network.phones.find(({ id }) => id === each.phone);
   if (!phone) throw new Error('no phone');
   return Object.fromEntries(
-    pathAnswers(verdictsOf(topologyOf(read.network), phone), (id) => `<${id}>`).map(({ id, works, says }) => [
-      id,
-      { works, says },
-    ]),
+    pathAnswers(verdictsOf(topologyOf(read.network), phone), (id) =>
+      id === 'internet' ? 'the internet' : `<${id}>`,
+    ).map(({ id, works, says }) => [id, { works, says }]),
   );
 };
 
@@ -26,13 +25,13 @@ test('each answer says yes or no, and where and why a packet died', () => {
   });
   expect(answersOf('A system that does not know it')).toMatchObject({
     rings: { works: true },
-    soundOut: { works: false, says: 'Nobody at <internet> has that address.' },
-    soundIn: { works: false, says: '<home> lets in only answers, and this is none.' },
+    soundOut: { works: false, says: 'Nobody on the internet has that address.' },
+    soundIn: { works: false, says: '<home> lets only answers in, and this is not one.' },
     staysUp: { works: false },
     addressChange: { says: 'No call comes for 10 s.' },
   });
   expect(answersOf('Private contact')).toMatchObject({
-    rings: { works: false, says: 'It never rings: nobody at <internet> has that address.' },
+    rings: { works: false, says: 'It never rings: nobody on the internet has that address.' },
     addressChange: { works: false, says: 'No call comes any more.' },
   });
 });

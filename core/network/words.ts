@@ -1,15 +1,30 @@
-import type { FailReason, PathVerdicts, Verdict } from './types';
-import { SILENCES, type Silence } from './types';
+import { INTERNET } from '../estate';
+import type { SiteNetworkOf } from './assemble';
+import { SILENCES, type FailReason, type PathVerdicts, type Silence, type Verdict } from './types';
+
+const THE_INTERNET = 'the internet';
+
+/** What each place in the network of a site is called. */
+export function nameIn({ network }: Pick<SiteNetworkOf, 'network'>): (id: string) => string {
+  const names = new Map(
+    [...network.boxes, ...network.servers, ...network.phones].map(({ id, name }) => [id, name]),
+  );
+  return (id) => (id === INTERNET ? THE_INTERNET : (names.get(id) ?? id));
+}
 
 /** Why a packet went no further, in a sentence; `place` is where. */
 export const REASON_WORDS: Readonly<Record<FailReason, (place: string) => string>> = {
   blocked: (place) => `${place} blocks it`,
-  'no-hairpin': (place) => `${place} does not turn packets to its own outside address round`,
+  'no-hairpin': (place) =>
+    `${place} does not send back what is sent to its own outside address (no hairpinning)`,
   'no-mapping': (place) => `behind ${place} no phone has the port it is sent to`,
-  filtered: (place) => `${place} lets in only answers, and this is none`,
-  'no-such-address': (place) => `nobody at ${place} has that address`,
+  filtered: (place) => `${place} lets only answers in, and this is not one`,
+  'no-such-address': (place) =>
+    place === THE_INTERNET
+      ? 'nobody on the internet has that address'
+      : `nobody behind ${place} has that address`,
   'nothing-listens': (place) => `nothing listens at that port of ${place}`,
-  'wrong-host': (place) => `it comes to ${place}, which it is not for`,
+  'wrong-host': (place) => `it arrives at ${place} instead`,
   'no-server': () => 'a server that this way needs is not there',
   'no-allocation': (place) => `the TURN server gives no relayed address: it ends at ${place}`,
   'relay-elsewhere': (place) => `the branch relay ${place} stands in another network`,

@@ -1,5 +1,6 @@
 import { ARRIVALS, type Fault } from '../estate';
 import { callFaults, LEG_ENDS, OUTCOME_KINDS } from '../calls/engine';
+import { instantOf } from '../calls/time';
 import type { CallRecord, RecordedLeg } from './types';
 
 /** So many records are read of one file. */
@@ -50,9 +51,7 @@ const includes = (words: readonly string[], value: unknown): boolean =>
 /** ms since 1970 of a number of ms, or of a moment as ISO 8601 with its offset. */
 const momentOf = (value: unknown): number | null => {
   if (Number.isInteger(value)) return Math.abs(value as number) < 8.64e15 ? (value as number) : null;
-  if (!isText(value, 40) || !/^\d{4}-\d{2}-\d{2}T[\d:.]+(Z|[+-]\d{2}:\d{2})$/.test(value)) return null;
-  const ms = Date.parse(value);
-  return Number.isNaN(ms) ? null : ms;
+  return isText(value, 40) ? instantOf(value) : null;
 };
 
 function readLeg(

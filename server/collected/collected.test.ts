@@ -18,7 +18,8 @@ const { call } = workedCalls()[0]!;
 const trace = runCall(index, call);
 const BEGAN = Date.parse('2026-11-24T18:00:00Z');
 const DAY_MS = 86_400_000;
-const of = (from: number, to: number) => readCalls(server.db, new Date(from), new Date(to), 1000);
+const of = async (from: number, to: number) =>
+  (await readCalls(server.db, new Date(from), new Date(to), 1000)).map(({ body }) => body);
 
 /** A collector with a clock of its own, and one call that went over it. */
 function collected(db: Db, id: string, startMs = BEGAN) {
@@ -57,6 +58,37 @@ test('a call is kept with its legs and how long was talked, and reads as a call 
   });
   expect((await server.ask('GET', '/api/calls', { as: 'help-desk' })).status).toBe(403);
   expect((await server.ask('GET', '/api/calls?from=then', { as: 'specialist' })).status).toBe(400);
+});
+
+test('more calls than come at once come part by part, none twice and none left out', async () => {
+  const start = BEGAN + 10 * DAY_MS;
+  const ids = Array.from({ length: 5003 }, (_, n) => `many-${n}`);
+  const collector = openCollector(server.db, log, () => start + 1);
+  for (const id of ids) {
+    collector.callBegan(id, call);
+    collector.callSettled(id, trace);
+    collector.callOver(id);
+  }
+  for (let rounds = 0; rounds < 12; rounds++) await collector.flush();
+  await collector.close();
+  const span = `from=${new Date(start).toISOString()}&to=${new Date(start + 2).toISOString()}`;
+  const part = async (after: string | null) => {
+    const answer = await server.ask('GET', `/api/calls?${span}${after === null ? '' : `&after=${after}`}`, {
+      as: 'specialist',
+    });
+    const got = answer.text
+      .split('\n')
+      .filter(Boolean)
+      .map((line) => (JSON.parse(line) as { id: string }).id);
+    return { got, last: answer.headers.get('x-last-call') };
+  };
+  const first = await part(null);
+  const second = await part(first.last);
+  expect([first.got.length, second.got.length, second.last]).toEqual([5000, 3, null]);
+  expect(new Set([...first.got, ...second.got])).toEqual(new Set(ids));
+  // Thirty-two at once are all answered.
+  const many = await Promise.all(Array.from({ length: 32 }, () => part(first.last)));
+  expect(many.every(({ got }) => got.length === 3)).toBe(true);
 });
 
 test('one call told of by two servers, or twice, is one record', async () => {

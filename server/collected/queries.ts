@@ -37,18 +37,25 @@ export async function putRegistrationChanges(
   ]);
 }
 
-/** Calls that began in a span, the first first. */
+/**
+ * Calls that began in a span, the first first.
+ * @param after the last call that was read before, to go on from there; null: from the beginning
+ */
 export async function readCalls(
   db: Queryable,
   from: Date,
   to: Date,
   most: number,
-): Promise<readonly string[]> {
+  after: string | null = null,
+): Promise<readonly { readonly id: string; readonly body: string }[]> {
   const [rows] = await db.query<RowDataPacket[]>(
-    'SELECT body FROM call_record WHERE started_at >= ? AND started_at < ? ORDER BY started_at, id LIMIT ?',
-    [from, to, most],
+    `SELECT id, body FROM call_record
+     WHERE started_at >= ? AND started_at < ?
+       AND (? IS NULL OR (started_at, id) > (SELECT started_at, id FROM call_record WHERE id = ?))
+     ORDER BY started_at, id LIMIT ?`,
+    [from, to, after, after, most],
   );
-  return rows.map(({ body }) => String(body));
+  return rows.map(({ id, body }) => ({ id: String(id), body: String(body) }));
 }
 
 /** The latest changes of a phone's registrations, the latest first. */

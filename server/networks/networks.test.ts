@@ -121,3 +121,32 @@ test('every setting of a box comes back as it was put, and may be put again', as
     expect(yard?.network?.boxes).toEqual([box]);
   }
 });
+
+test('of two phone systems that are added at the same time one is refused; thirty-two who look are all answered', async () => {
+  const vpn = (id: string, address: string) => ({ id, name: id, kind: 'vpn', in: 'internet', address });
+  const put = (id: string, address: string) =>
+    server.ask('PUT', `/api/objects/server/${id}`, { as, body: { version: null, object: vpn(id, address) } });
+  const [answers, looks] = await Promise.all([
+    Promise.all([put('one', '198.51.100.61'), put('other', '198.51.100.62')]),
+    Promise.all(Array.from({ length: 32 }, () => server.ask('GET', '/api/networks', { as }))),
+  ]);
+  expect(answers.map(({ status }) => status).sort()).toEqual([200, 400]);
+  expect(looks.every(({ status }) => status === 200)).toBe(true);
+  expect((await page()).servers.filter(({ kind }) => kind === 'vpn')).toHaveLength(1);
+});
+
+test('a network of megabytes is refused before it is looked at', async () => {
+  const { object, version } = (await server.ask('GET', '/api/objects/site/yard', { as })).body;
+  const boxes = Array.from({ length: 40_000 }, (_, n) => ({
+    id: `b${n}`,
+    name: 'Router',
+    in: 'internet',
+    inside: '192.168.7.1',
+    outside: '203.0.113.77',
+  }));
+  const put = await server.ask('PUT', '/api/objects/site/yard', {
+    as,
+    body: { version, object: { ...object, network: { boxes } } },
+  });
+  expect([400, 413]).toContain(put.status);
+});

@@ -12,7 +12,6 @@ import type { TemplateSummary, Follower, TemplatePreview } from '../../api/templ
 
 /** Of a template that hundreds follow, so many are enough to see what it does. */
 const MOST_IN_SLICE = 50;
-const AT_A_TIME = 20;
 const pause = () => new Promise<void>((resolve) => setImmediate(resolve));
 
 function templateOf(live: LiveEstate, context: SignedIn): Template {
@@ -46,8 +45,8 @@ async function preview(
     people: live.estate.people.map((person) => changed.get(person.id) ?? person),
   });
   const rows: TemplatePreview[] = [];
-  for (const [i, person] of people.entries()) {
-    if (i % AT_A_TIME === AT_A_TIME - 1) await pause();
+  for (const person of people) {
+    await pause();
     const after = changed.get(person.id) ?? person;
     const judged = judgeReach(then, after, atMs);
     rows.push({

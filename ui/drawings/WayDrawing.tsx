@@ -31,6 +31,14 @@ function sayHop(
   return `${packet} at ${nameOf(where)}${sockets ? `, from ${source} to ${destination}` : ''}: ${what}.`;
 }
 
+interface WayProps {
+  readonly trace: readonly Hop[];
+  readonly nameOf: (id: string) => string;
+  readonly packetOf: (hop: Hop) => string;
+  /** Why a packet was dropped. */
+  readonly why: (hop: Hop) => string;
+}
+
 /** A socket as it comes to a place, and as it leaves it. */
 function Socket({
   title,
@@ -58,18 +66,7 @@ function Socket({
  * The way of packets from place to place, drawn as places in a row with the packet at one of them; stepped through by
  * hand or played. The same as a list for those who do not see it.
  */
-export function WayDrawing({
-  trace,
-  nameOf,
-  packetOf,
-  why,
-}: {
-  readonly trace: readonly Hop[];
-  readonly nameOf: (id: string) => string;
-  readonly packetOf: (hop: Hop) => string;
-  /** Why a packet was dropped. */
-  readonly why: (hop: Hop) => string;
-}) {
+export function WayDrawing({ trace, nameOf, packetOf, why }: WayProps) {
   const palette = usePalette();
   const [at, setAt] = useState(trace.length - 1);
   const [plays, setPlays] = useState(false);
@@ -176,17 +173,7 @@ export function WayDrawing({
 }
 
 /** The same way as a list, each place with what it does. */
-export function WayList({
-  trace,
-  nameOf,
-  packetOf,
-  why,
-}: {
-  readonly trace: readonly Hop[];
-  readonly nameOf: (id: string) => string;
-  readonly packetOf: (hop: Hop) => string;
-  readonly why: (hop: Hop) => string;
-}) {
+export function WayList({ trace, nameOf, packetOf, why }: WayProps) {
   const palette = usePalette();
   return (
     <View role="list">

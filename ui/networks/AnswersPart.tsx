@@ -2,6 +2,7 @@ import { useMemo, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import type { NetworkPhone } from '../../core/estate';
 import {
+  nameIn,
   pathAnswers,
   REASON_WORDS,
   topologyOf,
@@ -14,7 +15,7 @@ import { WayDrawing, WayList } from '../drawings/WayDrawing';
 import { Fold, Section } from '../kit/parts';
 import { space, TARGET, useIsWide, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
-import { nameIn, PACKET_WORDS } from './words';
+import { PACKET_WORDS } from './words';
 
 const LEFT_OUT =
   'Not looked at: registrations that run out at the system, other phones’ ports behind the same box, RTCP, and silence during hold.';

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { INTERNET, NAT_BEHAVIOURS, type BoxFile, type Forward, type Site } from '../../core/estate';
-import { NETWORK_KINDS } from '../../core/network';
+import { NETWORK_KINDS, wholeBox } from '../../core/network';
 import { idFrom } from '../data/objects';
 import { Button, Choice, Field, Fold, IconButton, Section, Tick } from '../kit/parts';
 import { space, usePalette } from '../kit/theme';
@@ -51,7 +51,7 @@ export function BoxesPart({ site, onEdit }: { readonly site: Site; readonly onEd
     <Section title="What stands between it and the internet">
       {boxes.length === 0 ? (
         <Words tone="soft">
-          Nothing is said yet. Begin with what is most like it; all of it can be changed.
+          Nothing is described yet. Begin with what is most like it; all of it can be changed.
         </Words>
       ) : null}
       {boxes.length === 0 ? (
@@ -69,7 +69,7 @@ export function BoxesPart({ site, onEdit }: { readonly site: Site; readonly onEd
           ))}
           <Button
             kind="quiet"
-            label="Nothing: its phones stand in the internet itself"
+            label="No router: its phones are on the internet directly"
             onPress={() => onEdit((before) => withBoxes(before, (now) => now))}
           />
         </View>
@@ -118,8 +118,8 @@ function BoxPart({
 }) {
   const palette = usePalette();
   const set = (part: Partial<BoxFile>) => onEdit((before) => ({ ...before, ...part }));
-  const isNat = box.nat !== false;
-  const { forwards = [] } = box;
+  const whole = wholeBox(box);
+  const { nat: isNat, forwards } = whole;
   /** Where it may stand: not behind itself. */
   const isBehind = (id: string): boolean => {
     let [here, steps]: [string, number] = [id, 0];
@@ -176,7 +176,7 @@ function BoxPart({
         <Choice
           label="Mapping: one outside port for all destinations, or one for each"
           titled
-          value={box.mapping ?? 'endpoint-independent'}
+          value={whole.mapping}
           options={NAT_BEHAVIOURS.map((value) => ({ value, label: NAT_WORDS[value] }))}
           onChange={(mapping) => set({ mapping })}
         />
@@ -184,7 +184,7 @@ function BoxPart({
       <Choice
         label="Filtering: whom it lets in"
         titled
-        value={box.filtering ?? 'address-and-port-dependent'}
+        value={whole.filtering}
         options={NAT_BEHAVIOURS.map((value) => ({ value, label: NAT_WORDS[value] }))}
         onChange={(filtering) => set({ filtering })}
       />
@@ -192,7 +192,7 @@ function BoxPart({
         <View style={{ flex: 1 }}>
           <CheckedField
             label="UDP time-out, s"
-            value={box.udpTimeoutS ?? 60}
+            value={whole.udpTimeoutS}
             show={showNumber}
             read={readSeconds}
             onChange={(udpTimeoutS) => set({ udpTimeoutS })}
@@ -201,7 +201,7 @@ function BoxPart({
         <View style={{ flex: 1 }}>
           <CheckedField
             label="TCP time-out, s"
-            value={box.tcpTimeoutS ?? 7440}
+            value={whole.tcpTimeoutS}
             show={showNumber}
             read={readSeconds}
             onChange={(tcpTimeoutS) => set({ tcpTimeoutS })}
@@ -210,11 +210,11 @@ function BoxPart({
       </View>
       <CheckedField
         label="Blocked outward"
-        value={box.blocked ?? []}
+        value={whole.blocked}
         show={(blocked) => blocked.join(', ')}
         read={readBlocked}
         onChange={(blocked) => set({ blocked })}
-        hint="Such as udp, or tcp:5061, or udp:10000-20000; nothing: all is let out"
+        hint="Such as udp, or tcp:5061, or udp:10000-20000; leave it empty where all is let out"
       />
       <Choice
         label="What it does to SIP (SIP ALG)"
@@ -261,31 +261,31 @@ function BoxPart({
         <View style={{ gap: space(1) }}>
           <Tick
             label="Keeps the phone’s own port where it is free"
-            on={box.portPreserving !== false}
-            onPress={() => set({ portPreserving: box.portPreserving === false })}
+            on={whole.portPreserving}
+            onPress={() => set({ portPreserving: !whole.portPreserving })}
           />
           <Tick
             label="Shares ports between destinations, as Linux does"
-            on={box.sharesPorts === true}
-            onPress={() => set({ sharesPorts: box.sharesPorts !== true })}
+            on={whole.sharesPorts}
+            onPress={() => set({ sharesPorts: !whole.sharesPorts })}
           />
           <Tick
             label="Turns packets to its own outside address round (hairpinning)"
-            on={box.hairpin === true}
-            onPress={() => set({ hairpin: box.hairpin !== true })}
+            on={whole.hairpin}
+            onPress={() => set({ hairpin: !whole.hairpin })}
           />
           <Tick
             label="What comes in keeps a mapping alive too"
-            on={box.inboundRefreshes !== false}
-            onPress={() => set({ inboundRefreshes: box.inboundRefreshes === false })}
+            on={whole.inboundRefreshes}
+            onPress={() => set({ inboundRefreshes: !whole.inboundRefreshes })}
           />
           <CheckedField
             label="UDP time-out once it was answered, s"
-            value={box.udpStreamTimeoutS ?? null}
+            value={whole.udpStreamTimeoutS}
             show={showNumber}
             read={orNothing(readSeconds)}
             onChange={(udpStreamTimeoutS) => set({ udpStreamTimeoutS })}
-            hint="Nothing: the same as above"
+            hint="Leave it empty where it is the same as above"
           />
         </View>
       </Fold>

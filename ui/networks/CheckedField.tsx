@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { isBlockRule, isIpv4, isPortSpan } from '../../core/estate';
 import { Field } from '../kit/parts';
 
 /** A field whose text counts as soon as it can be read; until then it says what is wrong and nothing changes. */
@@ -37,11 +38,10 @@ export function CheckedField<T>({
   );
 }
 
-const ADDRESS = /^(25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)(\.(25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)){3}$/;
 type Reading<T> = { readonly value: T } | { readonly error: string };
 
 export const readAddress = (text: string): Reading<string> =>
-  ADDRESS.test(text.trim()) ? { value: text.trim() } : { error: 'Such as 192.168.1.20' };
+  isIpv4(text.trim()) ? { value: text.trim() } : { error: 'Such as 192.168.1.20' };
 export const readOwnAddress = (text: string): Reading<string | undefined> =>
   text.trim() === '' ? { value: undefined } : readAddress(text);
 const whole =
@@ -59,25 +59,13 @@ export const orNothing =
     text.trim() === '' ? { value: null } : read(text);
 export const showNumber = (value: number | null | undefined): string =>
   value === null || value === undefined ? '' : String(value);
-const PORTS = /^\d{1,5}(-\d{1,5})?$/;
-export const readPorts = (text: string): Reading<string> => {
-  const [from = 0, to = from] = text.trim().split('-').map(Number);
-  return PORTS.test(text.trim()) && from >= 1 && to <= 65_535 && from <= to
-    ? { value: text.trim() }
-    : { error: 'Such as 5060 or 10000-20000' };
-};
+export const readPorts = (text: string): Reading<string> =>
+  isPortSpan(text.trim()) ? { value: text.trim() } : { error: 'Such as 5060 or 10000-20000' };
 /** Protocols and ports that are blocked, parted by commas or spaces: `udp, tcp:5061`. */
 export const readBlocked = (text: string): Reading<readonly string[]> => {
-  const parts = text.split(/[\s,;]+/).filter(Boolean);
-  const wrong = parts.find((part) => {
-    const [proto, ports, more] = part.split(':');
-    return (
-      (proto !== 'udp' && proto !== 'tcp') ||
-      more !== undefined ||
-      (ports !== undefined && 'error' in readPorts(ports))
-    );
-  });
+  const rules = text.split(/[\s,;]+/).filter(Boolean);
+  const wrong = rules.find((rule) => !isBlockRule(rule));
   return wrong === undefined
-    ? { value: parts }
+    ? { value: rules }
     : { error: `“${wrong}” is none: udp, tcp, udp:5060 or udp:10000-20000` };
 };

@@ -1,9 +1,9 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import type { NetworksPage } from '../../api/networks';
 import { INTERNET, SERVER_KINDS, type ServerFile, type ServerKind } from '../../core/estate';
-import { networkOf, pathAnswers, topologyOf, verdictsOf } from '../../core/network';
+import { networkOf, siteAnswers } from '../../core/network';
 import { messageOf } from '../data/api';
 import { useNetworks } from '../data/networks';
 import { useAddObject } from '../data/objects';
@@ -12,7 +12,7 @@ import { PageFrame } from '../kit/PageFrame';
 import { Button, Empty, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
-import { nameIn, SERVER_WORDS } from './words';
+import { SERVER_WORDS } from './words';
 
 /** What stands at the beginning: addresses that are nobody's (RFC 5737). */
 const USUAL: Record<ServerKind, ServerFile> = {
@@ -35,17 +35,13 @@ function stateOf(
   site: string,
 ): { readonly text: string; readonly isWell: boolean | null } {
   const of = networkOf(page, site);
-  if (of === 'no-servers') return { text: 'No phone system is said yet', isWell: null };
+  if (of === 'no-servers') return { text: 'No phone system is described yet', isWell: null };
   if (of === 'address-twice')
     return { text: 'Its router has the outside address of another one', isWell: false };
-  if (typeof of === 'string') return { text: 'Nothing is said of its network', isWell: null };
+  if (typeof of === 'string') return { text: 'Its network is not described yet', isWell: null };
   if (of.phones.length === 0) return { text: 'No phone stands here', isWell: null };
-  const topology = topologyOf(of.network);
-  const nameOf = nameIn(of);
-  const wrong = of.network.phones.flatMap((phone) => {
-    const first = pathAnswers(verdictsOf(topology, phone), nameOf).find(
-      ({ works, verdict }) => !works && verdict,
-    );
+  const wrong = siteAnswers(of).flatMap(({ phone, answers }) => {
+    const first = answers.find(({ works, verdict }) => !works && verdict);
     return first ? [`${phone.name}: ${first.says}`] : [];
   });
   const many = of.phones.length === 1 ? '1 phone' : `${of.phones.length} phones`;
@@ -66,6 +62,7 @@ export function NetworksScreen() {
 
 function NetworksView({ page }: { readonly page: NetworksPage }) {
   const canEdit = useCanEdit();
+  const sites = useMemo(() => page.sites.map((site) => ({ ...site, ...stateOf(page, site.id) })), [page]);
   return (
     <PageFrame
       title="Networks"
@@ -77,8 +74,7 @@ function NetworksView({ page }: { readonly page: NetworksPage }) {
           <Empty title="There is no site yet" text="Add the places where phones stand under Sites." />
         ) : (
           <LinkRows>
-            {page.sites.map(({ id, name }) => {
-              const { text, isWell } = stateOf(page, id);
+            {sites.map(({ id, name, text, isWell }) => {
               return (
                 <LinkRow
                   key={id}
@@ -103,8 +99,8 @@ function NetworksView({ page }: { readonly page: NetworksPage }) {
       <Section title="Servers of the organisation">
         {page.servers.length === 0 ? (
           <Words tone="soft">
-            Nothing is computed until it is said where the phone system stands. Add it with addresses from the
-            book, and write the right ones in its page.
+            Nothing is computed until the phone system is here. A server begins with an example address; write
+            yours on its page.
           </Words>
         ) : (
           <LinkRows>

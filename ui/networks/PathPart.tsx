@@ -1,5 +1,6 @@
 import { View } from 'react-native';
 import { PATH_TRANSPORTS, type BoxFile, type NatMethod, type PathSettings } from '../../core/estate';
+import { wholePhone } from '../../core/network';
 import { Choice, Fold, Tick } from '../kit/parts';
 import { space } from '../kit/theme';
 import {
@@ -28,6 +29,8 @@ export function PathPart({
   readonly boxes: readonly BoxFile[];
   readonly onEdit: Change;
 }) {
+  /** With what is left out, as it counts. */
+  const whole = wholePhone({ id: '', name: '', in: '', address: '', ...path });
   const set = (part: Partial<PathSettings>) => onEdit((before) => ({ ...before, ...part }));
   const drop = <K extends keyof PathSettings>(key: K) =>
     onEdit((before) => {
@@ -39,23 +42,23 @@ export function PathPart({
       <Choice
         label="Signalling goes over"
         titled
-        value={path.transport ?? 'udp'}
+        value={whole.transport}
         options={PATH_TRANSPORTS.map((value) => ({ value, label: TRANSPORT_WORDS[value] }))}
         onChange={(transport) => set({ transport })}
       />
       <CheckedField
         label="Keep-alive every so many seconds"
-        value={path.keepAliveS ?? null}
+        value={whole.keepAliveS}
         show={showNumber}
         read={orNothing(readSeconds)}
         onChange={(keepAliveS) => set({ keepAliveS })}
-        hint="Nothing: none is sent"
+        hint="Leave it empty where none is sent"
       />
       {method === 'turn' || method === 'ice' ? (
         <Choice
           label="To the TURN server over"
           titled
-          value={path.turnTransport ?? 'udp'}
+          value={whole.turnTransport}
           options={PATH_TRANSPORTS.map((value) => ({ value, label: TRANSPORT_WORDS[value] }))}
           onChange={(turnTransport) => set({ turnTransport })}
         />
@@ -77,7 +80,7 @@ export function PathPart({
           <View style={{ flex: 1 }}>
             <CheckedField
               label="Public signalling port"
-              value={path.manual.signalPort ?? path.signalPort ?? 5060}
+              value={whole.manual?.signalPort}
               show={showNumber}
               read={readPort}
               onChange={(signalPort) => path.manual && set({ manual: { ...path.manual, signalPort } })}
@@ -86,7 +89,7 @@ export function PathPart({
           <View style={{ flex: 1 }}>
             <CheckedField
               label="Public RTP port"
-              value={path.manual.rtpPort ?? path.rtpPort ?? 16_384}
+              value={whole.manual?.rtpPort}
               show={showNumber}
               read={readPort}
               onChange={(rtpPort) => path.manual && set({ manual: { ...path.manual, rtpPort } })}
@@ -114,13 +117,13 @@ export function PathPart({
             show={(address) => address ?? ''}
             read={(text) => (text.trim() === '' ? { value: undefined } : readAddress(text))}
             onChange={(address) => (address === undefined ? drop('address') : set({ address }))}
-            hint="Nothing: the next free one of its network"
+            hint="Leave it empty for the next free one of its network"
           />
           <View style={{ flexDirection: 'row', gap: space(2) }}>
             <View style={{ flex: 1 }}>
               <CheckedField
                 label="Signalling port"
-                value={path.signalPort ?? 5060}
+                value={whole.signalPort}
                 show={showNumber}
                 read={readPort}
                 onChange={(signalPort) => set({ signalPort })}
@@ -129,7 +132,7 @@ export function PathPart({
             <View style={{ flex: 1 }}>
               <CheckedField
                 label="RTP port"
-                value={path.rtpPort ?? 16_384}
+                value={whole.rtpPort}
                 show={showNumber}
                 read={readPort}
                 onChange={(rtpPort) => set({ rtpPort })}
@@ -138,20 +141,20 @@ export function PathPart({
           </View>
           <CheckedField
             label="A registration lasts, s"
-            value={path.registerExpiresS ?? 3600}
+            value={whole.registerExpiresS}
             show={showNumber}
             read={readSeconds}
             onChange={(registerExpiresS) => set({ registerExpiresS })}
           />
           <Tick
             label="Asks for answers to where it sent from (rport, RFC 3581)"
-            on={path.rport !== false}
-            onPress={() => set({ rport: path.rport === false })}
+            on={whole.rport}
+            onPress={() => set({ rport: !whole.rport })}
           />
           <Tick
             label="Sends sound from the port at which it listens (symmetric RTP)"
-            on={path.symmetric !== false}
-            onPress={() => set({ symmetric: path.symmetric === false })}
+            on={whole.symmetric}
+            onPress={() => set({ symmetric: !whole.symmetric })}
           />
         </View>
       </Fold>

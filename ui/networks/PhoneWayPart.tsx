@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { NAT_METHODS, type Device, type Endpoint } from '../../core/estate';
-import { networkOf, type NoNetwork, type Way } from '../../core/network';
+import { networkOf, pathWith, type NoNetwork } from '../../core/network';
 import { METHOD_NAMES } from '../../core/devices/phones';
 import { useNetworks } from '../data/networks';
 import { Choice, LinkRow, LinkRows, Section } from '../kit/parts';
@@ -9,23 +9,15 @@ import { AnswersPart } from './AnswersPart';
 import { PathPart } from './PathPart';
 import { WaysPart } from './WaysPart';
 
-/** What a way sets of a phone's path. */
-const pathOf = ({ transport, keepAliveS, turnTransport }: Way) => ({
-  transport,
-  keepAliveS,
-  rport: true,
-  ...(turnTransport ? { turnTransport } : {}),
-});
-
 /** Why nothing is computed, and where that is mended. */
 function NotComputed({ why, site }: { readonly why: NoNetwork; readonly site: string }) {
   return (
     <Section title="Does it work from there?">
       <Words tone="soft">
         {why === 'no-servers'
-          ? 'It is not said yet where the phone system stands.'
+          ? 'The phone system is not described yet.'
           : why === 'no-network'
-            ? 'Nothing is said of what stands between this site and the internet.'
+            ? 'What stands between this site and the internet is not described yet.'
             : why === 'address-twice'
               ? 'Two routers or servers have one address.'
               : 'That site is gone.'}
@@ -94,7 +86,7 @@ export function DeviceWayPart({
                     onEdit((before) => ({
                       ...before,
                       natMethod: way.method,
-                      path: { ...before.path, ...pathOf(way) },
+                      path: pathWith(before.path, way),
                     }))
                 : null
             }
@@ -168,7 +160,13 @@ export function AppWayPart({
             path={path ?? {}}
             method={path?.method}
             boxes={page.sites.find(({ id }) => id === site)?.network?.boxes ?? []}
-            onEdit={(change) => onChange({ ...path, ...change(path ?? {}) })}
+            onEdit={(change) =>
+              onChange({
+                ...change(path ?? {}),
+                site,
+                ...(path?.method === undefined ? {} : { method: path.method }),
+              })
+            }
           />
           {typeof of === 'string' ? <NotComputed why={of} site={site} /> : null}
           {of !== null && typeof of !== 'string' && phone ? (
@@ -177,7 +175,7 @@ export function AppWayPart({
               <WaysPart
                 of={of}
                 phone={phone}
-                onUse={(way) => onChange({ ...path, ...pathOf(way), method: way.method })}
+                onUse={(way) => onChange({ ...path, ...pathWith(path, way), method: way.method })}
               />
             </>
           ) : null}

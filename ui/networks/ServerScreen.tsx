@@ -2,6 +2,7 @@ import type { ObjectPage } from '../../api/objects';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { INTERNET, type ServerFile } from '../../core/estate';
+import { wholeServer } from '../../core/network';
 import { messageOf } from '../data/api';
 import { useNetworks } from '../data/networks';
 import { useObject, useObjectWork } from '../data/objects';
@@ -31,10 +32,8 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
   const server = work.object;
   const set = (part: Partial<ServerFile>) => work.edit((before) => ({ ...before, ...part }));
   const { kind } = server;
-  const isBorder = kind === 'border-controller';
-  const answersSip = kind === 'system' || isBorder;
-  const answersStun = kind === 'stun' || kind === 'turn';
-  const usualPort = answersStun ? 3478 : kind === 'vpn' ? 1194 : 5060;
+  const whole = wholeServer(server);
+  const answersSip = kind === 'system' || kind === 'border-controller';
   const places = (networks.data?.sites ?? []).flatMap((site) =>
     (site.network?.boxes ?? []).map((box) => ({
       value: `${site.id}/${box.id}`,
@@ -75,13 +74,13 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
                 address === undefined ? rest : { ...rest, public: address },
               )
             }
-            hint="By which those outside know it; nothing: its address"
+            hint="By which those outside know it; leave it empty where that is its address"
           />
           <View style={{ flexDirection: 'row', gap: space(2) }}>
             <View style={{ flex: 1 }}>
               <CheckedField
                 label="Port"
-                value={server.port ?? usualPort}
+                value={whole.port}
                 show={showNumber}
                 read={readPort}
                 onChange={(port) => set({ port })}
@@ -91,7 +90,7 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
               <View style={{ flex: 1 }}>
                 <CheckedField
                   label="TLS port"
-                  value={server.tlsPort ?? (kind === 'turn' ? 5349 : 5061)}
+                  value={whole.tlsPort}
                   show={showNumber}
                   read={readPort}
                   onChange={(tlsPort) => set({ tlsPort })}
@@ -102,7 +101,7 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
               <View style={{ flex: 1 }}>
                 <CheckedField
                   label="Media port"
-                  value={server.mediaPort ?? 10_000}
+                  value={whole.mediaPort}
                   show={showNumber}
                   read={readPort}
                   onChange={(mediaPort) => set({ mediaPort })}
@@ -112,30 +111,26 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
           </View>
           <Tick
             label="Knows its public address, and writes it in what it sends"
-            on={server.knowsPublic !== false}
-            onPress={() => set({ knowsPublic: server.knowsPublic === false })}
+            on={whole.knowsPublic}
+            onPress={() => set({ knowsPublic: !whole.knowsPublic })}
           />
           {answersSip ? (
             <>
-              <Tick
-                label="Takes part in ICE"
-                on={server.ice !== false}
-                onPress={() => set({ ice: server.ice === false })}
-              />
+              <Tick label="Takes part in ICE" on={whole.ice} onPress={() => set({ ice: !whole.ice })} />
               <Tick
                 label="Answers to where a message came from"
-                on={server.answersToSource ?? isBorder}
-                onPress={() => set({ answersToSource: !(server.answersToSource ?? isBorder) })}
+                on={whole.answersToSource}
+                onPress={() => set({ answersToSource: !whole.answersToSource })}
               />
               <Tick
                 label="Keeps where a registration came from as the contact"
-                on={server.contactFromSource ?? isBorder}
-                onPress={() => set({ contactFromSource: !(server.contactFromSource ?? isBorder) })}
+                on={whole.contactFromSource}
+                onPress={() => set({ contactFromSource: !whole.contactFromSource })}
               />
               <Tick
                 label="Sends sound to where the phone’s sound comes from"
-                on={server.latches ?? isBorder}
-                onPress={() => set({ latches: !(server.latches ?? isBorder) })}
+                on={whole.latches}
+                onPress={() => set({ latches: !whole.latches })}
               />
             </>
           ) : null}

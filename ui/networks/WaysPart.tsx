@@ -1,12 +1,19 @@
 import { useMemo } from 'react';
 import { View } from 'react-native';
 import { andList, type NetworkPhone } from '../../core/estate';
-import { recommend, REASON_WORDS, type RejectedWay, type SiteNetworkOf, type Way } from '../../core/network';
+import {
+  nameIn,
+  recommend,
+  REASON_WORDS,
+  type RejectedWay,
+  type SiteNetworkOf,
+  type Way,
+} from '../../core/network';
 import { METHOD_NAMES } from '../../core/devices/phones';
 import { Button, Fold, Section } from '../kit/parts';
 import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
-import { nameIn, TRANSPORT_WORDS } from './words';
+import { TRANSPORT_WORDS } from './words';
 
 const ASKS: Record<RejectedWay['question'], string> = {
   registers: 'it does not register',

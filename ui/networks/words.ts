@@ -1,5 +1,5 @@
 import type { NatBehaviour, PathTransport, ServerKind } from '../../core/estate';
-import type { PacketKind, SiteNetworkOf } from '../../core/network';
+import type { PacketKind } from '../../core/network';
 
 export const SERVER_WORDS: Record<ServerKind, string> = {
   system: 'Phone system',
@@ -28,12 +28,4 @@ export const PACKET_WORDS: Record<PacketKind, string> = {
   Allocate: 'Allocate',
   'Allocate answer': 'Answer to Allocate',
   tunnel: 'Tunnel packet',
-};
-
-/** What a place in a network is called. */
-export const nameIn = ({ network }: SiteNetworkOf) => {
-  const names = new Map(
-    [...network.boxes, ...network.servers, ...network.phones].map(({ id, name }) => [id, name]),
-  );
-  return (id: string) => (id === 'internet' ? 'the internet' : (names.get(id) ?? id));
 };

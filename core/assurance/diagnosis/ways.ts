@@ -2,6 +2,7 @@ import { METHOD_WORDS } from '../checks';
 import { andList, type Estate, type Person } from '../../estate';
 import {
   failWords,
+  nameIn,
   networkOf,
   pathAnswers,
   recommend,
@@ -130,11 +131,8 @@ export function wayCauses(
   const causes: WayCause[] = [];
   let searched = 0;
   for (const { of, site } of networksOf(estate, person)) {
+    const nameOf = nameIn(of);
     const topology = topologyOf(of.network);
-    const names = new Map(
-      [...of.network.boxes, ...of.network.servers, ...of.network.phones].map(({ id, name }) => [id, name]),
-    );
-    const nameOf = (id: string) => (id === 'internet' ? 'the internet' : (names.get(id) ?? id));
     for (const placed of of.phones) {
       const phone = of.network.phones.find(({ id }) => id === placed.id);
       if (placed.person?.id !== person.id || !phone) continue;

@@ -1,27 +1,14 @@
 import {
+  bestWays,
   failWords,
+  nameIn,
   networkOf,
-  pathAnswers,
-  recommend,
-  topologyOf,
+  pathWith,
+  siteAnswers,
   verdictWords,
-  verdictsOf,
-  type Way,
 } from '../../../network';
-import type { NetworkPhone, PathSettings } from '../../../estate';
 import { METHOD_WORDS } from '../devices';
 import type { Check } from '../types';
-
-const set = (
-  path: PathSettings | undefined,
-  { transport, keepAliveS, turnTransport }: Way,
-): PathSettings => ({
-  ...path,
-  transport,
-  keepAliveS,
-  rport: true,
-  ...(turnTransport ? { turnTransport } : {}),
-});
 
 export const wayBroken: Check = {
   id: 'way-broken',
@@ -35,24 +22,13 @@ export const wayBroken: Check = {
     (estate.sites ?? []).flatMap((site) => {
       const of = networkOf(estate, site.id);
       if (typeof of === 'string') return [];
-      const topology = topologyOf(of.network);
-      const names = new Map(
-        [...of.network.boxes, ...of.network.servers, ...of.network.phones].map((each) => [
-          each.id,
-          each.name,
-        ]),
-      );
-      const nameOf = (id: string) => (id === 'internet' ? 'the internet' : (names.get(id) ?? id));
-      return of.network.phones.flatMap((phone: NetworkPhone) => {
-        const verdicts = verdictsOf(topology, phone);
-        const broken = pathAnswers(verdicts, nameOf).find(
-          ({ works, id }) => !works && id !== 'addressChange',
-        );
-        const placed = of.phones.find(({ id }) => id === phone.id);
-        if (!broken || broken.id === 'addressChange' || !placed) return [];
+      const best = bestWays(of);
+      return siteAnswers(of).flatMap(({ placed, phone, answers, worksUntil }) => {
+        const broken = answers.find(({ works, id }) => !works && id !== 'addressChange');
+        if (!broken?.verdict || broken.id === 'addressChange') return [];
         const device =
           placed.kind === 'device' ? (estate.devices ?? []).find(({ id }) => id === placed.of) : undefined;
-        const best = device && recommend(of.network, phone).ways.find(({ opens }) => opens.length === 0);
+        const way = device ? best(phone, ({ opens }) => opens.length === 0) : null;
         const who =
           placed.person && placed.kind === 'endpoint'
             ? `${placed.person.name}’s ${placed.name}`
@@ -63,7 +39,7 @@ export const wayBroken: Check = {
               ? { kind: 'device' as const, id: device.id, name: device.name }
               : { kind: 'person' as const, id: placed.person?.id ?? '', name: placed.person?.name ?? '' },
             detail: `${placed.id} ${broken.id}`,
-            says: `${who} ${failWords(broken.id, verdicts.worksUntil)} at ${site.name}: ${broken.verdict ? verdictWords(broken.verdict, nameOf) : broken.says}.`,
+            says: `${who} ${failWords(broken.id, worksUntil)} at ${site.name}: ${verdictWords(broken.verdict, nameIn(of))}.`,
             evidence: [
               {
                 text: 'Its way',
@@ -71,10 +47,10 @@ export const wayBroken: Check = {
               },
             ],
             mend:
-              device && best
+              device && way
                 ? {
-                    says: `Let it get out by ${METHOD_WORDS[best.method]} over ${best.transport.toUpperCase()}${
-                      best.keepAliveS === null ? '' : `, with a keep-alive every ${best.keepAliveS} s`
+                    says: `Let it get out by ${METHOD_WORDS[way.method]} over ${way.transport.toUpperCase()}${
+                      way.keepAliveS === null ? '' : `, with a keep-alive every ${way.keepAliveS} s`
                     }`,
                     entries: [
                       {
@@ -82,7 +58,7 @@ export const wayBroken: Check = {
                         id: device.id,
                         name: device.name,
                         base: device,
-                        after: { ...device, natMethod: best.method, path: set(device.path, best) },
+                        after: { ...device, natMethod: way.method, path: pathWith(device.path, way) },
                       },
                     ],
                   }

@@ -1,0 +1,32 @@
+import { buildSync } from 'esbuild';
+import { spawnSync } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+
+const root = join(__dirname, '../..');
+const folder = join(root, 'var', `command-line-${process.pid}`);
+const program = join(folder, 'hostler.cjs');
+
+/** The command line in one file, which starts at once: built before the tests of a file, taken away after them. */
+export function buildCommandLine(): void {
+  beforeAll(() =>
+    buildSync({
+      absWorkingDir: root,
+      entryPoints: ['cli/hostler.ts'],
+      outfile: program,
+      bundle: true,
+      platform: 'node',
+      packages: 'external',
+    }),
+  );
+  afterAll(() => rmSync(folder, { recursive: true, force: true }));
+}
+
+/** An estate that stays as it is, from the root of the project. */
+export const ESTATE = 'core/golden/estate.json';
+
+/** What a command prints and its exit code, with `input` on its standard input. */
+export function hostler(args: string[], input = ''): { code: number | null; out: string; err: string } {
+  const run = spawnSync(process.execPath, [program, ...args], { cwd: root, input, encoding: 'utf8' });
+  return { code: run.status, out: run.stdout, err: run.stderr };
+}
