@@ -2,7 +2,7 @@ import { createSocket } from 'node:dgram';
 import { keyPackets, keyReader, parseRtp, writeRtp } from '../../core/wire/rtp';
 import { TELEPHONE_EVENT, type Sound } from '../../core/wire/sip';
 import type { Timer } from '../sip/clock';
-import { isLoopback } from '../sip/transport';
+import { mayUse } from '../sip/reachable';
 
 /**
  * A stream of sound at one end of a call: real RTP, whose sound is 20 ms of µ-law that spells out what is said, so
@@ -86,7 +86,7 @@ export async function openMedia(options: MediaOptions): Promise<MediaPort> {
     } else onSaid?.(heard(packet.payload));
   });
   const send = (bytes: Uint8Array) => {
-    if (!closed && to && isLoopback(to.address)) socket.send(bytes, to.port, to.address, () => undefined);
+    if (!closed && to && mayUse(to.address)) socket.send(bytes, to.port, to.address, () => undefined);
   };
   const next = () => {
     sequence += 1;

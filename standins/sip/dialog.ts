@@ -9,7 +9,8 @@ import {
   type SipResponse,
 } from '../../core/wire/sip';
 import { newToken } from './token';
-import { isLoopback, type Peer } from './transport';
+import { mayUse } from './reachable';
+import { type Peer } from './transport';
 
 /** A call between two user agents once both have a tag on it (RFC 3261, section 12). */
 export interface Dialog {
@@ -29,7 +30,7 @@ export interface Dialog {
 /** Where a contact's URI leads, if that is a loopback address; else the way the message came. */
 export function peerOf(uri: string, from: Peer): Peer {
   const parsed = parseUri(uri);
-  if (!parsed || from.transport !== 'udp' || !isLoopback(parsed.host)) return from;
+  if (!parsed || from.transport !== 'udp' || !mayUse(parsed.host)) return from;
   return { transport: 'udp', host: parsed.host, port: parsed.port ?? 5060 };
 }
 

@@ -8,6 +8,7 @@ import {
 } from 'node:net';
 import { connect as connectTls, createServer as createTlsServer, type TLSSocket } from 'node:tls';
 import { cutStream, LIMITS } from '../../core/wire/sip';
+import { mayUse } from './reachable';
 import type { Timer } from './clock';
 
 export const TRANSPORTS = ['udp', 'tcp', 'tls'] as const;
@@ -69,9 +70,6 @@ export const SAFE_TLS = {
     'ECDHE-ECDSA-AES128-GCM-SHA256:ECDHE-RSA-AES128-GCM-SHA256',
 } as const;
 
-/** Stand-ins speak only over loopback, so that nothing of a test ever leaves the machine. */
-export const isLoopback = (host: string): boolean => /^127(?:\.\d{1,3}){3}$/.test(host);
-
 /** Only addresses are sent to, and they need no looking up. */
 const asItIs = (
   host: string,
@@ -115,7 +113,7 @@ export async function openTransport(options: TransportOptions, tries = PORT_TRIE
 
 async function openSockets(options: TransportOptions): Promise<Transport> {
   const { address, onMessage, onRefused } = options;
-  if (!isLoopback(address)) throw new Error(`Stand-ins listen on loopback only, not on ${address}.`);
+  if (!mayUse(address)) throw new Error(`Stand-ins listen on loopback only, not on ${address}.`);
   const streams = new Map<string, Socket>();
   let closed = false;
   /** Datagrams that came in this turn: read one after the other, then looked at, which is quicker than in turn. */
@@ -277,7 +275,7 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
     local,
     send: (bytes, to) => {
       if (closed) return;
-      if (!isLoopback(to.host))
+      if (!mayUse(to.host))
         return onRefused(`${to.host} is not a loopback address: nothing is sent there`, to);
       const data = Buffer.from(bytes, 'latin1');
       if (to.transport === 'udp' && udp) {

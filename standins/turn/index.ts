@@ -1,0 +1,3 @@
+export { openTurn, type TurnOptions, type TurnServer } from './server';
+export { passwordOfShortLived, shortLived, type ShortLived } from './credentials';
+export { openStunClient, type RelayedPort, type StunClient } from './client';

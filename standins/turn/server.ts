@@ -1,0 +1,472 @@
+import { randomBytes } from 'node:crypto';
+import { createSocket, type Socket as UdpSocket } from 'node:dgram';
+import { createServer, type AddressInfo, type Server, type Socket } from 'node:net';
+import {
+  allOf,
+  attribute,
+  buildChannelData,
+  buildStun,
+  cutStunStream,
+  errorCode,
+  hasOwnFingerprint,
+  isChannel,
+  isSigned,
+  numberOf,
+  numbers16,
+  parseChannelData,
+  parseStun,
+  readXorAddress,
+  socketOf,
+  text,
+  textOf,
+  uint32,
+  unknownOf,
+  xorAddress,
+  type AttributeName,
+  type StunMessage,
+  type StunSocket,
+} from '../../core/wire/stun';
+import { mayUse } from '../sip/reachable';
+import { mayRelayTo } from './allow';
+import { hmacSha1, longTermKey } from './credentials';
+import { nonces } from './nonces';
+
+export interface TurnOptions {
+  readonly address: string;
+  /** 0: any. */
+  readonly port: number;
+  readonly realm: string;
+  /** The password of a user; null: there is none by that name (any more). */
+  readonly passwordOf: (user: string) => string | null;
+  /** Where relayed sockets are opened. */
+  readonly relayAddress: string;
+  /** Ranges to which it relays although they are closed, "a.b.c.d/n". */
+  readonly allow?: readonly string[];
+  readonly mostAllocations?: number;
+  readonly now?: () => number;
+  readonly log?: (line: string) => void;
+}
+
+export interface TurnServer {
+  readonly port: number;
+  readonly allocations: () => number;
+  readonly close: () => Promise<void>;
+}
+
+/** Lifetimes in s (RFC 8656, sections 3.2, 9 and 12). */
+const LIFETIME = { usual: 600, most: 3600, permission: 300, channel: 600 } as const;
+const MOST_ALLOCATIONS = 200;
+const MOST_OF_USER = 10;
+const MOST_PEERS = 32;
+const MOST_STREAMS = 200;
+const STREAM_IDLE_MS = 60_000;
+/** Packets that one allocation relays each way within a second: ten calls. */
+const MOST_PACKETS = 1000;
+/** Refusals that one source is told within a second: they are longer than what they answer. */
+const MOST_REFUSALS = 100;
+const MOST_SOURCES = 10_000;
+const SWEEP_MS = 5000;
+const UDP = 17;
+
+/** By which way somebody is there: their socket and how to send to them. */
+interface Client {
+  readonly key: string;
+  readonly socket: StunSocket;
+  readonly isStream: boolean;
+  readonly send: (bytes: Uint8Array) => void;
+}
+
+interface Allocation {
+  readonly client: Client;
+  readonly user: string;
+  readonly relay: UdpSocket;
+  readonly relayed: StunSocket;
+  /** The transaction that made it: asked again, it is answered the same. */
+  readonly transaction: string;
+  expiresMs: number;
+  /** By address: until when, ms. */
+  readonly permissions: Map<string, number>;
+  readonly channels: Map<number, { readonly peer: StunSocket; untilMs: number }>;
+  readonly byPeer: Map<string, number>;
+  second: number;
+  packets: number;
+}
+
+const keyOf = ({ address, port }: StunSocket) => `${address}:${port}`;
+
+/** Counts within the running second, by name. */
+function counter(now: () => number) {
+  let second = 0;
+  let counts = new Map<string, number>();
+  return (name: string): number => {
+    const here = Math.floor(now() / 1000);
+    if (here !== second || counts.size > MOST_SOURCES) {
+      second = here;
+      counts = new Map();
+    }
+    const count = (counts.get(name) ?? 0) + 1;
+    counts.set(name, count);
+    return count;
+  };
+}
+
+function bind(socket: UdpSocket, port: number, address: string): Promise<void> {
+  return new Promise((resolve, reject) => {
+    socket.once('error', reject);
+    socket.bind(port, address, () => {
+      socket.off('error', reject);
+      socket.on('error', () => undefined);
+      resolve();
+    });
+  });
+}
+
+/**
+ * Opens a STUN and TURN server (RFC 8489, RFC 8656) over UDP and TCP, for IPv4 and long-term credentials: binding,
+ * allocate, refresh, permissions, channels. It relays only to where `mayRelayTo` lets it.
+ * @throws where its address or port cannot be had
+ */
+export async function openTurn(options: TurnOptions): Promise<TurnServer> {
+  const { address, realm, relayAddress, allow = [], now = Date.now } = options;
+  if (!mayUse(address) || !mayUse(relayAddress))
+    throw new Error(`Stand-ins listen on loopback only, not on ${address}.`);
+  const allocations = new Map<string, Allocation>();
+  const streams = new Set<Socket>();
+  const nonce = nonces(randomBytes(32), now);
+  const refusalsOf = counter(now);
+  const udp = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
+  let closed = false;
+
+  const answer = (
+    client: Client,
+    { method, transaction }: StunMessage,
+    attributes: readonly (readonly [AttributeName, Uint8Array])[],
+    key?: Uint8Array,
+  ) =>
+    client.send(
+      buildStun({
+        method,
+        kind: 'success',
+        transaction,
+        attributes,
+        ...(key ? { integrity: { key, hmac: hmacSha1 } } : {}),
+        fingerprint: true,
+      }),
+    );
+
+  function refuse(
+    client: Client,
+    { method, transaction }: StunMessage,
+    code: number,
+    phrase: string,
+    more: readonly (readonly [AttributeName, Uint8Array])[] = [],
+    key?: Uint8Array,
+  ): void {
+    if (refusalsOf(client.socket.address) > MOST_REFUSALS) return;
+    client.send(
+      buildStun({
+        method,
+        kind: 'error',
+        transaction,
+        attributes: [['errorCode', errorCode(code, phrase)], ...more],
+        ...(key ? { integrity: { key, hmac: hmacSha1 } } : {}),
+        fingerprint: true,
+      }),
+    );
+  }
+
+  /** Who asks, by long-term credentials (RFC 8489, section 9.2.4); null once it was refused. */
+  function judge(
+    client: Client,
+    message: StunMessage,
+  ): { readonly user: string; readonly key: Uint8Array } | null {
+    const ask = (code: number, phrase: string) => {
+      refuse(client, message, code, phrase, [
+        ['realm', text(realm)],
+        ['nonce', text(nonce.fresh())],
+      ]);
+      return null;
+    };
+    const signature = message.attributes.some(({ type }) => type === 0x0008);
+    if (!signature) return ask(401, 'Unauthenticated');
+    const user = textOf(message, 'username', 508);
+    const given = textOf(message, 'nonce');
+    if (user === null || given === null || textOf(message, 'realm') === null) {
+      refuse(client, message, 400, 'Bad Request');
+      return null;
+    }
+    if (!nonce.holds(given)) return ask(438, 'Stale Nonce');
+    const password = options.passwordOf(user);
+    const key = longTermKey(user, realm, password ?? '');
+    if (password === null || textOf(message, 'realm') !== realm || !isSigned(message, key, hmacSha1))
+      return ask(401, 'Unauthenticated');
+    return { user, key };
+  }
+
+  function drop(allocation: Allocation): void {
+    allocations.delete(allocation.client.key);
+    allocation.relay.close();
+  }
+
+  const permits = (allocation: Allocation, peer: string) => (allocation.permissions.get(peer) ?? 0) > now();
+  function mayPass(allocation: Allocation): boolean {
+    const second = Math.floor(now() / 1000);
+    if (second !== allocation.second) {
+      allocation.second = second;
+      allocation.packets = 0;
+    }
+    allocation.packets += 1;
+    return allocation.packets <= MOST_PACKETS;
+  }
+  function relayOut(allocation: Allocation, peer: StunSocket, data: Uint8Array): void {
+    if (permits(allocation, peer.address) && mayUse(peer.address) && mayPass(allocation))
+      allocation.relay.send(data, peer.port, peer.address, () => undefined);
+  }
+  function cameIn(allocation: Allocation, data: Uint8Array, peer: StunSocket): void {
+    if (!permits(allocation, peer.address) || !mayPass(allocation)) return;
+    const { client } = allocation;
+    const channel = allocation.byPeer.get(keyOf(peer));
+    const bound = channel === undefined ? undefined : allocation.channels.get(channel);
+    if (channel !== undefined && bound && bound.untilMs > now())
+      return client.send(buildChannelData({ channel, data }, client.isStream));
+    client.send(
+      buildStun({
+        method: 'data',
+        kind: 'indication',
+        transaction: randomBytes(12),
+        attributes: [
+          ['xorPeerAddress', xorAddress(peer)],
+          ['data', data],
+        ],
+      }),
+    );
+  }
+
+  const lifetimeOf = (message: StunMessage) => {
+    const asked = numberOf(message, 'lifetime') ?? LIFETIME.usual;
+    return asked === 0 ? 0 : Math.min(Math.max(asked, LIFETIME.usual), LIFETIME.most);
+  };
+  const made = (client: Client, message: StunMessage, allocation: Allocation, key: Uint8Array) =>
+    answer(
+      client,
+      message,
+      [
+        ['xorRelayedAddress', xorAddress(allocation.relayed)],
+        ['lifetime', uint32(Math.max(0, Math.round((allocation.expiresMs - now()) / 1000)))],
+        ['xorMappedAddress', xorAddress(client.socket)],
+      ],
+      key,
+    );
+
+  async function allocate(
+    client: Client,
+    message: StunMessage,
+    user: string,
+    key: Uint8Array,
+  ): Promise<void> {
+    const no = (code: number, phrase: string) => refuse(client, message, code, phrase, [], key);
+    const transaction = Buffer.from(message.transaction).toString('hex');
+    const known = allocations.get(client.key);
+    if (known?.transaction === transaction) return made(client, message, known, key);
+    if (known) return no(437, 'Allocation Mismatch');
+    const transport = attribute(message, 'requestedTransport');
+    if (transport?.length !== 4) return no(400, 'Bad Request');
+    if (transport[0] !== UDP) return no(442, 'Unsupported Transport Protocol');
+    const family = attribute(message, 'requestedAddressFamily');
+    if (family && family[0] !== 1) return no(440, 'Address Family not Supported');
+    const own = [...allocations.values()].filter((each) => each.user === user).length;
+    if (own >= MOST_OF_USER) return no(486, 'Allocation Quota Reached');
+    if (allocations.size >= (options.mostAllocations ?? MOST_ALLOCATIONS))
+      return no(508, 'Insufficient Capacity');
+    const relay = createSocket('udp4');
+    const allocation: Allocation = {
+      client,
+      user,
+      relay,
+      get relayed() {
+        return { address: relayAddress, port: relay.address().port };
+      },
+      transaction,
+      expiresMs: now() + lifetimeOf(message) * 1000,
+      permissions: new Map(),
+      channels: new Map(),
+      byPeer: new Map(),
+      second: 0,
+      packets: 0,
+    };
+    // Counted before its socket is there: a flood of requests opens no more than are allowed.
+    allocations.set(client.key, allocation);
+    try {
+      await bind(relay, 0, relayAddress);
+    } catch {
+      if (allocations.get(client.key) === allocation) allocations.delete(client.key);
+      return no(508, 'Insufficient Capacity');
+    }
+    if (closed || allocations.get(client.key) !== allocation) {
+      relay.close();
+      return;
+    }
+    relay.on('message', (data, from) => cameIn(allocation, data, { address: from.address, port: from.port }));
+    made(client, message, allocation, key);
+  }
+
+  /** What is asked of an allocation that is there. */
+  function manage(client: Client, message: StunMessage, user: string, key: Uint8Array): void {
+    const no = (code: number, phrase: string) => refuse(client, message, code, phrase, [], key);
+    const allocation = allocations.get(client.key);
+    if (!allocation) return no(437, 'Allocation Mismatch');
+    if (allocation.user !== user) return no(441, 'Wrong Credentials');
+    if (message.method === 'refresh') {
+      const seconds = lifetimeOf(message);
+      if (seconds === 0) drop(allocation);
+      else allocation.expiresMs = now() + seconds * 1000;
+      return answer(client, message, [['lifetime', uint32(seconds)]], key);
+    }
+    const peers = allOf(message, 'xorPeerAddress').map(readXorAddress);
+    if (peers.length === 0 || peers.includes(null) || peers.length > MOST_PEERS)
+      return no(400, 'Bad Request');
+    const wanted = peers.flatMap((peer) => peer ?? []);
+    if (wanted.some((peer) => !mayRelayTo(peer.address, allow))) return no(403, 'Forbidden');
+    const names = new Set([...allocation.permissions.keys(), ...wanted.map((peer) => peer.address)]);
+    if (names.size > MOST_PEERS) return no(508, 'Insufficient Capacity');
+    if (message.method === 'channelBind') {
+      const [peer] = wanted;
+      const number = attribute(message, 'channelNumber');
+      const channel = number?.length === 4 ? (number[0] ?? 0) * 256 + (number[1] ?? 0) : 0;
+      const other = peer && allocation.byPeer.get(keyOf(peer));
+      const bound = allocation.channels.get(channel);
+      if (!peer || !isChannel(channel) || (other !== undefined && other !== channel))
+        return no(400, 'Bad Request');
+      if (bound && keyOf(bound.peer) !== keyOf(peer)) return no(400, 'Bad Request');
+      allocation.channels.set(channel, { peer, untilMs: now() + LIFETIME.channel * 1000 });
+      allocation.byPeer.set(keyOf(peer), channel);
+    }
+    for (const { address: peer } of wanted)
+      allocation.permissions.set(peer, now() + LIFETIME.permission * 1000);
+    answer(client, message, [], key);
+  }
+
+  function receive(client: Client, bytes: Uint8Array): void {
+    const first = bytes[0] ?? 0;
+    if (first >= 0x40) {
+      const read = parseChannelData(bytes);
+      const allocation = allocations.get(client.key);
+      const bound = read && allocation?.channels.get(read.channel);
+      if (read && allocation && bound && bound.untilMs > now()) relayOut(allocation, bound.peer, read.data);
+      return;
+    }
+    const message = parseStun(bytes);
+    if (!message || !hasOwnFingerprint(message)) return;
+    if (message.kind === 'indication') {
+      const allocation = allocations.get(client.key);
+      const peer = socketOf(message, 'xorPeerAddress');
+      const data = attribute(message, 'data');
+      if (message.method === 'send' && allocation && peer && data && unknownOf(message).length === 0)
+        relayOut(allocation, peer, data);
+      return;
+    }
+    if (message.kind !== 'request') return;
+    const unknown = unknownOf(message);
+    const refuseUnknown = () =>
+      refuse(client, message, 420, 'Unknown Attribute', [['unknownAttributes', numbers16(unknown)]]);
+    if (message.method === 'binding')
+      return unknown.length > 0
+        ? refuseUnknown()
+        : answer(client, message, [['xorMappedAddress', xorAddress(client.socket)]]);
+    if (message.method === 'send' || message.method === 'data')
+      return refuse(client, message, 400, 'Bad Request');
+    const who = judge(client, message);
+    if (!who) return;
+    if (unknown.length > 0) return refuseUnknown();
+    if (message.method === 'allocate') void allocate(client, message, who.user, who.key);
+    else manage(client, message, who.user, who.key);
+  }
+
+  udp.on('message', (data, from) => {
+    const socket = { address: from.address, port: from.port };
+    receive(
+      {
+        key: `udp:${keyOf(socket)}`,
+        socket,
+        isStream: false,
+        send: (bytes) => {
+          if (!closed && mayUse(from.address)) udp.send(bytes, from.port, from.address, () => undefined);
+        },
+      },
+      data,
+    );
+  });
+
+  function serve(stream: Socket): void {
+    const socket = { address: stream.remoteAddress ?? '', port: stream.remotePort ?? 0 };
+    if (streams.size >= MOST_STREAMS) {
+      stream.destroy();
+      return;
+    }
+    streams.add(stream);
+    const key = `tcp:${keyOf(socket)}`;
+    const client: Client = {
+      key,
+      socket,
+      isStream: true,
+      send: (bytes) => {
+        // Who does not read what was asked for is not waited for.
+        if (stream.writableLength > 1 << 20) stream.destroy();
+        else if (!stream.destroyed) stream.write(bytes);
+      },
+    };
+    let rest: Uint8Array = new Uint8Array(0);
+    stream.setNoDelay(true);
+    stream.setTimeout(STREAM_IDLE_MS, () => stream.destroy());
+    stream.on('error', () => stream.destroy());
+    stream.on('data', (data: Buffer) => {
+      const cut = cutStunStream(rest.length === 0 ? data : Buffer.concat([rest, data]));
+      rest = cut.rest;
+      for (const piece of cut.pieces) receive(client, piece);
+      if (cut.isBroken) stream.destroy();
+    });
+    stream.on('close', () => {
+      streams.delete(stream);
+      const allocation = allocations.get(key);
+      if (allocation) drop(allocation);
+    });
+  }
+
+  await bind(udp, options.port, address);
+  const { port } = udp.address();
+  const tcp: Server = createServer(serve);
+  await new Promise<void>((resolve, reject) => {
+    tcp.once('error', (error) => {
+      udp.close();
+      reject(error);
+    });
+    tcp.listen(port, address, () => resolve());
+  });
+  const sweeping = setInterval(() => {
+    const at = now();
+    for (const each of [...allocations.values()]) {
+      if (each.expiresMs <= at) drop(each);
+      for (const [peer, untilMs] of each.permissions) if (untilMs <= at) each.permissions.delete(peer);
+      for (const [channel, { peer, untilMs }] of each.channels)
+        if (untilMs <= at) {
+          each.channels.delete(channel);
+          each.byPeer.delete(keyOf(peer));
+        }
+    }
+  }, SWEEP_MS);
+
+  return {
+    port: (tcp.address() as AddressInfo).port,
+    allocations: () => allocations.size,
+    close: async () => {
+      closed = true;
+      clearInterval(sweeping);
+      for (const each of [...allocations.values()]) drop(each);
+      for (const stream of streams) stream.destroy();
+      await Promise.all([
+        new Promise<void>((done) => udp.close(() => done())),
+        new Promise<void>((done) => tcp.close(() => done())),
+      ]);
+    },
+  };
+}
