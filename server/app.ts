@@ -21,6 +21,7 @@ import { diagnosisRoutes, peopleRoutes, personPhoneRoutes } from './people';
 import { organisationRoutes } from './organisation';
 import { ownRoutes } from './own';
 import { collectedRoutes } from './collected';
+import { lineRoutes } from './lines';
 import { networkRoutes } from './networks';
 import { liveRoutes, phoneRoutes } from './phones';
 import { provisioningRoutes, stockRoutes, provisioning } from './provisioning';
@@ -58,6 +59,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...comparisonRoutes,
   ...phoneRoutes,
   ...networkRoutes,
+  ...lineRoutes,
   ...collectedRoutes,
   ...liveRoutes,
   ...ownRoutes,

@@ -7,6 +7,7 @@ import { selfSigned } from './certificate';
 import { runLive } from './live';
 import type { FromStandins, LiveOrder, PinAnswer, PinAsked, ToStandins } from './messages';
 import { openTown, type Town } from './town';
+import { openRelay } from './turn';
 
 const tell = (message: FromStandins): void => {
   // The server may be gone between the question and the sending: that is no fault of this process.
@@ -78,10 +79,12 @@ async function tryLive(town: Town, order: LiveOrder): Promise<void> {
 
 async function main(): Promise<void> {
   let town: Town | null = null;
+  let relay: Awaited<ReturnType<typeof openRelay>> | null = null;
   const stop = () => {
     for (const each of live.values()) each.abort();
     if (!town) process.exit(0);
     setTimeout(() => process.exit(0), 2000);
+    void relay?.close();
     void town.close().finally(() => process.exit(0));
   };
   // Before anything else: whoever started this may be gone before it is up.
@@ -101,6 +104,15 @@ async function main(): Promise<void> {
     });
   const opened = await openSoon(WAIT_FOR_PORT.tries);
   town = opened;
+  openRelay(Number(process.env.HOSTLER_TURN_PORT ?? (wanted === 0 ? 0 : 3478))).then(
+    (place) => {
+      relay = place;
+      const { close: _close, ...told } = place;
+      tell({ kind: 'relay', place: told });
+    },
+    (error: unknown) =>
+      tell({ kind: 'log', line: `no relay: ${error instanceof Error ? error.message : String(error)}` }),
+  );
   process.on('message', (message: ToStandins) => {
     switch (message.kind) {
       case 'estate':

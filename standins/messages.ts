@@ -2,6 +2,7 @@ import type { Estate, Ms } from '../core/estate';
 import type { Call, Trace } from '../core/calls/engine';
 import type { LiveResult } from './live';
 import type { ProvisioningOrder } from './phones/provisioning';
+import type { RelayPlace } from './turn';
 import type { Peer, TransportName } from './sip/transport';
 import type { CodeDialled, CodeReply, PinVerdict } from './system';
 
@@ -100,6 +101,8 @@ export type FromStandins =
       /** The port that was to be used. */
       readonly wanted: number;
     }
+  /** The relay stands too: it may be missing where its port cannot be had. */
+  | { readonly kind: 'relay'; readonly place: RelayPlace }
   | { readonly kind: 'registered'; readonly registration: Registration }
   | {
       readonly kind: 'unregistered';

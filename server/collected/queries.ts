@@ -87,6 +87,7 @@ export async function forgetOlder(db: Db, than: Date): Promise<number> {
   for (const [table, column] of [
     ['call_record', 'started_at'],
     ['registration_change', 'at'],
+    ['line_check', 'measured_at'],
   ] as const)
     for (let part = 0; part < MOST_PARTS; part++) {
       const [result] = await db.execute<ResultSetHeader>(

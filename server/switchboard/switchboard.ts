@@ -9,6 +9,7 @@ import type {
   Registration,
   ToStandins,
 } from '../../standins/messages';
+import type { RelayPlace } from '../../standins/turn/relay';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { Db } from '../db';
@@ -64,6 +65,7 @@ export function openSwitchboard({
   const hearers = new Set<(event: PhonesEvent) => void>();
   let child: ChildProcess | null = null;
   let place: SystemPlace | null = null;
+  let relay: RelayPlace | null = null;
   let closed = false;
   let falls = 0;
   let sentRevision = -1;
@@ -101,6 +103,9 @@ export function openSwitchboard({
         void refresh();
         return tell({ kind: 'registrations' });
       }
+      case 'relay':
+        relay = message.place;
+        return;
       case 'registered': {
         const { registration } = message;
         // A refresh is no change.
@@ -225,6 +230,7 @@ export function openSwitchboard({
     child.on('exit', (code) => {
       child = null;
       place = null;
+      relay = null;
       for (const { user, endpoint, from } of registrations.values())
         collect?.registration({ user, endpoint, state: 'stopped', transport: from.transport });
       collect?.systemEnded();
@@ -284,6 +290,7 @@ export function openSwitchboard({
 
   return {
     place: () => place,
+    relay: () => relay,
     registrations: () => [...registrations.values()].filter(({ expiresMs }) => expiresMs > Date.now() - 2000),
     lost: () => [...lost.values()],
     subscribe: (listener) => {
@@ -352,6 +359,7 @@ export function openSwitchboard({
 /** Where no stand-ins run, as in tests of the other routes. */
 export const noSwitchboard: Switchboard = {
   place: () => null,
+  relay: () => null,
   registrations: () => [],
   lost: () => [],
   subscribe: () => () => undefined,

@@ -2,6 +2,7 @@ import type { Ms } from '../../core/estate';
 import type { Call, Trace } from '../../core/calls/engine';
 import type { LiveOrder, Registration } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
+import type { RelayPlace } from '../../standins/turn/relay';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { LostPhone, SystemPlace } from '../../api/phones';
 
@@ -28,6 +29,8 @@ export type PhonesEvent =
 export interface Switchboard {
   /** Where the phone system is; null while it does not run. */
   readonly place: () => SystemPlace | null;
+  /** Where the relay is, with what its credentials are made of; null: there is none. */
+  readonly relay: () => RelayPlace | null;
   readonly registrations: () => readonly Registration[];
   readonly lost: () => readonly LostPhone[];
   readonly subscribe: (hear: (event: PhonesEvent) => void) => () => void;

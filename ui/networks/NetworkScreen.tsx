@@ -13,6 +13,7 @@ import { Choice, Empty, LinkRow, LinkRows, Section, Skeleton, Trouble } from '..
 import { Words } from '../kit/Words';
 import { AnswersPart } from './AnswersPart';
 import { BoxesPart } from './BoxesPart';
+import { LinesPart } from './LinesPart';
 import { QualityPart } from './QualityPart';
 import { WaysPart } from './WaysPart';
 
@@ -79,6 +80,7 @@ function NetworkView({
         </Section>
       ) : null}
       {typeof of === 'string' ? null : <PhonesHere of={of} />}
+      <LinesPart of="site" id={site.id} />
       <QualityPart />
       {canEdit ? <BoxesPart site={site} onEdit={work.edit} /> : null}
     </PageFrame>

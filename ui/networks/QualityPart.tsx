@@ -1,15 +1,12 @@
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import Svg, { Line, Polyline, Text as SvgText } from 'react-native-svg';
-import { CODECS, quality, type Codec, type MeasuredLine } from '../../core/quality';
+import { CODECS, lineAdvice, lineWords, quality, type Codec, type MeasuredLine } from '../../core/quality';
 import { Choice, Fold } from '../kit/parts';
 import { FONT, space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { CheckedField } from './CheckedField';
 
-/** From this score on few users are not content (ITU-T G.107 annex B, R 80 and more is MOS 4.03; R 70 is 3.60). */
-const CONTENT = 3.6;
-const MANY_CONTENT = 4.03;
 const CHART = { width: 320, height: 150, left: 34, bottom: 24, top: 8 };
 const STEPS = 60;
 
@@ -24,13 +21,6 @@ const number = (most: number) => (text: string) => {
   const value = /^\d{1,5}([.,]\d{1,3})?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : NaN;
   return value >= 0 && value <= most ? { value } : { error: `A number from 0 to ${most}` };
 };
-
-const scoreWords = (mos: number): string =>
-  mos >= MANY_CONTENT
-    ? 'Nearly everybody is content: ring the app first.'
-    : mos >= CONTENT
-      ? 'Some are not content: the app will do, the mobile number is the safer way.'
-      : 'Many are not content: ring the mobile number instead of the app over this line.';
 
 /** How the score falls as one thing grows, the others as they are. */
 function Curve({ line, of }: { readonly line: MeasuredLine; readonly of: Varied }) {
@@ -155,7 +145,7 @@ export function QualityPart() {
           onChange={(codec) => set({ codec })}
         />
         <Words live strong>{`MOS ${mos.toFixed(2)}, R ${R.toFixed(0)}`}</Words>
-        <Words>{scoreWords(mos)}</Words>
+        <Words>{lineWords[lineAdvice(mos)]}</Words>
         <Choice
           label="Curve over"
           titled

@@ -17,6 +17,7 @@ import { StatusPart } from './StatusPart';
 import { PhonesPart } from './PhonesPart';
 import { SequencePart } from './SequencePart';
 import { AppsPart } from './AppsPart';
+import { LinePart } from './LinePart';
 import { OwnHandoverPart } from './OwnHandoverPart';
 import { PinPart } from './PinPart';
 import { OwnCoverPart } from './OwnCoverPart';
@@ -139,6 +140,7 @@ export function OwnScreen() {
       <PhonesPart page={page} act={act} />
       <OwnHandoverPart page={page} />
       <AppsPart page={page} />
+      <LinePart />
       <OwnCoverPart page={page} act={act} />
       <SequencePart page={page} act={act} />
       <TryMine page={page} />

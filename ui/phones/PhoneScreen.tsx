@@ -8,6 +8,7 @@ import { doesOptions, DOES_WORDS, KIND_WORDS, registrationWords, clockOf } from 
 import { AppChecks } from './AppChecks';
 import { ByStatusPart } from './ByStatusPart';
 import { SoundNotesPart } from './SoundNotesPart';
+import { LinesPart } from '../networks/LinesPart';
 import { RegistrationHistoryPart } from './RegistrationHistoryPart';
 import { HandoverPart } from './HandoverPart';
 import { PageFrame } from '../kit/PageFrame';
@@ -190,6 +191,7 @@ export function PhoneScreen({ id }: { readonly id: string }) {
         <>
           <HandoverPart row={row} />
           <SoundNotesPart row={row} />
+          <LinesPart of="person" id={row.person} />
         </>
       ) : null}
       {row.kind === 'mobile-app' ? (

@@ -1,0 +1,1 @@
+export { lineRoutes } from './routes';

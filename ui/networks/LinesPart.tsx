@@ -1,0 +1,82 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import type { LineCheck } from '../../api/lines';
+import { lineAdvice, lineWords, qualityOfLine } from '../../core/quality';
+import { messageOf } from '../data/api';
+import { useLines } from '../data/lines';
+import { LinePlot } from '../drawings/LinePlot';
+import { Button, Empty, Section, Skeleton } from '../kit/parts';
+import { space, usePalette } from '../kit/theme';
+import { Words } from '../kit/Words';
+import { figuresOf, MAPPING_WORDS, measuredBy } from '../lines/words';
+
+const SHOWN = 3;
+
+/** One measurement: its figures, its course, and what it says of the router. */
+function Measured({ line, open }: { readonly line: LineCheck; readonly open: boolean }) {
+  const palette = usePalette();
+  const [isOpen, setOpen] = useState(open);
+  const { figures, mapping, outside } = line;
+  const what = [
+    figures ? lineWords[lineAdvice(qualityOfLine(figures).mos)] : null,
+    line.by === null || line.by === 'udp'
+      ? null
+      : 'UDP does not pass here: the app came through another way.',
+    mapping ? MAPPING_WORDS[mapping] : null,
+    outside ? `Seen from outside as ${outside}.` : null,
+  ].filter((each) => each !== null);
+  return (
+    <View style={{ gap: space(1), paddingBottom: space(2), borderBottomWidth: 1, borderColor: palette.line }}>
+      <Words strong>{measuredBy(line)}</Words>
+      <Words>{figuresOf(line)}</Words>
+      {isOpen ? (
+        <>
+          {figures ? <LinePlot figures={figures} /> : null}
+          {what.map((each) => (
+            <Words key={each} size="small">
+              {each}
+            </Words>
+          ))}
+        </>
+      ) : (
+        <View style={{ flexDirection: 'row' }}>
+          <Button kind="quiet" label={`Show ${measuredBy(line)}`} onPress={() => setOpen(true)} />
+        </View>
+      )}
+    </View>
+  );
+}
+
+/** What people measured of the line of a site, or one person anywhere, the latest first. */
+export function LinesPart({ of, id }: { readonly of: 'site' | 'person'; readonly id: string }) {
+  const lines = useLines(of, id);
+  const [all, setAll] = useState(false);
+  const found = lines.data?.lines ?? [];
+  return (
+    <Section title={of === 'site' ? 'Measured here' : 'Lines measured'}>
+      {lines.isPending ? <Skeleton rows={1} /> : null}
+      {lines.isError ? <Words tone="rust">{messageOf(lines.error)}</Words> : null}
+      {lines.data && found.length === 0 ? (
+        <Empty
+          title="Nothing measured yet"
+          text="Whoever is there measures the line on their own page, in 20 s."
+        />
+      ) : null}
+      {(all ? found : found.slice(0, SHOWN)).map((line, at) => (
+        <View key={line.id}>
+          {of === 'person' ? (
+            <Words size="small" tone="soft">
+              {line.place}
+            </Words>
+          ) : null}
+          <Measured line={line} open={at === 0} />
+        </View>
+      ))}
+      {!all && found.length > SHOWN ? (
+        <View style={{ flexDirection: 'row' }}>
+          <Button kind="quiet" label={`Show all ${found.length}`} onPress={() => setAll(true)} />
+        </View>
+      ) : null}
+    </Section>
+  );
+}
