@@ -108,6 +108,21 @@ export function ensureDebian(program, packageName) {
   if (!has(program)) stopWith(`${packageName} could not be installed: ${program} is still missing.`);
 }
 
+/** Gets a Debian package that some tests do without, if it can be had here: those tests say that they are skipped. */
+export function offerDebian(program, packageName) {
+  if (has(program) || process.getuid?.() !== 0 || !has('/usr/bin/apt-get')) return;
+  say(`${packageName}: apt-get install`);
+  const apt = (...args) =>
+    spawnSync('apt-get', args, {
+      stdio: 'ignore',
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
+  if (!updated) apt('update');
+  updated = true;
+  apt('install', '-y', '--no-install-recommends', packageName);
+  if (!has(program)) say(`${packageName} could not be installed: the tests that want it are skipped`);
+}
+
 function* filesBelow(path) {
   if (!existsSync(path)) return;
   if (statSync(path).isFile()) return void (yield path);

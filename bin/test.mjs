@@ -6,6 +6,7 @@ import {
   checkNode,
   ensureDebian,
   ensurePackages,
+  offerDebian,
   root,
   say,
   stopWith,
@@ -15,6 +16,11 @@ checkNode();
 ensurePackages();
 ensureDebian('/usr/sbin/mariadbd', 'mariadb-server');
 ensureDebian('/usr/bin/chromium', 'chromium');
+// The model of networks is held to the kernel's NAT and to a STUN and TURN server that nobody here wrote.
+offerDebian('/usr/sbin/ip', 'iproute2');
+offerDebian('/usr/sbin/nft', 'nftables');
+offerDebian('/usr/sbin/conntrack', 'conntrack');
+offerDebian('/usr/bin/turnserver', 'coturn');
 
 const { databaseEnv, startDatabase } = await import('./database.mjs');
 const database = await startDatabase('test-database').catch((error) => stopWith(error.message));
