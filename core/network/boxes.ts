@@ -1,5 +1,6 @@
 import { portSpan, type Box, type Forward, type Protocol, type Socket } from '../estate';
 import { socketText } from './topology';
+import type { TableRow } from './types';
 
 /** A destination to which a mapping's inside socket has sent. */
 interface Note {
@@ -76,6 +77,23 @@ export const newBoxState = (box: Box, ledger: Ledger): BoxState => ({
   memories: [],
   used: new Set(),
 });
+
+/** What a box remembers at a time, in words that can be shown; what has run out stays in it until the next is made. */
+export const tableOf = ({ box, memories }: BoxState, t: number): readonly TableRow[] =>
+  memories.map((memory) => {
+    const timeout = timeoutOf(box, memory);
+    return {
+      protocol: memory.proto,
+      inside: socketText(memory.inside),
+      port: box.nat ? memory.port : null,
+      isOpen: memory.open || box.filtering === 'endpoint-independent',
+      leftS: memory.last + timeout - t,
+      towards: [...memory.notes].map(([socket, { address, last }]) => ({
+        socket: box.filtering === 'address-dependent' ? address : socket,
+        leftS: last + timeout - t,
+      })),
+    };
+  });
 
 /** Whether the box lets nothing go out to such a port. */
 export const isBlocked = ({ blocked }: Box, proto: Protocol, port: number): boolean =>

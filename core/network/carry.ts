@@ -1,5 +1,15 @@
 import { INTERNET, type Box, type Socket } from '../estate';
-import { forwardAt, forwardTo, isBlocked, isSame, openUp, passIn, passOut, type BoxState } from './boxes';
+import {
+  forwardAt,
+  forwardTo,
+  isBlocked,
+  isSame,
+  openUp,
+  passIn,
+  passOut,
+  tableOf,
+  type BoxState,
+} from './boxes';
 import { isPrivate, socketText, type Host } from './topology';
 import type { DropReason, Hop } from './types';
 import { stateOf, type Advertised, type Delivery, type Packet, type World } from './world';
@@ -21,7 +31,9 @@ interface Moving {
   isInward: boolean;
 }
 
-function hop({ world: { trace }, packet, source, to }: Moving, where: string, more?: Partial<Hop>): void {
+function hop({ world, packet, source, to }: Moving, where: string, more?: Partial<Hop>): void {
+  const { trace, topology } = world;
+  const box = trace && topology.showsTables ? topology.boxes.get(where) : undefined;
   trace?.push({
     packet: packet.kind,
     at: packet.t,
@@ -30,6 +42,7 @@ function hop({ world: { trace }, packet, source, to }: Moving, where: string, mo
     source: socketText(source),
     destination: socketText(to),
     ...more,
+    ...(box ? { table: tableOf(stateOf(world, box), packet.t) } : {}),
   });
 }
 function drop(moving: Moving, at: string, reason: DropReason): Delivery {

@@ -29,6 +29,8 @@ export interface Topology {
   readonly near: Map<Server, Map<string, boolean>>;
   /** For whom what is sent to a server is meant: system and border controller reach each other. */
   readonly meant: ReadonlyMap<string, readonly string[]>;
+  /** Whether hops tell what boxes remember. */
+  readonly showsTables: boolean;
 }
 
 /** RFC 1918, section 3. */
@@ -46,8 +48,8 @@ function* tunnelAddresses(taken: ReadonlySet<string>) {
   }
 }
 
-/** Makes a network ready for packets. */
-export function topologyOf(network: Network): Topology {
+/** Makes a network ready for packets. @param showsTables whether hops are to tell what boxes remember */
+export function topologyOf(network: Network, showsTables = false): Topology {
   const boxes = new Map(network.boxes.map((box) => [box.id, box]));
   const hosts = new Map<string, Map<string, Host>>();
   const outsides = new Map<string, Map<string, Box>>();
@@ -102,6 +104,7 @@ export function topologyOf(network: Network): Topology {
     tunnelHosts,
     near,
     meant,
+    showsTables,
   };
 }
 

@@ -59,6 +59,22 @@ export interface Hop {
     readonly media?: string;
   };
   readonly dropped?: DropReason;
+  /** Where tables are asked for: what the box remembers once the packet was there. */
+  readonly table?: readonly TableRow[];
+}
+
+/** One line of what a box remembers: with NAT a mapping (RFC 4787 section 4), without it a state. */
+export interface TableRow {
+  readonly protocol: Protocol;
+  readonly inside: string;
+  /** The outside port; null: the box does no NAT. */
+  readonly port: number | null;
+  /** It lets anything in, whoever sends. */
+  readonly isOpen: boolean;
+  /** Seconds until it runs out; 0 or less: it has, so long ago. */
+  readonly leftS: number;
+  /** Whom it lets in, by socket or by address, and for how long. */
+  readonly towards: readonly { readonly socket: string; readonly leftS: number }[];
 }
 
 export interface Verdict {

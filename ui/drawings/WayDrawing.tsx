@@ -5,6 +5,7 @@ import type { Hop } from '../../core/network';
 import { Button } from '../kit/parts';
 import { FONT, space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
+import { BoxTable } from './BoxTable';
 
 const STEP_MS = 1100;
 const PLACE = { width: 104, height: 44, gap: 20, top: 22 };
@@ -141,6 +142,7 @@ export function WayDrawing({ trace, nameOf, packetOf, why }: WayProps) {
         <Socket title="To" before={hop.destination} after={hop.rewritten?.destination} />
       </View>
       <Words live>{sayHop(hop, packetOf(hop), nameOf, why, false)}</Words>
+      {hop.table ? <BoxTable rows={hop.table} name={nameOf(hop.where)} /> : null}
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2), alignItems: 'center' }}>
         <Button
           label="Step back"

@@ -25,7 +25,7 @@ export function AnswersPart({ of, phone }: { readonly of: SiteNetworkOf; readonl
   const palette = usePalette();
   const wide = useIsWide();
   const [chosen, setChosen] = useState<PathAnswer['id'] | null>(null);
-  const verdicts = useMemo(() => verdictsOf(topologyOf(of.network), phone), [of.network, phone]);
+  const verdicts = useMemo(() => verdictsOf(topologyOf(of.network, true), phone), [of.network, phone]);
   const nameOf = nameIn(of);
   const answers = pathAnswers(verdicts, nameOf);
   const shown =

@@ -108,7 +108,10 @@ function NetworksView({ page }: { readonly page: NetworksPage }) {
               <LinkRow
                 key={server.id}
                 title={server.name}
-                text={`${SERVER_WORDS[server.kind]}, ${server.public ?? server.address}`}
+                text={[
+                  ...(server.name === SERVER_WORDS[server.kind] ? [] : [SERVER_WORDS[server.kind]]),
+                  server.public ?? server.address,
+                ].join(', ')}
                 href={`/networks/servers/${encodeURIComponent(server.id)}`}
               />
             ))}
