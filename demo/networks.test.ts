@@ -1,6 +1,6 @@
 import { isWayComplaint, wayCauses, wayComplaintsOf } from '../core/assurance/diagnosis';
 import { skerrowSoundFerries } from './skerrow';
-import { readEstate, referenceFaults, type Estate, type Site } from '../core/estate';
+import { NAT_METHODS, readEstate, referenceFaults, type Estate, type Site } from '../core/estate';
 import {
   networkOf,
   networkVerdicts,
@@ -11,7 +11,11 @@ import {
   siteAnswers,
   verdictsOf,
   topologyOf,
+  helperOf,
+  pathWith,
+  wayHome,
   type SiteNetworkOf,
+  type Way,
 } from '../core/network';
 
 const estate = skerrowSoundFerries();
@@ -188,5 +192,36 @@ describe('Complaints about a way', () => {
     expect(causes('ruth', 'one-way-sound', broken).map(({ id }) => id)).toEqual([
       'device:phone-ruth-desk soundIn',
     ]);
+  });
+});
+
+describe('a phone taken home gets the way that its packets take there', () => {
+  const device = (estate.devices ?? []).find(({ id }) => id === 'phone-ruth-desk')!;
+  const all = NAT_METHODS;
+  const works = (site: string, { method, ...way }: Way) => {
+    const { natMethod: _before, ...rest } = device;
+    const taken = { ...rest, site, natMethod: method, path: pathWith(undefined, { method, ...way }) };
+    const of = at(site, {
+      ...estate,
+      devices: [...(estate.devices ?? []).filter(({ id }) => id !== device.id), taken],
+    });
+    const found = siteAnswers(of).find(({ placed }) => placed.of === device.id)!;
+    return found.answers.filter(({ id }) => id !== 'addressChange').every((answer) => answer.works);
+  };
+  test.each(['home-ruth', 'home-priya'])('%s', (site) => {
+    const found = wayHome(estate, device, site, all);
+    if (!found.ok) throw new Error(found.why);
+    expect(works(site, found.way)).toBe(true);
+  });
+  test('only by what its model can do, or not at all', () => {
+    const only = wayHome(estate, device, 'home-ruth', ['vpn', 'border-controller']);
+    expect(only.ok && only.way.method).toBe('border-controller');
+    expect(wayHome(estate, device, 'home-ruth', ['branch-relay'])).toEqual({ ok: false, why: 'no-way' });
+    expect(wayHome(estate, device, 'yard', all)).toEqual({ ok: false, why: 'no-network' });
+  });
+  test('the server that a way wants to be told of is the organisation’s own', () => {
+    expect(helperOf(estate, 'stun')?.kind).toBe('stun');
+    expect(helperOf(estate, 'border-controller')).toMatchObject({ kind: 'border-controller', port: 5060 });
+    expect([helperOf(estate, 'direct'), helperOf({}, 'turn')]).toEqual([null, null]);
   });
 });

@@ -143,6 +143,16 @@ test('a phone taken home shows what is missing, its steps, and is put back by on
   await expect(page.getByRole('button', { name: 'Put live' })).toHaveCount(0);
   await page.reload();
   await expect(page.getByRole('heading', { name: 'By hand at the keypad' })).toBeVisible();
+  // Taken home again, it gets the way that its packets take there.
+  await page
+    .getByRole('radiogroup', { name: 'To which home' })
+    .getByRole('radio', { name: 'Ruth’s home' })
+    .click();
+  await expect(page.getByText(/^From there .+ works best/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take it to Ruth’s home' }).click();
+  await expect(page.getByText('Choose how it gets through the router')).toBeVisible();
+  await expect(page.getByText('Rings after any silence').first()).toBeVisible();
+  await expect(page.getByText(/: no\. /)).toHaveCount(0);
 });
 
 test('somebody’s own page: a switch and a status at once, a number read, and what goes beyond asked for and granted', async ({

@@ -24,5 +24,6 @@ export {
   type PlacedPhone,
   type SiteNetworkOf,
 } from './assemble';
+export { helperOf, wayHome, type WayHome } from './home';
 export { bestWays, siteAnswers, type PhoneAnswers } from './site';
 export { failWords, nameIn, pathAnswers, REASON_WORDS, verdictWords, type PathAnswer } from './words';

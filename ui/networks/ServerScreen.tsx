@@ -43,7 +43,7 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
   return (
     <PageFrame
       title={server.name}
-      text={SERVER_WORDS[kind]}
+      text={server.name === SERVER_WORDS[kind] ? 'Server of the organisation' : SERVER_WORDS[kind]}
       back={{ path: '/networks', label: 'Networks' }}
       bar={<ObjectBar work={work} />}
     >

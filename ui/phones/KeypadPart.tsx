@@ -1,6 +1,7 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { NAT_METHODS, type Device, type Site } from '../../core/estate';
+import { helperOf, pathWith, wayHome, type Way, type WayHome } from '../../core/network';
 import {
   backInOffice,
   keypadSteps,
@@ -10,13 +11,110 @@ import {
   type AccountValues,
   type PhoneModel,
 } from '../../core/devices/phones';
+import { useNetworks } from '../data/networks';
 import { useAccount, usePassword } from '../data/phones';
 import { useCanEdit, useRole } from '../data/session';
 import { space, usePalette } from '../kit/theme';
-import { Button, Choice, Fold, Refused, Section } from '../kit/parts';
+import { Button, Choice, Fold, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
 
 const ways = (model: PhoneModel) => NAT_METHODS.filter((each) => model.methods.includes(each));
+const NAMES = { udp: 'UDP', tcp: 'TCP', tls: 'TLS' } as const;
+
+/** A phone with the way of its home set in it. */
+const takenHome = (device: Device, site: string, way: Way): Device => ({
+  ...device,
+  site,
+  natMethod: way.method,
+  remoteRegistration: true,
+  path: pathWith(device.path, way),
+});
+
+/** Where the phone is taken to, and the way that works from there. */
+function TakeHome({
+  device,
+  model,
+  sites,
+  onEdit,
+}: {
+  readonly device: Device;
+  readonly model: PhoneModel;
+  readonly sites: readonly Site[];
+  readonly onEdit: (change: (before: Device) => Device) => void;
+}) {
+  const networks = useNetworks();
+  const homes = sites.filter(({ kind }) => kind === 'home');
+  const [chosen, setChosen] = useState<string | null>(null);
+  const home = homes.find(({ id }) => id === chosen);
+  const found = useMemo<WayHome | null>(
+    () => (home && networks.data ? wayHome(networks.data, device, home.id, model.methods) : null),
+    [home, networks.data, device, model],
+  );
+  const [usual] = ways(model).filter((each) => each !== 'direct');
+  return (
+    <View style={{ gap: space(2) }}>
+      <Words strong>Take it home</Words>
+      {homes.length === 0 ? (
+        <Words tone="soft">There is no home among the sites yet. Add one under Sites.</Words>
+      ) : (
+        <Choice
+          label="To which home"
+          titled
+          value={chosen ?? ''}
+          options={homes.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={setChosen}
+        />
+      )}
+      {home && found?.ok ? (
+        <>
+          <Words live>
+            {`From there ${METHOD_NAMES[found.way.method]} over ${NAMES[found.way.transport]} works best${
+              found.way.keepAliveS === null ? '' : `, with a keep-alive every ${found.way.keepAliveS} s`
+            }: so its packets say.`}
+          </Words>
+          <View style={{ flexDirection: 'row' }}>
+            <Button
+              kind="main"
+              label={`Take it to ${home.name}`}
+              onPress={() => onEdit((before) => takenHome(before, home.id, found.way))}
+            />
+          </View>
+        </>
+      ) : null}
+      {home && found && !found.ok ? (
+        <>
+          <Words tone={found.why === 'no-way' ? 'rust' : 'ochre'} live>
+            {found.why === 'no-way'
+              ? `Nothing that a ${model.name} can do works from there with the servers that there are.`
+              : 'Nobody has said yet what stands between that home and the internet, so nothing can be computed.'}
+          </Words>
+          <LinkRows>
+            <LinkRow
+              title={`Network of ${home.name}`}
+              text="Say which router stands there"
+              href={`/networks/${encodeURIComponent(home.id)}`}
+            />
+          </LinkRows>
+          {found.why !== 'no-way' && usual ? (
+            <View style={{ flexDirection: 'row' }}>
+              <Button
+                label={`Take it there all the same, by ${METHOD_NAMES[usual]}`}
+                onPress={() =>
+                  onEdit((before) => ({
+                    ...before,
+                    site: home.id,
+                    natMethod: usual,
+                    remoteRegistration: true,
+                  }))
+                }
+              />
+            </View>
+          ) : null}
+        </>
+      ) : null}
+    </View>
+  );
+}
 
 /** A desk phone taken home: what must hold first, what differs, and each step at its keypad with the line's values. */
 export function KeypadPart({
@@ -36,22 +134,30 @@ export function KeypadPart({
   const endpoint = device.endpoint ?? '';
   const account = useAccount(endpoint, endpoint !== '' && role !== 'manager');
   const password = usePassword(endpoint);
-  const [transport, setTransport] = useState<AccountValues['transport']>('TLS');
+  const networks = useNetworks();
   if (endpoint === '' || role === 'manager' || !account.data?.ports || account.data.server === null)
     return null;
   const { user, server, ports } = account.data;
   const outside = device.natMethod !== undefined;
   const method = device.natMethod ?? ways(model).find((each) => each !== 'direct') ?? 'direct';
   const site = sites.find(({ id }) => id === device.site);
-  const carried = outside ? transport : 'UDP';
+  const transport = outside ? (device.path?.transport ?? 'udp') : 'udp';
+  const helper = helperOf(networks.data ?? {}, method);
+  // From outside a border controller stands in the system's place.
+  const border = outside && helper?.kind === 'border-controller' ? helper : null;
   const values: AccountValues = {
     user,
     password: password.data?.password ?? null,
-    server,
-    port: carried === 'TLS' ? ports.tls : carried === 'TCP' ? ports.tcp : ports.udp,
-    transport: carried,
+    server: border?.public ?? server,
+    port: border ? (transport === 'tls' ? border.tlsPort : border.port) : ports[transport],
+    transport: NAMES[transport],
   };
-  const steps = keypadSteps(model, values, outside ? method : null, device.passwordChanged === true);
+  const way = {
+    method,
+    helper: helper && !border ? { name: helper.name, address: helper.public, port: helper.port } : null,
+    keepAliveS: device.path?.keepAliveS ?? null,
+  };
+  const steps = keypadSteps(model, values, outside ? way : null, device.passwordChanged === true);
   const needed = prerequisites(device, model, method, site);
   const missing = needed.filter(({ holds }) => !holds).length;
   return (
@@ -73,17 +179,13 @@ export function KeypadPart({
               </View>
             ))}
           </View>
-          <Choice
-            label="How SIP is carried there"
-            titled
-            value={transport}
-            options={(['TLS', 'TCP', 'UDP'] as const).map((value) => ({ value, label: value }))}
-            onChange={setTransport}
-          />
           <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>
             {[
               { setting: '', office: 'In the office', home: 'At home' },
-              ...officeAndHome({ server, port: ports.udp, transport: 'UDP' }, { ...values, method }),
+              ...officeAndHome(
+                { server, port: ports.udp, transport: 'UDP' },
+                { ...values, method, keepAliveS: way.keepAliveS },
+              ),
             ].map((each, i) => (
               <View
                 key={each.setting}
@@ -110,7 +212,11 @@ export function KeypadPart({
         </>
       ) : null}
       <View style={{ marginHorizontal: -space(4) }}>
-        <Fold title={`The steps at the keypad of a ${model.name}`} open={outside}>
+        <Fold
+          key={outside ? 'home' : 'office'}
+          title={`The steps at the keypad of a ${model.name}`}
+          open={outside}
+        >
           <View style={{ paddingHorizontal: space(4), gap: space(3) }}>
             <Words size="small" tone="soft">
               {model.typing}
@@ -149,13 +255,8 @@ export function KeypadPart({
             onPress={() => onEdit((before) => backInOffice(before, { sites }))}
           />
         ) : null}
-        {onEdit && !outside ? (
-          <Button
-            label={`Take it home, by ${METHOD_NAMES[method]}`}
-            onPress={() => onEdit((before) => ({ ...before, natMethod: method, remoteRegistration: true }))}
-          />
-        ) : null}
       </View>
+      {onEdit && !outside ? <TakeHome device={device} model={model} sites={sites} onEdit={onEdit} /> : null}
     </Section>
   );
 }

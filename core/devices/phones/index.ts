@@ -31,6 +31,7 @@ export {
   prerequisites,
   type AccountValues,
   type KeypadStep,
+  type WayAtKeypad,
   type PlaceDifference,
   type Prerequisite,
 } from './steps';

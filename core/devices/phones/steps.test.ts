@@ -27,7 +27,12 @@ const gannet = modelOf('gannet-20')!;
 
 test('the steps at the keypad hold every value once, in the order of the model’s menus, and end with its finish', () => {
   for (const model of MODELS) {
-    const steps = keypadSteps(model, account, 'vpn', false);
+    const way = {
+      method: 'vpn',
+      helper: { name: 'VPN server', address: '198.51.100.31', port: 1194 },
+      keepAliveS: 55,
+    } as const;
+    const steps = keypadSteps(model, account, way, false);
     expect(steps.map(({ setting }) => setting)).toEqual([
       'password',
       'user',
@@ -36,12 +41,25 @@ test('the steps at the keypad hold every value once, in the order of the model�
       'port',
       'transport',
       'nat',
+      'helper',
+      'keep-alive',
       'finish',
     ]);
-    for (const { setting, menus } of steps.slice(0, -1))
-      expect(menus).toEqual(model.menus[setting as keyof typeof model.menus]);
+    for (const { setting, menus } of steps.slice(0, -1)) {
+      const where = setting === 'helper' || setting === 'keep-alive' ? 'nat' : setting;
+      expect(menus).toEqual(model.menus[where as keyof typeof model.menus]);
+    }
     expect(steps.map(({ value }) => value)).toEqual(
-      expect.arrayContaining(['ada-desk', 'p4ss', '127.0.0.1', '5061', 'TLS']),
+      expect.arrayContaining([
+        'ada-desk',
+        'p4ss',
+        '127.0.0.1',
+        '5061',
+        'TLS',
+        'VPN',
+        '198.51.100.31:1194',
+        '55',
+      ]),
     );
     expect(steps.at(-1)!.says).toBe(model.finish);
   }
@@ -88,11 +106,12 @@ test('with everything in place every prerequisite holds; a VPN needs neither let
 
 test('office and home stand side by side with only what differs', () => {
   const office = { server: '127.0.0.1', port: 5060, transport: 'UDP' as const };
-  const differ = officeAndHome(office, { ...account, method: 'border-controller' });
+  const differ = officeAndHome(office, { ...account, method: 'border-controller', keepAliveS: 55 });
   expect(differ.map(({ setting }) => setting)).toEqual([
     'Port',
     'Carried by',
     'Through the router',
+    'Keep-alive',
     'Remote registration allowed',
   ]);
 });
@@ -100,7 +119,15 @@ test('office and home stand side by side with only what differs', () => {
 test('back in the office nothing is left of what was for outside', () => {
   fc.assert(
     fc.property(fc.constantFrom(...NAT_METHODS), fc.boolean(), (natMethod, remoteRegistration) => {
-      const back = backInOffice({ ...device, natMethod, remoteRegistration }, { sites: [home] });
+      const back = backInOffice(
+        {
+          ...device,
+          natMethod,
+          remoteRegistration,
+          path: { in: 'router', transport: 'tls', keepAliveS: 55, manual: null },
+        },
+        { sites: [home] },
+      );
       expect(back).toEqual({
         id: 'd1',
         name: 'A phone',
@@ -113,6 +140,8 @@ test('back in the office nothing is left of what was for outside', () => {
   expect(
     backInOffice({ ...device, site: 'yard' }, { sites: [{ ...home, id: 'yard', kind: 'office' }] }).site,
   ).toBe('yard');
+  const path = { rtpPort: 20_000, transport: 'tls' } as const;
+  expect(backInOffice({ ...device, path }, { sites: [home] }).path).toEqual({ rtpPort: 20_000 });
 });
 
 test('a hand-over sheet has the account’s values, the permissions of a mobile’s system, and a call with the screen locked', () => {

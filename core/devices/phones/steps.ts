@@ -11,9 +11,18 @@ export interface AccountValues {
   readonly transport: 'UDP' | 'TCP' | 'TLS';
 }
 
+/** What a way through the router asks for at the keypad. */
+export interface WayAtKeypad {
+  readonly method: NatMethod;
+  /** The server that the method wants to be told of; null: none. */
+  readonly helper: { readonly name: string; readonly address: string; readonly port: number } | null;
+  /** null: none. */
+  readonly keepAliveS: number | null;
+}
+
 /** One step at the keypad: the way through the menus, what to enter there, and what to expect. */
 export interface KeypadStep {
-  readonly setting: KeypadSetting | 'finish';
+  readonly setting: KeypadSetting | 'helper' | 'keep-alive' | 'finish';
   readonly says: string;
   /** The menus from the outermost in; empty where there are none to go through. */
   readonly menus: readonly string[];
@@ -47,12 +56,12 @@ const CODE_DIGITS = 6;
 
 /**
  * The steps at a phone's keypad, in order, with the values of its line.
- * @param method how it gets out; null: it stands inside, and that step falls away
+ * @param way how it gets out; null: it stands inside, and those steps fall away
  */
 export function keypadSteps(
   model: PhoneModel,
   account: AccountValues,
-  method: NatMethod | null,
+  way: WayAtKeypad | null,
   passwordChanged: boolean,
 ): readonly KeypadStep[] {
   const step = (setting: KeypadSetting, value: string | null, more = ''): KeypadStep => ({
@@ -78,7 +87,31 @@ export function keypadSteps(
     step('server', account.server),
     step('port', String(account.port)),
     step('transport', account.transport),
-    ...(method === null ? [] : [step('nat', METHOD_NAMES[method])]),
+    ...(way === null
+      ? []
+      : [
+          step('nat', METHOD_NAMES[way.method]),
+          ...(way.helper
+            ? [
+                {
+                  setting: 'helper' as const,
+                  says: `Enter the ${way.helper.name} there`,
+                  menus: model.menus.nat,
+                  value: `${way.helper.address}:${way.helper.port}`,
+                },
+              ]
+            : []),
+          ...(way.keepAliveS === null
+            ? []
+            : [
+                {
+                  setting: 'keep-alive' as const,
+                  says: 'Enter how often it keeps the way open, in seconds',
+                  menus: model.menus.nat,
+                  value: String(way.keepAliveS),
+                },
+              ]),
+        ]),
     { setting: 'finish', says: model.finish, menus: [], value: null },
   ];
 }
@@ -162,13 +195,18 @@ export interface PlaceDifference {
 /** What differs between a phone in the office and the same phone at home. */
 export function officeAndHome(
   office: { readonly server: string; readonly port: number; readonly transport: AccountValues['transport'] },
-  home: AccountValues & { readonly method: NatMethod },
+  home: AccountValues & Pick<WayAtKeypad, 'method' | 'keepAliveS'>,
 ): readonly PlaceDifference[] {
   const all: readonly PlaceDifference[] = [
     { setting: 'Server', office: office.server, home: home.server },
     { setting: 'Port', office: String(office.port), home: String(home.port) },
     { setting: 'Carried by', office: office.transport, home: home.transport },
     { setting: 'Through the router', office: 'stands inside', home: METHOD_NAMES[home.method] },
+    {
+      setting: 'Keep-alive',
+      office: 'none',
+      home: home.keepAliveS === null ? 'none' : `every ${home.keepAliveS} s`,
+    },
     {
       setting: 'Remote registration allowed',
       office: 'no need',
@@ -180,7 +218,20 @@ export function officeAndHome(
 
 /** A phone as it is once it is back in the office: what was only for outside falls away. */
 export function backInOffice(device: Device, { sites = [] }: Pick<Estate, 'sites'>): Device {
-  const { natMethod: _method, remoteRegistration: _remoteRegistration, site, ...rest } = device;
+  const { natMethod: _method, remoteRegistration: _remoteRegistration, site, path, ...rest } = device;
+  const {
+    in: _in,
+    address: _address,
+    transport: _transport,
+    keepAliveS: _keepAlive,
+    manual: _manual,
+    turnTransport: _turn,
+    ...kept
+  } = path ?? {};
   const stands = sites.find(({ id }) => id === site);
-  return { ...rest, ...(stands && stands.kind !== 'home' ? { site: stands.id } : {}) };
+  return {
+    ...rest,
+    ...(Object.keys(kept).length > 0 ? { path: kept } : {}),
+    ...(stands && stands.kind !== 'home' ? { site: stands.id } : {}),
+  };
 }
