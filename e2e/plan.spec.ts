@@ -299,3 +299,29 @@ test(
     await expect(page.getByRole('button', { name: 'Show the week as table' })).toBeVisible();
   },
 );
+
+test('for which calls a phone rings, and over which line an app does, is set and seen at once', async ({
+  page,
+}) => {
+  await open(page, 'priya', 'Priya Raman');
+  await page.getByRole('button', { name: /^Softphone on mobile: rings/ }).click();
+  const came = pane(page).getByRole('group', { name: 'Only calls that came' });
+  await came.getByRole('checkbox', { name: 'By a group' }).click();
+  await expect(strip(page)).toHaveAccessibleName(
+    /Softphone on mobile: left out: set not to ring for calls that come direct/,
+  );
+  await came.getByRole('checkbox', { name: 'By a group' }).click();
+  await pane(page).getByRole('radio', { name: 'While Softphone on laptop is not' }).click();
+  await expect(strip(page)).toHaveAccessibleName(
+    /Softphone on mobile: left out: .*Softphone on laptop is not registered/,
+  );
+  await pane(page).getByRole('radio', { name: 'Whatever is registered' }).click();
+  await pane(page)
+    .getByRole('radio', { name: /^MOS 4\.0/ })
+    .click();
+  // Nobody has measured the line of its site: it rings.
+  await expect(strip(page)).toHaveAccessibleName(/Softphone on mobile: rings/);
+  await expect(pane(page).getByText(/^What was measured last at its site counts/)).toBeVisible();
+  await done(page);
+  await expect(page.getByText(/1 setting changed, not live/)).toBeVisible();
+});

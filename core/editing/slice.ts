@@ -87,13 +87,21 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
   else seeMenu(finder.menu(from.menu));
   for (let next = todo.pop(); next; next = todo.pop()) next();
   // Phones as things decide nothing about calls.
-  const { templates, sites: _sites, devices: _devices, servers: _servers, ...rest } = estate;
+  const { templates, sites = [], devices: _devices, servers: _servers, ...rest } = estate;
+  const used = new Set(
+    [...people.values()].flatMap(({ endpoints }) => endpoints.flatMap(({ path }) => path?.site ?? [])),
+  );
+  // But for how well the lines of their sites were measured.
+  const measured = sites.flatMap(({ id, name, kind, line }) =>
+    line && used.has(id) ? [{ id, name, kind, line }] : [],
+  );
   const followed = templates?.filter(
     ({ id }) => 'person' in from && finder.person(from.person)?.template === id,
   );
   return {
     ...rest,
     ...(followed?.length ? { templates: followed } : {}),
+    ...(measured.length > 0 ? { sites: measured } : {}),
     people: [...people.values()],
     groups: [...groups.values()],
     menus: [...menus.values()],
@@ -106,8 +114,12 @@ const union = <T extends { readonly id: string }>(a: readonly T[], b: readonly T
 };
 
 /** A slice with what another has more: people, groups and menus. What both have is the first one's. */
-export const mergeSlices = (slice: Estate, more: Pick<Estate, 'people' | 'groups' | 'menus'>): Estate => ({
+export const mergeSlices = (
+  slice: Estate,
+  more: Pick<Estate, 'people' | 'groups' | 'menus' | 'sites'>,
+): Estate => ({
   ...slice,
+  ...(slice.sites || more.sites ? { sites: union(slice.sites ?? [], more.sites ?? []) } : {}),
   people: union(slice.people, more.people),
   groups: union(slice.groups, more.groups),
   menus: union(slice.menus, more.menus),

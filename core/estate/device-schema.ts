@@ -1,4 +1,4 @@
-import { KEY_USES, SITE_KINDS, type Site, type Device, type PhoneKey } from './device-types';
+import { KEY_USES, SITE_KINDS, type Site, type SiteLine, type Device, type PhoneKey } from './device-types';
 import { NAT_METHODS, SIP_ALGS } from './network-types';
 import { pathSchema, siteNetworkSchema } from './network-schema';
 import {
@@ -11,6 +11,7 @@ import {
   oneOf,
   requiredId,
   requiredText,
+  share,
   text,
 } from './yup-parts';
 
@@ -25,6 +26,13 @@ const firmware = () =>
     excludeEmptyString: false,
   });
 
+const siteLineSchema = closed<SiteLine>({
+  at: instant().required('is missing'),
+  delayMs: share(60_000).required('is missing'),
+  jitterMs: share(60_000).required('is missing'),
+  lossPercent: share(100).required('is missing'),
+  burst: share(10_000).min(1, 'must be 1 or more'),
+});
 export const siteSchema = closed<Site>({
   id: requiredId(),
   name: requiredText(),
@@ -36,6 +44,7 @@ export const siteSchema = closed<Site>({
     closed<NonNullable<Site['relay']>>({ device: requiredId(), alwaysOn: flag().required('is missing') }),
   ),
   network: maybe(siteNetworkSchema),
+  line: maybe(siteLineSchema),
 });
 
 /** More keys than these has no phone. */

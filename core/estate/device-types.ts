@@ -23,6 +23,22 @@ export interface Site {
   };
   /** What stands between it and the internet; left out: not known. */
   readonly network?: SiteNetwork;
+  /** Its line as it was measured; left out: it was not. */
+  readonly line?: SiteLine;
+}
+
+/** A line as it was measured, one way. */
+export interface SiteLine {
+  /** When, ISO 8601. */
+  readonly at: string;
+  /** Mean, ms. */
+  readonly delayMs: number;
+  /** Standard deviation, ms. */
+  readonly jitterMs: number;
+  /** Percent. */
+  readonly lossPercent: number;
+  /** Mean length of a run of lost packets; left out: 1. */
+  readonly burst?: number;
 }
 
 export const KEY_USES = ['line', 'watch', 'call', 'twinning', 'sign-on'] as const;

@@ -31,6 +31,7 @@ import {
   list,
   maybe,
   ms,
+  share,
   oneOf,
   requiredId,
   requiredList,
@@ -148,6 +149,7 @@ const target = () =>
     schedule: scheduleTest(),
     whileRegistered: id(),
     unlessRegistered: id(),
+    onlyQuality: share(4.5).min(1, 'must be a score from 1 to 4.5'),
     agreedOn: maybe(date()),
   });
 

@@ -149,6 +149,8 @@ export interface RingTarget {
   readonly schedule?: ScheduleTest;
   readonly whileRegistered?: EndpointId;
   readonly unlessRegistered?: EndpointId;
+  /** A softphone rings only where the line of its site was measured at this MOS or better; one never measured rings. */
+  readonly onlyQuality?: number;
   /** The date ("YYYY-MM-DD") on which a colleague agreed that their phone rings here. */
   readonly agreedOn?: string;
 }

@@ -126,6 +126,7 @@ function targetNotes(to: Writing, target: RingTarget, label: string): void {
     [(target.confirm ?? 'none') !== 'none', 'confirming with a key'],
     [target.present !== undefined, 'caller ID'],
     [target.arrivals !== undefined, 'how the call has come'],
+    [target.onlyQuality !== undefined, 'how well its line was measured'],
     [
       target.whileRegistered !== undefined || target.unlessRegistered !== undefined,
       'whether another phone is registered',

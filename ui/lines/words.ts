@@ -32,6 +32,10 @@ export const MAPPING_WORDS: Readonly<Record<LineMapping, string>> = {
     'The router gives one socket another outside port towards each address and port: what STUN learns is of no use for sound.',
 };
 
+/** The day of a measurement. */
+export const dayOf = (at: string): string =>
+  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(at));
+
 /** When and by whom it was measured. */
 export const measuredBy = ({ at, name }: Pick<LineCheck, 'at' | 'name'>, timeZone?: string): string =>
   `${new Intl.DateTimeFormat('en-GB', {

@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import type { LineCheck } from '../../api/lines';
-import { lineAdvice, lineWords, qualityOfLine } from '../../core/quality';
+import type { SiteLine } from '../../core/estate';
+import { lineAdvice, lineWords, qualityOfLine, type LineFigures } from '../../core/quality';
 import { messageOf } from '../data/api';
 import { useLines } from '../data/lines';
 import { LinePlot } from '../drawings/LinePlot';
@@ -11,9 +12,26 @@ import { Words } from '../kit/Words';
 import { figuresOf, MAPPING_WORDS, measuredBy } from '../lines/words';
 
 const SHOWN = 3;
+const rounded = (value: number) => Math.round(value * 10) / 10;
+/** A measurement as a site keeps it. */
+const lineOfCheck = (at: string, figures: LineFigures): SiteLine => ({
+  at,
+  delayMs: rounded(figures.delayMs),
+  jitterMs: rounded(figures.jitterMs),
+  lossPercent: rounded(figures.lossPercent),
+  ...(figures.burst > 1 ? { burst: rounded(figures.burst) } : {}),
+});
 
 /** One measurement: its figures, its course, and what it says of the router. */
-function Measured({ line, open }: { readonly line: LineCheck; readonly open: boolean }) {
+function Measured({
+  line,
+  open,
+  onKeep,
+}: {
+  readonly line: LineCheck;
+  readonly open: boolean;
+  readonly onKeep: ((line: SiteLine) => void) | null;
+}) {
   const palette = usePalette();
   const [isOpen, setOpen] = useState(open);
   const { figures, mapping, outside } = line;
@@ -37,6 +55,14 @@ function Measured({ line, open }: { readonly line: LineCheck; readonly open: boo
               {each}
             </Words>
           ))}
+          {onKeep && figures ? (
+            <View style={{ flexDirection: 'row' }}>
+              <Button
+                label="Let it count for this site"
+                onPress={() => onKeep(lineOfCheck(line.at, figures))}
+              />
+            </View>
+          ) : null}
         </>
       ) : (
         <View style={{ flexDirection: 'row' }}>
@@ -48,7 +74,15 @@ function Measured({ line, open }: { readonly line: LineCheck; readonly open: boo
 }
 
 /** What people measured of the line of a site, or one person anywhere, the latest first. */
-export function LinesPart({ of, id }: { readonly of: 'site' | 'person'; readonly id: string }) {
+export function LinesPart({
+  of,
+  id,
+  onKeep = null,
+}: {
+  readonly of: 'site' | 'person';
+  readonly id: string;
+  readonly onKeep?: ((line: SiteLine) => void) | null;
+}) {
   const lines = useLines(of, id);
   const [all, setAll] = useState(false);
   const found = lines.data?.lines ?? [];
@@ -69,7 +103,7 @@ export function LinesPart({ of, id }: { readonly of: 'site' | 'person'; readonly
               {line.place}
             </Words>
           ) : null}
-          <Measured line={line} open={at === 0} />
+          <Measured line={line} open={at === 0} onKeep={onKeep} />
         </View>
       ))}
       {!all && found.length > SHOWN ? (

@@ -14,6 +14,7 @@ import { Words } from '../kit/Words';
 import { AnswersPart } from './AnswersPart';
 import { BoxesPart } from './BoxesPart';
 import { LinesPart } from './LinesPart';
+import { SiteLinePart } from './SiteLinePart';
 import { QualityPart } from './QualityPart';
 import { WaysPart } from './WaysPart';
 
@@ -80,8 +81,13 @@ function NetworkView({
         </Section>
       ) : null}
       {typeof of === 'string' ? null : <PhonesHere of={of} />}
-      <LinesPart of="site" id={site.id} />
-      <QualityPart />
+      <SiteLinePart site={site} onEdit={canEdit ? work.edit : null} />
+      <LinesPart
+        of="site"
+        id={site.id}
+        onKeep={canEdit ? (line) => work.edit((before) => ({ ...before, line })) : null}
+      />
+      <QualityPart onKeep={canEdit ? (line) => work.edit((before) => ({ ...before, line })) : null} />
       {canEdit ? <BoxesPart site={site} onEdit={work.edit} /> : null}
     </PageFrame>
   );

@@ -1,8 +1,9 @@
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import Svg, { Line, Polyline, Text as SvgText } from 'react-native-svg';
+import type { SiteLine } from '../../core/estate';
 import { CODECS, lineAdvice, lineWords, quality, type Codec, type MeasuredLine } from '../../core/quality';
-import { Choice, Fold } from '../kit/parts';
+import { Button, Choice, Fold } from '../kit/parts';
 import { FONT, space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { CheckedField } from './CheckedField';
@@ -91,8 +92,8 @@ function Curve({ line, of }: { readonly line: MeasuredLine; readonly of: Varied 
   );
 }
 
-/** What a line that was measured makes of a call: typed in, not kept. */
-export function QualityPart() {
+/** What a line that was measured makes of a call: typed in, and kept with the site if one likes. */
+export function QualityPart({ onKeep }: { readonly onKeep: ((line: SiteLine) => void) | null }) {
   const [line, setLine] = useState<MeasuredLine>({
     delayMs: 40,
     jitterMs: 10,
@@ -155,9 +156,23 @@ export function QualityPart() {
         />
         <Curve line={line} of={of} />
         <Words size="small" tone="soft">
-          By the E-model (ITU-T G.107) with a de-jitter buffer of 60 ms and packets of 20 ms. It is not kept
-          with the site.
+          By the E-model (ITU-T G.107) with a de-jitter buffer of 60 ms and packets of 20 ms.
         </Words>
+        {onKeep ? (
+          <View style={{ flexDirection: 'row' }}>
+            <Button
+              label="Let these figures count for this site"
+              onPress={() =>
+                onKeep({
+                  at: new Date().toISOString(),
+                  delayMs: line.delayMs,
+                  jitterMs: line.jitterMs,
+                  lossPercent: line.lossPercent,
+                })
+              }
+            />
+          </View>
+        ) : null}
       </View>
     </Fold>
   );

@@ -127,6 +127,7 @@ function summary(target: RingTarget, estate: Estate): string {
       : '',
     target.arrivals ? `for ${target.arrivals.join(', ') || 'no'} calls` : '',
     target.whileRegistered || target.unlessRegistered ? 'by registration of another' : '',
+    target.onlyQuality ? `from MOS ${target.onlyQuality}` : '',
   ];
   return parts.filter(Boolean).join(', ');
 }

@@ -26,6 +26,7 @@ import { AgreedSwitch } from './AgreedSwitch';
 import { CallerId } from './CallerId';
 import { PhoneSettings } from './PhoneSettings';
 import { ReadBack } from './ReadBack';
+import { TargetConditions } from './TargetConditions';
 import { TimeField } from '../kit/TimeField';
 import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
@@ -182,6 +183,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
         />
       ) : null}
       <Hours target={target} estate={estate} onChange={(schedule) => patch({ schedule })} />
+      <TargetConditions target={target} endpoint={endpoint} person={person} onChange={patch} />
       {own && !isPlace(own.id) ? (
         <PhoneSettings
           key={`${endpoint.id}-phone`}

@@ -129,6 +129,25 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
     ]),
   ],
   [
+    'app-poor-line',
+    smallEstate(
+      [
+        ada(
+          { otherwise: ringing([{ endpoint: 'ada-app' }]) },
+          { endpoints: [{ id: 'ada-app', label: 'App', kind: 'desktop-app', path: { site: 'home' } }] },
+        ),
+      ],
+      {
+        sites: [
+          {
+            ...HOME,
+            line: { at: '2026-11-20T10:00:00Z', delayMs: 200, jitterMs: 40, lossPercent: 6 },
+          },
+        ],
+      },
+    ),
+  ],
+  [
     'answers-by-itself',
     smallEstate([
       ada(

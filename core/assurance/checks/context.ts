@@ -94,6 +94,7 @@ export function checkContext(estate: Estate, nowMs: number, behind: readonly Beh
     clock,
     owner: finder.ownerOf,
     endpoint: (id) => index.endpoints.get(id)?.endpoint,
+    lineScores: index.lineScores,
     behind,
     hasLeft: (person) => left.has(person.status),
     unanswered,

@@ -72,6 +72,8 @@ export interface CheckContext {
   readonly clock: (schedule: string) => ScheduleClock | null;
   readonly owner: (endpoint: string) => Person | undefined;
   readonly endpoint: (id: string) => Endpoint | undefined;
+  /** How well a call over the line of each softphone sounds (MOS), where it was measured. */
+  readonly lineScores: ReadonlyMap<string, number>;
   /** Phones that run something else than they should, where that is known. */
   readonly behind: readonly Behind[];
   /** Whether somebody has left. */

@@ -13,6 +13,7 @@ import {
   type Schedule,
   type Settings,
 } from '../../estate';
+import { qualityOfLine } from '../../quality';
 import { classifier, type Classified } from '../dialling';
 
 /** An endpoint with whose it is and its times filled in. */
@@ -42,6 +43,8 @@ export interface EstateIndex {
   readonly statuses: ReadonlyMap<string, string>;
   readonly destinations: ReadonlyMap<string, Destination>;
   readonly classOf: (e164: string) => Classified;
+  /** How well a call over the line of each softphone sounds (MOS), where its site’s line was measured. */
+  readonly lineScores: ReadonlyMap<string, number>;
 }
 
 const byId = <T extends { readonly id: string }>(objects: readonly T[]) =>
@@ -67,6 +70,18 @@ export const bareUri = (uri: string): KnownEndpoint =>
 /** An endpoint by its id, or a bare number or SIP address, as legs have them. */
 export const endpointAt = ({ endpoints }: EstateIndex, id: string): KnownEndpoint =>
   endpoints.get(id) ?? (id.startsWith('+') ? bareNumber(id) : bareUri(id));
+
+function lineScoresOf({ sites = [], people }: Estate): ReadonlyMap<string, number> {
+  const scores = new Map<string, number>();
+  const measured = new Map(sites.flatMap(({ id, line }) => (line ? [[id, line] as const] : [])));
+  if (measured.size === 0) return scores;
+  for (const { endpoints } of people)
+    for (const { id, path } of endpoints) {
+      const line = path?.site === undefined ? undefined : measured.get(path.site);
+      if (line) scores.set(id, qualityOfLine(line).mos);
+    }
+  return scores;
+}
 
 /** Makes a valid estate ready for running calls. */
 export function compileEstate(estate: Estate): EstateIndex {
@@ -96,5 +111,6 @@ export function compileEstate(estate: Estate): EstateIndex {
     statuses: new Map(estate.statuses.map((status) => [status.id, status.name])),
     destinations,
     classOf: classifier(estate.dialling),
+    lineScores: lineScoresOf(estate),
   };
 }

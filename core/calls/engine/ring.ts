@@ -38,6 +38,9 @@ function skipReason(run: Run, planned: PlannedTarget): string | null {
     return `set to ring only while ${labelOf(run, target.whileRegistered)} is registered`;
   if (target.unlessRegistered && isRegisteredNow(run, target.unlessRegistered))
     return `set to ring only while ${labelOf(run, target.unlessRegistered)} is not registered`;
+  const score = target.onlyQuality === undefined ? undefined : run.index.lineScores.get(target.endpoint);
+  if (score !== undefined && score < (target.onlyQuality ?? 0))
+    return `its line was measured at MOS ${score.toFixed(1)}, and it is set to ring only from ${target.onlyQuality}`;
   return null;
 }
 

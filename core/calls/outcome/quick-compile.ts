@@ -190,6 +190,8 @@ export function compileQuick(index: EstateIndex): QuickEstate {
   const targetOf = (target: RingTarget, owner: QuickOwner): QuickTarget[] => {
     const slot = slotOf.get(target.endpoint);
     if (slot === undefined || target.enabled === false) return [];
+    // The estate alone decides it: nothing of a call is asked.
+    if ((index.lineScores.get(target.endpoint) ?? Infinity) < (target.onlyQuality ?? 0)) return [];
     return [
       {
         ...bareTarget(slot, owner.permission),

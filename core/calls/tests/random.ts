@@ -35,6 +35,7 @@ const ARRIVAL_SETS: readonly (readonly Arrival[])[] = [
   ['direct', 'menu', 'group'],
   [],
 ];
+const LINE = { at: '2026-11-20T10:00:00Z', delayMs: 30, jitterMs: 5, lossPercent: 0.2 };
 const schedule = fc.record({ id: fc.constantFrom('office', 'night'), inside: fc.boolean() });
 
 export const target: fc.Arbitrary<RingTarget> = fc
@@ -45,10 +46,11 @@ export const target: fc.Arbitrary<RingTarget> = fc
     acceptAfterMs: some(ms),
     giveUpAfterMs: some(long),
     confirm: fc.constantFrom(undefined, undefined, 'none' as const, 'key' as const, 'key-name' as const),
-    arrivals: fc.option(fc.constantFrom(...ARRIVAL_SETS), { nil: undefined, freq: 1 }),
-    schedule: fc.option(schedule, { nil: undefined, freq: 1 }),
-    whileRegistered: fc.option(fc.constantFrom(...endpointIds), { nil: undefined, freq: 1 }),
-    unlessRegistered: fc.option(fc.constantFrom(...endpointIds), { nil: undefined, freq: 1 }),
+    arrivals: fc.option(fc.constantFrom(...ARRIVAL_SETS), { nil: undefined, freq: 2 }),
+    schedule: fc.option(schedule, { nil: undefined, freq: 2 }),
+    whileRegistered: fc.option(fc.constantFrom(...endpointIds), { nil: undefined, freq: 2 }),
+    unlessRegistered: fc.option(fc.constantFrom(...endpointIds), { nil: undefined, freq: 2 }),
+    onlyQuality: fc.option(fc.constantFrom(1, 3.6, 4.5), { nil: undefined, freq: 2 }),
   })
   .map(tidy);
 
@@ -106,7 +108,7 @@ const when = (person: string): fc.Arbitrary<When> =>
   fc
     .record({
       status: fc.constantFrom(undefined, undefined, ['on'], ['off'], []),
-      schedule: fc.option(schedule, { nil: undefined, freq: 1 }),
+      schedule: fc.option(schedule, { nil: undefined, freq: 2 }),
       line: fc.constantFrom(undefined, undefined, [`${person}-1`], [`${person}-2`]),
       caller: fc.constantFrom(
         undefined,
@@ -116,7 +118,7 @@ const when = (person: string): fc.Arbitrary<When> =>
         { class: 'anonymous' as const },
         { class: 'listed' as const, numbers: ['+1604', '41'] },
       ),
-      arrival: fc.option(fc.constantFrom(...ARRIVAL_SETS), { nil: undefined, freq: 1 }),
+      arrival: fc.option(fc.constantFrom(...ARRIVAL_SETS), { nil: undefined, freq: 2 }),
     })
     .map(tidy);
 const rule = (id: string, person: string): fc.Arbitrary<Rule> =>
@@ -129,10 +131,17 @@ const endpoints = (person: string, i: number): fc.Arbitrary<readonly Endpoint[]>
       setupMs: some(ms),
       mailboxAfterMs: fc.constantFrom(undefined, null, 0, 5000, 20_000),
       offAnswerMs: some(ms),
+      site: fc.constantFrom(undefined, 'unmeasured', 'good', 'poor'),
     })
-    .map(({ wakes, setupMs, mailboxAfterMs, offAnswerMs }) => [
+    .map(({ wakes, setupMs, mailboxAfterMs, offAnswerMs, site }) => [
       { id: `${person}-desk`, label: 'Desk', kind: 'desk' },
-      tidy({ id: `${person}-mobile-app`, label: 'App', kind: 'mobile-app' as const, wakes }),
+      tidy({
+        id: `${person}-mobile-app`,
+        label: 'App',
+        kind: 'mobile-app' as const,
+        wakes,
+        path: site === undefined ? undefined : { site },
+      }),
       tidy({
         id: `${person}-mobile`,
         label: 'Mobile',
@@ -152,9 +161,9 @@ const person = (id: string, i: number): fc.Arbitrary<Person> =>
       permission: fc.constantFrom('all', 'little'),
       maxCalls: fc.constantFrom(1, 1, 1, 2),
       mailbox: fc.constantFrom(undefined, undefined, { enabled: false }),
-      forwardAll: fc.option(simple, { nil: undefined, freq: 1 }),
+      forwardAll: fc.option(simple, { nil: undefined, freq: 2 }),
       forwardUntil: fc.constantFrom(undefined, '2026-11-24T10:00:00-07:00', '2026-11-28T23:00:20-07:00'),
-      forwardAfter: fc.option(simple, { nil: undefined, freq: 1 }),
+      forwardAfter: fc.option(simple, { nil: undefined, freq: 2 }),
       endpoints: endpoints(id, i),
       rules: fc.tuple(rule('first', id), rule('second', id)),
       otherwise: treatment,
@@ -282,6 +291,11 @@ export const estate: fc.Arbitrary<Estate> = fc
       { id: 'on', name: 'On' },
       { id: 'off', name: 'Off' },
     ],
+    sites: [
+      { id: 'unmeasured', name: 'Unmeasured', kind: 'home' as const },
+      { id: 'good', name: 'Good', kind: 'home' as const, line: LINE },
+      { id: 'poor', name: 'Poor', kind: 'home' as const, line: { ...LINE, lossPercent: 12 } },
+    ],
     people,
     groups: [one.group],
     menus: [one.menu],
@@ -293,7 +307,7 @@ const behaviour: fc.Arbitrary<EndpointBehaviour> = fc
     setupMs: some(ms),
     answerAfterMs: some(fc.oneof(ms, fc.constant(null))),
     rejectAfterMs: some(ms),
-    mailboxAfterMs: fc.option(fc.constantFrom(null, 0, 3000, 12_000), { nil: undefined, freq: 1 }),
+    mailboxAfterMs: fc.option(fc.constantFrom(null, 0, 3000, 12_000), { nil: undefined, freq: 2 }),
     offAnswerMs: some(ms),
     pressAfterMs: some(fc.oneof(ms, fc.constant(null))),
     refuseAfterMs: some(ms),

@@ -11,10 +11,12 @@ export interface Start {
 /**
  * What people, groups and menus of an estate look at or lead to, by `kind/id`.
  * @param owners whose each endpoint is, by `person/id`
+ * @param sites where each softphone is used, by `site/id`
  */
 function leads(
   estate: Pick<Estate, 'people' | 'groups' | 'menus'>,
   owners: ReadonlyMap<string, string>,
+  sites: ReadonlyMap<string, string>,
 ): Map<string, Set<string>> {
   const all = new Map<string, Set<string>>();
   const edgesOf = (key: string) => {
@@ -35,6 +37,7 @@ function leads(
         schedule(target.schedule);
         for (const id of [target.endpoint, target.whileRegistered, target.unlessRegistered])
           if (id !== undefined) add(owners.get(id));
+        if (target.onlyQuality !== undefined) add(sites.get(target.endpoint));
       }
     };
     return { add, schedule, ending, phones };
@@ -62,6 +65,14 @@ function leads(
   return all;
 }
 
+const sitesIn = (people: Estate['people']): ReadonlyMap<string, string> =>
+  new Map(
+    people.flatMap(({ endpoints }) =>
+      endpoints.flatMap(({ id, path }) =>
+        path?.site === undefined ? [] : [[id, `site/${path.site}`] as const],
+      ),
+    ),
+  );
 const ownersIn = (people: Estate['people']): ReadonlyMap<string, string> =>
   new Map(people.flatMap((p) => p.endpoints.map((e) => [e.id, `person/${p.id}`] as const)));
 
@@ -107,6 +118,7 @@ export function affectedBy(before: Estate, after: Estate, entries: readonly Slat
   if (entries.some(({ kind }) => EVERYWHERE.includes(kind))) return [...all, ...gone];
   const ledToBy = new Map<string, string[]>();
   const owners = ownersIn(before.people);
+  const sites = sitesIn(before.people);
   // What is not changed leads where it led before; what is, may lead elsewhere.
   const changed = new Set(entries.map(entryKey));
   const isChanged = (kind: string) => (each: { readonly id: string }) => changed.has(`${kind}/${each.id}`);
@@ -116,7 +128,8 @@ export function affectedBy(before: Estate, after: Estate, entries: readonly Slat
     menus: after.menus.filter(isChanged('menu')),
   };
   const ownersThen = new Map([...owners, ...ownersIn(then.people)]);
-  for (const edges of [leads(before, owners), leads(then, ownersThen)])
+  const sitesThen = new Map([...sites, ...sitesIn(then.people)]);
+  for (const edges of [leads(before, owners, sites), leads(then, ownersThen, sitesThen)])
     for (const [from, to] of edges)
       for (const each of to) {
         const list = ledToBy.get(each);

@@ -1,10 +1,17 @@
-import { NAMED, choice, count, flag, id, number, object, text, type FieldsOf } from './kinds';
+import { NAMED, choice, count, flag, id, ms, number, object, text, type FieldsOf } from './kinds';
 import { path, siteNetwork } from './network';
-import type { Device, PhoneKey, Site } from '../device-types';
+import type { Device, PhoneKey, Site, SiteLine } from '../device-types';
 
 export const relay: FieldsOf<NonNullable<Site['relay']>> = {
   device: id('relay phone'),
   alwaysOn: flag('always on'),
+};
+export const siteLine: FieldsOf<SiteLine> = {
+  at: text('measured'),
+  delayMs: ms('delay'),
+  jitterMs: ms('jitter'),
+  lossPercent: count('loss, %'),
+  burst: count('lost at a time'),
 };
 export const site: FieldsOf<Site> = {
   ...NAMED,
@@ -14,6 +21,7 @@ export const site: FieldsOf<Site> = {
   stableAddress: flag('outside address stays the same'),
   relay: object('branch relay', () => relay),
   network: object('network', () => siteNetwork),
+  line: object('measured line', () => siteLine),
 };
 export const key: FieldsOf<PhoneKey> = {
   at: count('key'),

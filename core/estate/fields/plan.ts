@@ -68,6 +68,7 @@ export const target: FieldsOf<RingTarget> = {
   schedule: object('hours', () => scheduleTest),
   whileRegistered: id('only while registered'),
   unlessRegistered: id('only unless registered'),
+  onlyQuality: count('only where its line is at least'),
   agreedOn: text('agreed on'),
 };
 export const offer: FieldsOf<OfferStage['offer']> = {

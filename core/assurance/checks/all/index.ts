@@ -12,6 +12,7 @@ import { relayNotAlwaysOn } from './relay-not-always-on';
 import { relayTooSmall } from './relay-too-small';
 import { answersByItself } from './answers-by-itself';
 import { appAsleep } from './app-asleep';
+import { appPoorLine } from './app-poor-line';
 import { badNumber } from './bad-number';
 import { callsLost } from './calls-lost';
 import { ringsTooLong } from './carrier-times';
@@ -67,6 +68,7 @@ import type { Check } from '../types';
 export const CHECKS: readonly Check[] = [
   answersByItself,
   appAsleep,
+  appPoorLine,
   badNumber,
   callsLost,
   ringsTooLong,
