@@ -1,4 +1,10 @@
+import type { RelayLoss } from '../core/devices/relay';
 import type { Device, Estate, Site } from '../core/estate';
+
+/** What becomes of calls when the branch relay of a site stops. */
+export interface RelayPage {
+  readonly losses: readonly RelayLoss[];
+}
 
 /** What the ways of phones through networks are computed from. */
 export interface NetworksPage {

@@ -96,6 +96,7 @@ const SPECIAL: Readonly<Record<string, Partial<Device>>> = {
     remoteRegistration: true,
     path: { keepAliveS: 45 },
   },
+  'gita-yarrow-desk': { site: 'north-landing', natMethod: 'branch-relay' },
   'noor-desk': { passwordChanged: false },
   'mateo-desk': { firmware: '3.2.1' },
 };

@@ -74,6 +74,7 @@ test('the relay of a site is that of its phones, and falls silent with them', ()
   const relay = of.network.phones.find(({ id }) => id === 'device:north-landing-relay');
   if (!relay) throw new Error('no relay');
   expect(verdictsOf(topologyOf(of.network), relay).survives.relayStops).toEqual([
+    'device:phone-gita-yarrow-desk',
     'device:north-landing-gate',
   ]);
 });

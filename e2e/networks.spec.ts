@@ -85,3 +85,18 @@ test('a server is added and moved into an office', async ({ page, signIn }) => {
   await page.goto('/networks');
   await expect(page.getByRole('link', { name: 'VPN server VPN server, 198.51.100.2' })).toBeVisible();
 });
+
+test('a branch relay: its steps, drills of its stop, and its phones let go by the slate', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/sites/north-landing');
+  await expect(page.getByText('2 phones get out by it.')).toBeVisible();
+  await expect(page.getByText('Gita Yarrow', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Keep it as drills' }).click();
+  await expect(page.getByText(/^One drill is kept/)).toBeVisible();
+  await page.getByRole('button', { name: 'Let 2 phones go without it again' }).click();
+  await page.goto('/drills');
+  await expect(page.getByText('Gita Yarrow when the relay of North Landing stops')).toBeVisible();
+});

@@ -1,4 +1,4 @@
-import type { NetworksPage } from '../../api/networks';
+import type { NetworksPage, RelayPage } from '../../api/networks';
 import { testServer, type TestServer } from '../test';
 
 let server: TestServer;
@@ -18,6 +18,19 @@ test('it holds what ways are computed from, and of people no number and no plan'
   expect(priya?.endpoints.map(({ id }) => id)).toContain('priya-app');
   expect(JSON.stringify(people)).not.toMatch(/\+1\d{10}/);
   expect(people.every(({ lines, plan }) => lines.length + plan.rules.length === 0)).toBe(true);
+});
+
+test('what becomes of calls when a branch relay stops is told by person, with the call that shows it', async () => {
+  const answer = await server.ask('GET', '/api/sites/north-landing/relay', { as });
+  const { losses } = answer.body as RelayPage;
+  expect(losses.map(({ person }) => person.id)).toEqual(['gita-yarrow']);
+  expect(losses[0]).toMatchObject({
+    isSilent: false,
+    call: { world: { endpoints: { 'gita-yarrow-desk': { state: 'unregistered' } } } },
+    outcome: { kind: 'answered', endpoint: 'gita-yarrow-mobile' },
+  });
+  expect((await server.ask('GET', '/api/sites/yard/relay', { as })).body).toEqual({ losses: [] });
+  expect((await server.ask('GET', '/api/sites/nowhere/relay', { as })).status).toBe(404);
 });
 
 test('staff are not shown it, and nobody who is not signed in', async () => {

@@ -1,8 +1,20 @@
-import type { NetworksPage } from '../../api/networks';
-import { ROLES } from '../base';
+import type { NetworksPage, RelayPage } from '../../api/networks';
+import { whenRelayStops } from '../../core/devices/relay';
+import { refusal, ROLES } from '../base';
 import type { Route } from '../http';
 
 export const networkRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/sites/:id/relay',
+    roles: ROLES,
+    handle: async ({ services: { store, now }, params }) => {
+      const { estate, index } = await store.current();
+      const site = estate.sites?.find(({ id }) => id === params.id);
+      if (!site) throw refusal(404, 'There is no such site.');
+      return { body: { losses: whenRelayStops(index, site, now().getTime()) } satisfies RelayPage };
+    },
+  },
   {
     method: 'GET',
     path: '/api/networks',

@@ -11,6 +11,7 @@ import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { RelayPart } from './RelayPart';
 import { SITE_WORDS, useDevices } from './DevicesScreen';
 
 const HELPERS: Record<SipAlg, string> = {
@@ -75,6 +76,12 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
           </LinkRows>
         )}
       </Section>
+      <RelayPart
+        site={site}
+        devices={devices.data?.objects ?? []}
+        isChanged={work.changed}
+        canEdit={canEdit}
+      />
       {canEdit ? (
         <Section title="What it is">
           <Field

@@ -283,6 +283,26 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
   ['relay-address', withDevice({}, { relay: { device: 'd1', alwaysOn: true } })],
   ['relay-not-always-on', withDevice({}, { stableAddress: true, relay: { device: 'd1', alwaysOn: false } })],
   [
+    'relay-stops-reach',
+    smallEstate(
+      [
+        ada({
+          otherwise: {
+            stages: [{ ring: [{ endpoint: 'ada-desk' }], forMs: 20_000 }],
+            ending: { kind: 'hang-up', message: 'closed' },
+          },
+        }),
+      ],
+      {
+        sites: [{ ...HOME, stableAddress: true, relay: { device: 'r1', alwaysOn: true } }],
+        devices: [
+          { ...GOOD, id: 'd1', natMethod: 'branch-relay' },
+          { ...GOOD, id: 'r1', name: 'Relay', endpoint: undefined },
+        ],
+      },
+    ),
+  ],
+  [
     'relay-too-small',
     smallEstate([ada({})], {
       sites: [{ ...HOME, stableAddress: true, relay: { device: 'd1', alwaysOn: true } }],

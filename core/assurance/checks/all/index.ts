@@ -9,6 +9,7 @@ import { siteSipHelper } from './site-sip-helper';
 import { wayBroken } from './way-broken';
 import { relayAddress } from './relay-address';
 import { relayNotAlwaysOn } from './relay-not-always-on';
+import { relayStopsReach } from './relay-stops-reach';
 import { relayTooSmall } from './relay-too-small';
 import { answersByItself } from './answers-by-itself';
 import { appAsleep } from './app-asleep';
@@ -129,5 +130,6 @@ export const CHECKS: readonly Check[] = [
   wayBroken,
   relayAddress,
   relayNotAlwaysOn,
+  relayStopsReach,
   relayTooSmall,
 ];

@@ -1,0 +1,9 @@
+export {
+  movedBack,
+  movedOver,
+  phonesByRelay,
+  relaySteps,
+  whenRelayStops,
+  type RelayLoss,
+  type RelayStep,
+} from './relay';
