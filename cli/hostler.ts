@@ -1,6 +1,7 @@
 import { audit } from './audit';
 import { check } from './check';
 import { cpl } from './cpl';
+import { desks } from './desks';
 import { dial } from './dial';
 import { drill } from './drill';
 import { exportEstate, importEstate } from './estate';
@@ -41,6 +42,10 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   seats: {
     usage: 'seats --calls PER_HOUR --handle S (--seats N [--within S] [--patience S] | --trunk N) [--json]',
     run: seats,
+  },
+  desks: {
+    usage: 'desks --estate FILE --site ID [--week YYYY-MM-DD] [--chance P] [--json]',
+    run: desks,
   },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
   'rotate-key': { usage: 'rotate-key [--forget-old] [--forget-lost]', run: rotate },

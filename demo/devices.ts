@@ -1,4 +1,13 @@
-import { INTERNET, type BoxFile, type Device, type Person, type ServerFile, type Site } from '../core/estate';
+import {
+  INTERNET,
+  type BoxFile,
+  type Device,
+  type Person,
+  type ServerFile,
+  type Site,
+  type Desk,
+  type RosterEntry,
+} from '../core/estate';
 import { MODELS } from '../core/devices/phones';
 
 /** A router as most homes have one. */
@@ -101,6 +110,34 @@ const SPECIAL: Readonly<Record<string, Partial<Device>>> = {
   'mateo-desk': { firmware: '3.2.1' },
 };
 
+/** Shared desks in the harbour hall: a few too few for the early shift. */
+const DESKS = 17;
+const MORNING_ONLY = 2;
+
+export const DESKS_OF_HALL: readonly Desk[] = Array.from({ length: DESKS }, (_each, n) => ({
+  id: `hall-${n + 1}`,
+  name: `Hall desk ${n + 1}`,
+  device: `shared-desk-${n + 1}`,
+  area: n < 9 ? 'Harbour hall, window' : 'Harbour hall, wall',
+  taken: 'ask' as const,
+  ...(n < MORNING_ONLY ? { allowed: { templates: ['agents-early', 'agents-late'] } } : {}),
+}));
+
+/** When agents come to the hall: by the shift that their template is for. */
+const SHIFTS: Readonly<Record<string, RosterEntry>> = {
+  'agents-early': { schedule: 'early', site: 'harbour', share: 0.7 },
+  'agents-late': { schedule: 'late', site: 'harbour', share: 0.6 },
+  'agents-night': { schedule: 'night-watch', site: 'harbour', share: 0.5 },
+};
+/** People with the roster that their shift gives them. */
+export const withRosters = (people: readonly Person[]): readonly Person[] =>
+  people.map((person) => {
+    const entry = person.template === undefined ? undefined : SHIFTS[person.template];
+    const isShared = person.endpoints.some(({ kind }) => kind === 'hot-desk');
+    const { plan, ...rest } = person;
+    return entry && isShared ? { ...rest, roster: [entry], plan } : person;
+  });
+
 /** A phone for each desk of the estate, most of them as they should be. */
 export function devicesFor(people: readonly Person[]): readonly Device[] {
   const desks = people.flatMap((person) =>
@@ -160,5 +197,14 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       passwordChanged: true,
       ...(shared ? { signedOn: { person: shared.id, since: '2026-11-23T05:02:00-07:00' } } : {}),
     },
+    ...Array.from({ length: DESKS - 1 }, (_each, n): Device => ({
+      id: `shared-desk-${n + 2}`,
+      name: `Shared desk ${n + 2}, harbour hall`,
+      model: 'gannet-20',
+      macAddress: address(903 + n),
+      site: 'harbour',
+      firmware: '3.4.0',
+      passwordChanged: true,
+    })),
   ];
 }

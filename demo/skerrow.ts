@@ -1,4 +1,4 @@
-import { devicesFor, SERVERS, SITES } from './devices';
+import { DESKS_OF_HALL, devicesFor, SERVERS, SITES, withRosters } from './devices';
 import { unsafeUniformIntDistribution, xoroshiro128plus, type RandomGenerator } from 'pure-rand';
 import { carefulTarget } from '../core/editing';
 import {
@@ -297,7 +297,7 @@ export function skerrowSoundFerries(): Estate {
       { id: 'on-leave', name: 'On leave' },
       { id: 'left', name: 'Has left' },
     ],
-    people: [...SPECIAL_PEOPLE, ...crew.people],
+    people: withRosters([...SPECIAL_PEOPLE, ...crew.people]),
     groups: GROUPS,
     menus: MENUS,
     promises: PROMISES,
@@ -305,6 +305,7 @@ export function skerrowSoundFerries(): Estate {
     sites: SITES,
     devices: devicesFor([...SPECIAL_PEOPLE, ...crew.people]),
     servers: SERVERS,
+    desks: DESKS_OF_HALL,
     routing: ferryRoutes([...SPECIAL_PEOPLE, ...crew.people]),
   };
 }

@@ -39,9 +39,9 @@ test('a rough line is measured from the own page as it is, and advised on', asyn
   const figures = line?.figures;
   if (!figures) throw new Error('nothing was measured');
   expect([line.by, line.place, line.outside, line.mapping]).toEqual(['udp', 'The cabin', null, 'same']);
-  // Of a thousand packets with a loss of 5 % each way: four standard deviations.
-  expect(figures.sent).toBeGreaterThan(800);
-  expect(Math.abs(figures.lossPercent - 5)).toBeLessThan(2.1);
+  // Of three hundred packets or more with a loss of 5 % each way: four standard deviations.
+  expect(figures.sent).toBeGreaterThan(300);
+  expect(Math.abs(figures.lossPercent - 5)).toBeLessThan(3.6);
   // An even spread of ±15 ms deviates by 8.7 ms; a busy machine only ever adds.
   expect(figures.delayMs).toBeGreaterThan(58);
   expect(figures.jitterMs).toBeGreaterThan(7);

@@ -46,6 +46,8 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['provisioning', '/provisioning', /^Provisioning$/],
   ['a device', '/devices/phone-ruth-desk', /^Ruth Adeyemi, Bookings desk$/],
   ['a site', '/sites/north-landing', /^North Landing$/],
+  ['desks', '/desks', /^Desks$/],
+  ['a desk', '/desks/hall-1', /^Hall desk 1$/],
   ['networks', '/networks', /^Networks$/],
   ['a network', '/networks/home-ruth', /^Network of Ruth’s home$/],
   ['a server', '/networks/servers/system', /^Phone system$/],

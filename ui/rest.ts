@@ -5,6 +5,8 @@ export { AccountScreen } from './account/AccountScreen';
 export { BetweenScreen } from './changes/BetweenScreen';
 export { CompareScreen } from './changes/CompareScreen';
 export { DeviceScreen } from './phones/DeviceScreen';
+export { DeskScreen } from './desks/DeskScreen';
+export { DesksScreen } from './desks/DesksScreen';
 export { DevicesScreen, SitesScreen } from './phones/DevicesScreen';
 export { DiallingScreen } from './routes/DiallingScreen';
 export { DrillsScreen } from './calls/DrillsScreen';

@@ -87,7 +87,7 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
   else seeMenu(finder.menu(from.menu));
   for (let next = todo.pop(); next; next = todo.pop()) next();
   // Phones as things decide nothing about calls.
-  const { templates, sites = [], devices: _devices, servers: _servers, ...rest } = estate;
+  const { templates, sites = [], devices: _devices, servers: _servers, desks: _desks, ...rest } = estate;
   const used = new Set(
     [...people.values()].flatMap(({ endpoints }) => endpoints.flatMap(({ path }) => path?.site ?? [])),
   );

@@ -16,6 +16,7 @@ export const DEFAULT_SETTINGS: FullSettings = {
   move: { heldMs: 45_000, sendForMs: 20_000, toDesk: '*1', transfer: '*2' },
   servers: {},
   guard: { prefixes: [] },
+  desks: { graceS: 900 },
 };
 
 /** Time from dialling to alerting by kind of endpoint, in ms. */

@@ -13,6 +13,7 @@ import {
   requiredText,
   share,
   text,
+  timeZone,
 } from './yup-parts';
 
 const macAddress = () =>
@@ -38,6 +39,7 @@ export const siteSchema = closed<Site>({
   name: requiredText(),
   kind: oneOf(SITE_KINDS).required('is missing'),
   address: text(),
+  timeZone: maybe(timeZone()),
   sipAlg: oneOf(SIP_ALGS),
   stableAddress: flag(),
   relay: maybe(

@@ -10,6 +10,8 @@ export interface Site {
   readonly kind: SiteKind;
   /** Told to those who come in an emergency. */
   readonly address?: string;
+  /** IANA name; left out: the organisation's. */
+  readonly timeZone?: string;
   /** What its router does to SIP; left out: nothing. */
   readonly sipAlg?: SipAlg;
   /** Whether its outside address stays the same; left out: it does not. */

@@ -12,6 +12,7 @@ export const OBJECT_LISTS = {
   site: 'sites',
   device: 'devices',
   server: 'servers',
+  desk: 'desks',
 } as const satisfies Record<string, keyof Estate>;
 export type ObjectKind = keyof typeof OBJECT_LISTS;
 export const OBJECT_KINDS = Object.keys(OBJECT_LISTS) as readonly ObjectKind[];

@@ -18,6 +18,8 @@ export interface Settings {
   /** Where softphones register, by where they are; left out: with the stand-in. */
   readonly servers?: { readonly inside?: SipServer; readonly outside?: SipServer };
   readonly guard?: TollGuard;
+  /** How long somebody stays signed on at a shared desk after the end of their shift, s; left out: 900. */
+  readonly desks?: { readonly graceS?: number };
 }
 
 /** Where a SIP server listens. */

@@ -106,6 +106,10 @@ export function personReferenceFaults(person: Person, ids: KnownIds, path: strin
   person.endpoints.forEach(({ path: way }, e) =>
     need(report, ids.sites, way?.site, 'site', `endpoints[${e}].path.site`),
   );
+  person.roster?.forEach(({ schedule, site }, i) => {
+    need(report, ids.schedules, schedule, 'schedule', `roster[${i}].schedule`);
+    need(report, ids.sites, site, 'site', `roster[${i}].site`);
+  });
   const own = new Set(person.endpoints.map(({ id }) => id));
   person.callsFrom?.forEach(({ status, endpoint }, i) => {
     need(report, ids.statuses, status, 'status', `callsFrom[${i}].status`);
@@ -167,6 +171,7 @@ function checkDevices(report: Report, ids: KnownIds, estate: Estate): void {
     need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`),
   );
   checkNetworks(report, estate);
+  checkDesks(report, ids, estate, known.device);
   const addresses = new Map<string, string>();
   devices.forEach(({ name, endpoint, site, macAddress, signedOn, keys }, i) => {
     const path = `devices[${i}]`;
@@ -187,6 +192,28 @@ function checkDevices(report: Report, ids: KnownIds, estate: Estate): void {
     const other = addresses.get(macAddress);
     if (other !== undefined) report(`${path}.macAddress`, `belongs to ${other} already`);
     else addresses.set(macAddress, name);
+  });
+}
+
+/** Faults of shared desks: each has a phone of its own. */
+function checkDesks(report: Report, ids: KnownIds, { desks = [] }: Estate, devices: Ids): void {
+  unique(report, 'desk', desks, 'desks');
+  const taken = new Map<string, string>();
+  desks.forEach(({ name, device, allowed }, i) => {
+    const path = `desks[${i}]`;
+    need(report, devices, device, 'device', `${path}.device`);
+    const other = taken.get(device);
+    if (other !== undefined) report(`${path}.device`, `is the phone of ${other} already`);
+    else taken.set(device, name);
+    allowed?.people?.forEach((id, at) =>
+      need(report, ids.people, id, 'person', `${path}.allowed.people[${at}]`),
+    );
+    allowed?.templates?.forEach((id, at) =>
+      need(report, ids.templates, id, 'template', `${path}.allowed.templates[${at}]`),
+    );
+    allowed?.statuses?.forEach((id, at) =>
+      need(report, ids.statuses, id, 'status', `${path}.allowed.statuses[${at}]`),
+    );
   });
 }
 

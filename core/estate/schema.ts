@@ -1,3 +1,4 @@
+import { deskSchema, rosterSchema } from './desk-schema';
 import { deviceSchema, siteSchema } from './device-schema';
 import { appPathSchema, serverSchema } from './network-schema';
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
@@ -123,6 +124,7 @@ export const personSchema = closed<Person>({
   callsFrom: list(
     closed<NonNullable<Person['callsFrom']>[number]>({ status: requiredId(), endpoint: requiredId() }),
   ),
+  roster: list(rosterSchema),
   plan: planSchema,
 });
 
@@ -264,6 +266,7 @@ export const settingsSchema = closed<Settings>({
   servers: maybe(
     closed<NonNullable<Settings['servers']>>({ inside: maybe(sipServer()), outside: maybe(sipServer()) }),
   ),
+  desks: maybe(closed<NonNullable<Settings['desks']>>({ graceS: count(0, 86_400) })),
   guard: maybe(closed<TollGuard>({ prefixes: requiredList(prefix()), ownTargets: count(0, 1000) })),
 });
 
@@ -327,6 +330,7 @@ export const estateSchema = closed<Estate>({
   sites: maybe(requiredList(siteSchema)),
   devices: maybe(requiredList(deviceSchema)),
   servers: maybe(requiredList(serverSchema)),
+  desks: maybe(requiredList(deskSchema)),
   // Checked by core/routes, which knows of digit maps.
   routing: maybe(mixed()),
 });

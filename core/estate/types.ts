@@ -3,6 +3,7 @@
  * These types describe the file as it is written; a field marked optional may be left out and then has the
  * value that `defaults.ts` gives. All durations are whole milliseconds, all numbers E.164 with a leading `+`.
  */
+import type { Desk, RosterEntry } from './desk-types';
 import type { Device, Site } from './device-types';
 import type { AppPath, ServerFile } from './network-types';
 import type { Dialling, Settings } from './organisation-types';
@@ -257,6 +258,8 @@ export interface Person {
   readonly endpoints: readonly Endpoint[];
   /** From which of their phones they place calls while they have a status; of statuses that are not named none is chosen. */
   readonly callsFrom?: readonly { readonly status: string; readonly endpoint: EndpointId }[];
+  /** When they come to which site, to sit at a shared desk there. */
+  readonly roster?: readonly RosterEntry[];
   readonly plan: Plan;
 }
 
@@ -349,6 +352,8 @@ export interface Estate {
   readonly devices?: readonly Device[];
   /** The organisation's own: phone system, border controller, STUN, TURN and VPN servers. */
   readonly servers?: readonly ServerFile[];
+  /** Shared desks, each with a phone. */
+  readonly desks?: readonly Desk[];
   /** The route table of the systems that are joined; its schedules are those of the estate. */
   readonly routing?: KeptRouteTable;
 }

@@ -106,6 +106,12 @@ export const TASKS: readonly Task[] = [
     also: ['hot desk', 'hoteling', 'log in'],
   },
   {
+    says: 'See whether there are enough shared desks',
+    at: '/desks',
+    then: 'Are there enough?',
+    also: ['hot desk', 'hoteling', 'roster', 'shift'],
+  },
+  {
     says: 'Set opening hours and holidays',
     at: '/hours',
     then: 'The hours',

@@ -264,6 +264,13 @@ export const TERMS = [
     also: ['hot desk', 'hoteling', 'free seating'],
   },
   {
+    id: 'roster',
+    term: 'Roster',
+    means: 'When somebody comes to a site to sit at a shared desk, and how likely.',
+    example: 'Early shift at the terminal, 80 %: of ten such people eight come on average.',
+    also: ['shift plan', 'rota', 'duty schedule'],
+  },
+  {
     id: 'wake',
     term: 'Wakes for a call',
     means: 'A softphone on a mobile sleeps, and is woken by a push message before it can ring.',

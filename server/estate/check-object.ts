@@ -1,5 +1,6 @@
 import type { AnySchema } from 'yup';
 import {
+  deskSchema,
   deviceSchema,
   diallingSchema,
   faultsOf,
@@ -32,6 +33,7 @@ const SCHEMAS: Record<EntryKind, AnySchema> = {
   site: siteSchema,
   device: deviceSchema,
   server: serverSchema,
+  desk: deskSchema,
   settings: settingsSchema,
   dialling: diallingSchema,
   promises: promisesSchema,

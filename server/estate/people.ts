@@ -17,6 +17,7 @@ interface PersonRow extends RowDataPacket {
   template_id: string | null;
   mailbox: string | null;
   places: string | null;
+  roster: string | null;
   plan: string;
   version: number;
 }
@@ -51,7 +52,7 @@ function groupBy<T, V>(rows: readonly T[], key: (row: T) => string, value: (row:
 async function assemble(db: Queryable, where: string, values: unknown[], at = ''): Promise<StoredPerson[]> {
   const inner = `SELECT id FROM person${at} WHERE ${where}`;
   const [people] = await db.query<PersonRow[]>(
-    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, places, plan, version
+    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, plan, version
      FROM person${at} WHERE ${where} ORDER BY position, id`,
     values,
   );
@@ -98,6 +99,7 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
   return people.map((row): StoredPerson => {
     const mailbox = fromJson<Person['mailbox']>(row.mailbox);
     const callsFrom = fromJson<Person['callsFrom']>(row.places);
+    const roster = fromJson<Person['roster']>(row.roster);
     return {
       version: row.version,
       person: {
@@ -111,6 +113,7 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
         lines: linesOf.get(row.id) ?? [],
         endpoints: endpointsOf.get(row.id) ?? [],
         ...(callsFrom === undefined ? {} : { callsFrom }),
+        ...(roster === undefined ? {} : { roster }),
         plan: readKept(row.plan) as Person['plan'],
       },
     };
@@ -174,6 +177,7 @@ const columnsOf = (p: Person) => [
   p.template ?? null,
   toJson(p.mailbox),
   toJson(p.callsFrom),
+  toJson(p.roster),
   JSON.stringify(p.plan),
 ];
 
@@ -186,7 +190,7 @@ export async function insertPeople(
 ): Promise<void> {
   await insertRows(
     db,
-    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, plan, revision)',
+    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, plan, revision)',
     people.map((p, i) => [p.id, firstPosition + i, ...columnsOf(p), revision]),
   );
   await insertParts(db, people);
@@ -214,7 +218,7 @@ export async function updatePeople(
   }
   for (const p of people)
     await db.execute(
-      `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, template_id = ?, mailbox = ?, places = ?, plan = ?,
+      `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, template_id = ?, mailbox = ?, places = ?, roster = ?, plan = ?,
          version = version + 1, revision = ?, updated_at = UTC_TIMESTAMP(3) WHERE id = ?`,
       [...columnsOf(p), revision, p.id],
     );

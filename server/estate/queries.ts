@@ -105,7 +105,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
   const settings = fromJson<NonNullable<Estate['settings']>>(row.settings);
   const promises = fromJson<NonNullable<Estate['promises']>>(row.promises);
   const templates = of('template');
-  const [sites, devices, servers] = [of('site'), of('device'), of('server')];
+  const [sites, devices, servers, desks] = [of('site'), of('device'), of('server'), of('desk')];
   const versions = objects.map((o) => {
     const { id } = JSON.parse(o.body) as { id: string };
     return [`${o.kind}/${id}`, o.version] as const;
@@ -131,6 +131,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
       ...(sites.length === 0 ? {} : { sites }),
       ...(devices.length === 0 ? {} : { devices }),
       ...(servers.length === 0 ? {} : { servers }),
+      ...(desks.length === 0 ? {} : { desks }),
     },
   };
 }
@@ -146,7 +147,7 @@ export const estateFile = (db: Db): Promise<Estate | null> =>
 
 /** The estate as it is computed with; its route table is kept apart. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
-  const { groups, menus, promises, templates, sites, devices, servers, ...rest } = shell;
+  const { groups, menus, promises, templates, sites, devices, servers, desks, ...rest } = shell;
   return {
     ...rest,
     people: people.map((each) => each.person),
@@ -157,6 +158,7 @@ export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people
     ...(sites === undefined ? {} : { sites }),
     ...(devices === undefined ? {} : { devices }),
     ...(servers === undefined ? {} : { servers }),
+    ...(desks === undefined ? {} : { desks }),
   };
 };
 

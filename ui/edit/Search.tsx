@@ -92,7 +92,9 @@ export function PersonSearch({
 }
 
 /** All groups or menus by name. */
-export const useNamed = (kind: 'group' | 'menu' | 'schedule' | 'status' | 'permission' | 'site') =>
+export const useNamed = (
+  kind: 'group' | 'menu' | 'schedule' | 'status' | 'permission' | 'site' | 'template',
+) =>
   useQuery({
     queryKey: [`/api/objects/${kind}`],
     queryFn: () =>

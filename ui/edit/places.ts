@@ -13,6 +13,7 @@ export const KIND_WORDS: Record<EntryKind, string> = {
   site: 'site',
   device: 'phone',
   server: 'server',
+  desk: 'shared desk',
   settings: 'times and codes',
   dialling: 'dial plan',
   promises: 'promises',
@@ -30,6 +31,7 @@ const PAGES: Partial<Record<EntryKind, string>> = {
   site: '/sites/',
   device: '/devices/',
   server: '/networks/servers/',
+  desk: '/desks/',
   list: '/routes/lists/',
 };
 
@@ -53,6 +55,7 @@ const LISTED: Record<string, EntryKind> = {
   sites: 'site',
   devices: 'device',
   servers: 'server',
+  desks: 'desk',
 };
 
 /** The page on which a setting stands, by its path in the estate: `people[ines].plan[r-night]`; null: there is none. */

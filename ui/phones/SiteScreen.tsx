@@ -1,6 +1,8 @@
 import type { ObjectPage } from '../../api/objects';
 import { useRouter } from 'expo-router';
 import { SIP_ALGS, SITE_KINDS, type Site, type SipAlg } from '../../core/estate';
+import { isZone } from '../../core/zones';
+import { CheckedField } from '../networks/CheckedField';
 import { modelOf } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
 import { useObject, useObjectWork } from '../data/objects';
@@ -14,6 +16,10 @@ import { Words } from '../kit/Words';
 import { RelayPart } from './RelayPart';
 import { SITE_WORDS, useDevices } from './DevicesScreen';
 
+const readZone = (text: string): { readonly value: string } | { readonly error: string } => {
+  const zone = text.trim();
+  return zone === '' || isZone(zone) ? { value: zone } : { error: 'Such as America/Vancouver' };
+};
 const HELPERS: Record<SipAlg, string> = {
   none: 'Leaves it alone',
   'rewrites-well': 'Rewrites it well',
@@ -100,6 +106,15 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
             value={site.address ?? ''}
             onChange={(address) =>
               edit(({ address: _before, ...rest }) => (address.trim() === '' ? rest : { ...rest, address }))
+            }
+          />
+          <CheckedField
+            label="Time zone, where it is another one than the organisation’s"
+            value={site.timeZone ?? ''}
+            show={(zone) => zone}
+            read={readZone}
+            onChange={(zone) =>
+              edit(({ timeZone: _before, ...rest }) => (zone === '' ? rest : { ...rest, timeZone: zone }))
             }
           />
           <Choice

@@ -16,7 +16,10 @@ import { WayPart } from './WayPart';
 import { Sheet } from '../kit/Sheet';
 
 /** What calls pass through on their way; templates stand with the people. */
-type RouteKind = Exclude<ObjectKind, 'template' | 'permission' | 'trunk' | 'site' | 'device' | 'server'>;
+type RouteKind = Exclude<
+  ObjectKind,
+  'template' | 'permission' | 'trunk' | 'site' | 'device' | 'server' | 'desk'
+>;
 
 const PATHS: Record<RouteKind, string> = {
   group: '/groups',

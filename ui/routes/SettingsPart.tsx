@@ -112,6 +112,12 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
         step={1000}
         onChange={(ms) => ms !== null && setMove({ sendForMs: ms })}
       />
+      <TimeField
+        label="Signed on at a shared desk after the end of the shift for"
+        value={(full.desks.graceS ?? 900) * 1000}
+        step={60_000}
+        onChange={(ms) => ms !== null && set({ desks: { graceS: Math.round(ms / 1000) } })}
+      />
       {code('Keys that send the call to the desk', 'toDesk')}
       {code('Keys before a number to transfer to', 'transfer')}
     </SettingsSheetFrame>

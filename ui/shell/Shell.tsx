@@ -28,7 +28,7 @@ const PLACES: readonly { path: string; label: string; icon: IconName; key: strin
 const BELOW: Record<string, readonly string[]> = {
   '/today': ['/slates', '/findings', '/restarts'],
   '/people': ['/import', '/templates'],
-  '/phones': ['/devices', '/networks', '/sites', '/probe', '/provisioning'],
+  '/phones': ['/devices', '/desks', '/networks', '/sites', '/probe', '/provisioning'],
   '/record': ['/drills', '/between'],
   '/routes': ['/compare', '/numbers', '/groups', '/menus', '/hours', '/statuses'],
 };
@@ -38,6 +38,7 @@ const PARTS: readonly (readonly { readonly path: string; readonly title: string 
   [
     { path: '/phones', title: 'Registrations' },
     { path: '/devices', title: 'Devices' },
+    { path: '/desks', title: 'Desks' },
     { path: '/networks', title: 'Networks' },
     { path: '/sites', title: 'Sites' },
     { path: '/provisioning', title: 'Provisioning' },

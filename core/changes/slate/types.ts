@@ -13,6 +13,7 @@ export const LISTS = {
   site: 'sites',
   device: 'devices',
   server: 'servers',
+  desk: 'desks',
 } as const satisfies Record<ObjectKind | 'person', keyof Estate>;
 export type ListKind = keyof typeof LISTS;
 /** Parts of the estate of which there is one. */

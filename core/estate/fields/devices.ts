@@ -17,6 +17,7 @@ export const site: FieldsOf<Site> = {
   ...NAMED,
   kind: choice('kind of site'),
   address: text('address'),
+  timeZone: text('time zone'),
   sipAlg: choice('SIP ALG of the router'),
   stableAddress: flag('outside address stays the same'),
   relay: object('branch relay', () => relay),

@@ -1,5 +1,6 @@
 import type { Estate } from '../types';
 import { object, text, type Field, type Fields, type FieldsOf } from './kinds';
+import { desk } from './desks';
 import { device, site } from './devices';
 import { server } from './network';
 import { dialling, group, kept, menu, permission, schedule, settings, status, trunk } from './organisation';
@@ -26,6 +27,7 @@ const estate: FieldsOf<Estate> = {
   sites: object('site', () => site),
   devices: object('phone', () => device),
   servers: object('server', () => server),
+  desks: object('shared desk', () => desk),
   routing: object('route table', () => table),
 };
 
@@ -43,6 +45,7 @@ export const FIELDS = {
   site,
   device,
   server,
+  desk,
   route,
   peer,
   list,

@@ -90,6 +90,9 @@ export const move: FieldsOf<MoveTimes> = {
   toDesk: text('key to the desk'),
   transfer: text('key to transfer'),
 };
+export const desksSettings: FieldsOf<NonNullable<Settings['desks']>> = {
+  graceS: count('signed on after the shift for so many seconds'),
+};
 export const guard: FieldsOf<TollGuard> = {
   prefixes: number('watched numbers beginning with'),
   ownTargets: count('outside numbers a person may have'),
@@ -102,6 +105,7 @@ export const settings: FieldsOf<Settings> = {
   move: object('moving a call', () => move),
   servers: object('where softphones register', () => servers),
   guard: object('fraud protection', () => guard),
+  desks: object('shared desks', () => desksSettings),
 };
 export const serviceCode: FieldsOf<ServiceCode> = {
   code: text('code'),

@@ -1,4 +1,5 @@
 import { appPath } from './network';
+import { roster } from './desks';
 import { NAMED, choice, count, flag, id, ms, number, object, text, type FieldsOf } from './kinds';
 import type {
   CallerTest,
@@ -139,6 +140,7 @@ export const person: FieldsOf<Person> = {
   lines: object('line', () => line),
   endpoints: object('phone', () => endpoint),
   callsFrom: object('calls from', () => place),
+  roster: object('roster', () => roster),
   plan: object('reach plan', () => plan),
 };
 export const template: FieldsOf<Template> = {

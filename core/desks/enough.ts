@@ -1,0 +1,123 @@
+import { scheduleClock } from '../calls/time';
+import type { Desk, Estate } from '../estate';
+import { chanceOfMore, poissonBinomial } from '../statistics';
+
+export const HALF_HOUR_MS = 1_800_000;
+
+/** A half hour of a week at a site. */
+export interface HalfHour {
+  /** When it begins, ms since 1970. */
+  readonly fromMs: number;
+  /** How many people come, on average. */
+  readonly expected: number;
+  /** The chance that somebody finds no desk. */
+  readonly chance: number;
+}
+
+export interface EnoughDesks {
+  readonly desks: number;
+  /** The fewest desks that keep the chance in every half hour. */
+  readonly needed: number;
+  readonly halfHours: readonly HalfHour[];
+}
+
+/** The shared desks whose phone stands at a site. */
+export function desksAt(
+  { desks = [], devices = [] }: Pick<Estate, 'desks' | 'devices'>,
+  site: string,
+): readonly Desk[] {
+  const here = new Set(devices.filter((each) => each.site === site).map(({ id }) => id));
+  return desks.filter(({ device }) => here.has(device));
+}
+
+type Rostered = Pick<Estate, 'people' | 'schedules'>;
+
+/** Of each who is ever rostered at a site: how likely they come in each half hour; nobody twice. */
+function sharesAt(estate: Rostered, site: string, starts: readonly number[]): readonly (readonly number[])[] {
+  const covered = new Map<string, readonly boolean[]>();
+  const coverOf = (id: string): readonly boolean[] => {
+    const known = covered.get(id);
+    if (known) return known;
+    const schedule = estate.schedules.find((each) => each.id === id);
+    const clock = schedule && scheduleClock(schedule);
+    const cover = starts.map(
+      (at) => clock !== undefined && (clock.inside(at) || clock.nextChange(at) < at + HALF_HOUR_MS),
+    );
+    covered.set(id, cover);
+    return cover;
+  };
+  return starts.map((_at, slot) =>
+    estate.people.flatMap(({ roster = [] }) => {
+      const shares = roster
+        .filter((entry) => entry.site === site && coverOf(entry.schedule)[slot] === true)
+        .map(({ share = 1 }) => share);
+      return shares.length === 0 ? [] : [Math.max(...shares)];
+    }),
+  );
+}
+
+/**
+ * Whether a site has enough shared desks: for each half hour the number of people who come, each on their own with the
+ * largest share of their roster there that covers any part of it, exactly (Poisson binomial).
+ * @param fromMs the first instant, ms since 1970
+ * @param toMs the instant after the last half hour
+ * @param chance that somebody finds none, at most, for how many desks are needed
+ */
+export function enoughDesks(
+  estate: Rostered & Pick<Estate, 'desks' | 'devices'>,
+  site: string,
+  fromMs: number,
+  toMs: number,
+  chance = 0.01,
+): EnoughDesks {
+  const starts = Array.from(
+    { length: Math.round((toMs - fromMs) / HALF_HOUR_MS) },
+    (_each, at) => fromMs + at * HALF_HOUR_MS,
+  );
+  const desks = desksAt(estate, site).length;
+  const known = new Map<
+    string,
+    { readonly expected: number; readonly chance: number; readonly needed: number }
+  >();
+  let needed = 0;
+  const halfHours = sharesAt(estate, site, starts).map((shares, slot): HalfHour => {
+    const key = shares.join(' ');
+    let found = known.get(key);
+    if (!found) {
+      const chances = poissonBinomial(shares);
+      let least = 0;
+      while (least < shares.length && chanceOfMore(chances, least) > chance) least += 1;
+      found = {
+        expected: shares.reduce((sum, each) => sum + each, 0),
+        chance: chanceOfMore(chances, desks),
+        needed: least,
+      };
+      known.set(key, found);
+    }
+    needed = Math.max(needed, found.needed);
+    return { fromMs: starts[slot] ?? 0, expected: found.expected, chance: found.chance };
+  });
+  return { desks, needed, halfHours };
+}
+
+/** People whose roster sends them to a site at which no desk allows them. */
+export function withoutDesk(estate: Pick<Estate, 'people' | 'desks' | 'devices'>, site: string) {
+  const here = desksAt(estate, site);
+  const allows = ({ allowed }: Desk, person: Estate['people'][number]): boolean =>
+    !allowed ||
+    allowed.people?.includes(person.id) === true ||
+    (person.template !== undefined && allowed.templates?.includes(person.template) === true) ||
+    allowed.statuses?.includes(person.status) === true;
+  return estate.people.filter(
+    (person) =>
+      person.roster?.some((entry) => entry.site === site) === true &&
+      !here.some((desk) => allows(desk, person)),
+  );
+}
+
+/** The worst half hour of a week; of equals the first. */
+export const worstOf = ({ halfHours }: EnoughDesks): HalfHour | null =>
+  halfHours.reduce<HalfHour | null>(
+    (worst, each) => (worst && worst.chance >= each.chance ? worst : each),
+    null,
+  );

@@ -1,0 +1,44 @@
+import { DESK_CREDENTIALS, DESK_TAKEN, type Desk, type RosterEntry } from './desk-types';
+import {
+  anything,
+  choose,
+  clock,
+  closed,
+  count,
+  flag,
+  id,
+  list,
+  maybe,
+  oneOf,
+  requiredId,
+  requiredText,
+  share,
+  text,
+} from './yup-parts';
+
+const DAY_S = 86_400;
+const isNothing = (value: unknown) => value === null || value === undefined;
+
+export const deskSchema = closed<Desk>({
+  id: requiredId(),
+  name: requiredText(),
+  device: requiredId(),
+  area: text(120),
+  allowed: maybe(
+    closed<NonNullable<Desk['allowed']>>({ people: list(id()), templates: list(id()), statuses: list(id()) }),
+  ),
+  credential: oneOf(DESK_CREDENTIALS),
+  taken: oneOf(DESK_TAKEN),
+  signOff: maybe(
+    closed<NonNullable<Desk['signOff']>>({
+      atShiftEnd: flag(),
+      afterIdleS: choose((value) => (isNothing(value) ? anything().nullable() : count(1, DAY_S))),
+      dailyAt: choose((value) => (isNothing(value) ? anything().nullable() : clock())),
+    }),
+  ),
+});
+export const rosterSchema = closed<RosterEntry>({
+  schedule: requiredId(),
+  site: requiredId(),
+  share: share(1).moreThan(0, 'must be over 0, and 1 at most'),
+});

@@ -1,0 +1,27 @@
+import { NAMED, choice, count, flag, id, object, text, type FieldsOf } from './kinds';
+import type { Desk, RosterEntry } from '../desk-types';
+
+export const allowed: FieldsOf<NonNullable<Desk['allowed']>> = {
+  people: id('people'),
+  templates: id('who follow a template'),
+  statuses: id('who have a status'),
+};
+export const signOff: FieldsOf<NonNullable<Desk['signOff']>> = {
+  atShiftEnd: flag('at the end of the shift'),
+  afterIdleS: count('after so many seconds without a call or key'),
+  dailyAt: text('every day at'),
+};
+export const desk: FieldsOf<Desk> = {
+  ...NAMED,
+  device: id('phone'),
+  area: text('area'),
+  allowed: object('who may sign on', () => allowed),
+  credential: choice('signs on with'),
+  taken: choice('where somebody sits already'),
+  signOff: object('signed off', () => signOff),
+};
+export const roster: FieldsOf<RosterEntry> = {
+  schedule: id('hours'),
+  site: id('site'),
+  share: count('how likely they come'),
+};

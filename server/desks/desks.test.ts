@@ -1,0 +1,65 @@
+import type { EnoughPage } from '../../api/desks';
+import { testServer, type TestServer } from '../test';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await testServer();
+});
+afterAll(() => server.stop());
+const as = 'specialist' as const;
+const enough = (query = '') => server.ask('GET', `/api/desks/enough/harbour${query}`, { as });
+const put = (id: string, version: number | null, object: object) =>
+  server.ask('PUT', `/api/objects/desk/${id}`, { as, body: { version, object } });
+
+test('whether there are enough, by week and chance', async () => {
+  const page = (await enough('?week=2026-11-25')).body as EnoughPage;
+  expect([page.desks, page.halfHours.length, page.halfHours[0]?.fromMs]).toEqual([
+    17,
+    336,
+    Date.parse('2026-11-23T07:00:00Z'),
+  ]);
+  expect(((await enough('?week=2026-11-25&chance=1')).body as EnoughPage).needed).toBe(0);
+  for (const query of ['?week=soon', '?chance=0', '?chance=x', '?chance=2'])
+    expect((await enough(query)).status).toBe(400);
+  expect((await server.ask('GET', '/api/desks/enough/moon', { as })).status).toBe(404);
+  expect((await server.ask('GET', '/api/desks/enough/harbour', { as: 'staff' })).status).toBe(403);
+});
+
+test('a desk is added, refused where it cannot be, changed and removed; it counts at once', async () => {
+  const before = ((await enough()).body as EnoughPage).desks;
+  const taken = await put('new', null, { id: 'new', name: 'New', device: 'shared-desk-1' });
+  expect([taken.status, taken.body.faults[0].message]).toEqual([
+    400,
+    expect.stringContaining('is the phone of Hall desk 1 already'),
+  ]);
+  const device = { id: 'spare', name: 'Spare', model: 'gannet-20', site: 'harbour' };
+  await server.ask('PUT', '/api/objects/device/spare', { as, body: { version: null, object: device } });
+  const desk = { id: 'new', name: 'New', device: 'spare', credential: 'page', signOff: { dailyAt: '20:00' } };
+  expect((await put('new', null, desk)).status).toBe(200);
+  expect(((await enough()).body as EnoughPage).desks).toBe(before + 1);
+  const stored = (await server.ask('GET', '/api/objects/desk/new', { as })).body as {
+    version: number;
+    object: object;
+  };
+  expect(stored.object).toEqual(desk);
+  const wrong = await put('new', stored.version, { ...desk, signOff: { dailyAt: '25:00' } });
+  expect([wrong.status, wrong.body.faults[0].path]).toEqual([
+    400,
+    expect.stringContaining('signOff.dailyAt'),
+  ]);
+  // A phone that a desk has cannot go.
+  expect((await server.ask('DELETE', '/api/objects/device/spare', { as })).status).toBe(409);
+  expect((await server.ask('DELETE', '/api/objects/desk/new', { as })).status).toBe(204);
+  expect((await server.ask('DELETE', '/api/objects/device/spare', { as })).status).toBe(204);
+});
+
+test('whom no desk allows is named once they are rostered there', async () => {
+  for (let n = 1; n <= 17; n += 1) {
+    const { body } = await server.ask('GET', `/api/objects/desk/hall-${n}`, { as });
+    const changed = { ...body.object, allowed: { templates: ['agents-early'] } };
+    expect((await put(`hall-${n}`, body.version, changed)).status).toBe(200);
+  }
+  const { without } = (await enough()).body as EnoughPage;
+  expect(without.length).toBeGreaterThan(5);
+  expect(without.map(({ id }) => id)).not.toContain('viggo-fenwright');
+});

@@ -1,0 +1,1 @@
+export { deskRoutes } from './routes';
