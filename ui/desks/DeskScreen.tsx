@@ -141,7 +141,7 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
             />
             <CheckedField
               label="After so many minutes without a call or key"
-              value={signOff.afterIdleS == null ? null : Math.round(signOff.afterIdleS / 60)}
+              value={typeof signOff.afterIdleS !== 'number' ? null : Math.round(signOff.afterIdleS / 60)}
               show={(minutes) => (minutes === null ? '' : String(minutes))}
               read={readMinutes}
               onChange={(minutes) => off({ afterIdleS: minutes === null ? undefined : minutes * 60 })}
