@@ -39,7 +39,7 @@ const told = <T>(child: ChildProcess): Promise<T> =>
   });
 
 /** One server, and a sender that speaks to it in turns. */
-async function opened(kind: 'echo' | 'register') {
+async function opened(kind: Work['kind']) {
   const server = started('wire.server', kind, HOST);
   const { port } = await told<{ readonly port: number }>(server);
   const work: Work = { kind, host: HOST, port, accounts: ACCOUNTS, forMs: FOR_MS / TURNS };
@@ -77,6 +77,20 @@ async function registrations(line: Line): Promise<void> {
     `${held} held at the end`,
   );
   line('  as a share of the echo', (registered / answered).toFixed(2), '(aim 0.25 or more)');
+}
+
+/** STUN bindings beside the echo, in turns likewise. */
+async function bindings(line: Line): Promise<void> {
+  const [echo, stun] = [await opened('echo'), await opened('stun')];
+  let [answered, bound] = [0, 0];
+  for (let turn = 0; turn < TURNS; turn += 1) {
+    answered += (await echo.turn()).answered / TURNS;
+    bound += (await stun.turn()).answered / TURNS;
+  }
+  echo.close();
+  stun.close();
+  line('STUN bindings answered a second', String(Math.round(bound)));
+  line('  as a share of the echo', (bound / answered).toFixed(2), '(aim 0.33 or more)');
 }
 
 /** Calls that ring at the same time, all of which are answered in the end. */
@@ -223,4 +237,5 @@ export async function phonesBench(line: Line): Promise<void> {
   await lateness(line);
   await callsAtOnce(line);
   await registrations(line);
+  await bindings(line);
 }

@@ -1,6 +1,7 @@
 // Sends as many messages as come back, always so many on their way, from a process of its own.
 import { hash } from 'node:crypto';
 import { createSocket } from 'node:dgram';
+import { buildStun } from '../core/wire/stun';
 
 /** Messages a second. */
 export interface Rates {
@@ -9,7 +10,7 @@ export interface Rates {
 }
 /** What it is told to do, in its argument. */
 export interface Work {
-  readonly kind: 'echo' | 'register';
+  readonly kind: 'echo' | 'register' | 'stun';
   readonly host: string;
   readonly port: number;
   readonly accounts: number;
@@ -82,13 +83,20 @@ function challenged(text: string): void {
 }
 
 const plain = Buffer.from('x'.repeat(600));
+const binding = buildStun({
+  method: 'binding',
+  kind: 'request',
+  transaction: Uint8Array.from({ length: 12 }, (_each, i) => i),
+});
+const FIXED = { echo: plain, stun: binding } as const;
 let due = 0;
 /** Sends what is due, together: each datagram by itself would wake the other side once more. */
 function send(): void {
   for (; due > 0 && !ending; due -= 1) {
     const account = accounts[next % accounts.length]!;
     next += 1;
-    socket.send(work.kind === 'echo' ? plain : Buffer.from(message(account), 'latin1'), work.port, work.host);
+    const bytes = work.kind === 'register' ? Buffer.from(message(account), 'latin1') : FIXED[work.kind];
+    socket.send(bytes, work.port, work.host);
   }
 }
 

@@ -1,9 +1,11 @@
-// What the sender speaks to, in a process as the stand-ins have it: a bare UDP echo, or the phone system's registrar.
+// What the sender speaks to, in a process as the stand-ins have it: a bare UDP echo, the phone system's registrar, or
+// the STUN server.
 import { createSocket } from 'node:dgram';
 import { compileEstate } from '../core/calls/engine';
 import { skerrowSoundFerries } from '../demo/skerrow';
 import { clockAt } from '../standins/sip/clock';
 import { openSystem } from '../standins/system';
+import { openTurn } from '../standins/turn';
 
 /** Told once it listens; `held` answers any message, and says how many devices are registered. */
 export type ServerSays = { readonly port: number } | { readonly held: number };
@@ -34,6 +36,17 @@ async function registrar(): Promise<void> {
   say({ port: system.node.transport.local.udp.port });
 }
 
+async function stun(): Promise<void> {
+  const { port } = await openTurn({
+    address,
+    port: 0,
+    realm: 'bench',
+    relayAddress: address,
+    passwordOf: () => null,
+  });
+  say({ port });
+}
+
 process.on('disconnect', () => process.exit(0));
 if (kind === 'echo') echo();
-else void registrar();
+else void (kind === 'stun' ? stun() : registrar());
