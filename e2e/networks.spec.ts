@@ -86,7 +86,7 @@ test('a server is added and moved into an office', async ({ page, signIn }) => {
   await expect(page.getByRole('link', { name: 'VPN server 198.51.100.2' })).toBeVisible();
 });
 
-test('a branch relay: its steps, drills of its stop, and its phones let go by the slate', async ({
+test('a branch relay: its steps, drills of its stop, and its phones moved back by the slate', async ({
   page,
   signIn,
 }) => {
@@ -96,7 +96,7 @@ test('a branch relay: its steps, drills of its stop, and its phones let go by th
   await expect(page.getByText('Gita Yarrow', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Keep it as drills' }).click();
   await expect(page.getByText(/^One drill is kept/)).toBeVisible();
-  await page.getByRole('button', { name: 'Let 2 phones go without it again' }).click();
+  await page.getByRole('button', { name: 'Move 2 phones back' }).click();
   await page.goto('/drills');
   await expect(page.getByText('Gita Yarrow when the relay of North Landing stops')).toBeVisible();
 });

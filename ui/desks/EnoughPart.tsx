@@ -80,13 +80,17 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
           />
           <DeskWeek halfHours={found.halfHours} timeZone={found.timeZone} />
           {worst.length > 0 ? (
-            <View role="list" aria-label="The worst half hours">
+            <View>
               <Words strong>The worst half hours</Words>
-              {worst.map((each) => (
-                <Words key={each.fromMs} size="small" {...({ role: 'listitem' } as object)}>
-                  {`${at(each.fromMs).toFormat('ccc d LLL, HH:mm')}: ${each.expected.toFixed(1)} come on average, ${percent(each.chance)} that somebody finds none`}
-                </Words>
-              ))}
+              <View role="list" aria-label="The worst half hours">
+                {worst.map((each) => (
+                  <View key={each.fromMs} role="listitem">
+                    <Words size="small">
+                      {`${at(each.fromMs).toFormat('ccc d LLL, HH:mm')}: ${each.expected.toFixed(1)} come on average, ${percent(each.chance)} that somebody finds none`}
+                    </Words>
+                  </View>
+                ))}
+              </View>
             </View>
           ) : (
             <Words tone="soft">

@@ -52,16 +52,20 @@ function Row({ row }: { readonly row: TableRow }) {
 export function BoxTable({ rows, name }: { readonly rows: readonly TableRow[]; readonly name: string }) {
   const shown = rows.slice(-MOST_ROWS);
   return (
-    <View role="list" aria-label={`What ${name} remembers`}>
+    <View>
       <Words size="small" strong>
         {rows.length === 0 ? `${name} remembers nothing` : `What ${name} remembers`}
       </Words>
-      {shown.map((row) => (
-        <Row
-          key={`${row.protocol} ${row.inside} ${row.port} ${row.towards.map(({ socket }) => socket).join(' ')}`}
-          row={row}
-        />
-      ))}
+      {shown.length > 0 ? (
+        <View role="list" aria-label={`What ${name} remembers`}>
+          {shown.map((row) => (
+            <Row
+              key={`${row.protocol} ${row.inside} ${row.port} ${row.towards.map(({ socket }) => socket).join(' ')}`}
+              row={row}
+            />
+          ))}
+        </View>
+      ) : null}
       {rows.length > shown.length ? (
         <Words size="small" tone="soft">{`and ${rows.length - shown.length} older`}</Words>
       ) : null}

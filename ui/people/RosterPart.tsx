@@ -27,16 +27,14 @@ export function RosterPart({
   const places = sites.data?.objects ?? [];
   const nameOf = (list: readonly { id: string; name: string }[], id: string) =>
     list.find((each) => each.id === id)?.name ?? id;
-  const put = (entries: readonly RosterEntry[], merge?: string) =>
-    onEdit?.(
-      ({ roster: _before, ...rest }) => (entries.length > 0 ? { ...rest, roster: entries } : rest),
-      merge,
-    );
+  /** What is shown may be a moment behind: each change is made to the roster as it is by then. */
+  const change = (act: (roster: readonly RosterEntry[]) => readonly RosterEntry[], merge?: string) =>
+    onEdit?.(({ roster: before = [], ...rest }) => {
+      const entries = act(before);
+      return entries.length > 0 ? { ...rest, roster: entries } : rest;
+    }, merge);
   const set = (at: number, part: Partial<RosterEntry>, merge?: string) =>
-    put(
-      roster.map((each, i) => (i === at ? { ...each, ...part } : each)),
-      merge,
-    );
+    change((before) => before.map((each, i) => (i === at ? { ...each, ...part } : each)), merge);
   const [hours] = estate.schedules;
   const [place] = places.filter(({ kind }) => kind !== 'home');
   return (
@@ -61,7 +59,7 @@ export function RosterPart({
               <IconButton
                 icon="close"
                 label={`Remove ${nameOf(places, entry.site)} from the roster`}
-                onPress={() => put(roster.filter((_each, i) => i !== at))}
+                onPress={() => change((before) => before.filter((_each, i) => i !== at))}
               />
             ) : null}
           </View>
@@ -97,7 +95,7 @@ export function RosterPart({
           <Button
             icon="add"
             label="Add to the roster"
-            onPress={() => put([...roster, { schedule: hours.id, site: place.id }])}
+            onPress={() => change((before) => [...before, { schedule: hours.id, site: place.id }])}
           />
         </View>
       ) : null}

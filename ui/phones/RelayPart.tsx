@@ -132,7 +132,7 @@ export function RelayPart({
           {back.length > 0 ? (
             <ToSlate
               kind="quiet"
-              label={`Let ${back.length === 1 ? '1 phone' : `${back.length} phones`} go without it again`}
+              label={`Move ${back.length === 1 ? '1 phone' : `${back.length} phones`} back`}
               entries={() => back.map(entryOf)}
               disabled={isChanged}
             />
