@@ -46,12 +46,12 @@ test('a second line with a direct number', async ({ page }, info) => {
   const direct = sheet.getByLabel('Direct number, if there is one').last();
   await hands.type(direct, '250 555 0101');
   await expect(sheet.getByText('Belongs to Ines Okafor already')).toBeVisible();
-  await hands.type(direct, '250 555 0193');
-  await hands.tap(sheet.getByRole('button', { name: 'Give the line +1 250 555 0193' }));
+  await hands.type(direct, '250 555 0197');
+  await hands.tap(sheet.getByRole('button', { name: 'Give the line +1 250 555 0197' }));
   await hands.tap(sheet.getByRole('button', { name: 'Done' }));
   await putLive(page, hands);
   await page.reload();
-  await expect(page.getByText(/^Line \d{4}, direct \+1 250 555 0193$/)).toBeVisible();
+  await expect(page.getByText(/^Line \d{4}, direct \+1 250 555 0197$/)).toBeVisible();
   hands.took(info, { taps: 9, keys: 24 });
 });
 
