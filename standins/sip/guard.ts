@@ -1,4 +1,4 @@
-import { createHmac, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import {
   accountHash,
   DIGEST_ALGORITHMS,
@@ -14,6 +14,7 @@ import {
   type SipRequest,
 } from '../../core/wire/sip';
 import { hexHash } from './hash';
+import { isSameText as same, sealedWith } from './seal';
 
 /** How long a nonce may be used, in ms. */
 const NONCE_MS = 300_000;
@@ -47,14 +48,6 @@ export interface Guard {
   readonly judge: (request: SipRequest) => Verdict;
 }
 
-/** Whether two texts are the same, in a time that does not tell where they differ. */
-function same(a: string, b: string): boolean {
-  if (a.length !== b.length) return false;
-  let differ = 0;
-  for (let at = 0; at < a.length; at += 1) differ |= a.charCodeAt(at) ^ b.charCodeAt(at);
-  return differ === 0;
-}
-
 /** @param now ms; @param passwordOf the password of an account, null if there is none by that name */
 export function digestGuard(
   realm: string,
@@ -72,7 +65,7 @@ export function digestGuard(
   let made = 0;
 
   // A nonce carries its time and proves itself, so that asking costs no memory however often it is done.
-  const seal = (text: string) => createHmac('sha256', secret).update(text).digest('base64url').slice(0, 22);
+  const seal = sealedWith(secret);
   const newNonce = () => {
     made += 1;
     const text = `${Math.floor(now()).toString(36)}.${made.toString(36)}`;

@@ -8,6 +8,7 @@ import {
   type Headers,
   type SipRequest,
 } from '../../core/wire/sip';
+import { countedBySource } from '../sip/counted';
 import type { Guard } from '../sip/guard';
 import type { Peer } from '../sip/transport';
 
@@ -57,21 +58,6 @@ interface Kept extends Binding {
   answered: string;
 }
 
-/** How often each source was refused of late. */
-function refusals(now: () => number) {
-  let from = now();
-  let counts = new Map<string, number>();
-  return (host: string): number => {
-    if (now() - from > REFUSAL_WINDOW_MS) {
-      from = now();
-      counts = new Map();
-    }
-    const count = (counts.get(host) ?? 0) + 1;
-    if (counts.size < 10_000 || counts.has(host)) counts.set(host, count);
-    return count;
-  };
-}
-
 /**
  * The registrar of RFC 3261, section 10.3: several contacts for an account, each with its own expiry, and the
  * source of each message kept with it, so that calls go back the way the registration came.
@@ -82,7 +68,7 @@ export function openRegistrar(
   now: () => number = Date.now,
 ): Registrar {
   const accounts = new Map<string, Map<string, Kept>>();
-  const countRefusal = refusals(now);
+  const countRefusal = countedBySource(REFUSAL_WINDOW_MS, now);
 
   const refuse = (request: SipRequest, tag: string, status: number, more: Headers = []) =>
     buildSip({ status, headers: answerHeaders(request, tag, more) });

@@ -1,11 +1,11 @@
-import { createHmac } from 'node:crypto';
+import { isSameText, sealedWith } from '../sip/seal';
 
 /** How long a nonce may be used, in ms. */
 const NONCE_MS = 3_600_000;
 
 /** Nonces that carry their time and prove themselves, so that giving them out costs no memory however often it is done. */
 export function nonces(secret: Uint8Array, now: () => number) {
-  const seal = (told: string) => createHmac('sha256', secret).update(told).digest('base64url').slice(0, 22);
+  const seal = sealedWith(secret);
   return {
     fresh: (): string => {
       const told = Math.floor(now()).toString(36);
@@ -16,7 +16,7 @@ export function nonces(secret: Uint8Array, now: () => number) {
       const end = nonce.indexOf('.');
       const told = nonce.slice(0, Math.max(0, end));
       const age = now() - Number.parseInt(told, 36);
-      return end > 0 && nonce.slice(end + 1) === seal(told) && age >= 0 && age <= NONCE_MS;
+      return end > 0 && isSameText(nonce.slice(end + 1), seal(told)) && age >= 0 && age <= NONCE_MS;
     },
   };
 }

@@ -27,6 +27,16 @@ import {
   type StunSocket,
 } from '../../core/wire/stun';
 import { mayUse } from '../sip/reachable';
+import { countedBySource } from '../sip/counted';
+import {
+  countPacket,
+  forgetOld,
+  keyOf,
+  MOST_PACKETS,
+  newAllocation,
+  type Allocation,
+  type Client,
+} from './allocation';
 import { mayRelayTo } from './allow';
 import { hmacSha1, longTermKey } from './credentials';
 import { nonces } from './nonces';
@@ -60,55 +70,10 @@ const MOST_OF_USER = 10;
 const MOST_PEERS = 32;
 const MOST_STREAMS = 200;
 const STREAM_IDLE_MS = 60_000;
-/** Packets that one allocation relays each way within a second: ten calls. */
-const MOST_PACKETS = 1000;
 /** Refusals that one source is told within a second: they are longer than what they answer. */
 const MOST_REFUSALS = 100;
-const MOST_SOURCES = 10_000;
 const SWEEP_MS = 5000;
 const UDP = 17;
-
-/** By which way somebody is there: their socket and how to send to them. */
-interface Client {
-  readonly key: string;
-  readonly socket: StunSocket;
-  readonly isStream: boolean;
-  readonly send: (bytes: Uint8Array) => void;
-}
-
-interface Allocation {
-  readonly client: Client;
-  readonly user: string;
-  readonly relay: UdpSocket;
-  readonly relayed: StunSocket;
-  /** The transaction that made it: asked again, it is answered the same. */
-  readonly transaction: string;
-  expiresMs: number;
-  /** By address: until when, ms. */
-  readonly permissions: Map<string, number>;
-  readonly channels: Map<number, { readonly peer: StunSocket; untilMs: number }>;
-  readonly byPeer: Map<string, number>;
-  second: number;
-  packets: number;
-}
-
-const keyOf = ({ address, port }: StunSocket) => `${address}:${port}`;
-
-/** Counts within the running second, by name. */
-function counter(now: () => number) {
-  let second = 0;
-  let counts = new Map<string, number>();
-  return (name: string): number => {
-    const here = Math.floor(now() / 1000);
-    if (here !== second || counts.size > MOST_SOURCES) {
-      second = here;
-      counts = new Map();
-    }
-    const count = (counts.get(name) ?? 0) + 1;
-    counts.set(name, count);
-    return count;
-  };
-}
 
 function bind(socket: UdpSocket, port: number, address: string): Promise<void> {
   return new Promise((resolve, reject) => {
@@ -133,7 +98,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
   const allocations = new Map<string, Allocation>();
   const streams = new Set<Socket>();
   const nonce = nonces(randomBytes(32), now);
-  const refusalsOf = counter(now);
+  const refusalsOf = countedBySource(1000, now);
   const udp = createSocket({ type: 'udp4', recvBufferSize: 1 << 21 });
   let closed = false;
 
@@ -209,15 +174,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
   }
 
   const permits = (allocation: Allocation, peer: string) => (allocation.permissions.get(peer) ?? 0) > now();
-  function mayPass(allocation: Allocation): boolean {
-    const second = Math.floor(now() / 1000);
-    if (second !== allocation.second) {
-      allocation.second = second;
-      allocation.packets = 0;
-    }
-    allocation.packets += 1;
-    return allocation.packets <= MOST_PACKETS;
-  }
+  const mayPass = (allocation: Allocation) => countPacket(allocation, now()) <= MOST_PACKETS;
   function relayOut(allocation: Allocation, peer: StunSocket, data: Uint8Array): void {
     if (permits(allocation, peer.address) && mayUse(peer.address) && mayPass(allocation))
       allocation.relay.send(data, peer.port, peer.address, () => undefined);
@@ -279,21 +236,8 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
     if (allocations.size >= (options.mostAllocations ?? MOST_ALLOCATIONS))
       return no(508, 'Insufficient Capacity');
     const relay = createSocket('udp4');
-    const allocation: Allocation = {
-      client,
-      user,
-      relay,
-      get relayed() {
-        return { address: relayAddress, port: relay.address().port };
-      },
-      transaction,
-      expiresMs: now() + lifetimeOf(message) * 1000,
-      permissions: new Map(),
-      channels: new Map(),
-      byPeer: new Map(),
-      second: 0,
-      packets: 0,
-    };
+    const expiresMs = now() + lifetimeOf(message) * 1000;
+    const allocation = newAllocation({ client, user, relay, transaction }, relayAddress, expiresMs);
     // Counted before its socket is there: a flood of requests opens no more than are allowed.
     allocations.set(client.key, allocation);
     try {
@@ -446,12 +390,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
     const at = now();
     for (const each of [...allocations.values()]) {
       if (each.expiresMs <= at) drop(each);
-      for (const [peer, untilMs] of each.permissions) if (untilMs <= at) each.permissions.delete(peer);
-      for (const [channel, { peer, untilMs }] of each.channels)
-        if (untilMs <= at) {
-          each.channels.delete(channel);
-          each.byPeer.delete(keyOf(peer));
-        }
+      forgetOld(each, at);
     }
   }, SWEEP_MS);
 

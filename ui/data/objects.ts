@@ -129,6 +129,12 @@ export function useObjectWork<T extends Identified>(kind: ObjectKind, page: Obje
   );
 }
 
+/** All objects of a kind. */
+export const useObjects = <T>(kind: ObjectKind) =>
+  useQuery({
+    queryKey: [`/api/objects/${kind}`],
+    queryFn: () => api<{ objects: readonly T[] }>('GET', `/api/objects/${kind}`),
+  });
 export const useAddObject = (kind: ObjectKind) =>
   useMutation({
     mutationFn: (object: Identified) => api('PUT', path(kind, object.id), { version: null, object }),

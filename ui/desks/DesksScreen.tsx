@@ -1,9 +1,8 @@
 import { useMemo, useState } from 'react';
 import { useRouter } from 'expo-router';
-import { useQuery } from '@tanstack/react-query';
 import type { Desk } from '../../core/estate';
-import { api, messageOf } from '../data/api';
-import { idFrom, useAddObject } from '../data/objects';
+import { messageOf } from '../data/api';
+import { idFrom, useAddObject, useObjects } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { PageFrame } from '../kit/PageFrame';
 import {
@@ -24,11 +23,7 @@ import { Words } from '../kit/Words';
 import { useDevices, useSites } from '../phones/DevicesScreen';
 import { EnoughPart } from './EnoughPart';
 
-export const useDesks = () =>
-  useQuery({
-    queryKey: ['/api/objects/desk'],
-    queryFn: () => api<{ objects: readonly Desk[] }>('GET', '/api/objects/desk'),
-  });
+export const useDesks = () => useObjects<Desk>('desk');
 
 /** More phones than these are searched through. */
 const MOST_CHOICES = 12;

@@ -4,8 +4,9 @@ import Svg, { Rect, Text as SvgText } from 'react-native-svg';
 import { DateTime } from 'luxon';
 import type { DeskHalfHour } from '../../api/desks';
 import { zoneNamed } from '../../core/zones';
-import { FONT, MONO, space, usePalette } from '../kit/theme';
+import { FONT, space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
+import { WeekHours } from './WeekHours';
 
 const DAYS = ['Mo', 'Tu', 'We', 'Th', 'Fr', 'Sa', 'Su'];
 const ROW = 22;
@@ -40,19 +41,7 @@ export function DeskWeek({
         role="img"
         aria-label={`The week in half hours; at worst ${(worst * 100).toFixed(1)} % that somebody finds no desk`}
       >
-        {[0, 6, 12, 18, 24].map((hour) => (
-          <SvgText
-            key={hour}
-            x={LEFT + hour * 2 * cell}
-            y={12}
-            fontFamily={MONO}
-            fontSize={12}
-            fill={palette.soft}
-            textAnchor={hour === 0 ? 'start' : hour === 24 ? 'end' : 'middle'}
-          >
-            {String(hour).padStart(2, '0')}
-          </SvgText>
-        ))}
+        <WeekHours left={LEFT} cell={cell} />
         {DAYS.map((day, row) => (
           <SvgText
             key={day}

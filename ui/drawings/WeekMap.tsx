@@ -4,9 +4,10 @@ import Svg, { Defs, G, Line, Path, Pattern, Rect, Text as SvgText } from 'react-
 import { DateTime } from 'luxon';
 import { outcomeText, type EstateIndex } from '../../core/calls/engine';
 import { WEEK_ENDS, type WeekCell, type WeekEnd } from '../../core/calls/views';
-import { FONT, MONO, space, TARGET, usePalette, type Palette } from '../kit/theme';
+import { FONT, space, TARGET, usePalette, type Palette } from '../kit/theme';
 import { Fold } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { WeekHours } from './WeekHours';
 import { pressPoint } from '../kit/pressPoint';
 import { zoneNamed } from '../../core/zones';
 
@@ -88,19 +89,7 @@ export function WeekMap({ days, index, zone, atMs, words, onCell }: Props) {
         {width > 0 ? (
           <Svg width={width} height={height} pointerEvents="none">
             <Patterns palette={palette} />
-            {[0, 6, 12, 18, 24].map((hour) => (
-              <SvgText
-                key={hour}
-                x={LEFT + hour * 2 * cell}
-                y={12}
-                fontFamily={MONO}
-                fontSize={12}
-                fill={palette.soft}
-                textAnchor={hour === 0 ? 'start' : hour === 24 ? 'end' : 'middle'}
-              >
-                {String(hour).padStart(2, '0')}
-              </SvgText>
-            ))}
+            <WeekHours left={LEFT} cell={cell} />
             {days.map((day, d) => (
               <G key={DAYS[d]}>
                 <SvgText x={0} y={TOP + d * ROW + 13} fontFamily={FONT} fontSize={13} fill={palette.soft}>

@@ -2,7 +2,6 @@ import type { Finding } from '../../api/findings';
 import { useMemo, useState } from 'react';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
-import { useQuery } from '@tanstack/react-query';
 import type { Device, Site } from '../../core/estate';
 import {
   isNewEnough,
@@ -11,9 +10,9 @@ import {
   readHardwareAddress,
   showHardwareAddress,
 } from '../../core/devices/phones';
-import { api, messageOf } from '../data/api';
+import { messageOf } from '../data/api';
 import { useFindings } from '../data/findings';
-import { idFrom, useAddObject } from '../data/objects';
+import { idFrom, useAddObject, useObjects } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { PageFrame } from '../kit/PageFrame';
 import {
@@ -32,16 +31,8 @@ import { ModelChoice } from './ModelChoice';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 
-export const useDevices = () =>
-  useQuery({
-    queryKey: ['/api/objects/device'],
-    queryFn: () => api<{ objects: readonly Device[] }>('GET', '/api/objects/device'),
-  });
-export const useSites = () =>
-  useQuery({
-    queryKey: ['/api/objects/site'],
-    queryFn: () => api<{ objects: readonly Site[] }>('GET', '/api/objects/site'),
-  });
+export const useDevices = () => useObjects<Device>('device');
+export const useSites = () => useObjects<Site>('site');
 
 export const SITE_WORDS: Record<Site['kind'], string> = {
   office: 'Office',

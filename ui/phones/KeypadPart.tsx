@@ -14,6 +14,7 @@ import {
 import { useNetworks } from '../data/networks';
 import { useAccount, usePassword } from '../data/phones';
 import { useCanEdit, useRole } from '../data/session';
+import { Marks } from '../kit/Marks';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Fold, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -169,16 +170,7 @@ export function KeypadPart({
               ? `${missing} ${missing === 1 ? 'thing is' : 'things are'} missing before it works from outside:`
               : 'Everything it needs from outside is in place.'}
           </Words>
-          <View role="list" style={{ gap: space(1) }}>
-            {needed.map(({ id, holds, says }) => (
-              <View key={id} role="listitem" style={{ flexDirection: 'row', gap: space(2) }}>
-                <Words strong tone={holds ? 'kelp' : holds === null ? 'ochre' : 'rust'} style={{ width: 90 }}>
-                  {holds ? '▰ holds' : holds === null ? '▱ not known' : '▱ not yet'}
-                </Words>
-                <Words style={{ flex: 1 }}>{says}</Words>
-              </View>
-            ))}
-          </View>
+          <Marks items={needed} />
           <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>
             {[
               { setting: '', office: 'In the office', home: 'At home' },

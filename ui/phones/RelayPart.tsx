@@ -9,6 +9,7 @@ import { api, messageOf } from '../data/api';
 import { keepDrill } from '../data/findings';
 import { ToSlate } from '../edit/ToSlate';
 import { Button, LinkRow, LinkRows, Section } from '../kit/parts';
+import { Marks } from '../kit/Marks';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 
@@ -109,16 +110,7 @@ export function RelayPart({
   const relay = devices.find(({ id }) => id === site.relay?.device);
   return (
     <Section title="The branch relay, step by step">
-      <View role="list" style={{ gap: space(1) }}>
-        {steps.map(({ id, holds, says }) => (
-          <View key={id} role="listitem" style={{ flexDirection: 'row', gap: space(2) }}>
-            <Words strong tone={holds ? 'kelp' : holds === null ? 'ochre' : 'rust'} style={{ width: 90 }}>
-              {holds ? '▰ holds' : holds === null ? '▱ not known' : '▱ not yet'}
-            </Words>
-            <Words style={{ flex: 1 }}>{says}</Words>
-          </View>
-        ))}
-      </View>
+      <Marks items={steps} />
       {canEdit ? (
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
           {over.length > 0 ? (
