@@ -6,7 +6,6 @@ import {
   attribute,
   buildChannelData,
   buildStun,
-  cutStunStream,
   errorCode,
   hasOwnFingerprint,
   isChannel,
@@ -40,6 +39,7 @@ import {
 import { mayRelayTo } from './allow';
 import { hmacSha1, longTermKey } from './credentials';
 import { nonces } from './nonces';
+import { clientOfStream } from './stream';
 
 export interface TurnOptions {
   readonly address: string;
@@ -69,7 +69,6 @@ const MOST_ALLOCATIONS = 200;
 const MOST_OF_USER = 10;
 const MOST_PEERS = 32;
 const MOST_STREAMS = 200;
-const STREAM_IDLE_MS = 60_000;
 /** Refusals that one source is told within a second: they are longer than what they answer. */
 const MOST_REFUSALS = 100;
 const SWEEP_MS = 5000;
@@ -342,33 +341,12 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
   });
 
   function serve(stream: Socket): void {
-    const socket = { address: stream.remoteAddress ?? '', port: stream.remotePort ?? 0 };
     if (streams.size >= MOST_STREAMS) {
       stream.destroy();
       return;
     }
     streams.add(stream);
-    const key = `tcp:${keyOf(socket)}`;
-    const client: Client = {
-      key,
-      socket,
-      isStream: true,
-      send: (bytes) => {
-        // Who does not read what was asked for is not waited for.
-        if (stream.writableLength > 1 << 20) stream.destroy();
-        else if (!stream.destroyed) stream.write(bytes);
-      },
-    };
-    let rest: Uint8Array = new Uint8Array(0);
-    stream.setNoDelay(true);
-    stream.setTimeout(STREAM_IDLE_MS, () => stream.destroy());
-    stream.on('error', () => stream.destroy());
-    stream.on('data', (data: Buffer) => {
-      const cut = cutStunStream(rest.length === 0 ? data : Buffer.concat([rest, data]));
-      rest = cut.rest;
-      for (const piece of cut.pieces) receive(client, piece);
-      if (cut.isBroken) stream.destroy();
-    });
+    const { key } = clientOfStream(stream, receive);
     stream.on('close', () => {
       streams.delete(stream);
       const allocation = allocations.get(key);
