@@ -72,7 +72,7 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
               : `${found.desks} desks are enough; ${found.needed} would do.`}
           </Words>
           <Choice
-            label="Finding no desk may happen in a half hour"
+            label="How rare finding no desk must be"
             titled
             value={chance}
             options={CHANCES}

@@ -58,7 +58,7 @@ function Measured({
           {onKeep && figures ? (
             <View style={{ flexDirection: 'row' }}>
               <Button
-                label="Let it count for this site"
+                label="Use it for this site"
                 onPress={() => onKeep(lineOfCheck(line.at, figures))}
               />
             </View>

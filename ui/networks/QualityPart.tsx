@@ -161,7 +161,7 @@ export function QualityPart({ onKeep }: { readonly onKeep: ((line: SiteLine) => 
         {onKeep ? (
           <View style={{ flexDirection: 'row' }}>
             <Button
-              label="Let these figures count for this site"
+              label="Use these figures for this site"
               onPress={() =>
                 onKeep({
                   at: new Date().toISOString(),

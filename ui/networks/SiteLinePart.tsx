@@ -17,7 +17,7 @@ export function SiteLinePart({
   if (!line) return null;
   const { mos } = qualityOfLine(line);
   return (
-    <Section title="The line that counts here">
+    <Section title="Measured line of this site">
       <Words strong>{`MOS ${mos.toFixed(2)}, measured on ${dayOf(line.at)}`}</Words>
       <Words>{lineWords[lineAdvice(mos)]}</Words>
       <Words size="small" tone="soft">
@@ -29,7 +29,7 @@ export function SiteLinePart({
         <View style={{ flexDirection: 'row' }}>
           <Button
             kind="quiet"
-            label="Let none count"
+            label="Use no measured line"
             onPress={() => onEdit(({ line: _line, ...before }) => before)}
           />
         </View>
