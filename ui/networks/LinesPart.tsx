@@ -57,10 +57,7 @@ function Measured({
           ))}
           {onKeep && figures ? (
             <View style={{ flexDirection: 'row' }}>
-              <Button
-                label="Use it for this site"
-                onPress={() => onKeep(lineOfCheck(line.at, figures))}
-              />
+              <Button label="Use it for this site" onPress={() => onKeep(lineOfCheck(line.at, figures))} />
             </View>
           ) : null}
         </>
