@@ -30,7 +30,24 @@ const env = {
   ...databaseEnv(config),
 };
 
+/** A bound for what hangs: the whole is to end in any case, and to say what did not. In minutes. */
+const MOST_MINUTES = 30;
+
 const failed = [];
+const running = new Set();
+/** Ends a command with all that it started: it leads a group of its own. */
+function endGroup(child, signal) {
+  try {
+    process.kill(-child.pid, signal);
+  } catch {
+    // It is over already.
+  }
+}
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.once(signal, () => {
+    for (const child of running) endGroup(child, signal);
+    void database.stop().finally(() => process.exit(1));
+  });
 const times = [];
 let done = 0;
 /** Runs a command; its output is shown as it comes, or, of one that runs beside others, when it is over. */
@@ -43,16 +60,30 @@ function step(name, command, args, beside = false) {
       cwd: root,
       stdio: beside ? ['ignore', 'pipe', 'pipe'] : 'inherit',
       env,
+      detached: true,
     });
+    running.add(child);
+    let hung = false;
+    const bound = setTimeout(() => {
+      hung = true;
+      say(`${name}: not over after ${MOST_MINUTES} minutes, ended`);
+      endGroup(child, 'SIGKILL');
+    }, MOST_MINUTES * 60_000);
     for (const stream of beside ? [child.stdout, child.stderr] : [])
       stream.on('data', (part) => parts.push(part));
+    child.on('exit', () => {
+      clearTimeout(bound);
+      running.delete(child);
+      // Whatever it left running would keep its output open for ever.
+      endGroup(child, 'SIGKILL');
+    });
     child.on('close', (code) => {
       process.stdout.write(Buffer.concat(parts));
       done += 1;
-      if (code !== 0) failed.push(name);
+      if (code !== 0 || hung) failed.push(name);
       const took = `${Math.round((Date.now() - began) / 1000)} s`;
       times.push(`${name}: ${took}`);
-      say(`${name}: ${code === 0 ? 'passed' : 'FAILED'} in ${took}`);
+      say(`${name}: ${code === 0 && !hung ? 'passed' : 'FAILED'} in ${took}`);
       resolve();
     });
   });
@@ -61,7 +92,10 @@ const tool = (path, ...args) => [process.execPath, [`${root}/node_modules/${path
 
 // `npm run attack`: what somebody may try against it, and what may fail under it.
 if (process.argv[2] === 'attack') {
-  await step('attacks', ...tool('jest/bin/jest.js', '--testPathPattern', 'attack|upgrade|killed|privacy'));
+  await step(
+    'attacks',
+    ...tool('jest/bin/jest.js', '--forceExit', '--testPathPattern', 'attack|upgrade|killed|privacy'),
+  );
   await finish();
 }
 
@@ -76,7 +110,8 @@ const lintAndFormat = async () => {
   await step('format', ...tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'), true);
 };
 await Promise.all([typesAndBuild(), lintAndFormat()]);
-await step('unit and server tests', ...tool('jest/bin/jest.js'));
+// What a failed test left open keeps nobody waiting.
+await step('unit and server tests', ...tool('jest/bin/jest.js', '--forceExit'));
 // The browser tests run what `npm start` runs.
 env.HOSTLER_SCRIPTS = await bundleScripts();
 await step('browser tests', ...tool('@playwright/test/cli.js', 'test'));

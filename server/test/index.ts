@@ -94,12 +94,16 @@ async function firstOf(response: Response): Promise<string> {
   return new TextDecoder().decode(value);
 }
 
-/** Starts a server on loopback with an estate and an account for each role, all signed in. */
+/**
+ * Starts a server on loopback with an estate and an account for each role, all signed in.
+ * `through`: how the server gets to its database, where that is not the straight way.
+ */
 export async function testServer(
   estate: Estate = demoEstate(),
   open?: (services: Omit<Services, 'phones'>, url: () => string) => Switchboard,
   now: () => Date = () => new Date(NOW),
   limits: DbLimits = {},
+  through: (config: DbConfig) => DbConfig = (config) => config,
 ): Promise<TestServer> {
   const fresh = await freshDatabase();
   await replaceEstate(fresh.db, estate, 'test');
@@ -109,7 +113,7 @@ export async function testServer(
   for (const role of EVERY_ROLE)
     await putAccount(fresh.db, role, role, hash, role === STAFF ? (estate.people[0]?.id ?? null) : null);
   // What is set up has all the time it needs; the limits are for what is tried afterwards.
-  const test: TestDb = { ...fresh, db: openDb(fresh.config, limits) };
+  const test: TestDb = { ...fresh, db: openDb(through(fresh.config), limits) };
   const services = {
     db: test.db,
     store: estateStore(test.db),
