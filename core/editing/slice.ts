@@ -44,6 +44,7 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
   const groups = new Map<string, Group>();
   const menus = new Map<string, Menu>();
   const todo: (() => void)[] = [];
+  const used = { seats: new Set<string>() };
 
   const seePerson = (person: Person | undefined) => {
     if (!person || people.has(person.id)) return;
@@ -58,7 +59,9 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
     groups.set(group.id, group);
     todo.push(() => {
       for (const member of group.members)
-        seePerson('person' in member ? finder.person(member.person) : finder.ownerOf(member.endpoint));
+        if ('person' in member) seePerson(finder.person(member.person));
+        else if ('endpoint' in member) seePerson(finder.ownerOf(member.endpoint));
+        else used.seats.add(member.seat);
       endingsOf(group).forEach(seeEnding);
     });
   };
@@ -87,13 +90,14 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
   else seeMenu(finder.menu(from.menu));
   for (let next = todo.pop(); next; next = todo.pop()) next();
   // Phones as things decide nothing about calls.
-  const { templates, sites = [], devices: _devices, servers: _servers, desks: _desks, ...rest } = estate;
-  const used = new Set(
+  const { templates, sites = [], seats = [], ...whole } = estate;
+  const { devices: _devices, servers: _servers, desks: _desks, ...rest } = whole;
+  const usedSites = new Set(
     [...people.values()].flatMap(({ endpoints }) => endpoints.flatMap(({ path }) => path?.site ?? [])),
   );
   // But for how well the lines of their sites were measured.
   const measured = sites.flatMap(({ id, name, kind, line }) =>
-    line && used.has(id) ? [{ id, name, kind, line }] : [],
+    line && usedSites.has(id) ? [{ id, name, kind, line }] : [],
   );
   const followed = templates?.filter(
     ({ id }) => 'person' in from && finder.person(from.person)?.template === id,
@@ -102,6 +106,7 @@ export function sliceFor(estate: Estate, finder: Finder, start: string | SliceSt
     ...rest,
     ...(followed?.length ? { templates: followed } : {}),
     ...(measured.length > 0 ? { sites: measured } : {}),
+    ...(used.seats.size > 0 ? { seats: seats.filter(({ id }) => used.seats.has(id)) } : {}),
     people: [...people.values()],
     groups: [...groups.values()],
     menus: [...menus.values()],
@@ -116,10 +121,11 @@ const union = <T extends { readonly id: string }>(a: readonly T[], b: readonly T
 /** A slice with what another has more: people, groups and menus. What both have is the first one's. */
 export const mergeSlices = (
   slice: Estate,
-  more: Pick<Estate, 'people' | 'groups' | 'menus' | 'sites'>,
+  more: Pick<Estate, 'people' | 'groups' | 'menus' | 'sites' | 'seats'>,
 ): Estate => ({
   ...slice,
   ...(slice.sites || more.sites ? { sites: union(slice.sites ?? [], more.sites ?? []) } : {}),
+  ...(slice.seats || more.seats ? { seats: union(slice.seats ?? [], more.seats ?? []) } : {}),
   people: union(slice.people, more.people),
   groups: union(slice.groups, more.groups),
   menus: union(slice.menus, more.menus),

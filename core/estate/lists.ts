@@ -13,6 +13,7 @@ export const OBJECT_LISTS = {
   device: 'devices',
   server: 'servers',
   desk: 'desks',
+  seat: 'seats',
 } as const satisfies Record<string, keyof Estate>;
 export type ObjectKind = keyof typeof OBJECT_LISTS;
 export const OBJECT_KINDS = Object.keys(OBJECT_LISTS) as readonly ObjectKind[];

@@ -18,6 +18,7 @@ export interface KnownIds {
   readonly permissions: Ids;
   readonly templates: Ids;
   readonly sites: Ids;
+  readonly seats: Ids;
 }
 
 type Report = (path: string, message: string) => void;
@@ -35,6 +36,7 @@ export function knownIds(estate: Estate): KnownIds {
     permissions: ids(estate.permissions),
     templates: ids(estate.templates ?? []),
     sites: ids(estate.sites ?? []),
+    seats: ids(estate.seats ?? []),
   };
 }
 
@@ -159,6 +161,7 @@ function checkDialable(report: Report, estate: Estate): void {
       claim(object.extension, object.name, `${kind}[${g}].extension`);
       object.numbers?.forEach((n, i) => claim(n, object.name, `${kind}[${g}].numbers[${i}]`));
     });
+  estate.seats?.forEach(({ extension, name }, s) => claim(extension, name, `seats[${s}].extension`));
 }
 
 /** Faults of phones as things and of the places where they stand. */
@@ -318,7 +321,9 @@ export function referenceFaults(estate: Estate): Fault[] {
     group.members.forEach((member, i) => {
       if ('person' in member)
         need(report, ids.people, member.person, 'person', `groups[${g}].members[${i}].person`);
-      else need(report, ids.endpoints, member.endpoint, 'endpoint', `groups[${g}].members[${i}].endpoint`);
+      else if ('endpoint' in member)
+        need(report, ids.endpoints, member.endpoint, 'endpoint', `groups[${g}].members[${i}].endpoint`);
+      else need(report, ids.seats, member.seat, 'seat', `groups[${g}].members[${i}].seat`);
     });
     need(report, ids.permissions, group.permission, 'permission', `groups[${g}].permission`);
     checkEnding(report, ids, group.ending, `groups[${g}].ending`);
@@ -342,6 +347,7 @@ export function referenceFaults(estate: Estate): Fault[] {
   estate.templates?.forEach((template, t) =>
     checkPlan(report, inTemplates, { has: isPlace }, template.plan, `templates[${t}].plan`),
   );
+  unique(report, 'seat', estate.seats ?? [], 'seats');
   unique(report, 'promise', estate.promises ?? [], 'promises');
   estate.promises?.forEach(({ promise, people }, i) => {
     const path = `promises[${i}]`;

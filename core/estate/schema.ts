@@ -1,4 +1,5 @@
 import { deskSchema, rosterSchema } from './desk-schema';
+import { seatSchema } from './seat-schema';
 import { deviceSchema, siteSchema } from './device-schema';
 import { appPathSchema, serverSchema } from './network-schema';
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
@@ -28,6 +29,7 @@ import {
   type Group,
   type Menu,
   type Schedule,
+  type SeatMember,
   type WeeklySpan,
   type OpenSpan,
   type Template,
@@ -131,6 +133,7 @@ export const personSchema = closed<Person>({
 const member = () =>
   choose((value: unknown): AnySchema => {
     if (!isObject(value)) return NOT_AN_OBJECT;
+    if ('seat' in value) return closed<SeatMember>({ seat: requiredId(), rank: count(1, 9) });
     return 'endpoint' in value ? closed({ endpoint: requiredId() }) : closed({ person: requiredId() });
   });
 
@@ -331,6 +334,7 @@ export const estateSchema = closed<Estate>({
   devices: maybe(requiredList(deviceSchema)),
   servers: maybe(requiredList(serverSchema)),
   desks: maybe(requiredList(deskSchema)),
+  seats: maybe(requiredList(seatSchema)),
   // Checked by core/routes, which knows of digit maps.
   routing: maybe(mixed()),
 });

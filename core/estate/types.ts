@@ -7,6 +7,7 @@ import type { Desk, RosterEntry } from './desk-types';
 import type { Device, Site } from './device-types';
 import type { AppPath, ServerFile } from './network-types';
 import type { Dialling, Settings } from './organisation-types';
+import type { Seat } from './seat-types';
 import type { KeptRouteTable } from './table-types';
 import type { E164, Ms } from './units';
 
@@ -51,7 +52,7 @@ export type Confirm = (typeof CONFIRMS)[number];
 export const CALLER_CLASSES = ['internal', 'external', 'anonymous', 'listed'] as const;
 export type CallerClass = (typeof CALLER_CLASSES)[number];
 
-export const GROUP_MODES = ['simultaneous', 'linear', 'circular', 'longest-idle'] as const;
+export const GROUP_MODES = ['simultaneous', 'linear', 'circular', 'longest-idle', 'by-rank'] as const;
 export type GroupMode = (typeof GROUP_MODES)[number];
 
 export interface Permission {
@@ -272,7 +273,16 @@ export interface Template {
   readonly plan: Plan;
 }
 
-export type Member = { readonly person: PersonId } | { readonly endpoint: EndpointId };
+/** A seat's rank decides where the group goes by rank: 1 comes first, 9 last; left out: 1. */
+export interface SeatMember {
+  readonly seat: string;
+  readonly rank?: number;
+}
+export type Member = { readonly person: PersonId } | { readonly endpoint: EndpointId } | SeatMember;
+
+/** The id of whoever a member is. */
+export const memberId = (member: Member): string =>
+  'person' in member ? member.person : 'endpoint' in member ? member.endpoint : member.seat;
 
 export interface Group {
   readonly id: string;
@@ -354,6 +364,8 @@ export interface Estate {
   readonly servers?: readonly ServerFile[];
   /** Shared desks, each with a phone. */
   readonly desks?: readonly Desk[];
+  /** Seats of service groups, for whoever is signed on to them. */
+  readonly seats?: readonly Seat[];
   /** The route table of the systems that are joined; its schedules are those of the estate. */
   readonly routing?: KeptRouteTable;
 }

@@ -11,13 +11,14 @@ import {
   type Person,
   type RingTarget,
   type Rule,
+  type Seat,
   type SimpleEnding,
   type Stage,
   type Treatment,
   type When,
   type ReachPromise,
 } from '../estate';
-import type { Call, EndpointBehaviour, World } from '../calls/engine';
+import type { Call, EndpointBehaviour, SeatInCall, World } from '../calls/engine';
 import { deskOf, mobileOf, smallEstate } from './small';
 
 /**
@@ -54,6 +55,7 @@ interface Surroundings {
   readonly people: readonly string[];
   readonly groups: readonly string[];
   readonly menus: readonly string[];
+  readonly seats: readonly string[];
 }
 const phonesOf = (id: string) => [`${id}-desk`, `${id}-mobile`];
 
@@ -234,6 +236,16 @@ const group = (place: Surroundings, id: string, n: number): fc.Arbitrary<Group> 
             arbitrary: fc.constantFrom(...place.people.flatMap(phonesOf)).map((each) => ({ endpoint: each })),
             weight: 1,
           },
+          ...(place.seats.length > 0
+            ? [
+                {
+                  arbitrary: fc
+                    .tuple(fc.constantFrom(...place.seats), fc.constantFrom(1, 2))
+                    .map(([seat, rank]) => ({ seat, rank })),
+                  weight: 4,
+                },
+              ]
+            : []),
         ),
         { minLength: 1, maxLength: 3, selector: (each) => JSON.stringify(each) },
       ),
@@ -286,21 +298,46 @@ const menu = (place: Surroundings): fc.Arbitrary<Menu> =>
     ],
   }));
 
+const seatOf = (id: string, n: number): fc.Arbitrary<Seat> =>
+  fc
+    .record({
+      ringMs: fc.constantFrom(undefined, 5000),
+      unattended: rarely(
+        fc.constantFrom<NonNullable<Seat['unattended']>[]>(
+          { play: 'closed' },
+          { passTo: { number: '+17785550190' } },
+          { passTo: { number: '+17785550190' }, confirm: 'none' },
+          { passTo: { sip: 'sip:desk@partner.example' } },
+        ),
+        3,
+      ),
+    })
+    .map((rest): Seat => made<Seat>({ id, name: id, extension: `450${n}`, ...rest } as never));
+
 /** An estate of three to six people, one or two groups and perhaps a menu. */
 export const wholeEstate: fc.Arbitrary<Estate> = fc
-  .tuple(fc.integer({ min: 3, max: 6 }), fc.integer({ min: 1, max: 2 }), fc.boolean())
-  .chain(([count, groupCount, hasMenu]) => {
+  .tuple(
+    fc.integer({ min: 3, max: 6 }),
+    fc.integer({ min: 1, max: 2 }),
+    fc.boolean(),
+    fc.constantFrom(0, 0, 2),
+  )
+  .chain(([count, groupCount, hasMenu, seatCount]) => {
     const people = NAMES.slice(0, count);
     const groups = ['crew', 'desk'].slice(0, groupCount);
     const menus = hasMenu ? ['main'] : [];
-    const place = (id: string): Surroundings => ({ id, people, groups, menus });
+    const seats = ['north', 'south'].slice(0, seatCount);
+    const place = (id: string): Surroundings => ({ id, people, groups, menus, seats });
     return fc
       .tuple(
         fc.tuple(...people.map((id, n) => person(place(id), n))),
         fc.tuple(...groups.map((id, n) => group(place(people[0]!), id, n))),
         hasMenu ? menu(place(people[0]!)).map((each) => [each]) : fc.constant([] as Menu[]),
+        fc.tuple(...seats.map(seatOf)),
       )
-      .map(([all, crews, some]) => smallEstate(all, { groups: crews, menus: some }));
+      .map(([all, crews, some, sat]) =>
+        smallEstate(all, { groups: crews, menus: some, ...(sat.length > 0 ? { seats: sat } : {}) }),
+      );
   });
 
 const ms = fc.oneof(
@@ -329,10 +366,32 @@ const behaviour: fc.Arbitrary<EndpointBehaviour> = fc
   })
   .map((each) => made<EndpointBehaviour>(each as never));
 
+/** Phones that seats are at, beside those of the estate. */
+const SEAT_PHONES = ['sip:home@seats.example', '+17785550190'];
+
+/** Who is signed on to a seat: nobody, or somebody at a phone that registers, at a mobile or at the person's own phone. */
+const seatNow = ({ endpoints }: Person): fc.Arbitrary<SeatInCall> =>
+  fc
+    .record({
+      state: fc.constantFrom('ready' as const, 'ready' as const, 'paused' as const, undefined),
+      at: fc.oneof(
+        fc.constantFrom(...endpoints.map(({ id }) => ({ endpoint: id }))),
+        fc.constant({ sip: 'sip:home@seats.example' }),
+        fc.constant({ number: '+17785550190' }),
+      ),
+      calls: fc.constantFrom(undefined, undefined, undefined, 1),
+      idleMs: rarely(fc.integer({ min: 0, max: 9 }), 3),
+    })
+    .map((each) => made<SeatInCall>(each as never));
+
 /** A call for a line of one of these people, at any time of a year, in whatever world. */
 export function anyCall(estate: Estate, personId: string, fromMs: number): fc.Arbitrary<Call> {
   const person = estate.people.find(({ id }) => id === personId)!;
-  const endpoints = estate.people.flatMap(({ endpoints: own }) => own.map(({ id }) => id));
+  const seats = estate.seats?.map(({ id }) => id) ?? [];
+  const endpoints = [
+    ...estate.people.flatMap(({ endpoints: own }) => own.map(({ id }) => id)),
+    ...(seats.length > 0 ? SEAT_PHONES : []),
+  ];
   const one = fc
     .tuple(fc.constantFrom(...endpoints), fc.constantFrom('off' as const, 'unregistered' as const))
     .map(([id, state]): NonNullable<World['endpoints']> => ({ [id]: { state } }));
@@ -375,6 +434,7 @@ export function anyCall(estate: Estate, personId: string, fromMs: number): fc.Ar
         }),
         2,
       ),
+      seats: rarely(fc.dictionary(fc.constantFrom(...seats, 'nobody'), seatNow(person), { maxKeys: 2 }), 8),
     })
     .map(({ from, to, arrival, hour, ...world }): Call => ({
       from,

@@ -1,6 +1,7 @@
 import type { AnySchema } from 'yup';
 import {
   deskSchema,
+  seatSchema,
   deviceSchema,
   diallingSchema,
   faultsOf,
@@ -34,6 +35,7 @@ const SCHEMAS: Record<EntryKind, AnySchema> = {
   device: deviceSchema,
   server: serverSchema,
   desk: deskSchema,
+  seat: seatSchema,
   settings: settingsSchema,
   dialling: diallingSchema,
   promises: promisesSchema,

@@ -105,7 +105,8 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
   const settings = fromJson<NonNullable<Estate['settings']>>(row.settings);
   const promises = fromJson<NonNullable<Estate['promises']>>(row.promises);
   const templates = of('template');
-  const [sites, devices, servers, desks] = [of('site'), of('device'), of('server'), of('desk')];
+  const [sites, devices, servers] = [of('site'), of('device'), of('server')];
+  const [desks, seats] = [of('desk'), of('seat')];
   const versions = objects.map((o) => {
     const { id } = JSON.parse(o.body) as { id: string };
     return [`${o.kind}/${id}`, o.version] as const;
@@ -132,6 +133,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
       ...(devices.length === 0 ? {} : { devices }),
       ...(servers.length === 0 ? {} : { servers }),
       ...(desks.length === 0 ? {} : { desks }),
+      ...(seats.length === 0 ? {} : { seats }),
     },
   };
 }
@@ -147,7 +149,7 @@ export const estateFile = (db: Db): Promise<Estate | null> =>
 
 /** The estate as it is computed with; its route table is kept apart. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
-  const { groups, menus, promises, templates, sites, devices, servers, desks, ...rest } = shell;
+  const { groups, menus, promises, templates, sites, devices, servers, desks, seats, ...rest } = shell;
   return {
     ...rest,
     people: people.map((each) => each.person),
@@ -159,6 +161,7 @@ export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people
     ...(devices === undefined ? {} : { devices }),
     ...(servers === undefined ? {} : { servers }),
     ...(desks === undefined ? {} : { desks }),
+    ...(seats === undefined ? {} : { seats }),
   };
 };
 

@@ -32,6 +32,7 @@ function statusOf(outcome: Outcome): number {
     case 'answered':
     case 'carrier-voicemail':
     case 'mailbox':
+    case 'played':
       return 200;
     case 'unanswered':
       return 480;
@@ -317,7 +318,7 @@ export async function takeCall(
     const owner = host.index.endpoints.get(endpoint)?.owner?.id;
     const members = host.index.groups.get(group)?.members ?? [];
     const at = members.findIndex((each) =>
-      'person' in each ? each.person === owner : each.endpoint === endpoint,
+      'person' in each ? each.person === owner : 'endpoint' in each && each.endpoint === endpoint,
     );
     if (at >= 0) host.groupLast.set(group, at);
   }

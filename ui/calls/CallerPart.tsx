@@ -1,5 +1,5 @@
 import { treatmentAt } from '../../core/editing';
-import type { Group, Person } from '../../core/estate';
+import { memberId, type Group, type Person } from '../../core/estate';
 import { endpointName, seconds, type EstateIndex } from '../../core/calls/engine';
 import type { Tried } from '../../core/calls/views';
 import { useMoments, type Moment } from '../data/moment';
@@ -11,7 +11,7 @@ const FIRST_RUNG: Partial<Record<Group['mode'], string>> = {
   'longest-idle': 'Idle for longest in',
 };
 const idleOf = (group: Group, moment: Moment): readonly number[] =>
-  group.members.map((member) => moment.idleMs['person' in member ? member.person : member.endpoint] ?? 0);
+  group.members.map((member) => moment.idleMs[memberId(member)] ?? 0);
 
 /** The place of the member who is rung first in a moment. */
 function firstOf(group: Group, moment: Moment): number {
@@ -26,7 +26,7 @@ function asFirst(group: Group, moment: Moment, at: number): Partial<Moment> {
   if (group.mode === 'circular')
     return { groupLast: { ...moment.groupLast, [group.id]: (at + count - 1) % count } };
   const member = group.members[at]!;
-  const id = 'person' in member ? member.person : member.endpoint;
+  const id = memberId(member);
   return { idleMs: { ...moment.idleMs, [id]: Math.max(...idleOf(group, moment)) + 60_000 } };
 }
 
@@ -60,7 +60,13 @@ export function CallerPart({
   const groups = (tried?.trace.path ?? []).flatMap((step) =>
     'group' in step ? (index.groups.get(step.group) ?? []) : [],
   );
-  const turns = groups.filter(({ mode, members }) => members.length > 1 && mode in FIRST_RUNG);
+  // How long a seat was idle stands with the seat.
+  const turns = groups.filter(
+    ({ mode, members }) =>
+      members.length > 1 &&
+      mode in FIRST_RUNG &&
+      (mode === 'circular' || !members.some((member) => 'seat' in member)),
+  );
   if (asked.length === 0 && !codeAsked && turns.length === 0 && person.lines.length < 2) return null;
   return (
     <Section title="The call">
@@ -110,7 +116,7 @@ export function CallerPart({
             label:
               'person' in member
                 ? (index.people.get(member.person)?.name ?? member.person)
-                : endpointName(index, member.endpoint),
+                : endpointName(index, memberId(member)),
           }))}
           onChange={(at) => set(person.id, asFirst(group, moment, Number(at)))}
         />

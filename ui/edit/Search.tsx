@@ -93,7 +93,7 @@ export function PersonSearch({
 
 /** All groups or menus by name. */
 export const useNamed = (
-  kind: 'group' | 'menu' | 'schedule' | 'status' | 'permission' | 'site' | 'template',
+  kind: 'group' | 'menu' | 'seat' | 'schedule' | 'status' | 'permission' | 'site' | 'template',
 ) =>
   useQuery({
     queryKey: [`/api/objects/${kind}`],

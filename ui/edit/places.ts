@@ -14,6 +14,7 @@ export const KIND_WORDS: Record<EntryKind, string> = {
   device: 'phone',
   server: 'server',
   desk: 'shared desk',
+  seat: 'seat',
   settings: 'times and codes',
   dialling: 'dial plan',
   promises: 'promises',
@@ -32,6 +33,7 @@ const PAGES: Partial<Record<EntryKind, string>> = {
   device: '/devices/',
   server: '/networks/servers/',
   desk: '/desks/',
+  seat: '/seats/',
   list: '/routes/lists/',
 };
 
@@ -56,6 +58,7 @@ const LISTED: Record<string, EntryKind> = {
   devices: 'device',
   servers: 'server',
   desks: 'desk',
+  seats: 'seat',
 };
 
 /** The page on which a setting stands, by its path in the estate: `people[ines].plan[r-night]`; null: there is none. */

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumber } from '../../core/calls/dialling';
-import { GROUP_MODES, type Group, type GroupMode, type Member } from '../../core/estate';
+import { GROUP_MODES, memberId, type Group, type GroupMode, type Member } from '../../core/estate';
 import { mergeSlices } from '../../core/editing';
 import { compileEstate, endpointName, type EstateIndex } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
@@ -16,7 +16,7 @@ import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { PermissionChoice } from '../edit/PermissionChoice';
 import { EndingEditor } from '../plan/EndingEditor';
-import { PersonSearch } from '../edit/Search';
+import { PersonSearch, useNamed } from '../edit/Search';
 import { Choice, Empty, Field, IconButton, Section, Skeleton, Trouble } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';
 import { TryStrip } from '../calls/TryStrip';
@@ -28,6 +28,7 @@ const MODES: Record<GroupMode, string> = {
   linear: 'In order',
   circular: 'In turn, after the last',
   'longest-idle': 'Longest idle first',
+  'by-rank': 'By rank',
 };
 
 export function GroupScreen({ id }: { readonly id: string }) {
@@ -84,6 +85,10 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
                   : null
               }
               onRemove={() => set({ members: group.members.filter((_, n) => n !== i) })}
+              rank={group.mode === 'by-rank' && 'seat' in member ? (member.rank ?? 1) : null}
+              onRank={(rank) =>
+                set({ members: group.members.map((each, n) => (n === i ? { ...each, rank } : each)) })
+              }
             />
           ))}
         </View>
@@ -94,6 +99,9 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
               void meetPerson(person).then(() => set({ members: [...group.members, { person }] }))
             }
           />
+        ) : null}
+        {canEdit ? (
+          <SeatPick group={group} onPick={(seat) => set({ members: [...group.members, { seat }] })} />
         ) : null}
       </Section>
       {canEdit ? (
@@ -153,10 +161,26 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
   );
 }
 
+/** The seats that can be added to a group. */
+function SeatPick({ group, onPick }: { readonly group: Group; readonly onPick: (seat: string) => void }) {
+  const seats = useNamed('seat');
+  const taken = new Set(group.members.map(memberId));
+  const free = (seats.data?.objects ?? []).filter(({ id }) => !taken.has(id));
+  if (free.length === 0) return null;
+  return (
+    <Choice
+      label="Add a seat"
+      value=""
+      options={free.map(({ id, name }) => ({ value: id, label: name }))}
+      onChange={onPick}
+    />
+  );
+}
+
 const nameOf = (index: EstateIndex, member: Member) =>
   'person' in member
     ? (index.people.get(member.person)?.name ?? member.person)
-    : endpointName(index, member.endpoint);
+    : endpointName(index, memberId(member));
 
 function MemberRow({
   name,
@@ -164,12 +188,17 @@ function MemberRow({
   of,
   onMove,
   onRemove,
+  rank,
+  onRank,
 }: {
   name: string;
   i: number;
   of: number;
   onMove: ((to: number) => void) | null;
   onRemove: () => void;
+  /** Of a seat in a group that goes by rank. */
+  rank: number | null;
+  onRank: (rank: number) => void;
 }) {
   const palette = usePalette();
   return (
@@ -187,8 +216,15 @@ function MemberRow({
       <Words strong style={{ flex: 1 }}>
         {name}
       </Words>
+      {rank !== null ? <Words size="small">{`Rank ${rank}`}</Words> : null}
       {onMove ? (
         <>
+          {rank !== null && rank > 1 ? (
+            <IconButton icon="minus" label={`${name}: rank ${rank - 1}`} onPress={() => onRank(rank - 1)} />
+          ) : null}
+          {rank !== null && rank < 9 ? (
+            <IconButton icon="add" label={`${name}: rank ${rank + 1}`} onPress={() => onRank(rank + 1)} />
+          ) : null}
           {i > 0 ? <IconButton icon="up" label={`${name}: earlier`} onPress={() => onMove(i - 1)} /> : null}
           {i < of - 1 ? (
             <IconButton icon="down" label={`${name}: later`} onPress={() => onMove(i + 1)} />

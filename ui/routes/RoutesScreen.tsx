@@ -23,6 +23,7 @@ type RouteKind = Exclude<
 
 const PATHS: Record<RouteKind, string> = {
   group: '/groups',
+  seat: '/seats',
   menu: '/menus',
   schedule: '/hours',
   status: '/statuses',
@@ -46,6 +47,12 @@ const KINDS: readonly Kind[] = [
     title: 'Menus',
     empty: 'A menu greets callers and leads them on by keys.',
     add: 'Add a menu',
+  },
+  {
+    kind: 'seat',
+    title: 'Seats',
+    empty: 'A seat takes calls of a group at whichever phone somebody has today.',
+    add: 'Add a seat',
   },
   { kind: 'schedule', title: 'Hours', empty: 'Hours say when rules and phones count.', add: 'Add hours' },
   {
@@ -107,7 +114,9 @@ function ListsOf({ title, kinds }: { readonly title: string; readonly kinds: rea
   );
 }
 
-export const GroupsAndMenusScreen = () => <ListsOf title="Groups and menus" kinds={['group', 'menu']} />;
+export const GroupsAndMenusScreen = () => (
+  <ListsOf title="Groups and menus" kinds={['group', 'menu', 'seat']} />
+);
 export const HoursAndStatusesScreen = () => (
   <ListsOf title="Hours and statuses" kinds={['schedule', 'status']} />
 );
@@ -198,7 +207,7 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
   const permissions = useNamed('permission');
   const permission = permissions.data?.objects[0]?.id ?? '';
   const id = idFrom(name);
-  const needsExtension = kind === 'group' || kind === 'menu';
+  const needsExtension = kind === 'group' || kind === 'menu' || kind === 'seat';
   const ready = id !== '' && (!needsExtension || /^\d+$/.test(extension));
   const zone = useZone();
   const fresh = {
@@ -228,6 +237,7 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
         },
       ],
     },
+    seat: { id, name, extension },
     schedule: { id, name, timeZone: zone, weekly: [] },
     status: { id, name },
   }[kind];

@@ -30,7 +30,7 @@ const BELOW: Record<string, readonly string[]> = {
   '/people': ['/import', '/templates'],
   '/phones': ['/devices', '/desks', '/networks', '/sites', '/probe', '/provisioning'],
   '/record': ['/drills', '/between'],
-  '/routes': ['/compare', '/numbers', '/groups', '/menus', '/hours', '/statuses'],
+  '/routes': ['/compare', '/numbers', '/groups', '/menus', '/seats', '/hours', '/statuses'],
 };
 
 /** The pages of a place, each one tap away while one of them is open. */

@@ -54,8 +54,26 @@ export function casesOf(versions: readonly Person[], slices: readonly Estate[]):
       at: '',
       world: { activeCalls: { [first.id]: Math.max(...versions.map(({ maxCalls }) => maxCalls)) } },
     });
-  cases.push(...pressesOf(versions, slices));
+  cases.push(...seatsOf(slices), ...pressesOf(versions, slices));
   return cases;
+}
+
+/** Somebody signed on to each seat on the way, who takes the call; and somebody at every one, of whom nobody does. */
+function seatsOf(slices: readonly Estate[]): readonly ImpactCase[] {
+  const ids = [...new Set(slices.flatMap(({ seats = [] }) => seats.map(({ id }) => id)))];
+  if (ids.length === 0) return [];
+  const sip = (id: string) => `sip:${ids.indexOf(id)}@seats.invalid`;
+  const on = (some: readonly string[]): World => ({
+    seats: Object.fromEntries(some.map((id) => [id, { state: 'ready', at: { sip: sip(id) } }])),
+  });
+  return [
+    ...ids.map((id): ImpactCase => ({
+      kind: 'seat-answers',
+      at: id,
+      world: { ...on([id]), ...one(sip(id), { answerAfterMs: ANSWER_AFTER_MS }) },
+    })),
+    { kind: 'seats-on', at: '', world: on(ids) },
+  ];
 }
 
 /** The keys that a caller can press in an offer or a menu on the way, and the codes that are asked for. */

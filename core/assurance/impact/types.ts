@@ -3,7 +3,17 @@ import type { Start } from '../../changes/slate';
 
 /** What happens in a case, beside the moment and the caller. */
 export type CaseKind =
-  'nobody' | 'answers' | 'off' | 'signed-out' | 'rejects' | 'all-off' | 'engaged' | 'press' | 'code';
+  | 'nobody'
+  | 'answers'
+  | 'off'
+  | 'signed-out'
+  | 'rejects'
+  | 'all-off'
+  | 'engaged'
+  | 'seat-answers'
+  | 'seats-on'
+  | 'press'
+  | 'code';
 
 /** Where a call ends, as seen from whom it was for. */
 export interface End {

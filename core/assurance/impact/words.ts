@@ -19,19 +19,24 @@ export interface ImpactNames {
   readonly person: (id: string) => string;
   readonly schedule: (id: string) => string;
   readonly status: (id: string) => string;
+  readonly seat: (id: string) => string;
 }
 
 /** Names of two versions of an estate, the later one first. */
 export function impactNames(...estates: readonly Estate[]): ImpactNames {
-  const by = (list: 'people' | 'schedules' | 'statuses') =>
+  const by = (list: 'people' | 'schedules' | 'statuses' | 'seats') =>
     new Map(
-      [...estates].reverse().flatMap((estate) => estate[list].map(({ id, name }) => [id, name] as const)),
+      [...estates]
+        .reverse()
+        .flatMap((estate) => (estate[list] ?? []).map(({ id, name }) => [id, name] as const)),
     );
   const [people, schedules, statuses] = [by('people'), by('schedules'), by('statuses')];
+  const seats = by('seats');
   return {
     person: (id) => people.get(id) ?? id,
     schedule: (id) => schedules.get(id) ?? id,
     status: (id) => statuses.get(id) ?? id,
+    seat: (id) => seats.get(id) ?? id,
   };
 }
 
@@ -54,6 +59,10 @@ function sayCase({ caseKind, at, start }: Change, names: ImpactNames): string {
       return 'a call with all phones off';
     case 'engaged':
       return 'a call while they are busy';
+    case 'seat-answers':
+      return `a call that whoever is signed on to ${names.seat(at)} would take`;
+    case 'seats-on':
+      return 'an unanswered call with every seat signed on';
     case 'press':
       return `a call in which the caller presses ${at}`;
     case 'code':
@@ -76,6 +85,8 @@ export function sayEnd({ kind, who, detail }: End, names: ImpactNames): string {
       return whom ? `ends as voicemail for ${whom}` : 'ends as voicemail for them';
     case 'carrier-voicemail':
       return `is lost to ${whom ? `${whom}'s` : who === 'own' ? 'their' : place ? `${place}: a` : 'a'} mobile carrier's voicemail`;
+    case 'played':
+      return 'is answered by a recording';
     case 'hung-up':
       return detail ? `is ended with “${detail}”` : 'is ended';
     case 'loop':

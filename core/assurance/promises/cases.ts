@@ -7,6 +7,8 @@ import {
   type EndpointBehaviour,
   type EstateIndex,
   endpointAt,
+  type SeatInCall,
+  type World,
 } from '../../calls/engine';
 import { isoIn } from '../../calls/time';
 import {
@@ -20,7 +22,13 @@ import {
   type OpenLeg,
 } from './in-turn';
 import { legBehavioursOf, type LegScope, type OtherPlace } from './leg-behaviours';
-import { alternatives, type Choices, type BehaviourByEndpoint, type Given } from './circumstances';
+import {
+  alternatives,
+  SEAT_MEMBER,
+  type Choices,
+  type BehaviourByEndpoint,
+  type Given,
+} from './circumstances';
 import { memoryOf } from './memory';
 import { choiceKeys } from './readings';
 import { dominates, standingAt, type StageMet } from './standing';
@@ -111,7 +119,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
     const { note, once, within, schedules } = memory.at(epochMs, () => complete);
 
     const callOf = (
-      { from, arrival, presses, code, activeCalls, groupLast, idleMs }: Given,
+      { from, arrival, presses, code, activeCalls, groupLast, idleMs, seats }: Given,
       behaviours: BehaviourByEndpoint,
     ): Call => ({
       from,
@@ -123,7 +131,7 @@ export function caseRunner(index: EstateIndex, to: string, scope: CaseScope): Ca
         ...(code ? { code } : {}),
         ...(Object.keys(activeCalls).length ? { activeCalls } : {}),
         ...(Object.keys(groupLast).length ? { groupLast } : {}),
-        ...(Object.keys(idleMs).length ? { idleMs } : {}),
+        ...idleAndSeats(idleMs, seats),
         endpoints: behaviours,
       },
     });
@@ -359,6 +367,22 @@ function unregisteredIn(given: Given, behaviours: BehaviourByEndpoint): Behaviou
   return gone.length === 0
     ? behaviours
     : { ...behaviours, ...Object.fromEntries(gone.map(([id]) => [id, { state: 'unregistered' as const }])) };
+}
+
+/** How long seats were idle stands with the seats. */
+function idleAndSeats(idleMs: Given['idleMs'], seats: Given['seats']): Pick<World, 'idleMs' | 'seats'> {
+  const of = (isSeat: boolean) =>
+    Object.entries(idleMs).filter(([id]) => id.startsWith(SEAT_MEMBER) === isSeat);
+  const others = of(false);
+  const all: Record<string, SeatInCall> = { ...seats };
+  for (const [id, idle] of of(true)) {
+    const seat = id.slice(SEAT_MEMBER.length);
+    all[seat] = { ...all[seat], idleMs: idle };
+  }
+  return {
+    ...(others.length ? { idleMs: Object.fromEntries(others) } : {}),
+    ...(Object.keys(all).length ? { seats: all } : {}),
+  };
 }
 
 /**

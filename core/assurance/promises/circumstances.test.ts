@@ -14,6 +14,7 @@ const choices: Choices = {
   first: FIRST,
   reachable: reachableIn(estate, estate.people[0]!.id),
   maxCalls: () => 2,
+  seats: new Map(),
   membersOf: (id) => GROUPS[id]!,
 };
 const orderOf = (group: string, idleMs: Readonly<Record<string, number>>): string =>

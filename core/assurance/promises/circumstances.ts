@@ -5,8 +5,10 @@ import {
   type EndpointBehaviour,
   type Press,
   type Reading,
+  type SeatInCall,
 } from '../../calls/engine';
 import type { Reachable } from './reachable';
+import { isEachSeat, manySeatCases, seatCases, type SeatPhones } from './seats';
 
 /** What is given in a case, beside what the phones do; `decided` names the things that are not open any more. */
 export interface Given {
@@ -19,6 +21,7 @@ export interface Given {
   /** As in the world of a call: who of a group that goes round had its last call, and how long members were idle. */
   readonly groupLast: Readonly<Record<string, number>>;
   readonly idleMs: Readonly<Record<string, Ms>>;
+  readonly seats: Readonly<Record<string, SeatInCall>>;
   readonly decided: ReadonlySet<string>;
 }
 
@@ -30,9 +33,13 @@ export interface Choices {
   readonly first: Given;
   readonly reachable: Reachable;
   readonly maxCalls: (person: string) => number;
-  /** Who is in a group, by the ids of people and endpoints, in its order. */
+  /** Who is in a group, by the ids of people and endpoints and by `seat/` and the seat’s, in its order. */
   readonly membersOf: (group: string) => readonly string[];
+  readonly seats: ReadonlyMap<string, SeatPhones>;
 }
+
+/** A seat among the members of a group, beside the ids of people and phones. */
+export const SEAT_MEMBER = 'seat/';
 
 export const FIRST: Given = {
   from: ANY_OUTSIDE_CALLER,
@@ -43,6 +50,7 @@ export const FIRST: Given = {
   registered: {},
   groupLast: {},
   idleMs: {},
+  seats: {},
   decided: new Set(),
 };
 
@@ -140,6 +148,17 @@ export function alternatives(reading: Reading, given: Given, choices: Choices): 
       return as(
         all.map((idleMs) => ({ idleMs })),
         complete,
+      );
+    }
+    case 'seat': {
+      const phones = choices.seats.get(reading.id);
+      if (!phones) return as([{}]);
+      if (isEachSeat(choices.seats))
+        return as(seatCases(phones).map((now) => ({ seats: { ...given.seats, [reading.id]: now } })));
+      for (const id of choices.seats.keys()) decided.add(readingName({ of: 'seat', id }));
+      return as(
+        manySeatCases(choices.seats).map((seats) => ({ seats })),
+        false,
       );
     }
     case 'channels':

@@ -128,6 +128,7 @@ export function judgeOf(promise: ReachPromise, index: EstateIndex, person: Perso
         const [only] = out;
         if (out.length !== 1 || !only || !isGone(only[1].state)) return null;
         if (isLost(trace.outcome.kind)) return () => outcomeText(index, trace.outcome);
+        if (trace.outcome.kind === 'played') return null;
         const rings = trace.legs.some((leg) => leg.alertMs !== null && leg.endpoint !== only[0]);
         return rings
           ? null

@@ -1,4 +1,4 @@
-import type { Estate, Line, Ms, Person } from '../../estate';
+import { memberId, type Estate, type Line, type Ms, type Person } from '../../estate';
 import {
   compileEstate,
   runInDetail,
@@ -8,10 +8,11 @@ import {
 } from '../../calls/engine';
 import { scheduleClock, untilClock, untilClockId, type ScheduleClock } from '../../calls/time';
 import { caseRunner } from './cases';
-import { FIRST } from './circumstances';
+import { FIRST, SEAT_MEMBER } from './circumstances';
 import { judgeOf, type Judge } from './judge';
 import { momentsOf, nextMoment, type Moments } from './moments';
 import { reachableIn } from './reachable';
+import { seatPhones } from './seats';
 import type { Breach, Proof, ProofRun, ProofScope, ReachPromise } from './types';
 
 const WEEKS_53_MS: Ms = 53 * 7 * 86_400_000;
@@ -21,7 +22,9 @@ const MOST_RUNS = 200_000;
 const size = (call: Call, run: DetailedRun): number => {
   const { endpoints = {}, presses = {}, activeCalls = {}, code } = call.world ?? {};
   const behaviours = Object.values(endpoints).reduce((sum, does) => sum + Object.keys(does).length, 0);
-  const given = behaviours + Object.keys(presses).length + Object.keys(activeCalls).length + (code ? 1 : 0);
+  const seats = Object.values(call.world?.seats ?? {}).filter(({ state, calls }) => state ?? calls).length;
+  const given =
+    behaviours + seats + Object.keys(presses).length + Object.keys(activeCalls).length + (code ? 1 : 0);
   const odd = (call.from === FIRST.from ? 0 : 1) + (call.arrival === undefined ? 0 : 1);
   return (given + odd) * 1e6 + run.trace.outcome.atMs / 1000;
 };
@@ -205,8 +208,9 @@ function proveAt(
       maxCalls: (id) => index.people.get(id)?.maxCalls ?? 1,
       membersOf: (id) =>
         (index.groups.get(id)?.members ?? []).map((member) =>
-          'person' in member ? member.person : member.endpoint,
+          'seat' in member ? `${SEAT_MEMBER}${member.seat}` : memberId(member),
         ),
+      seats: seatPhones(index.estate, personId),
     },
   });
   let cases = 0;

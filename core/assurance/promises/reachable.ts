@@ -9,9 +9,11 @@ import {
   type Person,
   type RingTarget,
   type ScheduleId,
+  type Seat,
   type Stage,
   type Treatment,
   ARRIVALS,
+  DEFAULT_SEAT,
   endingsOf,
   endpointTimes,
   settingsOf,
@@ -19,6 +21,7 @@ import {
 import { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, callerHolds, LAST_LEG_MS } from '../../calls/engine';
 import type { OtherPlace } from './leg-behaviours';
 import { repeatedEndpoints } from './repeated-endpoints';
+import { seatPhones, seatTargets } from './seats';
 import { treatmentEndings, firstRing, forwardsOf, openRules, openTreatments } from './plans';
 
 /** What calls for one person can come to, as far as a proof needs it. `slice` is from `sliceFor`. */
@@ -54,8 +57,10 @@ const allEndings = (slice: Estate): readonly Ending[] =>
     ...[...slice.groups, ...slice.menus].flatMap(endingsOf),
   ].flatMap(inner);
 
+const seatRingMs = (seat: Seat | undefined): Ms => seat?.ringMs ?? DEFAULT_SEAT.ringMs;
+
 /** Every place of a slice at which an endpoint can ring. */
-function placesOf(slice: Estate, endpoint: string): readonly OtherPlace[] {
+function placesOf(slice: Estate, personId: string, endpoint: string): readonly OtherPlace[] {
   const inPlans = slice.people.flatMap((person) =>
     openTreatments(person).flatMap(({ stages }) =>
       stages.flatMap((stage) =>
@@ -67,16 +72,22 @@ function placesOf(slice: Estate, endpoint: string): readonly OtherPlace[] {
       ),
     ),
   );
-  // A group rings for a time of its own, with the first targets of its members.
-  const inGroups = slice.groups.flatMap(({ members, ringMs }) =>
-    members
-      .flatMap((member): readonly RingTarget[] => {
-        if ('endpoint' in member) return member.endpoint === endpoint ? [{ endpoint }] : [];
-        const person = slice.people.find(({ id }) => id === member.person);
-        const rung = (person ? openTreatments(person) : []).flatMap(firstRing);
-        return rung.filter((each) => each.endpoint === endpoint);
-      })
-      .map((target) => ({ target, ringMs: ringMs - (target.delayMs ?? 0) })),
+  const phones = seatPhones(slice, personId);
+  // A group rings for a time of its own, with the first targets of its members; a seat by rank for its own.
+  const inGroups = slice.groups.flatMap(({ members, ringMs, mode }) =>
+    members.flatMap((member): readonly OtherPlace[] => {
+      const rings = (targets: readonly RingTarget[], forMs: Ms) =>
+        targets
+          .filter((each) => each.endpoint === endpoint)
+          .map((target) => ({ target, ringMs: forMs - (target.delayMs ?? 0) }));
+      if ('endpoint' in member) return rings([{ endpoint: member.endpoint }], ringMs);
+      if ('seat' in member) {
+        const seat = phones.get(member.seat);
+        return rings(seatTargets(seat), mode === 'by-rank' ? seatRingMs(seat?.seat) : ringMs);
+      }
+      const person = slice.people.find(({ id }) => id === member.person);
+      return rings((person ? openTreatments(person) : []).flatMap(firstRing), ringMs);
+    }),
   );
   const isLast = allEndings(slice).some(
     (ending) =>
@@ -166,7 +177,15 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
       for (const rule of openRules(person)) seeWhen(rule.when);
       openTreatments(person).flatMap(firstRing).forEach(seeTarget);
     }
-    latestReadMs += group.members.length * (group.ringMs + confirmWithinMs + recordNameMs + wakeMs);
+    const ringMs = group.members.reduce(
+      (sum, member) =>
+        sum +
+        ('seat' in member && group.mode === 'by-rank'
+          ? seatRingMs(slice.seats?.find(({ id }) => id === member.seat))
+          : group.ringMs),
+      0,
+    );
+    latestReadMs += ringMs + group.members.length * (confirmWithinMs + recordNameMs + wakeMs);
     follow([group.ending]);
     if (group.ending.kind === 'queue') latestReadMs += group.ending.maxMs;
   };
@@ -198,7 +217,7 @@ export function reachableIn(slice: Estate, personId: string): Reachable {
   }
   return {
     schedules,
-    shared: new Map([...repeatedEndpoints(slice, personId)].map((id) => [id, placesOf(slice, id)])),
+    shared: new Map([...repeatedEndpoints(slice, personId)].map((id) => [id, placesOf(slice, personId, id)])),
     offerKeys,
     codes,
     menuKeys,

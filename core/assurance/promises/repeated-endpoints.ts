@@ -10,6 +10,7 @@ import {
   type RingTarget,
   type Treatment,
 } from '../../estate';
+import { seatPhones, seatTargets } from './seats';
 import { treatmentEndings, firstRing, forwardsOf, openTreatments } from './plans';
 
 /** How often one call can ring each endpoint. */
@@ -39,6 +40,7 @@ const rungFirst = (treatment: Treatment): Repeats => rungOf(firstRing(treatment)
 /** The endpoints that one call for a person can ring more than once, by any way through plans, groups and menus. */
 export function repeatedEndpoints(slice: Estate, personId: PersonId): ReadonlySet<EndpointId> {
   const known = new Map<unknown, Repeats>();
+  const seats = seatPhones(slice, personId);
   const once = (object: Person | Group | Menu | undefined, work: () => Repeats): Repeats => {
     if (!object) return NONE;
     const before = known.get(object);
@@ -86,6 +88,8 @@ export function repeatedEndpoints(slice: Estate, personId: PersonId): ReadonlySe
       const rung = group!.members
         .map((member) => {
           if ('endpoint' in member) return times([member.endpoint]);
+          if ('seat' in member)
+            return times(seatTargets(seats.get(member.seat)).map(({ endpoint }) => endpoint));
           const person = slice.people.find((each) => each.id === member.person);
           return either((person ? openTreatments(person) : []).map(rungFirst));
         })

@@ -67,6 +67,7 @@ function worldFor(world: World | undefined, person: Person | null): World | unde
 const KINDS: Record<Expected['kind'], string> = {
   answered: 'answered',
   mailbox: 'voicemail',
+  played: 'answered by a recording',
   'carrier-voicemail': 'in a mobile carrier’s voicemail',
   'hung-up': 'ended by the plan',
   abandoned: 'given up by the caller',

@@ -1,10 +1,17 @@
 import { mixed, type AnySchema } from 'yup';
-import { ARRIVALS, faultsOf, parts, type Fault } from '../../estate';
+import { ARRIVALS, faultsOf, parts, SEAT_STATES, seatPhone, type Fault } from '../../estate';
 import { instantOf } from '../time';
 import type { EstateIndex } from './compile';
-import { ENDPOINT_STATES, type Call, type World, type Press, type EndpointBehaviour } from './types';
+import {
+  ENDPOINT_STATES,
+  type Call,
+  type EndpointBehaviour,
+  type Press,
+  type SeatInCall,
+  type World,
+} from './types';
 
-const { choose, closed, count, isObject, maybe, ms, oneOf, requiredText, text } = parts;
+const { choose, closed, count, id, isObject, maybe, ms, oneOf, requiredText, text } = parts;
 
 /** An object whose keys are ids and whose values all follow one schema. */
 const keyed = (value: AnySchema) =>
@@ -23,6 +30,14 @@ const behaviour = closed<EndpointBehaviour>({
   offAnswerMs: ms(),
   pressAfterMs: ms().nullable(),
   refuseAfterMs: ms().nullable(),
+});
+
+const seatInCall = closed<SeatInCall>({
+  person: id(),
+  at: seatPhone(),
+  state: oneOf(SEAT_STATES),
+  calls: count(),
+  idleMs: ms(),
 });
 
 export const callSchema = closed<Call>({
@@ -47,6 +62,7 @@ export const callSchema = closed<Call>({
       code: maybe(closed({ digits: text(64).defined('is missing'), afterMs: ms().required('is missing') })),
       groupLast: keyed(count()),
       idleMs: keyed(count()),
+      seats: keyed(seatInCall),
     }),
   ),
 });
@@ -64,6 +80,7 @@ export function strangersInWorld(index: EstateIndex, call: Call, base = ''): Fau
     presses: (id) => id === 'offer' || index.menus.has(id),
     groupLast: (id) => index.groups.has(id),
     idleMs: (id) => index.people.has(id) || index.endpoints.has(id),
+    seats: (id) => index.seats.has(id),
   };
   return Object.entries(has).flatMap(([part, known]) =>
     Object.keys((call.world as Record<string, object> | undefined)?.[part] ?? {})

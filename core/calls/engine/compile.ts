@@ -11,6 +11,7 @@ import {
   type Permission,
   type Person,
   type Schedule,
+  type Seat,
   type Settings,
 } from '../../estate';
 import { qualityOfLine } from '../../quality';
@@ -38,6 +39,7 @@ export interface EstateIndex {
   readonly endpoints: ReadonlyMap<string, KnownEndpoint>;
   readonly groups: ReadonlyMap<string, Group>;
   readonly menus: ReadonlyMap<string, Menu>;
+  readonly seats: ReadonlyMap<string, Seat>;
   readonly schedules: ReadonlyMap<string, Schedule>;
   readonly permissions: ReadonlyMap<string, Permission>;
   readonly statuses: ReadonlyMap<string, string>;
@@ -106,6 +108,7 @@ export function compileEstate(estate: Estate): EstateIndex {
     endpoints,
     groups: byId(estate.groups),
     menus: byId(estate.menus),
+    seats: byId(estate.seats ?? []),
     schedules: byId(estate.schedules),
     permissions: byId(estate.permissions),
     statuses: new Map(estate.statuses.map((status) => [status.id, status.name])),

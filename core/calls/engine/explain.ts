@@ -26,7 +26,7 @@ export const lowerFirst = (text: string) =>
 /** An endpoint by its label, with whose it is unless it belongs to `speaker`; a bare number or URI is itself. */
 export function endpointName(index: EstateIndex, id: string, speaker?: string): string {
   const known = index.endpoints.get(id);
-  if (!known) return id;
+  if (!known) return index.seats.get(id)?.name ?? id;
   const { owner, endpoint } = known;
   return owner && owner.id !== speaker
     ? `${possessive(shortName(owner.name))} ${lowerFirst(endpoint.label)}`
@@ -88,6 +88,8 @@ export function outcomeText(index: EstateIndex, outcome: Outcome): string {
   switch (outcome.kind) {
     case 'answered':
       return `Answered at ${endpointName(index, outcome.endpoint)} ${at}.`;
+    case 'played':
+      return `${index.seats.get(outcome.seat)?.name ?? outcome.seat} played its recording ${at}.`;
     case 'carrier-voicemail':
       return `Lost: the mobile carrier's voicemail of ${endpointName(index, outcome.endpoint)} took the call ${at}.`;
     case 'mailbox':

@@ -1,8 +1,19 @@
-import { forwardAt, type Group, type Line, type Member, type Person, type SimpleEnding } from '../../estate';
+import {
+  DEFAULT_SEAT,
+  forwardAt,
+  memberId,
+  type Group,
+  type Line,
+  type Member,
+  type Ms,
+  type Person,
+  type SimpleEnding,
+} from '../../estate';
 import { untilClockId } from '../time';
 import { chooseTreatment, scheduleHeld } from './choose';
 import { ringStage } from './ring';
 import type { PlannedTarget } from './leg';
+import { seatTargets } from './seats';
 import {
   activeCallsOf,
   askSchedule,
@@ -12,6 +23,7 @@ import {
   lastTurnOf,
   note,
   payerOf,
+  seatOf,
   type Run,
 } from './state';
 import { plannedTargets, type StagesResult } from './stages';
@@ -34,6 +46,7 @@ function leaveOut(run: Run, person: Person, setting: string, why: string): Plann
 /** What a member contributes to the group's ringing now (step 13). */
 function memberTargets(run: Run, group: Group, member: Member, position: number): readonly PlannedTarget[] {
   const setting = `groups[${group.id}].members[${position}]`;
+  if ('seat' in member) return seatTargets(run, group, member, setting);
   if ('endpoint' in member) {
     const known = run.index.endpoints.get(member.endpoint);
     if (!known) return [];
@@ -60,6 +73,28 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   return plannedTargets(run, stage.ring, person, `people[${person.id}].${plan}.stages[${at}]`);
 }
 
+/** Where a member stands in a group that goes by rank: people and phones come after all seats. */
+export const rankOf = (member: Member): number => ('seat' in member ? (member.rank ?? 1) : LAST_RANK);
+const LAST_RANK = 10;
+
+/** How long each member of a group has been idle: a seat's own time is known with the seat. */
+function idleOfMembers(run: Run, group: Group): (member: Member) => Ms {
+  const others = group.members.some((member) => !('seat' in member)) ? idleIn(run, group.id) : null;
+  const times = new Map(
+    group.members.map((member) => {
+      const id = memberId(member);
+      return [member, 'seat' in member ? (seatOf(run, id).idleMs ?? 0) : (others?.(id) ?? 0)] as const;
+    }),
+  );
+  return (member) => times.get(member) ?? 0;
+}
+
+/** How long a member rings where they come one after another. */
+const ringFor = (run: Run, group: Group, member: Member): Ms =>
+  group.mode === 'by-rank' && 'seat' in member
+    ? (run.index.seats.get(member.seat)?.ringMs ?? DEFAULT_SEAT.ringMs)
+    : group.ringMs;
+
 /** The members in the order in which this call goes to them, each with where it stands in the group. */
 function memberOrder(run: Run, group: Group): readonly (readonly [Member, number])[] {
   const members = group.members.map((member, i) => [member, i] as const);
@@ -69,9 +104,12 @@ function memberOrder(run: Run, group: Group): readonly (readonly [Member, number
     return [...members.slice(first), ...members.slice(0, first)];
   }
   if (group.mode === 'longest-idle') {
-    const idleOf = idleIn(run, group.id);
-    const idle = (member: Member) => idleOf('person' in member ? member.person : member.endpoint);
-    return [...members].sort(([a], [b]) => idle(b) - idle(a));
+    const idleOf = idleOfMembers(run, group);
+    return [...members].sort(([a], [b]) => idleOf(b) - idleOf(a));
+  }
+  if (group.mode === 'by-rank') {
+    const idleOf = idleOfMembers(run, group);
+    return [...members].sort(([a], [b]) => rankOf(a) - rankOf(b) || idleOf(b) - idleOf(a));
   }
   return members;
 }
@@ -83,7 +121,9 @@ export function groupRound(run: Run, group: Group): StagesResult {
   for (const members of stages) {
     if (run.now >= run.queueEndMs) return { queueOver: true };
     const targets = members.flatMap(([member, i]) => memberTargets(run, group, member, i));
-    const result = ringStage(run, targets, group.ringMs, `groups[${group.id}]`);
+    const [first] = members[0] ?? [];
+    const forMs = group.mode === 'simultaneous' || !first ? group.ringMs : ringFor(run, group, first);
+    const result = ringStage(run, targets, forMs, `groups[${group.id}]`);
     if (!('through' in result)) return result;
   }
   return 'through';

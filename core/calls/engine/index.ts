@@ -26,6 +26,8 @@ export {
 export { DEFAULT_CONFIRM_PRESS_MS } from './leg';
 export { isGone, isRegisteredAs } from './registered';
 export { ANY_INSIDE_CALLER, ANY_OUTSIDE_CALLER, type DetailedRun, runCall, runInDetail } from './run';
+export { rankOf } from './group-round';
+export { seatTurn, type SeatTurn } from './seats';
 export { longestSilence } from './silence';
 export { type Band, type LegDetail, type Reading, type Seen, readingName, seconds } from './state';
 export {
@@ -43,6 +45,7 @@ export {
   type Outcome,
   type OutcomeKind,
   type Press,
+  type SeatInCall,
   type Trace,
   type World,
 } from './types';

@@ -16,6 +16,8 @@ export interface PlannedTarget {
   readonly known: KnownEndpoint;
   readonly payer: Payer;
   readonly setting: string;
+  /** The seat that plays something instead of ringing a phone. */
+  readonly plays?: string;
 }
 
 export interface LiveLeg {
@@ -114,21 +116,22 @@ export function finish(run: Run, leg: LiveLeg, end: LegEnd): void {
 }
 
 /** A leg that cannot be dialled, or finds no phone registered. */
-function refuse(run: Run, leg: LiveLeg, word: LegEnd): void {
+function refuse(run: Run, leg: LiveLeg, word: LegEnd): false {
   const { known, payer, setting } = leg.planned;
   note(run, 'not-dialled', () => `${known.endpoint.label} is tried for ${payer.name}.`, {
     endpoint: known.endpoint.id,
     setting,
   });
   finish(run, leg, word);
+  return false;
 }
 
 const momentAfter = (from: Ms, ms: Ms | null | undefined): Ms =>
   ms === null || ms === undefined ? NEVER : from + ms;
 const finite = (ms: Ms): Ms | null => (ms === NEVER ? null : ms);
 
-/** Dials a leg: what it will do from now on is worked out here, once. */
-export function dial(run: Run, leg: LiveLeg): void {
+/** Dials a leg: what it will do from now on is worked out here, once. Returns true if it connects at once. */
+export function dial(run: Run, leg: LiveLeg): boolean {
   const { known, target, setting, payer } = leg.planned;
   const behaviour = legBehaviour(run, known.endpoint.id, run.legs.length, run.now);
   const state: EndpointState = behaviour.state ?? 'ready';
@@ -154,6 +157,13 @@ export function dial(run: Run, leg: LiveLeg): void {
     confirmFromMs: null,
   };
   run.details.push(detail);
+  if (leg.planned.plays !== undefined) {
+    note(run, 'answered', () => `${known.endpoint.label} plays its recording.`, {
+      endpoint: known.endpoint.id,
+      setting,
+    });
+    return true;
+  }
   const failure = known.number === null ? null : takeChannel(run, leg, known.number);
   if (failure) return refuse(run, leg, failure);
   if (state === 'unregistered' || (state === 'off' && !isNumber) || (isAsleepApp && !known.times.wakes))
@@ -171,6 +181,7 @@ export function dial(run: Run, leg: LiveLeg): void {
     wouldAlertMs: finite(leg.alertAt),
     wouldLoseMs: finite(leg.voicemailAt),
   };
+  return false;
 }
 
 /** What a leg that got through will do, by the state of the phone it leads to (step 5). */

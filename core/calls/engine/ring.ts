@@ -106,8 +106,7 @@ function act(run: Run, leg: LiveLeg, order: Order): boolean {
       finish(run, leg, 'given-up');
       return false;
     case ORDER.dial:
-      dial(run, leg);
-      return false;
+      return dial(run, leg);
     case ORDER.stageEnd:
     case ORDER.queueEnd:
       return false;
@@ -119,6 +118,8 @@ function connect(run: Run, legs: readonly LiveLeg[], winner: LiveLeg): Stop {
   finish(run, winner, 'connected');
   for (const leg of legs)
     if (leg.phase === 'up' || leg.phase === 'confirming') finish(run, leg, 'answered-elsewhere');
+  const { plays } = winner.planned;
+  if (plays !== undefined) return { stop: { kind: 'played', atMs: run.now, seat: plays } };
   return {
     stop: {
       kind: winner.byVoicemail ? 'carrier-voicemail' : 'answered',

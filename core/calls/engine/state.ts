@@ -10,6 +10,7 @@ import type {
   Outcome,
   PathStep,
   Press,
+  SeatInCall,
 } from './types';
 
 /** Ends a call from inside its stages; caught only by `runCall`. */
@@ -68,6 +69,8 @@ export type Reading =
   /** Whose turn it is in a group that goes round, and who of a group has been idle for longest. */
   | { readonly of: 'turn'; readonly id: string }
   | { readonly of: 'idle'; readonly id: string }
+  /** Who is signed on to a seat, where, and how it stands. */
+  | { readonly of: 'seat'; readonly id: string }
   /** How many channels of a trunk other calls hold. */
   | { readonly of: 'channels'; readonly id: string };
 export interface ReadAt {
@@ -128,6 +131,13 @@ export function idleIn(run: Run, group: string): (member: string) => Ms {
   noted(run, { of: 'idle', id: group });
   const idle = run[CALL].world?.idleMs;
   return (member) => idle?.[member] ?? 0;
+}
+const SIGNED_OFF: SeatInCall = {};
+/** Who is signed on to a seat, and how it stands: the same throughout a call. */
+export function seatOf(run: Run, seat: string): SeatInCall {
+  noted(run, { of: 'seat', id: seat });
+  const seats = run[CALL].world?.seats;
+  return (seats && Object.hasOwn(seats, seat) ? seats[seat] : undefined) ?? SIGNED_OFF;
 }
 export function channelsHeld(run: Run, trunk: string): number {
   noted(run, { of: 'channels', id: trunk });

@@ -1,4 +1,4 @@
-import type { Arrival, EndpointId, Ms, PersonId } from '../../estate';
+import type { Arrival, EndpointId, Ms, PersonId, SeatPhone, SeatState } from '../../estate';
 
 export const ENDPOINT_STATES = [
   'ready',
@@ -29,6 +29,16 @@ export interface Press {
   readonly afterMs: Ms;
 }
 
+/** Who is signed on to a seat, at which phone, and how it stands; what is left out: nobody, `signed-off`, 0. */
+export interface SeatInCall {
+  readonly person?: PersonId;
+  readonly at?: SeatPhone;
+  readonly state?: SeatState;
+  /** How many calls it has. */
+  readonly calls?: number;
+  readonly idleMs?: Ms;
+}
+
 /** How everything behaves in one call. */
 export interface World {
   readonly endpoints?: Readonly<Record<EndpointId, EndpointBehaviour>>;
@@ -39,6 +49,8 @@ export interface World {
   readonly code?: { readonly digits: string; readonly afterMs: Ms };
   readonly groupLast?: Readonly<Record<string, number>>;
   readonly idleMs?: Readonly<Record<string, Ms>>;
+  /** By the id of the seat. */
+  readonly seats?: Readonly<Record<string, SeatInCall>>;
 }
 
 export interface Call {
@@ -114,6 +126,8 @@ export type Outcome =
       readonly person?: PersonId;
     }
   | { readonly kind: 'mailbox'; readonly atMs: Ms; readonly person: PersonId }
+  /** A seat that nobody sits at played something. */
+  | { readonly kind: 'played'; readonly atMs: Ms; readonly seat: string }
   | { readonly kind: 'hung-up'; readonly atMs: Ms; readonly message: string }
   | { readonly kind: 'abandoned' | 'unanswered'; readonly atMs: Ms }
   | { readonly kind: 'loop'; readonly atMs: Ms; readonly person?: PersonId }
@@ -126,6 +140,7 @@ export const isLost = (kind: OutcomeKind): boolean => LOST_KINDS.includes(kind);
 export const OUTCOME_KINDS: readonly OutcomeKind[] = [
   'answered',
   'mailbox',
+  'played',
   'carrier-voicemail',
   'hung-up',
   'abandoned',

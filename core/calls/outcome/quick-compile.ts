@@ -16,7 +16,16 @@ import {
   type When,
 } from '../../estate';
 import { scheduleClock, type ScheduleClock } from '../time';
-import { bareNumber, bareUri, type EstateIndex, type KnownEndpoint, type FailureWord } from '../engine';
+import type { QuickSeat } from './quick-seats';
+import {
+  bareNumber,
+  bareUri,
+  knownEndpoint,
+  rankOf,
+  type EstateIndex,
+  type KnownEndpoint,
+  type FailureWord,
+} from '../engine';
 
 /**
  * The estate in the form that the quick engine runs: ids become places in arrays, and what a leg may and can dial is
@@ -35,6 +44,8 @@ export interface QuickTarget {
   readonly inside: boolean;
   readonly whileRegistered: number;
   readonly unlessRegistered: number;
+  /** The id of a seat that plays something instead of ringing a phone. */
+  readonly plays: string | null;
   readonly refused: FailureWord | null;
   /** The trunks that carry it, in the order in which they are tried; empty: none is needed. */
   readonly trunks: readonly number[];
@@ -90,12 +101,15 @@ export interface QuickPerson {
   readonly otherwise: QuickTreatment;
 }
 export type QuickMember =
-  { readonly person: number; readonly id: string } | { readonly target: QuickTarget; readonly id: string };
+  | { readonly person: number; readonly id: string }
+  | { readonly target: QuickTarget; readonly id: string }
+  | { readonly seat: QuickSeat; readonly rank: number; readonly id: string };
 export interface QuickGroup {
   readonly id: string;
   readonly mode: Group['mode'];
   readonly members: readonly QuickMember[];
   readonly ringMs: number;
+  readonly permission: string;
   readonly ending: QuickEnding;
 }
 export interface QuickMenu {
@@ -114,8 +128,12 @@ const bits = (arrivals: readonly Arrival[] | undefined) =>
   arrivals ? arrivals.reduce((sum, each) => sum | arrivalBit(each), 0) : ALL_ARRIVALS;
 
 export interface QuickEstate {
-  readonly slots: readonly KnownEndpoint[];
-  readonly slotOf: ReadonlyMap<string, number>;
+  /** The places that are kept for seats hold whatever these are at in the call. */
+  readonly slots: KnownEndpoint[];
+  readonly slotOf: Map<string, number>;
+  readonly seats: readonly QuickSeat[];
+  /** A phone that rings without conditions, dialled with a permission. */
+  readonly bareTarget: (slot: number, permission: string) => QuickTarget;
   readonly personAt: ReadonlyMap<string, number>;
   readonly groupAt: ReadonlyMap<string, number>;
   readonly menuAt: ReadonlyMap<string, number>;
@@ -145,6 +163,11 @@ export function compileQuick(index: EstateIndex): QuickEstate {
   const { estate } = index;
   const slots: KnownEndpoint[] = [...index.endpoints.values()];
   const slotOf = new Map(slots.map((known, i) => [known.endpoint.id, i]));
+  const seats = (estate.seats ?? []).map((seat): QuickSeat => ({
+    seat,
+    slot: slots.push(knownEndpoint({ id: seat.id, label: seat.name, kind: 'sip' }, null)) - 1,
+  }));
+  const seatAt = new Map(seats.map((each) => [each.seat.id, each]));
   const personAt = places(estate.people);
   const groupAt = places(estate.groups);
   const menuAt = places(estate.menus);
@@ -185,6 +208,7 @@ export function compileQuick(index: EstateIndex): QuickEstate {
     inside: true,
     whileRegistered: -1,
     unlessRegistered: -1,
+    plays: null,
     ...wayOut(slot, permission),
   });
   const targetOf = (target: RingTarget, owner: QuickOwner): QuickTarget[] => {
@@ -302,6 +326,10 @@ export function compileQuick(index: EstateIndex): QuickEstate {
       const person = personAt.get(member.person);
       return person === undefined ? [] : [{ person, id: member.person }];
     }
+    if ('seat' in member) {
+      const seat = seatAt.get(member.seat);
+      return seat ? [{ seat, rank: rankOf(member), id: member.seat }] : [];
+    }
     const slot = slotOf.get(member.endpoint);
     if (slot === undefined) return [];
     const permission = slots[slot]!.owner?.permission ?? group.permission;
@@ -312,6 +340,7 @@ export function compileQuick(index: EstateIndex): QuickEstate {
     mode: group.mode,
     members: group.members.flatMap((member) => memberOf(member, group)),
     ringMs: group.ringMs,
+    permission: group.permission,
     ending: endingOf(group.ending, { person: -1, permission: group.permission, isMenu: false }),
   });
   const menuOf = (menu: Menu): QuickMenu => {
@@ -329,6 +358,8 @@ export function compileQuick(index: EstateIndex): QuickEstate {
   return {
     slots,
     slotOf,
+    seats,
+    bareTarget,
     personAt,
     groupAt,
     menuAt,

@@ -89,6 +89,11 @@ export function runLeg(
   const isApp = known.endpoint.kind === 'mobile-app';
   result.byVoicemail = false;
   if (dialMs >= queueEndMs) return ended(result, queueEndMs, 'no-answer');
+  if (target.plays !== null) {
+    result.connectMs = dialMs;
+    result.endMs = dialMs;
+    return;
+  }
   if (refused !== null) return ended(result, dialMs, refused);
   if (
     state === UNREGISTERED ||

@@ -125,7 +125,8 @@ export function ring(state: QuickState, forMs: number): number {
   }
   if (state.bestAt >= 0) {
     if (wait(state, state.bestMs)) return ENDED;
-    const { slot } = state.part[state.bestAt]!;
+    const { slot, plays } = state.part[state.bestAt]!;
+    if (plays !== null) return end(state, 'played', -1, -1, plays);
     return end(state, state.bestVoicemail ? 'carrier-voicemail' : 'answered', state.owners[slot]!, slot, '');
   }
   if (state.stageOverMs > began && wait(state, state.stageOverMs)) return ENDED;

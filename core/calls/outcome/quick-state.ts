@@ -1,5 +1,5 @@
 import type { Estate } from '../../estate';
-import type { EstateIndex, OutcomeKind, Press } from '../engine';
+import type { EstateIndex, OutcomeKind, Press, SeatInCall } from '../engine';
 import {
   arrivalBit,
   compileQuick,
@@ -54,6 +54,9 @@ export interface QuickState {
   code: { readonly digits: string; readonly afterMs: number } | undefined;
   groupLast: Readonly<Record<string, number>> | undefined;
   idleMs: Readonly<Record<string, number>> | undefined;
+  seats: Readonly<Record<string, SeatInCall>> | undefined;
+  /** Phones outside that seats are at in this call, by their ids. */
+  readonly seatPhones: string[];
   // The call: who calls, when it began (ms since 1970), and in ms from then, how long the caller waits and how late it is.
   from: string | null;
   start: number;
@@ -126,6 +129,8 @@ export function newState(index: EstateIndex): QuickState {
     code: undefined,
     groupLast: undefined,
     idleMs: undefined,
+    seats: undefined,
+    seatPhones: [],
     from: null,
     start: 0,
     patience: NEVER,

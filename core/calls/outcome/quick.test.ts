@@ -30,7 +30,7 @@ test('the quick engine gives the outcome of the traced one, whatever the estate 
     }),
     { numRuns: RUNS },
   );
-  expect(kinds.size).toBe(8);
+  expect(kinds.size).toBe(9);
 });
 
 test('the quick engine gives the outcome of every worked call', () => {

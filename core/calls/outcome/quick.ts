@@ -4,6 +4,7 @@ import type { Call, EstateIndex, Outcome } from '../engine';
 import { arrivalBit, type QuickEstate } from './quick-compile';
 import { runGroup, runMenu, runPerson } from './quick-endings';
 import { stateCode, type QuickWorld } from './quick-leg';
+import { placeSeatPhones } from './quick-seats';
 import { end, ENDED, newState, NEVER, THROUGH, type QuickResult, type QuickState } from './quick-state';
 
 export type { QuickResult };
@@ -41,6 +42,7 @@ function reset(state: QuickState): void {
   state.code = undefined;
   state.groupLast = undefined;
   state.idleMs = undefined;
+  state.seats = undefined;
 }
 
 /** Runs a call to a number or extension on the world as it stands. */
@@ -88,9 +90,11 @@ function runTo(
 }
 
 /** Writes what a call meets into the state. */
-function load(state: QuickState, { world: given }: Call): void {
+function load(state: QuickState, call: Call): void {
+  const { world: given } = call;
   reset(state);
   const { quick, world, estate } = state;
+  if (quick.seats.length > 0) placeSeatPhones(state, state.index, call);
   for (const [id, behaviour] of Object.entries(given?.endpoints ?? {})) {
     const slot = quick.slotOf.get(id);
     if (slot === undefined) continue;
@@ -150,6 +154,8 @@ function outcomeFrom(index: EstateIndex, quick: QuickEstate, came: QuickResult):
       return { kind, atMs, endpoint: quick.slots[came.endpoint]!.endpoint.id, ...person };
     case 'mailbox':
       return { kind, atMs, person: index.estate.people[came.person]!.id };
+    case 'played':
+      return { kind, atMs, seat: came.reason };
     case 'hung-up':
       return { kind, atMs, message: came.message };
     case 'loop':

@@ -1,25 +1,29 @@
 import fc from 'fast-check';
-import type {
-  Arrival,
-  Ending,
-  Endpoint,
-  Estate,
-  Group,
-  Menu,
-  Person,
-  RingTarget,
-  Rule,
-  SimpleEnding,
-  Stage,
-  Treatment,
-  When,
+import {
+  SEAT_STATES,
+  type Arrival,
+  type Ending,
+  type Endpoint,
+  type Estate,
+  type Group,
+  type Menu,
+  type Person,
+  type RingTarget,
+  type Rule,
+  type Seat,
+  type SeatMember,
+  type SimpleEnding,
+  type Stage,
+  type Treatment,
+  type When,
 } from '../../estate';
-import { ENDPOINT_STATES, type Call, type EndpointBehaviour, type Press } from '../engine';
+import { ENDPOINT_STATES, type Call, type EndpointBehaviour, type Press, type SeatInCall } from '../engine';
 
 /** Random small estates and calls, their times drawn from few values so that many things fall on one instant. */
 const PEOPLE = ['ada', 'ben', 'cleo'] as const;
 const KINDS = ['desk', 'mobile-app', 'mobile', 'landline'] as const;
 const endpointIds = PEOPLE.flatMap((person) => KINDS.map((kind) => `${person}-${kind}`));
+const SEATS = ['north', 'south', 'night-desk'] as const;
 const NUMBERS = {
   mobile: ['+17785550101', '+17785550102', '+17785550103'],
   landline: ['+12505550111', '+14165550112', '+442079460000'],
@@ -195,11 +199,15 @@ const group: fc.Arbitrary<Group> = fc
       'linear' as const,
       'circular' as const,
       'longest-idle' as const,
+      'by-rank' as const,
     ),
     members: fc.array(
       fc.oneof(
         fc.constantFrom(...PEOPLE).map((id) => ({ person: id })),
         fc.constantFrom(...endpointIds).map((id) => ({ endpoint: id })),
+        fc
+          .record({ seat: fc.constantFrom(...SEATS), rank: fc.constantFrom(undefined, 1, 2, 9) })
+          .map((member) => tidy<SeatMember>(member)),
       ),
       { minLength: 1, maxLength: 4 },
     ),
@@ -242,8 +250,30 @@ const menu: fc.Arbitrary<Menu> = fc
     };
   });
 
+const seat = (id: string, i: number): fc.Arbitrary<Seat> =>
+  fc
+    .record({
+      callsAtOnce: fc.constantFrom(undefined, undefined, 2),
+      ringMs: some(long),
+      unattended: fc.option(
+        fc.oneof(
+          fc
+            .record({
+              passTo: fc.constantFrom({ number: '+17785550150' }, { number: '+17785550102' }),
+              confirm: fc.constantFrom(undefined, 'none' as const, 'key-name' as const),
+            })
+            .map((passing) => tidy<NonNullable<Seat['unattended']>>(passing)),
+          fc.constant({ passTo: { sip: 'sip:desk@partner.example' } }),
+          fc.constant({ play: 'closed' }),
+        ),
+        { nil: undefined, freq: 3 },
+      ),
+    })
+    .map((rest) => tidy<Seat>({ id, name: id, extension: `450${i}`, ...rest }));
+
 export const estate: fc.Arbitrary<Estate> = fc
   .record({
+    seats: fc.tuple(...SEATS.map(seat)),
     people: fc.tuple(...PEOPLE.map(person)),
     group,
     menu,
@@ -251,7 +281,7 @@ export const estate: fc.Arbitrary<Estate> = fc
     spare: fc.constantFrom(0, 1, 9),
     hopLimit: fc.constantFrom(1, 3, 10),
   })
-  .map(({ people, channels, spare, hopLimit, ...one }) => ({
+  .map(({ people, seats, channels, spare, hopLimit, ...one }) => ({
     format: 'hostler-estate/1',
     name: 'Random',
     timeZone: 'America/Vancouver',
@@ -297,6 +327,7 @@ export const estate: fc.Arbitrary<Estate> = fc
       { id: 'poor', name: 'Poor', kind: 'home' as const, line: { ...LINE, lossPercent: 12 } },
     ],
     people,
+    seats,
     groups: [one.group],
     menus: [one.menu],
   }));
@@ -314,6 +345,20 @@ const behaviour: fc.Arbitrary<EndpointBehaviour> = fc
   })
   .map(tidy);
 
+const seatInCall: fc.Arbitrary<SeatInCall> = fc
+  .record({
+    person: fc.constantFrom(undefined, ...PEOPLE),
+    at: fc.oneof(
+      fc.constantFrom(...endpointIds).map((endpoint) => ({ endpoint })),
+      fc.constantFrom('+17785550150', '+17785550151', '+442079460000').map((number) => ({ number })),
+      fc.constantFrom('sip:one@home.example', 'sip:two@home.example').map((sip) => ({ sip })),
+    ),
+    state: fc.constantFrom('ready' as const, 'ready' as const, 'ready' as const, ...SEAT_STATES),
+    calls: fc.constantFrom(undefined, undefined, 0, 1),
+    idleMs: some(ms),
+  })
+  .map(tidy);
+
 export const call: fc.Arbitrary<Call> = fc
   .record({
     from: fc.constantFrom('+16045550199', '+12505550100', '4102', null),
@@ -328,9 +373,13 @@ export const call: fc.Arbitrary<Call> = fc
     patienceMs: fc.constantFrom(undefined, undefined, undefined, 0, 5000, 20_000, 30_000),
     world: fc
       .record({
-        endpoints: fc.dictionary(fc.constantFrom(...endpointIds, '+17785550150'), behaviour, {
-          maxKeys: 12,
-        }),
+        endpoints: fc.dictionary(
+          fc.constantFrom(...endpointIds, '+17785550150', 'sip:one@home.example'),
+          behaviour,
+          {
+            maxKeys: 12,
+          },
+        ),
         activeCalls: fc.dictionary(fc.constantFrom(...PEOPLE), fc.constantFrom(0, 1), { maxKeys: 1 }),
         trunkUse: fc.dictionary(fc.constantFrom('quay', 'spare'), fc.constantFrom(0, 1), { maxKeys: 2 }),
         presses: fc.constantFrom<Record<string, Press>[]>(
@@ -344,6 +393,7 @@ export const call: fc.Arbitrary<Call> = fc
         ),
         groupLast: fc.constantFrom<Record<string, number>[]>({}, { deck: 0 }, { deck: 5 }),
         idleMs: fc.constantFrom<Record<string, number>[]>({}, { ben: 500, 'ada-mobile': 900 }),
+        seats: fc.dictionary(fc.constantFrom(...SEATS), seatInCall),
       })
       .map(tidy),
   })

@@ -1,5 +1,6 @@
 import {
   capital,
+  memberId,
   type Ending,
   type Group,
   type Menu,
@@ -43,6 +44,7 @@ const GROUP_MODES: Record<Group['mode'], string> = {
   linear: 'one after another, in order',
   circular: 'one after another, beginning after the last',
   'longest-idle': 'one after another, the longest idle first',
+  'by-rank': 'one after another, by rank',
 };
 
 /**
@@ -170,7 +172,7 @@ export function flowOf(index: EstateIndex, number: string, epochMs: number): Flo
       const names = group.members.map((member) =>
         'person' in member
           ? (index.people.get(member.person)?.name ?? member.person)
-          : endpointName(index, member.endpoint),
+          : endpointName(index, memberId(member)),
       );
       return {
         kind: 'group',

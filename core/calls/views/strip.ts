@@ -69,6 +69,7 @@ export function toneOf(outcome: Outcome): Tone {
     case 'answered':
     case 'mailbox':
       return 'reached';
+    case 'played':
     case 'hung-up':
     case 'abandoned':
       return 'ended';

@@ -49,6 +49,7 @@ export function weekEnd(outcome: Outcome, own: PersonId | readonly PersonId[]): 
       return isOwn(outcome.person) ? 'own-phone' : 'colleague';
     case 'mailbox':
       return isOwn(outcome.person) ? 'own-mailbox' : 'other-mailbox';
+    case 'played':
     case 'hung-up':
     case 'abandoned':
       return 'ended';

@@ -224,7 +224,7 @@ export function leave(
     const isIn = (member: (typeof group.members)[number]) =>
       'person' in member
         ? member.person === leaver.id
-        : own.has(member.endpoint) && !handed.has(member.endpoint);
+        : 'endpoint' in member && own.has(member.endpoint) && !handed.has(member.endpoint);
     if (group.members.some(isIn))
       loose.push({
         kind: 'group',

@@ -84,7 +84,7 @@ export function removePhone(estate: Estate, gone: string): Removal | null {
       group,
       {
         ...group,
-        members: group.members.filter((member) => 'person' in member || member.endpoint !== gone),
+        members: group.members.filter((member) => !('endpoint' in member) || member.endpoint !== gone),
         ending: mapEnding(group.ending, map),
       },
       `The group ${group.name} has it: taken out; calls that ended at it go to ${toVoicemail}`,

@@ -53,7 +53,13 @@ function leads(
     const { add, ending } = edgesOf(`group/${group.id}`);
     add(`permission/${group.permission}`);
     for (const member of group.members)
-      add('person' in member ? `person/${member.person}` : owners.get(member.endpoint));
+      add(
+        'person' in member
+          ? `person/${member.person}`
+          : 'seat' in member
+            ? `seat/${member.seat}`
+            : owners.get(member.endpoint),
+      );
     endingsOf(group).forEach(ending);
   }
   for (const menu of estate.menus) {

@@ -14,6 +14,7 @@ export const LISTS = {
   device: 'devices',
   server: 'servers',
   desk: 'desks',
+  seat: 'seats',
 } as const satisfies Record<ObjectKind | 'person', keyof Estate>;
 export type ListKind = keyof typeof LISTS;
 /** Parts of the estate of which there is one. */

@@ -2,6 +2,7 @@ import type { Estate } from '../types';
 import { object, text, type Field, type Fields, type FieldsOf } from './kinds';
 import { desk } from './desks';
 import { device, site } from './devices';
+import { seat } from './seats';
 import { server } from './network';
 import { dialling, group, kept, menu, permission, schedule, settings, status, trunk } from './organisation';
 import { person, template } from './plan';
@@ -28,6 +29,7 @@ const estate: FieldsOf<Estate> = {
   devices: object('phone', () => device),
   servers: object('server', () => server),
   desks: object('shared desk', () => desk),
+  seats: object('seat', () => seat),
   routing: object('route table', () => table),
 };
 
@@ -46,6 +48,7 @@ export const FIELDS = {
   device,
   server,
   desk,
+  seat,
   route,
   peer,
   list,

@@ -33,7 +33,12 @@ export const schedule: FieldsOf<Schedule> = {
   open: object('also open', () => open),
 };
 export const status: FieldsOf<Status> = NAMED;
-export const member: FieldsOf<Member> = { person: id('person'), endpoint: id('phone') };
+export const member: FieldsOf<Member> = {
+  person: id('person'),
+  endpoint: id('phone'),
+  seat: id('seat'),
+  rank: count('rank'),
+};
 export const group: FieldsOf<Group> = {
   ...NAMED,
   extension: text('extension'),

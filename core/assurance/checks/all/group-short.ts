@@ -14,7 +14,12 @@ export const groupRingsTooShort: Check = {
   why: 'The group goes on before the phone has rung.',
   run: (group, { finder, owner }) =>
     group.members.flatMap((member) => {
-      const person = 'person' in member ? finder.person(member.person) : owner(member.endpoint);
+      const person =
+        'person' in member
+          ? finder.person(member.person)
+          : 'endpoint' in member
+            ? owner(member.endpoint)
+            : undefined;
       const first = person?.plan.otherwise.stages.find((stage) => 'ring' in stage);
       const ids =
         'endpoint' in member
