@@ -15,3 +15,86 @@ export interface EnoughPage {
   /** Whom no desk there allows although the roster sends them. */
   readonly without: readonly { readonly id: string; readonly name: string }[];
 }
+
+/** Somebody at a shared desk, now or then. Times ISO 8601. */
+export interface DeskSitting {
+  readonly person: string;
+  readonly name: string;
+  readonly since: string;
+  /** How they signed on, in words. */
+  readonly how: string;
+  /** When it ended; null: it has not. */
+  readonly ended: string | null;
+  /** Why it ended, in words. */
+  readonly why: string | null;
+}
+/** A shared desk at a moment. */
+export interface DeskPlace {
+  readonly id: string;
+  readonly name: string;
+  readonly site: string | null;
+  readonly siteName: string;
+  readonly area: string | null;
+  /** null: nobody sits there. */
+  readonly sitting: DeskSitting | null;
+  /** When whoever sits there is signed off by itself; null: never, or the moment is past. */
+  readonly until: string | null;
+}
+/** Who sits where at a moment: as it is or was by the record, or of one to come who is rostered. */
+export interface SittingPage {
+  readonly at: string;
+  readonly when: 'now' | 'past' | 'to-come';
+  readonly desks: readonly DeskPlace[];
+  /** Of a moment to come: who is rostered at each site, with how likely they come. */
+  readonly rostered: readonly {
+    readonly site: string;
+    readonly name: string;
+    readonly people: readonly { readonly id: string; readonly name: string; readonly share: number }[];
+  }[];
+}
+/** A desk by itself: who was there in the last days, and what opens it today. */
+export interface DeskPage {
+  readonly desk: DeskPlace;
+  readonly fromMs: number;
+  readonly toMs: number;
+  readonly timeZone: string;
+  readonly sittings: readonly DeskSitting[];
+  /** Where a code is asked for beside the PIN: that of today, for those who may hand it out. */
+  readonly code: string | null;
+}
+/** Where somebody is signed on, and was in the last days. */
+export interface PersonDesk {
+  /** Whether one of their phones is whichever shared desk they sign on to. */
+  readonly hasHotDesk: boolean;
+  readonly now: {
+    readonly desk: string;
+    readonly name: string;
+    readonly siteName: string;
+    readonly since: string;
+    readonly until: string | null;
+  } | null;
+  readonly before: readonly {
+    readonly desk: string;
+    readonly name: string;
+    readonly since: string;
+    readonly ended: string;
+    readonly why: string;
+  }[];
+  readonly badgeSetAt: string | null;
+}
+/** What somebody signs on with from their own page. */
+export interface OwnDesks {
+  readonly hasHotDesk: boolean;
+  readonly now: PersonDesk['now'];
+  /** Desks that are free and for them, by site. */
+  readonly free: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly siteName: string;
+    readonly area: string | null;
+    /** What is asked for beside being signed in here. */
+    readonly asks: 'nothing' | 'pin' | 'code-and-pin';
+    /** Who sits there, where it may be taken over. */
+    readonly takenBy: string | null;
+  }[];
+}

@@ -113,6 +113,8 @@ const SPECIAL: Readonly<Record<string, Partial<Device>>> = {
 /** Shared desks in the harbour hall: a few too few for the early shift. */
 const DESKS = 17;
 const MORNING_ONLY = 2;
+/** Desks at which nobody is signed off at the end of the shift. */
+const STAY = 2;
 
 export const DESKS_OF_HALL: readonly Desk[] = Array.from({ length: DESKS }, (_each, n) => ({
   id: `hall-${n + 1}`,
@@ -120,6 +122,7 @@ export const DESKS_OF_HALL: readonly Desk[] = Array.from({ length: DESKS }, (_ea
   device: `shared-desk-${n + 1}`,
   area: n < 9 ? 'Harbour hall, window' : 'Harbour hall, wall',
   taken: 'ask' as const,
+  ...(n >= DESKS - STAY ? { taken: 'take-over' as const, signOff: { atShiftEnd: false } } : {}),
   ...(n < MORNING_ONLY ? { allowed: { templates: ['agents-early', 'agents-late'] } } : {}),
 }));
 
@@ -162,7 +165,6 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       ...SPECIAL[endpoint.id],
     };
   });
-  const shared = people.find(({ endpoints }) => endpoints.some(({ kind }) => kind === 'hot-desk'));
   return [
     ...phones,
     {
@@ -195,7 +197,6 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       site: 'harbour',
       firmware: '3.4.0',
       passwordChanged: true,
-      ...(shared ? { signedOn: { person: shared.id, since: '2026-11-23T05:02:00-07:00' } } : {}),
     },
     ...Array.from({ length: DESKS - 1 }, (_each, n): Device => ({
       id: `shared-desk-${n + 2}`,

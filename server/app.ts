@@ -11,7 +11,7 @@ import { isLost, notingOutcome, OutcomeUnknown, type Outcome } from './db';
 import { readBody, isOwnHost, type OpenRoute, type Route, type Services } from './http';
 import { aboutError, onceAMinute, busy, isRefusal, refusal, type Account, STAFF, type Reply } from './base';
 import { comparisonRoutes } from './comparison';
-import { deskRoutes } from './desks';
+import { deskRoutes, signOnRoutes } from './desks';
 import { drillRoutes } from './drills';
 import { estateRoutes, tryRoutes } from './reach';
 import { effectRoutes } from './effect';
@@ -62,6 +62,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...networkRoutes,
   ...lineRoutes,
   ...deskRoutes,
+  ...signOnRoutes,
   ...collectedRoutes,
   ...liveRoutes,
   ...ownRoutes,

@@ -10,6 +10,7 @@ import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
 import { openCollector } from './collected';
+import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
 import { openSwitchboard } from './switchboard';
 import { watchDue } from './slates';
 
@@ -42,6 +43,7 @@ async function main(): Promise<void> {
   const now = () => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : new Date());
   const secrets = openKeyring();
   await mustOpenSecrets(db, secrets);
+  await beginIdleAnew(db, now());
   const streams = openStreams();
   let tls: TlsService | null = null;
   const services = (): Services => ({ db, store, now, secrets, phones, streams, tls: () => tls });
@@ -54,6 +56,11 @@ async function main(): Promise<void> {
     log,
     onCode: (dialled) => actOnCode(services(), dialled),
     onPin: (asked) => checkPin(services(), asked),
+    signedOn: whoIsSignedOn(db),
+    onUsed: (endpoints) =>
+      void noteCalls(services(), endpoints).catch((error: unknown) =>
+        log.warn({ err: error }, 'the use of shared desks could not be noted'),
+      ),
     provisioning: () => knownPhones({ db, store, secrets }, `http://${ADDRESS}:${PORT}`),
     onPlace: (place) => {
       if (process.connected) process.send?.({ phones: place });

@@ -3,13 +3,15 @@ import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import mysql, { type RowDataPacket } from 'mysql2/promise';
 import { emptyEstate } from '../core/editing';
-import { faultLine } from '../core/estate';
+import { isInside } from '../core/calls/time';
+import { faultLine, type Estate } from '../core/estate';
 import { readEstateFile } from '../core/routes';
 import { hashPassword, putAccount } from './auth';
-import { asOwner, dbConfig, inTransaction, locked, migrate, openDb, type Db } from './db';
+import { asOwner, dbConfig, inTransaction, locked, migrate, openDb, type Db, type Tx } from './db';
 import type { Drill } from '../core/calls/drills';
 import type { Behind } from '../core/changes/restarts';
 import type { SlateEntry } from '../core/changes/slate';
+import { insertSignOn } from './desks';
 import { putDrill } from './drills';
 import { readRevision, replaceEstate, writeEstate } from './estate';
 import { MODELS } from '../core/devices/phones';
@@ -46,6 +48,32 @@ interface DemoWork {
   readonly running: readonly Behind[];
 }
 
+const HOUR_MS = 3_600_000;
+/** Whoever of the agents is on shift now sits at a shared desk, a few desks left free. */
+async function seatDemo(tx: Tx, estate: Estate, now: Date): Promise<void> {
+  const inside = new Set(
+    estate.schedules.filter((each) => isInside(each, now.getTime())).map(({ id }) => id),
+  );
+  const agents = estate.people.filter(({ endpoints }) => endpoints.some(({ kind }) => kind === 'hot-desk'));
+  const here = agents.filter(({ roster = [] }) => roster.some(({ schedule }) => inside.has(schedule)));
+  const others = agents.filter((person) => !here.includes(person));
+  const desks = estate.desks ?? [];
+  const stay = desks.filter(({ signOff }) => signOff?.atShiftEnd === false);
+  const free = desks.filter((desk) => !stay.includes(desk) && desk.allowed === undefined);
+  const seated = [
+    ...stay.flatMap((desk, n) => (others[n] ? [[desk, others[n], 9 + n] as const] : [])),
+    ...free.slice(0, -4).flatMap((desk, n) => (here[n] ? [[desk, here[n], 0.5 + 0.1 * n] as const] : [])),
+  ];
+  for (const [desk, person, hours] of seated)
+    await insertSignOn(tx, {
+      desk: desk.id,
+      person: person.id,
+      site: 'harbour',
+      since: new Date(now.getTime() - hours * HOUR_MS),
+      how: 'by-code',
+    });
+}
+
 async function demoEstate(db: Db): Promise<void> {
   if (await readRevision(db)) return;
   if (IS_EMPTY) return void (await replaceEstate(db, emptyEstate(), 'set-up'));
@@ -60,6 +88,7 @@ async function demoEstate(db: Db): Promise<void> {
     await patchSlate(connection, slate, { note: work.slate.note, shared: true }, at);
     await putEntries(connection, slate, work.slate.entries, 'specialist', at);
     await putRunning(connection, work.running, at);
+    await seatDemo(connection, read.estate, process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : at);
     // Images made up for the stand-ins: all that counts is that they arrive whole.
     for (const { id, name, firmwareLeast } of MODELS.filter(({ kind }) => kind === 'desk')) {
       const body = Buffer.from(`${name} ${firmwareLeast}, made up for the stand-ins\n`.repeat(400));

@@ -31,9 +31,19 @@ export interface PhoneSetting {
 
 export interface AccountOf {
   readonly user: string;
+  /** Of a shared desk’s phone: the phone of whoever is signed on, else the desk’s own, which is nobody’s. */
   readonly endpoint: string | null;
   readonly password: string;
+  /** The shared desk whose phone it is. */
+  readonly desk?: string;
 }
+
+/** What stands for a shared desk’s phone where nobody is signed on. */
+export const deskEndpoint = (desk: string): string => `${OF_A_DESK}${desk}`;
+const OF_A_DESK = 'desk/';
+/** The desk of such a phone; null: it is another. */
+export const deskOfEndpoint = (endpoint: string): string | null =>
+  endpoint.startsWith(OF_A_DESK) ? endpoint.slice(OF_A_DESK.length) : null;
 
 /** One device that is registered, as the server tells it on. Times in ms since 1970. */
 export interface Registration {
@@ -111,7 +121,8 @@ export type FromStandins =
       readonly why: 'removed' | 'expired';
     }
   | { readonly kind: 'refused'; readonly user: string; readonly from: Peer; readonly why: string }
-  | { readonly kind: 'call-began'; readonly id: string; readonly call: Call }
+  /** `by`: the account that it is placed with. */
+  | { readonly kind: 'call-began'; readonly id: string; readonly call: Call; readonly by: string }
   | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
   | { readonly kind: 'call-over'; readonly id: string }
   | { readonly kind: 'live-began'; readonly id: string; readonly predicted: Trace }

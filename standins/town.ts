@@ -1,8 +1,14 @@
 import { endpointTimes, isNumberKind, type Estate } from '../core/estate';
 import { emptyEstate } from '../core/editing';
-import { compileEstate, type EndpointBehaviour, type EstateIndex } from '../core/calls/engine';
+import { compileEstate, knownEndpoint, type EndpointBehaviour, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
-import type { AccountOf, FromStandins, PhoneSetting, Registration } from './messages';
+import {
+  deskEndpoint,
+  type AccountOf,
+  type FromStandins,
+  type PhoneSetting,
+  type Registration,
+} from './messages';
 import { placeCall } from './phones/caller';
 import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
@@ -180,7 +186,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
         return;
       }
       case 'call-began':
-        return tell({ kind: 'call-began', id: event.id, call: event.call });
+        return tell({ kind: 'call-began', id: event.id, call: event.call, by: event.by });
       case 'call-settled':
         return tell({ kind: 'call-settled', id: event.id, trace: event.trace });
       case 'call-over':
@@ -197,10 +203,15 @@ export async function openTown(options: TownOptions): Promise<Town> {
     if (closed || !index || accounts.size === 0) return;
     const wanted = new Map<string, AccountOf>();
     for (const known of index.endpoints.values()) {
-      if (isNumberKind(known.endpoint.kind) || wanted.size >= (options.mostPhones ?? MOST_PHONES)) continue;
+      // A phone of theirs that is whichever shared phone they are signed on to is none of its own.
+      const isNone = isNumberKind(known.endpoint.kind) || known.endpoint.kind === 'hot-desk';
+      if (isNone || wanted.size >= (options.mostPhones ?? MOST_PHONES)) continue;
       const account = accounts.get(userOf(known.endpoint.id));
       if (account && !isAway(settings.get(known.endpoint.id)?.does)) wanted.set(known.endpoint.id, account);
     }
+    for (const account of accounts.values())
+      if (account.desk !== undefined && !isAway(settings.get(deskEndpoint(account.desk))?.does))
+        wanted.set(deskEndpoint(account.desk), account);
     for (const [id, { key }] of [...phones]) {
       const account = wanted.get(id);
       if (account && keyOf(id, account) === key) continue;
@@ -232,8 +243,23 @@ export async function openTown(options: TownOptions): Promise<Town> {
     return phoneAddress(nth);
   }
 
+  /** A shared desk’s phone, by itself nobody’s. */
+  const deskPhone = (desk: string) =>
+    knownEndpoint(
+      {
+        id: deskEndpoint(desk),
+        label: index?.estate.desks?.find(({ id }) => id === desk)?.name ?? desk,
+        kind: 'hot-desk',
+      },
+      null,
+    );
+  /** The account of a phone: of a shared desk’s its own, whoever is signed on there. */
+  const accountFor = (id: string): AccountOf | undefined =>
+    [...accounts.values()].find(({ desk }) => desk !== undefined && deskEndpoint(desk) === id) ??
+    accounts.get(userOf(id));
+
   async function bring(id: string, account: AccountOf, key: string): Promise<void> {
-    const known = index?.endpoints.get(id);
+    const known = account.desk === undefined ? index?.endpoints.get(id) : deskPhone(account.desk);
     if (!known) return;
     const setting = settings.get(id);
     const phone = await openPhone({
@@ -322,8 +348,9 @@ export async function openTown(options: TownOptions): Promise<Town> {
     press: async ({ endpoint, code, typed }) => {
       // A phone that is just starting again is waited for.
       await queue;
-      const phone = phones.get(endpoint)?.phone;
-      const account = accounts.get(userOf(endpoint));
+      const account = accountFor(endpoint);
+      const own = account?.desk === undefined ? endpoint : deskEndpoint(account.desk);
+      const phone = phones.get(own)?.phone;
       if (!phone || !account) return null;
       const placed = await placeCall({
         phone,
@@ -353,7 +380,15 @@ export async function openTown(options: TownOptions): Promise<Town> {
           const now = given.find((each) => each.user === user);
           if (now?.password !== before.password) system.forget(user);
         }
+        const before = accounts;
         accounts = new Map(given.map((each) => [each.user, each]));
+        // Whose a shared desk’s phone is has changed, and its registration with it.
+        for (const binding of system.allBindings())
+          if (before.get(binding.user)?.endpoint !== endpointOf(binding.user))
+            tell({
+              kind: 'registered',
+              registration: registrationOf(binding, endpointOf(binding.user)),
+            });
         await match();
       }),
     setPhones: (given) =>

@@ -1,5 +1,6 @@
 import { scheduleClock } from '../calls/time';
 import type { Desk, Estate } from '../estate';
+import { isAllowedAt } from './signing';
 import { chanceOfMore, poissonBinomial } from '../statistics';
 
 export const HALF_HOUR_MS = 1_800_000;
@@ -103,15 +104,10 @@ export function enoughDesks(
 /** People whose roster sends them to a site at which no desk allows them. */
 export function withoutDesk(estate: Pick<Estate, 'people' | 'desks' | 'devices'>, site: string) {
   const here = desksAt(estate, site);
-  const allows = ({ allowed }: Desk, person: Estate['people'][number]): boolean =>
-    !allowed ||
-    allowed.people?.includes(person.id) === true ||
-    (person.template !== undefined && allowed.templates?.includes(person.template) === true) ||
-    allowed.statuses?.includes(person.status) === true;
   return estate.people.filter(
     (person) =>
       person.roster?.some((entry) => entry.site === site) === true &&
-      !here.some((desk) => allows(desk, person)),
+      !here.some((desk) => isAllowedAt(desk, person)),
   );
 }
 

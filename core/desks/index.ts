@@ -1,3 +1,17 @@
+export { dueOff, EARLY_MS, nextDaily, shiftEnd, type DueOff } from './due';
+export {
+  hotDeskOf,
+  isAllowedAt,
+  SIGN_OFF_REASONS,
+  SIGN_ON_REFUSALS,
+  SIGN_ON_WAYS,
+  signOnRefusal,
+  type SignOffReason,
+  type SigningOn,
+  type SignOnRefusal,
+  type SignOnWay,
+} from './signing';
+export { sayRefusal, saySignOff, saySignOn } from './words';
 export { weekAt, weekOfDate, type Week } from './week';
 export {
   desksAt,

@@ -70,6 +70,7 @@ export const settingsOf = (settings: Settings | undefined): FullSettings => ({
   ...DEFAULT_SETTINGS,
   ...settings,
   move: { ...DEFAULT_SETTINGS.move, ...settings?.move },
+  desks: { ...DEFAULT_SETTINGS.desks, ...settings?.desks },
 });
 
 /**

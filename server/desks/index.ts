@@ -1,1 +1,6 @@
+export { signOnByCode } from './at-phone';
+export { beginIdleAnew, insertSignOn, openSignOns } from './queries';
 export { deskRoutes } from './routes';
+export { isInCall, siteOf } from './sign-on';
+export { signOnRoutes } from './sign-on-routes';
+export { noteCalls, signOffDue, whoIsSignedOn } from './sweep';

@@ -1,7 +1,8 @@
 import pino from 'pino';
 import type { Estate, Person } from '../../core/estate';
 import { workedEstate } from '../../core/tests/worked';
-import { openSwitchboard } from '../switchboard/switchboard';
+import { whoIsSignedOn } from '../desks';
+import { openSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
 import { actOnCode } from './codes';
 
@@ -12,13 +13,15 @@ const CODES: Estate['dialling']['codes'] = [
   { code: '*70', does: 'Says the time' },
 ];
 const worked = workedEstate();
-/** Without a mobile of their own, and with a shared desk. */
+const HOT = 'whichever-desk';
+/** Without a mobile of their own, and with whichever shared desk they sign on to. */
 const bare = (person: Person): Person => ({
   ...person,
   permission: ines.permission,
-  endpoints: person.endpoints.flatMap((each) =>
-    each.number === undefined ? [{ ...each, kind: 'hot-desk' as const }] : [],
-  ),
+  endpoints: [
+    ...person.endpoints.filter((each) => each.number === undefined),
+    { id: HOT, label: 'Shared desk', kind: 'hot-desk' },
+  ],
   plan: { rules: [], otherwise: { stages: [], ending: { kind: 'mailbox' } } },
 });
 const desk = (person: Person) => person.endpoints.find(({ kind }) => kind === 'desk')!;
@@ -30,19 +33,23 @@ const estate: Estate = {
   ...worked,
   dialling: { ...worked.dialling, codes: CODES },
   people: worked.people.map((each) => (each.id === other.id ? bare(each) : each)),
-  devices: [{ id: 'shared', name: 'Shared desk', model: 'gannet-20', endpoint: desk(other).id }],
+  devices: [{ id: 'shared', name: 'Shared desk', model: 'gannet-20' }],
+  desks: [{ id: 'hall', name: 'Hall desk', device: 'shared' }],
 };
 
 let server: TestServer;
 beforeAll(async () => {
   process.env.HOSTLER_SIP_PORT = '0';
-  server = await testServer(estate, (services) =>
-    openSwitchboard({
+  let phones: Switchboard | null = null;
+  server = await testServer(estate, (services) => {
+    phones = openSwitchboard({
       ...services,
       log: pino({ level: 'silent' }),
-      onCode: (dialled) => actOnCode(services, dialled),
-    }),
-  );
+      signedOn: whoIsSignedOn(services.db),
+      onCode: (dialled) => actOnCode({ ...services, phones: phones! }, dialled),
+    });
+    return phones;
+  });
 });
 afterAll(() => server.stop());
 
@@ -97,31 +104,58 @@ test('who has no mobile is asked for its number the first time, typed at the key
   expect(mobileRings(await person(other.id))).toBe(true);
 });
 
-test('at a shared desk one signs on by extension and PIN, and off by the code alone', async () => {
-  const id = desk(other).id;
-  const device = async () => (await ask('GET', '/api/objects/device/shared')).body.object;
-  await ask('POST', '/api/people/ines/pin', { pin: '480263' });
-  const extension = ines.lines[0]!.extension;
-  expect((await press(id, '#22', extension, '111111')).at(-1)).toBe(
-    'This extension and PIN do not go together.',
-  );
-  expect((await device()).signedOn).toBeUndefined();
-  expect((await press(id, '#22', extension, '480263')).at(-1)).toBe(`${ines.name} is signed on.`);
-  expect((await device()).signedOn).toMatchObject({ person: 'ines' });
-  expect(await press(id, '#22')).toEqual([`${ines.name} is signed off.`]);
-  expect((await device()).signedOn).toBeUndefined();
+/** Dials the code to sign on at the shared desk, once its phone is there. */
+async function dial(...typed: string[]): Promise<string | undefined> {
+  for (const end = Date.now() + 20_000; Date.now() < end;) {
+    const { status, body } = await ask('POST', '/api/desks/hall/press', { typed });
+    if (status === 200) return (body.heard as string[]).at(-1);
+    expect(status).toBe(409);
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  throw new Error('the desk’s phone does not come up');
+}
+const sitting = async () => (await ask('GET', '/api/desks/sitting')).body.desks[0].sitting?.person ?? null;
+const extension = other.lines[0]!.extension;
+const WRONG = 'This extension and PIN do not go together.';
+/** Which endpoint the desk's phone is registered for, once that is the one. */
+async function registeredFor(wanted: string): Promise<string | undefined> {
+  let found: string | undefined;
+  for (const end = Date.now() + 20_000; Date.now() < end && found !== wanted;) {
+    const { registrations } = (await ask('GET', '/api/phones')).body;
+    found = (registrations as { endpoint: string; userAgent: string }[]).find(
+      ({ userAgent }) => userAgent === 'Stand-in Hall desk',
+    )?.endpoint;
+  }
+  return found;
+}
+
+test('at a shared desk one signs on over SIP by extension and PIN, its phone is theirs then, and off by its code', async () => {
+  await ask('POST', `/api/people/${other.id}/pin`, { pin: '480263' });
+  await ask('POST', '/api/people/ines/pin', { pin: '915472' });
+  expect(await registeredFor('desk/hall')).toBe('desk/hall');
+  expect(await dial(extension, '111111')).toBe(WRONG);
+  // Somebody that there is not sounds the same; who has no shared desk among their phones is told so.
+  expect(await dial('9999', '111111')).toBe(WRONG);
+  expect(await dial(ines.lines[0]!.extension, '915472')).toBe('They have no shared desk among their phones.');
+  expect(await sitting()).toBeNull();
+  expect(await dial(extension, '480263')).toBe(`${other.name} is signed on.`);
+  expect(await sitting()).toBe(other.id);
+  expect(await registeredFor(HOT)).toBe(HOT);
+  expect(await dial()).toBe(`${other.name} is signed on. 1 signs off, 2 signs on. End with the hash key.`);
+  expect(await dial('2')).toBe(`${other.name} sits here.`);
+  expect(await dial('1')).toBe(`${other.name} is signed off.`);
+  expect(await sitting()).toBeNull();
+  expect(await registeredFor('desk/hall')).toBe('desk/hall');
   expect(await press(desk(ines).id, '#22')).toEqual(['This phone is no shared desk.']);
+  const { entries } = (await ask('GET', '/api/record?kind=desk-sign-on')).body;
+  expect(entries).toMatchObject([{ who: other.name, personId: other.id, subject: 'Hall desk' }]);
 });
 
 test('a PIN cannot be tried out: after a few wrong ones even the right one is not taken for a while', async () => {
-  const id = desk(other).id;
-  const extension = ines.lines[0]!.extension;
   const tries: (string | undefined)[] = [];
-  for (let n = 0; n < 5; n += 1) tries.push((await press(id, '#22', extension, `90000${n}`)).at(-1));
-  expect(new Set(tries)).toEqual(new Set(['This extension and PIN do not go together.']));
-  expect((await press(id, '#22', extension, '480263')).at(-1)).toBe(
-    'Too many wrong tries. Wait a quarter of an hour.',
-  );
+  for (let n = 0; n < 5; n += 1) tries.push(await dial(extension, `90000${n}`));
+  expect(new Set(tries)).toEqual(new Set([WRONG]));
+  expect(await dial(extension, '480263')).toBe('Too many wrong tries. Wait a quarter of an hour.');
 });
 
 test('a code that does nothing here is refused beside its field', async () => {

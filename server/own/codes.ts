@@ -4,20 +4,22 @@ import type { CodeDialled, CodeReply } from '../../standins/system';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
-import { changeDevice } from '../objects';
+import { signOnByCode } from '../desks';
 import { changePerson } from '../people';
 import { addRecord } from '../record';
-import { checkPin } from '../provisioning';
 import { addRequest, mayAskMore, readLimits } from './queries';
 
-type Needs = Pick<Services, 'db' | 'store' | 'now'>;
+type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'secrets'>;
 const told = (says: string): CodeReply => ({ says, asks: false });
 const ask = (says: string): CodeReply => ({ says, asks: true });
 
 /** Does what a code of the organisation is for, dialled or pressed at a phone. */
-export async function actOnCode(services: Needs, { endpoint, act, typed }: CodeDialled): Promise<CodeReply> {
+export async function actOnCode(
+  services: Needs,
+  { endpoint, desk, act, typed }: CodeDialled,
+): Promise<CodeReply> {
   const live = await services.store.current();
-  if (act === 'sign-on') return signOn(services, live, endpoint, typed);
+  if (act === 'sign-on') return signOnByCode(services, live, desk, typed);
   const person = live.finder.ownerOf(endpoint);
   if (!person) return told('This phone is nobody’s.');
   return twinning(services, live, person, typed);
@@ -97,41 +99,4 @@ async function carryOut(
       ? `${judged.why} It has been asked for.`
       : 'You have many requests open. Wait until some are answered.',
   );
-}
-
-/** Signs somebody on at a shared desk, by their extension and PIN; whoever is on is signed off first. */
-async function signOn(
-  services: Needs,
-  live: LiveEstate,
-  endpoint: string,
-  typed: readonly string[],
-): Promise<CodeReply> {
-  const device = live.estate.devices?.find((each) => each.endpoint === endpoint);
-  const kind = live.finder.ownerOf(endpoint)?.endpoints.find(({ id }) => id === endpoint)?.kind;
-  if (!device || kind !== 'hot-desk') return told('This phone is no shared desk.');
-  const [extension, pin] = typed;
-  if (device.signedOn && extension === undefined) {
-    const who = live.finder.person(device.signedOn.person)?.name ?? device.signedOn.person;
-    await changeDevice(services, device.id, ({ signedOn: _was, ...rest }) => rest, {
-      why: `${who} signed off, by its code`,
-    });
-    return told(`${who} is signed off.`);
-  }
-  if (extension === undefined) return ask('Your extension, then the hash key.');
-  if (pin === undefined) return ask('Your PIN, then the hash key.');
-  const person = live.estate.people.find(({ lines }) => lines.some((line) => line.extension === extension));
-  // An extension that is nobody's is counted and answered like a wrong PIN.
-  const verdict = await checkPin(services, {
-    person: person?.id ?? `extension ${extension}`,
-    typed: pin,
-    at: endpoint,
-  });
-  if (verdict === 'locked') return told('Too many wrong tries. Wait a quarter of an hour.');
-  if (!person || verdict !== 'right') return told('This extension and PIN do not go together.');
-  const since = services.now().toISOString();
-  const signedOn = { person: person.id, since };
-  await changeDevice(services, device.id, (stored) => ({ ...stored, signedOn }), {
-    why: `${person.name} signed on, by its code`,
-  });
-  return told(`${person.name} is signed on.`);
 }

@@ -57,6 +57,9 @@ export type RecordKind =
   | 'second-factor-removed'
   | 'let-in'
   | 'probe-range-allowed'
+  | 'badge-set'
+  | 'desk-sign-on'
+  | 'desk-sign-off'
   | 'signed-in';
 
 export interface NewRecord {

@@ -4,6 +4,7 @@ export {
   keysInUse,
   mustOpenSecrets,
   putSecret,
+  putSecretOnce,
   readSecret,
   readSecrets,
   removeSecret,

@@ -20,6 +20,22 @@ export async function putSecret(db: Queryable, keyring: Keyring, about: string, 
   );
 }
 
+/** Keeps a secret where there is none yet: of two servers at once the first one's stays. */
+export async function putSecretOnce(
+  db: Queryable,
+  keyring: Keyring,
+  about: string,
+  text: string,
+): Promise<void> {
+  const { keyId, nonce, cipher } = keyring.seal(text, about);
+  await db.execute('INSERT IGNORE INTO secret (about, key_id, nonce, cipher) VALUES (?, ?, ?, ?)', [
+    about,
+    keyId,
+    nonce,
+    cipher,
+  ]);
+}
+
 /** A secret by what it belongs to; null if there is none. */
 export async function readSecret(db: Queryable, keyring: Keyring, about: string): Promise<string | null> {
   const [[row]] = await db.execute<SecretRow[]>('SELECT * FROM secret WHERE about = ?', [about]);

@@ -4,6 +4,7 @@ import { inTransaction } from '../db';
 import { aboutError, onceAMinute } from '../base';
 import type { Switchboard } from '../switchboard';
 import { addRecord } from '../record';
+import { signOffDue } from '../desks';
 import { applyPlanned } from '../planned-status';
 import { restartDue } from '../restarts';
 import { applySlate, sayRefused, type Applying } from './apply';
@@ -41,10 +42,7 @@ export async function applyDue(services: Applying): Promise<readonly number[]> {
 const LOOK_EVERY_MS = 5000;
 
 /** Looks every few seconds for what is due, until it is stopped. */
-export function watchDue(
-  services: Applying & { readonly phones?: Pick<Switchboard, 'restart'> },
-  log: Logger,
-): () => void {
+export function watchDue(services: Applying & { readonly phones: Switchboard }, log: Logger): () => void {
   let looking = false;
   const say = onceAMinute(log);
   const look = async () => {
@@ -54,6 +52,7 @@ export function watchDue(
       await applyDue(services);
       await restartDue(services);
       await applyPlanned(services);
+      await signOffDue(services);
     } catch (error) {
       say('what is due could not be done', { err: aboutError(error) });
     } finally {

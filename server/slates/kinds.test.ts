@@ -69,7 +69,19 @@ test('a slate is set for a reading of the organisation’s clock; one that the c
   }
 });
 
+/** As files of before have it: who is signed on stands with the phone. */
+async function signedOnAsBefore(): Promise<void> {
+  const { version, object: device } = (await ask('GET', '/api/objects/device/shared-desk-1')).body;
+  const person = demoEstate().people.find(({ template }) => template === 'agents-early')!.id;
+  const signedOn = { person, since: '2026-11-23T05:02:00-07:00' };
+  const after = { ...device, signedOn };
+  expect((await ask('PUT', '/api/objects/device/shared-desk-1', { version, object: after })).status).toBe(
+    200,
+  );
+}
+
 test('a phone as a thing is changed, put on a slate with a finding’s mend, and its faults are told', async () => {
+  await signedOnAsBefore();
   const device = await object('device', 'shared-desk-1');
   expect(device.signedOn).toBeDefined();
   const findings = await ask('GET', '/api/findings?subject=device%2Fshared-desk-1');

@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { RowDataPacket } from 'mysql2/promise';
 import { isNumberKind, type Estate } from '../../core/estate';
+import { deskEndpoint } from '../../standins/messages';
 import { inTransaction, type Db, type Queryable } from '../db';
 import { type Keyring, type Sealed, keysInUse, sealAgain } from '../secrets';
 
@@ -99,11 +100,14 @@ export async function renewPassword(
   return renewed;
 }
 
-/** The endpoints that register with the phone system. */
-export const registeringIn = (estate: Estate): readonly string[] =>
-  estate.people.flatMap(({ endpoints }) =>
-    endpoints.flatMap(({ id, kind }) => (isNumberKind(kind) ? [] : [id])),
-  );
+/** The endpoints that register with the phone system, and `desk/ID` for each shared desk. */
+export const registeringIn = (estate: Estate): readonly string[] => [
+  ...estate.people.flatMap(({ endpoints }) =>
+    // A shared phone registers with the desk’s account, whoever is signed on there.
+    endpoints.flatMap(({ id, kind }) => (isNumberKind(kind) || kind === 'hot-desk' ? [] : [id])),
+  ),
+  ...(estate.desks ?? []).map(({ id }) => deskEndpoint(id)),
+];
 
 /**
  * Makes an account for every endpoint that registers and has none, and takes away those of endpoints that are gone.

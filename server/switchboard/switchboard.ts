@@ -2,6 +2,9 @@ import type { LostPhone, SystemPlace } from '../../api/phones';
 import { fork, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
+import { hotDeskOf } from '../../core/desks';
+import type { Estate } from '../../core/estate';
+import { deskOfEndpoint } from '../../standins/messages';
 import type {
   AccountOf,
   FromStandins,
@@ -42,6 +45,13 @@ export interface SwitchboardOptions extends Questions {
   readonly provisioning?: () => Promise<readonly ProvisioningOrder[]>;
   /** Keeps calls and registrations; left out: nobody does. */
   readonly collect?: KeepsWhatGoes;
+  /** Who is signed on at which shared desk, by the desk’s id; and what changes whenever that does. */
+  readonly signedOn?: {
+    readonly read: () => Promise<ReadonlyMap<string, string>>;
+    readonly stamp: () => Promise<string>;
+  };
+  /** Told of the phones that a call was at, once it is over. */
+  readonly onUsed?: (endpoints: readonly string[]) => void;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }
@@ -57,6 +67,8 @@ export function openSwitchboard({
   onPin,
   onPlace,
   collect,
+  signedOn,
+  onUsed,
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
@@ -70,6 +82,9 @@ export function openSwitchboard({
   let falls = 0;
   let sentRevision = -1;
   let sentStamp = '';
+  /** The endpoints of each call in progress. */
+  const inCalls = new Map<string, Set<string>>();
+  let told = false;
   const say = onceAMinute(log);
   let looking: Promise<void> | null = null;
 
@@ -187,11 +202,19 @@ export function openSwitchboard({
         });
       case 'log':
         return log.info({ standins: message.line }, 'stand-ins');
-      case 'call-began':
+      case 'call-began': {
+        const by = endpointOf(message.by);
+        if (by !== null) inCalls.set(message.id, new Set([by]));
         return collect?.callBegan(message.id, message.call);
+      }
       case 'call-settled':
+        for (const { endpoint, end } of message.trace.legs)
+          if (end === 'connected')
+            inCalls.set(message.id, (inCalls.get(message.id) ?? new Set()).add(endpoint));
         return collect?.callSettled(message.id, message.trace);
       case 'call-over':
+        onUsed?.([...(inCalls.get(message.id) ?? [])]);
+        inCalls.delete(message.id);
         return collect?.callOver(message.id);
     }
   }
@@ -234,6 +257,7 @@ export function openSwitchboard({
       for (const { user, endpoint, from } of registrations.values())
         collect?.registration({ user, endpoint, state: 'stopped', transport: from.transport });
       collect?.systemEnded();
+      inCalls.clear();
       registrations.clear();
       for (const resolve of pressed.values()) resolve(null);
       pressed.clear();
@@ -249,19 +273,32 @@ export function openSwitchboard({
   }
 
   const accounts = new Map<string, string | null>();
+  const endpointOf = (user: string): string | null => accounts.get(user) ?? null;
+  const stampNow = async () => `${await accountsStamp(db)} ${(await signedOn?.stamp()) ?? ''}`;
+
+  /** An account as the phone system has it: a shared desk’s phone is that of whoever is signed on there. */
+  function asSignedOn(account: AccountOf, estate: Estate, on: ReadonlyMap<string, string>): AccountOf {
+    const desk = account.endpoint === null ? null : deskOfEndpoint(account.endpoint);
+    if (desk === null) return account;
+    const person = estate.people.find(({ id }) => id === on.get(desk));
+    const endpoint = person && hotDeskOf(person);
+    return { ...account, desk, ...(endpoint ? { endpoint } : {}) };
+  }
 
   /** Passes on what has changed since the last time. */
   async function look(force: boolean): Promise<void> {
     if (!place || closed) return;
     const { estate, revision } = await store.current();
     // A password may have been renewed on another server.
-    const stamp = await accountsStamp(db);
+    const stamp = await stampNow();
     if (revision === sentRevision && stamp === sentStamp && !force) return;
     const changed = await matchAccounts(db, secrets, estate, new Date());
     if (revision !== sentRevision) send({ kind: 'estate', estate });
     if (revision !== sentRevision || stamp !== sentStamp || changed || force) {
       const unopened: string[] = [];
-      const all: readonly AccountOf[] = await readAccounts(db, secrets, (user) => unopened.push(user));
+      const on = (await signedOn?.read()) ?? new Map<string, string>();
+      const kept = await readAccounts(db, secrets, (user) => unopened.push(user));
+      const all = kept.map((account) => asSignedOn(account, estate, on));
       if (unopened.length > 0)
         say('passwords of phones are sealed with a key that is not here', { users: unopened.slice(0, 20) });
       accounts.clear();
@@ -271,7 +308,7 @@ export function openSwitchboard({
       send({ kind: 'accounts', accounts: all });
     }
     sentRevision = revision;
-    sentStamp = changed ? await accountsStamp(db) : stamp;
+    sentStamp = changed ? await stampNow() : stamp;
   }
 
   async function refresh(force = true): Promise<void> {
@@ -296,6 +333,16 @@ export function openSwitchboard({
     subscribe: (listener) => {
       hearers.add(listener);
       return () => hearers.delete(listener);
+    },
+    inCalls: () => new Set([...inCalls.values()].flatMap((each) => [...each])),
+    desksChanged: () => {
+      // Of many at once the last is enough.
+      if (told) return;
+      told = true;
+      setImmediate(() => {
+        told = false;
+        void refresh(true);
+      });
     },
     refresh: () => refresh(true),
     restart: (endpoints) => send({ kind: 'restart', endpoints }),
@@ -362,6 +409,8 @@ export const noSwitchboard: Switchboard = {
   relay: () => null,
   registrations: () => [],
   lost: () => [],
+  inCalls: () => new Set(),
+  desksChanged: () => undefined,
   subscribe: () => () => undefined,
   refresh: () => Promise.resolve(),
   restart: () => undefined,

@@ -1,9 +1,11 @@
 // A process that does one piece of work and asks before each statement whether it may go on, so that a test can end
 // it at any of them: `slate ID` puts a slate live, `person JSON` adds somebody, `phone JSON` gives Ines
-// a phone. Run with the database in the environment.
+// a phone, `sign-on JSON` signs somebody on at a shared desk. Run with the database in the environment.
 import type { NewPerson, OrganisationBeginning } from '../../core/editing';
 import type { PoolConnection } from 'mysql2/promise';
 import { dbConfig, openDb, type Db } from '../db';
+import { signOn, type Wanted } from '../desks/sign-on';
+import { noSwitchboard } from '../switchboard/switchboard';
 import { estateStore } from '../estate/store';
 import { beginOrganisation } from '../organisation/begin';
 import { addPerson } from '../people/add';
@@ -55,9 +57,11 @@ async function main(): Promise<void> {
         ? await givePhone(services, 'specialist', 'ines', JSON.parse(given) as GivenPhone)
         : what === 'planned'
           ? await applyPlanned(services)
-          : what === 'begin'
-            ? await beginOrganisation(services, 'specialist', JSON.parse(given) as OrganisationBeginning)
-            : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
+          : what === 'sign-on'
+            ? await signOn({ ...services, phones: noSwitchboard }, JSON.parse(given) as Wanted)
+            : what === 'begin'
+              ? await beginOrganisation(services, 'specialist', JSON.parse(given) as OrganisationBeginning)
+              : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
   process.send?.({ done });
   await db.end();
   process.disconnect();

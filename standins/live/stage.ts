@@ -141,6 +141,7 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
         ...(call.world?.activeCalls ? { activeCalls: call.world.activeCalls } : {}),
         ...(call.world?.groupLast ? { groupLast: call.world.groupLast } : {}),
         ...(call.world?.idleMs ? { idleMs: call.world.idleMs } : {}),
+        ...(call.world?.seats ? { seats: call.world.seats } : {}),
       },
       pins: {
         isSet: () => Promise.resolve(true),

@@ -47,12 +47,14 @@ const SAID_PACKETS = 3;
  * Takes a call that has been allowed and steers it to its end: legs are dialled, ended and connected when the reach
  * model says so, told what each far end has done.
  * @param call who calls whom, and when
+ * @param by the account that it is placed with
  * @param onGone called when nothing of it is left
  */
 export async function takeCall(
   host: CallHost,
   asked: Asked,
   call: Call,
+  by: string,
   onGone: () => void,
 ): Promise<LiveCall> {
   const { options, node } = host;
@@ -351,7 +353,7 @@ export async function takeCall(
     onGone();
   }
 
-  host.tell({ kind: 'call-began', id, call });
+  host.tell({ kind: 'call-began', id, call, by });
   tick();
   return {
     id,

@@ -1,5 +1,5 @@
 import { header, headersOf, parseNameAddr, parseUri, type SipRequest } from '../../core/wire/sip';
-import type { Call } from '../../core/calls/engine';
+import { ANY_INSIDE_CALLER, type Call } from '../../core/calls/engine';
 import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
@@ -112,7 +112,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     calls.set(request.callId, null);
     asked.respond(100);
     const { onCode } = options;
-    const { endpoint } = account;
+    const { endpoint, desk } = account;
     const code = options.estate().estate.dialling.codes?.find((each) => each.code === to.user);
     const act = code?.acts;
     if (onCode && endpoint !== null && code && act)
@@ -122,7 +122,8 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
           address: options.address,
           clock: options.clock,
           asked,
-          act: (typed) => onCode({ endpoint, code: code.code, act, typed }),
+          act: (typed) =>
+            onCode({ endpoint, ...(desk === undefined ? {} : { desk }), code: code.code, act, typed }),
           onGone: () => calls.delete(request.callId),
         }),
         asked,
@@ -145,7 +146,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       ...(options.arrival ? { arrival: options.arrival } : {}),
     };
     begin(
-      takeCall(host, asked, call, () => calls.delete(request.callId)),
+      takeCall(host, asked, call, verdict.user, () => calls.delete(request.callId)),
       asked,
     );
   }
@@ -257,5 +258,7 @@ function callerOf(request: SipRequest, account: SystemAccount, { index }: CallHo
     const from = parseNameAddr(header(request, 'From') ?? '')?.uri.user ?? '';
     return /^\+?\d{1,20}$/.test(from) ? from : null;
   }
-  return index.endpoints.get(account.endpoint)?.owner?.lines[0]?.extension ?? null;
+  const owner = index.endpoints.get(account.endpoint)?.owner;
+  // A shared desk’s phone that nobody is signed on at calls inside, as nobody.
+  return owner?.lines[0]?.extension ?? (account.desk === undefined ? null : ANY_INSIDE_CALLER);
 }

@@ -13,12 +13,14 @@ export interface SystemAccount {
   readonly password: string;
   /** The endpoint that registers with it; null for a trunk, over which calls from outside come. */
   readonly endpoint: string | null;
+  /** The shared desk whose phone it is. */
+  readonly desk?: string;
 }
 
 /** What happened in the system, for whoever watches it. */
 export type SystemEvent =
   | { readonly kind: 'registration'; readonly event: RegistrarEvent }
-  | { readonly kind: 'call-began'; readonly id: string; readonly call: Call }
+  | { readonly kind: 'call-began'; readonly id: string; readonly call: Call; readonly by: string }
   | { readonly kind: 'call-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
   | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
   | { readonly kind: 'call-over'; readonly id: string; readonly sound: SoundHeard };
@@ -46,6 +48,8 @@ export interface CodeReply {
 /** A code that was dialled at a phone of the organisation. */
 export interface CodeDialled {
   readonly endpoint: string;
+  /** The shared desk whose phone it is. */
+  readonly desk?: string;
   readonly code: string;
   readonly act: CodeAct;
   /** What was typed, one for each question. */

@@ -59,6 +59,9 @@ const KINDS: Record<string, string> = {
   'authority-added': 'trusts the certificate authority',
   'authority-removed': 'trusts no more the certificate authority',
   'pin-set': 'set a PIN for',
+  'badge-set': 'set the badge of',
+  'desk-sign-on': 'signed somebody on at',
+  'desk-sign-off': 'signed somebody off at',
   'sound-noted': 'noted what is used with',
   'tried-live': 'placed a live call to',
   'probe-allowed': 'let the transport probe ask',
@@ -169,6 +172,8 @@ const FILTERS = [
   { value: 'password-shown', label: 'Passwords shown' },
   { value: 'settings-fetched', label: 'Settings fetched' },
   { value: 'pin-set', label: 'PINs' },
+  { value: 'desk-sign-on', label: 'Signing on at desks' },
+  { value: 'desk-sign-off', label: 'Signing off at desks' },
   { value: 'tried-live', label: 'Live tries' },
   { value: 'signed-in', label: 'Sign-ins' },
 ] as const;

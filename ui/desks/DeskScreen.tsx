@@ -7,6 +7,7 @@ import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
 import { useNamed } from '../edit/Search';
+import { HerePart } from './HerePart';
 import { PersonPicks } from './PersonPicks';
 import { PageFrame } from '../kit/PageFrame';
 import { Choice, Field, LinkRow, LinkRows, Section, Skeleton, Tick, Trouble } from '../kit/parts';
@@ -62,6 +63,7 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
       back={{ path: '/desks', label: 'Desks' }}
       bar={<ObjectBar work={work} />}
     >
+      <HerePart desk={page.object.id} />
       <Section title="Its phone">
         <LinkRows>
           <LinkRow
@@ -131,8 +133,7 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
           </Section>
           <Section title="Signed off by itself">
             <Words size="small" tone="soft">
-              Kept and exported with the rest. The simulated phone system signs people on and off as before:
-              how they show who they are, and by what they are signed off, is not acted on yet.
+              Whichever comes first. Nobody is signed off while the phone has a call.
             </Words>
             <Tick
               label="At the end of the shift"

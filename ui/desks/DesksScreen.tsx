@@ -5,23 +5,13 @@ import { messageOf } from '../data/api';
 import { idFrom, useAddObject, useObjects } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { PageFrame } from '../kit/PageFrame';
-import {
-  Button,
-  Choice,
-  Empty,
-  Field,
-  LinkRow,
-  LinkRows,
-  Refused,
-  Section,
-  Skeleton,
-  Trouble,
-} from '../kit/parts';
+import { Button, Choice, Empty, Field, Refused, Section, Skeleton, Trouble } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { useDevices, useSites } from '../phones/DevicesScreen';
 import { EnoughPart } from './EnoughPart';
+import { SittingPart } from './SittingPart';
 
 export const useDesks = () => useObjects<Desk>('desk');
 
@@ -92,39 +82,22 @@ export function DesksScreen() {
   const placed = [...sites.data.objects, { id: undefined, name: 'Not said where' }]
     .map(({ id, name }) => ({ id, name, here: all.filter(({ device }) => siteOf.get(device) === id) }))
     .filter(({ here }) => here.length > 0);
+  const addButton = canEdit ? (
+    <Button kind="quiet" icon="add" label="Add a shared desk" onPress={() => setAdding(true)} />
+  ) : null;
   return (
-    <PageFrame title="Desks" text="Shared desks, and whether there are enough" back={null}>
+    <PageFrame title="Desks" text="Who sits where, and whether there are enough" back={null}>
+      {all.length > 0 ? <SittingPart aside={addButton} /> : null}
       <EnoughPart
         sites={sites.data.objects.filter(
           ({ id, kind }) => kind !== 'home' && (placed.length === 0 || placed.some((each) => each.id === id)),
         )}
       />
-      <Section
-        title="All shared desks"
-        aside={
-          canEdit ? (
-            <Button kind="quiet" icon="add" label="Add a shared desk" onPress={() => setAdding(true)} />
-          ) : null
-        }
-      >
-        {all.length === 0 ? (
+      {all.length === 0 ? (
+        <Section title="All shared desks" aside={addButton}>
           <Empty title="No shared desks yet" text="Add one with a phone that is nobody’s." />
-        ) : null}
-      </Section>
-      {placed.map(({ id, name, here }) => (
-        <Section key={id ?? 'nowhere'} title={name}>
-          <LinkRows>
-            {here.map((desk) => (
-              <LinkRow
-                key={desk.id}
-                title={desk.name}
-                text={[desk.area ?? 'no area', desk.allowed ? 'for some' : 'for everybody'].join(', ')}
-                href={`/desks/${encodeURIComponent(desk.id)}`}
-              />
-            ))}
-          </LinkRows>
         </Section>
-      ))}
+      ) : null}
       {adding ? <AddDesk desks={all} onClose={() => setAdding(false)} /> : null}
     </PageFrame>
   );

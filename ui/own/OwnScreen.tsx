@@ -14,6 +14,7 @@ import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { StatusPart } from './StatusPart';
+import { OwnDeskPart } from './OwnDeskPart';
 import { PhonesPart } from './PhonesPart';
 import { SequencePart } from './SequencePart';
 import { AppsPart } from './AppsPart';
@@ -137,6 +138,7 @@ export function OwnScreen() {
         </View>
       ) : null}
       <StatusPart page={page} act={act} />
+      <OwnDeskPart timeZone={page.timeZone} />
       <PhonesPart page={page} act={act} />
       <OwnHandoverPart page={page} />
       <AppsPart page={page} />

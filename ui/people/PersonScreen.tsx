@@ -24,6 +24,7 @@ import { MomentBar } from '../calls/MomentBar';
 import { ForwardingPart } from './ForwardingPart';
 import { LinesPart } from './LinesPart';
 import { MailboxPart } from './MailboxPart';
+import { DeskPart } from './DeskPart';
 import { RosterPart } from './RosterPart';
 import { MorePart } from './MorePart';
 import { GroundPart } from '../calls/GroundPart';
@@ -264,6 +265,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
             <View style={column}>
               <LinesPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
               <FindingsPart subject={`person/${person.id}`} />
+              <DeskPart person={person.id} />
               <RosterPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
               <MorePart person={person} />
             </View>

@@ -3,15 +3,13 @@ import { useState } from 'react';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
-import { isNumberKind, NAT_METHODS, type Device } from '../../core/estate';
+import { isNumberKind, NAT_METHODS, type Desk, type Device } from '../../core/estate';
 import { METHOD_NAMES, modelOf, readHardwareAddress, showHardwareAddress } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork } from '../data/objects';
+import { useObject, useObjects, useObjectWork } from '../data/objects';
 import { usePhones } from '../data/phones';
 import { usePeople } from '../data/data';
-import { useCanEdit, useZone } from '../data/session';
-import { isoIn } from '../../core/calls/time';
-import { PersonSearch } from '../edit/Search';
+import { useCanEdit } from '../data/session';
 import { FindingsPart } from '../findings/FindingsPart';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
@@ -102,7 +100,7 @@ function UsedAs({
   );
 }
 
-/** Who is signed on at a shared desk; somebody can be signed on and off from here. */
+/** The shared desk whose phone it is; of an older file, who was signed on at it. */
 function SignedOnPart({
   device,
   onEdit,
@@ -110,35 +108,37 @@ function SignedOnPart({
   readonly device: Device;
   readonly onEdit: ((change: (device: Device) => Device) => void) | null;
 }) {
-  const phones = usePhones();
+  const desks = useObjects<Desk>('desk');
   const people = usePeople();
-  const zone = useZone();
   const { signedOn } = device;
-  const used = phones.data?.phones.find(({ endpoint }) => endpoint === device.endpoint);
-  if (!signedOn && used?.kind !== 'hot-desk') return null;
-  const name = people.data?.people.find(({ id }) => id === signedOn?.person)?.name ?? 'Somebody who is gone';
+  const desk = desks.data?.objects.find((each) => each.device === device.id);
+  if (desk)
+    return (
+      <Section title="Shared desk">
+        <LinkRows>
+          <LinkRow
+            title={desk.name}
+            text="Who sits there, and who sat there of late"
+            href={`/desks/${encodeURIComponent(desk.id)}`}
+          />
+        </LinkRows>
+      </Section>
+    );
+  if (!signedOn) return null;
+  const name = people.data?.people.find(({ id }) => id === signedOn.person)?.name ?? 'Somebody who is gone';
   return (
     <Section title="Signed on">
-      <Words>
-        {signedOn
-          ? `${name}, since ${DateTime.fromISO(signedOn.since).setLocale('en').toFormat('ccc d LLL, HH:mm')}`
-          : 'Nobody: the desk is free.'}
+      <Words>{`${name}, since ${DateTime.fromISO(signedOn.since).setLocale('en').toFormat('ccc d LLL, HH:mm')}`}</Words>
+      <Words size="small" tone="soft">
+        From an older file: this phone is no shared desk.
       </Words>
-      {onEdit && signedOn ? (
+      {onEdit ? (
         <View style={{ flexDirection: 'row' }}>
           <Button
             label={`Sign ${name} off`}
             onPress={() => onEdit((before) => without(before, 'signedOn'))}
           />
         </View>
-      ) : null}
-      {onEdit && !signedOn ? (
-        <PersonSearch
-          label="Sign somebody on"
-          onPick={(person) =>
-            onEdit((before) => ({ ...before, signedOn: { person, since: isoIn(Date.now(), zone) } }))
-          }
-        />
       ) : null}
     </Section>
   );

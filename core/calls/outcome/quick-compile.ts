@@ -10,13 +10,13 @@ import {
   type RingTarget,
   type Rule,
   type ScheduleTest,
+  type Seat,
   type SimpleEnding,
   type Stage,
   type Treatment,
   type When,
 } from '../../estate';
 import { scheduleClock, type ScheduleClock } from '../time';
-import type { QuickSeat } from './quick-seats';
 import {
   bareNumber,
   bareUri,
@@ -99,6 +99,15 @@ export interface QuickPerson {
   }[];
   readonly rules: readonly { readonly when: QuickWhen; readonly then: QuickTreatment }[];
   readonly otherwise: QuickTreatment;
+}
+/**
+ * A seat: what it contributes depends on who is signed on to it in the call, so it is worked out when a call comes to
+ * it; calls without seats meet nothing of this.
+ */
+export interface QuickSeat {
+  readonly seat: Seat;
+  /** A place kept for a phone outside that the estate does not have. */
+  readonly slot: number;
 }
 export type QuickMember =
   | { readonly person: number; readonly id: string }

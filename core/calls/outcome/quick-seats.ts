@@ -1,17 +1,7 @@
-import { DEFAULT_SEAT, type Seat } from '../../estate';
+import { DEFAULT_SEAT } from '../../estate';
 import { rankOf, seatTurn, type Call, type EstateIndex, type SeatInCall } from '../engine';
-import type { QuickMember, QuickTarget } from './quick-compile';
+import type { QuickMember, QuickSeat, QuickTarget } from './quick-compile';
 import type { QuickState } from './quick-state';
-
-/**
- * Seats in the quick engine. What a seat contributes depends on who is signed on to it in the call, so it is worked
- * out when a call first comes to it; calls without seats meet nothing of this.
- */
-export interface QuickSeat {
-  readonly seat: Seat;
-  /** A place kept for a phone outside that the estate does not have. */
-  readonly slot: number;
-}
 
 const SIGNED_OFF: SeatInCall = {};
 

@@ -1,0 +1,58 @@
+import type { DeskTaken } from '../estate';
+import type { SignOffReason, SignOnRefusal, SignOnWay } from './signing';
+
+/** Why somebody cannot sign on, in a sentence that is shown, or said at a phone. */
+export function sayRefusal(
+  why: SignOnRefusal,
+  {
+    occupant,
+    taken = 'refuse',
+    atPhone = false,
+  }: { readonly occupant?: string | null; readonly taken?: DeskTaken; readonly atPhone?: boolean } = {},
+): string {
+  // At a phone nobody learns who there is, and who has left.
+  const wrong = 'This extension and PIN do not go together.';
+  switch (why) {
+    case 'no-such-desk':
+      return 'This phone is no shared desk.';
+    case 'no-such-person':
+      return atPhone ? wrong : 'There is nobody of this name.';
+    case 'locked':
+      return 'Too many wrong tries. Wait a quarter of an hour.';
+    case 'wrong-credential':
+      return atPhone ? wrong : 'That is not right.';
+    case 'not-allowed':
+      return 'This desk is not for this person.';
+    case 'left':
+      return atPhone ? wrong : 'They have left.';
+    case 'no-hot-desk':
+      return 'They have no shared desk among their phones.';
+    case 'taken':
+      return taken === 'ask'
+        ? `${occupant ?? 'Somebody'} sits here. Sign them off and go on?`
+        : `${occupant ?? 'Somebody'} sits here.`;
+    case 'in-call':
+      return 'This phone is in a call. Try again when it has ended.';
+  }
+}
+
+const OFF: Readonly<Record<SignOffReason, string>> = {
+  'by-hand': 'signed off',
+  elsewhere: 'signed on at another desk',
+  'taken-over': 'the desk was taken over',
+  'shift-end': 'the shift was over',
+  idle: 'the phone was not used',
+  daily: 'at the daily time',
+  left: 'left the organisation',
+  'by-specialist': 'signed off by the specialist',
+  'phone-gone': 'the phone is gone',
+};
+export const saySignOff = (why: SignOffReason): string => OFF[why];
+
+const ON: Readonly<Record<SignOnWay, string>> = {
+  'by-code': 'by code at the phone',
+  'by-page': 'from the own page',
+  'by-badge': 'by badge',
+  'by-specialist': 'by the specialist',
+};
+export const saySignOn = (how: SignOnWay): string => ON[how];

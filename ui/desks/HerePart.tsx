@@ -1,0 +1,166 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import type { DeskPage } from '../../api/desks';
+import { messageOf } from '../data/api';
+import { mayConfirm, useDeskPage, usePressAtDesk, useSignOff, useSignOn } from '../data/desks';
+import { useRole } from '../data/session';
+import { DeskBand } from '../drawings/DeskBand';
+import { PersonSearch } from '../edit/Search';
+import { Button, Field, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../kit/parts';
+import { Sheet } from '../kit/Sheet';
+import { space } from '../kit/theme';
+import { Words } from '../kit/Words';
+import { sayWhen } from './when';
+
+const MOST_SHOWN = 12;
+
+/** Who is at a desk and was of late; somebody can be signed on and off. */
+export function HerePart({ desk }: { readonly desk: string }) {
+  const page = useDeskPage(desk);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton rows={2} />;
+  return <Here page={page.data} />;
+}
+
+function Here({ page }: { readonly page: DeskPage }) {
+  const role = useRole();
+  const maySign = role === 'specialist' || role === 'help-desk';
+  const [signing, setSigning] = useState(false);
+  const [pressing, setPressing] = useState(false);
+  const off = useSignOff();
+  const { desk, sittings, timeZone, code } = page;
+  const { sitting } = desk;
+  const before = sittings.filter(({ ended }) => ended !== null).slice(0, MOST_SHOWN);
+  return (
+    <>
+      <Section title="Who sits here">
+        {sitting ? (
+          <LinkRows>
+            <LinkRow
+              title={sitting.name}
+              text={`Since ${sayWhen(sitting.since, timeZone)}, signed on ${sitting.how}${
+                desk.until ? `; signed off by itself at ${sayWhen(desk.until, timeZone)}` : ''
+              }`}
+              href={`/people/${encodeURIComponent(sitting.person)}`}
+            />
+          </LinkRows>
+        ) : (
+          <Words>Nobody: the desk is free.</Words>
+        )}
+        {code ? (
+          <Words tone="soft">
+            Code of today, to be shown at the desk: <Words mono>{code}</Words>
+          </Words>
+        ) : null}
+        {maySign ? (
+          <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+            {sitting ? (
+              <Button
+                label={`Sign ${sitting.name} off`}
+                busy={off.isPending}
+                onPress={() => off.mutate(desk.id)}
+              />
+            ) : null}
+            <Button
+              label={sitting ? 'Sign somebody else on' : 'Sign somebody on'}
+              onPress={() => setSigning(true)}
+            />
+            <Button kind="quiet" label="Try it at the phone" onPress={() => setPressing(true)} />
+          </View>
+        ) : null}
+        <Refused error={off.error} />
+      </Section>
+      <Section title="The last seven days">
+        <DeskBand sittings={sittings} fromMs={page.fromMs} toMs={page.toMs} timeZone={timeZone} />
+        {before.length === 0 ? <Words tone="soft">Nobody sat here.</Words> : null}
+        {before.map((each, i) => (
+          <Words key={i} size="small">
+            {`${each.name}, ${sayWhen(each.since, timeZone)} to ${sayWhen(each.ended ?? '', timeZone)}: ${each.why ?? ''}`}
+          </Words>
+        ))}
+      </Section>
+      {signing ? <SignOnSheet desk={desk.id} name={desk.name} onClose={() => setSigning(false)} /> : null}
+      {pressing ? <PressSheet desk={desk.id} name={desk.name} onClose={() => setPressing(false)} /> : null}
+    </>
+  );
+}
+
+/** Signs somebody on; where the desk is taken and may be taken over, it is asked first. */
+function SignOnSheet({
+  desk,
+  name,
+  onClose,
+}: {
+  readonly desk: string;
+  readonly name: string;
+  readonly onClose: () => void;
+}) {
+  const on = useSignOn();
+  const [person, setPerson] = useState<{ readonly id: string; readonly name: string } | null>(null);
+  return (
+    <Sheet title={`Sign on at ${name}`} open onClose={onClose}>
+      <PersonSearch
+        label="Who"
+        onPick={(id, picked) => {
+          setPerson({ id, name: picked });
+          on.mutate({ desk, person: id }, { onSuccess: onClose });
+        }}
+      />
+      <Refused error={on.error} />
+      {person && mayConfirm(on.error) ? (
+        <Button
+          kind="main"
+          label={`Sign ${person.name} on`}
+          busy={on.isPending}
+          onPress={() => on.mutate({ desk, person: person.id, confirmed: true }, { onSuccess: onClose })}
+        />
+      ) : null}
+    </Sheet>
+  );
+}
+
+/** Dials the code to sign on at the stand-in of the desk's phone, with what is typed there. */
+function PressSheet({
+  desk,
+  name,
+  onClose,
+}: {
+  readonly desk: string;
+  readonly name: string;
+  readonly onClose: () => void;
+}) {
+  const press = usePressAtDesk();
+  const [text, setText] = useState('');
+  const typed = text.split(/[\s#]+/).filter(Boolean);
+  return (
+    <Sheet
+      title={`Try it at the phone of ${name}`}
+      open
+      onClose={onClose}
+      action={{
+        label: 'Dial the code to sign on',
+        busy: press.isPending,
+        disabled: typed.some((each) => !/^\d{1,20}$/.test(each)) || typed.length > 6,
+        onPress: () => press.mutate({ desk, typed }),
+      }}
+    >
+      <Words tone="soft">
+        The simulated phone dials the code over SIP and types what stands here, each followed by the hash key.
+      </Words>
+      <Field
+        label="What is typed there, such as an extension and a PIN"
+        mono
+        keyboard="phone-pad"
+        value={text}
+        onChange={setText}
+        hint="Parted by spaces; leave it empty to hear what is asked first"
+      />
+      {press.data?.heard.map((each, i) => (
+        <Words key={i} live>
+          {`Heard: “${each}”`}
+        </Words>
+      ))}
+      <Refused error={press.error} />
+    </Sheet>
+  );
+}

@@ -1,0 +1,145 @@
+import type { OwnDesks } from '../../api/desks';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { faultOf } from '../data/api';
+import { mayConfirm, useOwnDesks, useOwnSignOff, useOwnSignOn } from '../data/desks';
+import { sayWhen } from '../desks/when';
+import { Button, Field, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
+import { SearchField } from '../kit/SearchField';
+import { Sheet } from '../kit/Sheet';
+import { Words } from '../kit/Words';
+
+type Free = OwnDesks['free'][number];
+/** More desks than these are searched through. */
+const MOST_ROWS = 20;
+
+/** Where one sits; a free desk is chosen and signed on at, or one's own left. */
+export function OwnDeskPart({ timeZone }: { readonly timeZone: string }) {
+  const desks = useOwnDesks();
+  const off = useOwnSignOff();
+  const [choosing, setChoosing] = useState(false);
+  if (!desks.data?.hasHotDesk) return null;
+  const { now, free } = desks.data;
+  return (
+    <Section title="Your desk today">
+      <Words>
+        {now
+          ? `${now.name}, ${now.siteName}, since ${sayWhen(now.since, timeZone)}${
+              now.until ? `. You are signed off at ${sayWhen(now.until, timeZone)}.` : ''
+            }`
+          : 'You are signed on nowhere: calls do not ring at a desk.'}
+      </Words>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
+        <Button
+          label={now ? 'Change the desk' : 'Choose a desk'}
+          disabled={free.length === 0}
+          onPress={() => setChoosing(true)}
+        />
+        {now ? <Button label="Sign off" busy={off.isPending} onPress={() => off.mutate()} /> : null}
+      </View>
+      {free.length === 0 && !now ? <Words tone="soft">No desk is free for you.</Words> : null}
+      <Refused error={off.error} />
+      {choosing ? <ChooseSheet free={free} onClose={() => setChoosing(false)} /> : null}
+    </Section>
+  );
+}
+
+function ChooseSheet({ free, onClose }: { readonly free: readonly Free[]; readonly onClose: () => void }) {
+  const on = useOwnSignOn();
+  const [query, setQuery] = useState('');
+  const [chosen, setChosen] = useState<Free | null>(null);
+  const [pin, setPin] = useState('');
+  const [code, setCode] = useState('');
+  const found = free.filter(({ name, siteName, area }) =>
+    [name, siteName, area ?? ''].some((each) => each.toLowerCase().includes(query.trim().toLowerCase())),
+  );
+  const signOn = (desk: Free, confirmed: boolean) =>
+    on.mutate(
+      {
+        desk: desk.id,
+        ...(desk.asks === 'nothing' ? {} : { pin }),
+        ...(desk.asks === 'code-and-pin' ? { code } : {}),
+        ...(confirmed ? { confirmed } : {}),
+      },
+      { onSuccess: onClose },
+    );
+  const needsPin = chosen !== null && chosen.asks !== 'nothing';
+  const needsCode = chosen?.asks === 'code-and-pin';
+  return (
+    <Sheet
+      title={chosen ? `Sign on at ${chosen.name}` : 'Choose a desk'}
+      open
+      onClose={onClose}
+      {...(chosen
+        ? {
+            action: {
+              label: mayConfirm(on.error) ? 'Sign them off and go on' : 'Sign on here',
+              busy: on.isPending,
+              disabled: (needsPin && pin === '') || (needsCode && code === ''),
+              onPress: () => signOn(chosen, mayConfirm(on.error)),
+            },
+          }
+        : {})}
+    >
+      {chosen ? (
+        <>
+          <Words tone="soft">{[chosen.siteName, chosen.area].filter(Boolean).join(', ')}</Words>
+          {needsCode ? (
+            <Field
+              label="The code shown at the desk"
+              mono
+              keyboard="phone-pad"
+              value={code}
+              onChange={(text) => setCode(text.replace(/\D/g, ''))}
+            />
+          ) : null}
+          {needsPin ? (
+            <Field
+              label="Your PIN"
+              secret
+              keyboard="phone-pad"
+              value={pin}
+              onChange={(text) => {
+                setPin(text.replace(/\D/g, ''));
+                on.reset();
+              }}
+              error={faultOf(on.error, 'pin')}
+            />
+          ) : null}
+          <Refused error={on.error} />
+          <View style={{ flexDirection: 'row' }}>
+            <Button
+              kind="quiet"
+              label="Choose another desk"
+              onPress={() => {
+                setChosen(null);
+                on.reset();
+              }}
+            />
+          </View>
+        </>
+      ) : (
+        <>
+          {free.length > MOST_ROWS || query !== '' ? (
+            <SearchField
+              label="Search desks"
+              placeholder="Desk, site or area"
+              value={query}
+              onChange={setQuery}
+            />
+          ) : null}
+          <LinkRows>
+            {found.slice(0, MOST_ROWS).map((desk) => (
+              <LinkRow
+                key={desk.id}
+                title={desk.name}
+                text={`${[desk.siteName, desk.area].filter(Boolean).join(', ')}${desk.takenBy ? `: ${desk.takenBy} sits there` : ''}`}
+                onPress={() => setChosen(desk)}
+              />
+            ))}
+          </LinkRows>
+        </>
+      )}
+    </Sheet>
+  );
+}
