@@ -3,12 +3,11 @@ import { expect, test } from './server';
 test(
   'desks of a site, whether there are enough by the roster, and a desk restricted',
   { tag: '@both' },
-  async ({ page, signIn }, info) => {
+  async ({ page, signIn }) => {
     await signIn();
     await page.goto('/desks');
     await expect(page.getByText(/^17 desks are too few: \d+ are needed\.$/)).toBeVisible();
     await expect(page.getByRole('list', { name: 'The worst half hours' })).toBeVisible();
-    await page.screenshot({ path: `/tmp/shots/desks-${info.project.name}.png` });
     await page.getByRole('radio', { name: '1 in 20' }).click();
     await expect(page.getByText(/^17 desks are/)).toBeVisible();
     await page.goto('/desks/hall-9');
@@ -39,4 +38,84 @@ test('a person’s roster is set on their page', async ({ page, signIn }) => {
   await page.getByText('Harbour terminal, in Late shift').scrollIntoViewIfNeeded();
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText('Live now.')).toBeVisible();
+});
+
+test(
+  'somebody is signed on at a free desk and off again; who sat there is known, and the phone says the same',
+  { tag: '@both' },
+  async ({ page, signIn }) => {
+    await signIn();
+    await page.goto('/desks');
+    await expect(page.getByText(/of 17 desks taken$/)).toBeVisible();
+    await page.getByLabel('Search people and desks').fill('Hall desk 15');
+    await expect(page.getByRole('link', { name: /Hall desk 15.*free/ })).toBeVisible();
+    await page.getByRole('link', { name: /Hall desk 15/ }).click();
+    await expect(page.getByText('Nobody: the desk is free.')).toBeVisible();
+    await page.getByRole('button', { name: 'Sign somebody on' }).click();
+    const sheet = page.getByRole('dialog');
+    // Somebody who has no shared desk among their phones is told so.
+    await sheet.getByLabel('Who').fill('Ines Okafor');
+    await sheet.getByRole('button', { name: /Ines Okafor/ }).click();
+    await expect(sheet.getByText('They have no shared desk among their phones.')).toBeVisible();
+    await sheet.getByLabel('Who').fill('Viggo Fenwright');
+    await sheet.getByRole('button', { name: /Viggo Fenwright/ }).click();
+    await expect(sheet).toHaveCount(0);
+    await expect(
+      page.getByRole('link', { name: /Viggo Fenwright.*signed on by the specialist/ }),
+    ).toBeVisible();
+    await page.getByRole('button', { name: 'Try it at the phone' }).click();
+    await page.getByRole('button', { name: 'Dial the code to sign on' }).click();
+    await expect(
+      page.getByText('Heard: “Viggo Fenwright is signed on. 1 signs off, 2 signs on.'),
+    ).toBeVisible();
+    await page.getByLabel('What is typed there, such as an extension and a PIN').fill('1');
+    await page.getByRole('button', { name: 'Dial the code to sign on' }).click();
+    await expect(page.getByText('Heard: “Viggo Fenwright is signed off.”')).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(page.getByText('Nobody: the desk is free.')).toBeVisible();
+    await expect(page.getByText(/^Viggo Fenwright, .*: signed off$/)).toBeVisible();
+    await page.goto('/people/viggo-fenwright');
+    await expect(page.getByText('Signed on nowhere.')).toBeVisible();
+    await expect(page.getByText(/^Hall desk 15, .*: signed off$/)).toBeVisible();
+  },
+);
+
+test('who is rostered at a moment to come, and nobody at one long past', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/desks');
+  await page.getByRole('radio', { name: 'At another moment' }).click();
+  await page.getByLabel('Day and hour').fill('2035-02-30');
+  await expect(page.getByText('Such as 2026-11-24 14:30')).toBeVisible();
+  await page.getByLabel('Day and hour').fill('2035-03-06 10:00');
+  await expect(
+    page.getByText(/^As the roster will have it: [\d.]+ people expected, 17 desks$/),
+  ).toBeVisible();
+  await page.getByLabel('Day and hour').fill('2020-03-06 10:00');
+  await expect(page.getByText('0 of 17 desks were taken then')).toBeVisible();
+});
+
+test('people choose a desk on their own page, are asked what it asks for, and leave it again', async ({
+  page,
+  signIn,
+  live,
+}) => {
+  await signIn();
+  const send = (path: string, data: object) =>
+    page.request.post(path, { data, headers: { Origin: live.url } });
+  const given = await send('/api/people/ines/phones', { label: 'Shared desk', kind: 'hot-desk' });
+  expect(given.ok()).toBe(true);
+  expect((await send('/api/people/ines/pin', { pin: '480263' })).ok()).toBe(true);
+  await signIn('4101');
+  await page.goto('/');
+  await expect(page.getByText('You are signed on nowhere: calls do not ring at a desk.')).toBeVisible();
+  await page.getByRole('button', { name: 'Choose a desk' }).click();
+  await page.getByRole('button', { name: /Hall desk 14/ }).click();
+  await page.getByLabel('Your PIN').fill('111111');
+  await page.getByRole('button', { name: 'Sign on here' }).click();
+  await expect(page.getByText('That is not right.')).toBeVisible();
+  await page.getByLabel('Your PIN').fill('480263');
+  await page.getByRole('button', { name: 'Sign on here' }).click();
+  await expect(page.getByText(/^Hall desk 14, Harbour terminal, since \d\d:\d\d$/)).toBeVisible();
+  await page.getByRole('button', { name: 'Sign off' }).click();
+  await expect(page.getByText('You are signed on nowhere: calls do not ring at a desk.')).toBeVisible();
 });

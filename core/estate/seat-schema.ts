@@ -1,7 +1,7 @@
 import { mixed, type AnySchema } from 'yup';
 import { NOT_AN_OBJECT, digits, sipUri } from './plan-schema';
 import type { Seat, SeatPassing, SeatPlaying } from './seat-types';
-import { CONFIRMS } from './types';
+import { CONFIRMS } from './confirm';
 import {
   anything,
   choose,

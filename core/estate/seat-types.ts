@@ -1,4 +1,4 @@
-import type { Confirm } from './types';
+import type { Confirm } from './confirm';
 import type { E164, Ms } from './units';
 
 /** Seats: somebody takes part in a service group at whichever phone they have today. */

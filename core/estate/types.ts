@@ -3,6 +3,7 @@
  * These types describe the file as it is written; a field marked optional may be left out and then has the
  * value that `defaults.ts` gives. All durations are whole milliseconds, all numbers E.164 with a leading `+`.
  */
+import type { Confirm } from './confirm';
 import type { Desk, RosterEntry } from './desk-types';
 import type { Device, Site } from './device-types';
 import type { AppPath, ServerFile } from './network-types';
@@ -46,8 +47,7 @@ export type Weekday = (typeof WEEKDAYS)[number];
 export const ARRIVALS = ['direct', 'menu', 'group', 'forwarded'] as const;
 export type Arrival = (typeof ARRIVALS)[number];
 
-export const CONFIRMS = ['none', 'key', 'key-name', 'pin'] as const;
-export type Confirm = (typeof CONFIRMS)[number];
+export { CONFIRMS, type Confirm } from './confirm';
 
 export const CALLER_CLASSES = ['internal', 'external', 'anonymous', 'listed'] as const;
 export type CallerClass = (typeof CALLER_CLASSES)[number];

@@ -76,6 +76,8 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
         const answer = answers[asked];
         asked += 1;
         if (answer !== undefined) media.press(`${answer}#`);
+        // Whoever has nothing more to type hangs up.
+        else if (options.answers) clock.after(TALK_MS, hangUp);
       }
       if (kind === 'code' && code) later(code.afterMs, () => media.press(code.digits));
     },

@@ -57,7 +57,7 @@ test('what it asks is typed at the keys, one after the other, each ended with th
 
 test('one that asks without end is ended after a few questions', async () => {
   reply = ({ typed }) => ({ says: `question ${typed.length + 1}`, asks: true });
-  expect(await press('*21', '1', '2', '3', '4', '5', '6')).toHaveLength(4);
+  expect(await press('*21', '1', '2', '3', '4', '5', '6', '7', '8')).toHaveLength(6);
 });
 
 test('a code that does nothing here goes the way of any number, and a phone that is not there presses nothing', async () => {

@@ -17,7 +17,7 @@ export interface CodeCall {
 
 /** How long somebody may take to type, and what is typed at most. */
 const TYPE_WITHIN_MS = 15_000;
-const MOST_QUESTIONS = 4;
+const MOST_QUESTIONS = 6;
 const MOST_DIGITS = 20;
 const SAID_PACKETS = 5;
 /** How long what was done is heard before the call ends. */

@@ -72,7 +72,9 @@ function Here({ page }: { readonly page: DeskPage }) {
       </Section>
       <Section title="The last seven days">
         <DeskBand sittings={sittings} fromMs={page.fromMs} toMs={page.toMs} timeZone={timeZone} />
-        {before.length === 0 ? <Words tone="soft">Nobody sat here.</Words> : null}
+        {before.length === 0 ? (
+          <Words tone="soft">{sitting ? 'Nobody before.' : 'Nobody sat here.'}</Words>
+        ) : null}
         {before.map((each, i) => (
           <Words key={i} size="small">
             {`${each.name}, ${sayWhen(each.since, timeZone)} to ${sayWhen(each.ended ?? '', timeZone)}: ${each.why ?? ''}`}

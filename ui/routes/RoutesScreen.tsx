@@ -103,7 +103,13 @@ function ListsOf({ title, kinds }: { readonly title: string; readonly kinds: rea
   const wide = useIsWide();
   return (
     <PageFrame title={title} back={null}>
-      <View style={{ flexDirection: wide ? 'row' : 'column', alignItems: 'flex-start' }}>
+      <View
+        style={{
+          flexDirection: wide ? 'row' : 'column',
+          flexWrap: wide ? 'wrap' : 'nowrap',
+          alignItems: 'flex-start',
+        }}
+      >
         {KINDS.filter(({ kind }) => kinds.includes(kind)).map((kind) => (
           <View key={kind.kind} style={wide ? { width: '50%' } : { width: '100%' }}>
             <ObjectList {...kind} />
