@@ -23,6 +23,8 @@ export interface PersonPage {
   readonly version: number;
   readonly slice: Estate;
   readonly behind: readonly Behind[];
+  /** Who of the slice is signed on at a shared desk now: the desk’s name by the person’s id. */
+  readonly signedOn: Readonly<Record<string, string>>;
 }
 
 export interface NamedPerson {

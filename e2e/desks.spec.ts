@@ -75,6 +75,7 @@ test(
     await expect(page.getByText('Nobody: the desk is free.')).toBeVisible();
     await expect(page.getByText(/^Viggo Fenwright, .*: signed off$/)).toBeVisible();
     await page.goto('/people/viggo-fenwright');
+    await expect(page.getByText('Signed on at no shared desk now')).toBeVisible();
     await expect(page.getByText('Signed on nowhere.')).toBeVisible();
     await expect(page.getByText(/^Hall desk 15, .*: signed off$/)).toBeVisible();
   },

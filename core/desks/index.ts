@@ -11,6 +11,7 @@ export {
   type SignOnRefusal,
   type SignOnWay,
 } from './signing';
+export { deskPhonesAway, isRostered } from './reach';
 export { sayRefusal, saySignOff, saySignOn } from './words';
 export { weekAt, weekOfDate, type Week } from './week';
 export {

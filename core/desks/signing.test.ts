@@ -1,6 +1,15 @@
 import type { Desk, Person, Schedule } from '../estate';
 import { scheduleClock } from '../calls/time';
-import { dueOff, nextDaily, SIGN_ON_REFUSALS, shiftEnd, signOnRefusal, type SigningOn } from '.';
+import {
+  deskPhonesAway,
+  dueOff,
+  isRostered,
+  nextDaily,
+  SIGN_ON_REFUSALS,
+  shiftEnd,
+  signOnRefusal,
+  type SigningOn,
+} from '.';
 
 const ZONE = 'America/New_York';
 const hours = (id: string, from: string, to: string, days = ['mon', 'tue', 'wed', 'thu', 'fri']): Schedule =>
@@ -127,6 +136,33 @@ test('every day at a time: the end of the gap where it is skipped, the first whe
   expect(next('02:30', '2026-03-08T00:00:00-05:00')).toBe('2026-03-08T07:00:00.000Z');
   expect(next('01:30', '2026-11-01T00:00:00-04:00')).toBe('2026-11-01T05:30:00.000Z');
   expect(next('01:30', '2026-11-01T05:45:00Z')).toBe('2026-11-02T06:30:00.000Z');
+});
+
+test('the phone of whoever is signed on nowhere is away; by the roster who is likelier there than not', () => {
+  const person = (id: string, ...kinds: ('hot-desk' | 'desk')[]) =>
+    ({
+      id,
+      endpoints: kinds.map((kind, n) => ({ id: `${id}-${n}`, label: kind, kind })),
+    }) as unknown as Person;
+  const people = [
+    person('ada', 'desk', 'hot-desk'),
+    person('ben', 'hot-desk', 'hot-desk'),
+    person('cleo', 'desk'),
+  ];
+  expect(deskPhonesAway(people, ({ id }) => id === 'ben')).toEqual(['ada-1', 'ben-1']);
+  expect(deskPhonesAway(people, () => false)).toEqual(['ada-1', 'ben-0', 'ben-1']);
+  const rostered = (share: number | undefined, when: string) =>
+    isRostered(
+      { roster: [{ schedule: 'early', site: 'hall', ...(share === undefined ? {} : { share }) }] },
+      { schedules: SCHEDULES },
+      at(when),
+    );
+  expect([
+    rostered(undefined, '2026-11-24T07:00'),
+    rostered(0.51, '2026-11-24T07:00'),
+    rostered(0.5, '2026-11-24T07:00'),
+    rostered(undefined, '2026-11-24T15:00'),
+  ]).toEqual([true, true, false, false]);
 });
 
 test('whichever is first signs off: shift, idle or daily', () => {

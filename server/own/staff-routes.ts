@@ -11,11 +11,15 @@ import {
 } from '../../core/changes/own';
 import { APP_CHECKS, sayPlacing } from '../../core/devices/phones';
 import { maskDeep } from '../../core/privacy';
-import { ANY_OUTSIDE_CALLER } from '../../core/calls/engine';
+import { ANY_OUTSIDE_CALLER, type EndpointBehaviour } from '../../core/calls/engine';
+import { deskPhonesAway } from '../../core/desks';
+import { sliceFor } from '../../core/editing';
+import { openSignOns } from '../desks';
+import type { LiveEstate } from '../estate';
 import { judgeReach, tryCall } from '../../core/calls/views';
 import { isoIn } from '../../core/calls/time';
 import { inTransaction } from '../db';
-import { checkedBody, type Route, type SignedIn } from '../http';
+import { checkedBody, type Route, type Services, type SignedIn } from '../http';
 import { notRight, refusal, STAFF } from '../base';
 import { changePerson } from '../people';
 import { readAccount, readSoundNotes } from '../switchboard';
@@ -66,7 +70,12 @@ async function ownPage(context: SignedIn): Promise<OwnPage> {
   const { trace: _trace, ...tried } = line
     ? tryCall(
         index,
-        { from: ANY_OUTSIDE_CALLER, to: line.extension, at: isoIn(now.getTime(), estate.timeZone) },
+        {
+          from: ANY_OUTSIDE_CALLER,
+          to: line.extension,
+          at: isoIn(now.getTime(), estate.timeZone),
+          world: { endpoints: await desksAway(services, live, person.id) },
+        },
         person.id,
       )
     : { trace: null, strip: null };
@@ -100,6 +109,18 @@ async function ownPage(context: SignedIn): Promise<OwnPage> {
     },
     isShown,
   );
+}
+
+/** The phones of those on the way who are signed on at no shared desk: they are not registered. */
+async function desksAway(
+  services: Services,
+  live: LiveEstate,
+  person: string,
+): Promise<Record<string, EndpointBehaviour>> {
+  const { people } = sliceFor(live.estate, live.finder, person);
+  const on = new Set((await openSignOns(services.db)).map((each) => each.person));
+  const away = deskPhonesAway(people, ({ id }) => on.has(id));
+  return Object.fromEntries(away.map((id) => [id, { state: 'unregistered' as const }]));
 }
 
 async function judged(context: SignedIn, wish: Wish): Promise<{ person: Person; verdict: Judged }> {

@@ -34,7 +34,7 @@ const all = (ids: readonly string[], behaviour: EndpointBehaviour) =>
   Object.fromEntries(ids.map((id) => [id, behaviour]));
 
 function ifChoice(moment: Moment, person: Person): IfChoice {
-  const isOwn = [moment.othersEngaged, moment.groupLast, moment.idleMs].some(
+  const isOwn = [moment.othersEngaged, moment.groupLast, moment.idleMs, moment.seats].some(
     (each) => Object.keys(each).length > 0,
   );
   if (isOwn || moment.arrival !== 'direct' || moment.to !== null) return 'own';
@@ -212,6 +212,7 @@ export const MomentBar = memo(function MomentBar({ person, estate, moment, now }
                   othersEngaged: {},
                   groupLast: {},
                   idleMs: {},
+                  seats: {},
                   arrival: 'direct',
                   to: null,
                 });

@@ -33,7 +33,8 @@ export function usePersonDesk(person: string, isAsked = true) {
   });
 }
 
-const changed = () => void queryClient.invalidateQueries({ queryKey: ['/api/desks'] });
+/** Who is signed on decides what rings: whatever is shown of reach is asked anew. */
+const changed = () => void queryClient.invalidateQueries();
 /** Whether the desk is taken by somebody who may be signed off for whoever comes. */
 export const mayConfirm = (error: unknown): boolean => isApiError(error) && error.body.mayConfirm === true;
 

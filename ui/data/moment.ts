@@ -8,6 +8,7 @@ import {
   type Call,
   type EndpointBehaviour,
   type Press,
+  type SeatInCall,
 } from '../../core/calls/engine';
 import { useSession } from './session';
 import { instantOf } from '../../core/calls/time';
@@ -39,6 +40,8 @@ export interface Moment {
   /** Who of a group had its last call, and how long members have been idle, as in the world of a call. */
   readonly groupLast: Readonly<Record<string, number>>;
   readonly idleMs: Readonly<Record<string, number>>;
+  /** Who is signed on to seats of groups, as in the world of a call. */
+  readonly seats: Readonly<Record<string, SeatInCall>>;
 }
 
 export const PLAIN_MOMENT: Moment = {
@@ -57,6 +60,7 @@ export const PLAIN_MOMENT: Moment = {
   to: null,
   groupLast: {},
   idleMs: {},
+  seats: {},
 };
 
 interface MomentState {
@@ -83,7 +87,7 @@ export const useMoments = create<MomentState>()(
         }),
     }),
     {
-      name: 'hostler-moments',
+      name: 'hostler-moments-2',
       storage: tabStorage(),
     },
   ),
@@ -101,6 +105,7 @@ export function momentOf(call: Call, person: Person, status: string): Moment {
     activeCalls = {},
     groupLast = {},
     idleMs = {},
+    seats = {},
   } = call.world ?? {};
   const { [person.id]: own, ...others } = activeCalls;
   const caller: CallerChoice =
@@ -128,6 +133,7 @@ export function momentOf(call: Call, person: Person, status: string): Moment {
     to: person.lines.findIndex(({ extension }) => extension === call.to) > 0 ? call.to : null,
     groupLast,
     idleMs,
+    seats,
   };
 }
 

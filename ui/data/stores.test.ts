@@ -68,6 +68,7 @@ describe('moments', () => {
       presses: { offer: { key: '1', afterMs: 0 } },
       code: { digits: '42', afterMs: 0 },
       activeCalls: { ada: 1, ben: 2 },
+      seats: { front: { state: 'ready', at: { endpoint: 'm' } } },
     },
   };
   test('a call is taken apart into its moment, whole', () => {
@@ -87,6 +88,7 @@ describe('moments', () => {
       codeAfterMs: 0,
       groupLast: {},
       idleMs: {},
+      seats: { front: { state: 'ready', at: { endpoint: 'm' } } },
     });
   });
   test.each([

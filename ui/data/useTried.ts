@@ -1,6 +1,7 @@
 import type { PersonPage } from '../../api/people';
 import { useMemo, useState } from 'react';
 import { readNumber } from '../../core/calls/dialling';
+import { deskPhonesAway, hotDeskOf, isRostered } from '../../core/desks';
 import { mergeSlices } from '../../core/editing';
 import type { Estate, Person } from '../../core/estate';
 import {
@@ -57,6 +58,7 @@ export function callAt(moment: Moment, person: Person, estate: Estate, now: numb
       },
       ...(Object.keys(moment.groupLast).length > 0 ? { groupLast: moment.groupLast } : {}),
       ...(Object.keys(moment.idleMs).length > 0 ? { idleMs: moment.idleMs } : {}),
+      ...(Object.keys(moment.seats).length > 0 ? { seats: moment.seats } : {}),
     },
   };
 }
@@ -66,11 +68,26 @@ const inPlace = (estate: Estate, person: Person): Estate => ({
   people: estate.people.map((each) => (each.id === person.id ? person : each)),
 });
 
+/** What is taken of somebody's shared desk, and by what; null: they have none. */
+function deskSaid(
+  person: Person,
+  epochMs: number | null,
+  at: string | undefined,
+  isOn: (person: Person) => boolean,
+): string | null {
+  if (hotDeskOf(person) === null) return null;
+  if (epochMs === null)
+    return at === undefined ? 'Signed on at no shared desk now' : `Signed on at ${at} now`;
+  return isOn(person) ? 'By the roster: at a shared desk then' : 'By the roster: at no shared desk then';
+}
+
 export interface TriedAt {
   readonly index: EstateIndex;
   readonly call: Call | null;
   readonly tried: Tried | null;
   readonly now: number;
+  /** What is taken of the person’s shared desk, in words; null: they have none. */
+  readonly desk: string | null;
   /** The estate as it would be with the edits that are not live. */
   readonly slice: Estate;
 }
@@ -90,18 +107,40 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
   const whole = useMemo(() => mergeSlices(page.slice, met), [page.slice, met]);
   const slice = useMemo(() => inPlace(whole, person), [whole, person]);
   const index = useMemo(() => compileEstate(inPlace(whole, asIf)), [whole, asIf]);
+  const { epochMs } = moment;
+  const isOn = useMemo(
+    () =>
+      epochMs === null
+        ? ({ id }: Person) => page.signedOn[id] !== undefined
+        : (each: Person) => isRostered(each, index.estate, epochMs),
+    [epochMs, page.signedOn, index.estate],
+  );
   const call = useMemo(() => {
     const made = callAt(moment, asIf, page.slice, now);
-    if (!made || page.behind.length === 0) return made;
-    // A phone that was not restarted behaves as what it runs, unless the moment says what it does.
+    if (!made) return made;
+    const away = deskPhonesAway(index.estate.people, isOn);
+    if (page.behind.length === 0 && away.length === 0) return made;
+    // A phone that was not restarted behaves as what it runs, unless the moment says what it does; a shared desk’s
+    // phone is that of whoever is signed on.
     const owner = (id: string) => index.endpoints.get(id)?.owner ?? undefined;
-    const endpoints = { ...asRun(page.behind, owner, made.to), ...made.world?.endpoints };
+    const endpoints = {
+      ...asRun(page.behind, owner, made.to),
+      ...Object.fromEntries(away.map((id) => [id, { state: 'unregistered' as const }])),
+      ...made.world?.endpoints,
+    };
     return { ...made, world: { ...made.world, endpoints } };
-  }, [moment, asIf, page.slice, page.behind, index, now]);
+  }, [moment, asIf, page.slice, page.behind, index, now, isOn]);
   const local = useMemo(
     () => (isLocal && call ? tryCall(index, call, person.id) : null),
     [isLocal, index, call, person.id],
   );
   const remote = useServerTry(call, person.id, page.version, !isLocal);
-  return { index, call, tried: isLocal ? local : (remote.data ?? null), now, slice };
+  return {
+    index,
+    call,
+    tried: isLocal ? local : (remote.data ?? null),
+    now,
+    slice,
+    desk: deskSaid(person, epochMs, page.signedOn[person.id], isOn),
+  };
 }

@@ -65,6 +65,11 @@ export function CallOfMoment({
               ? 'No rule fits now: the default rule of the plan'
               : 'The plan has no rules: the default rule is for every call'}
         </Words>
+        {at.desk ? (
+          <Words size="small" tone="soft">
+            {at.desk}
+          </Words>
+        ) : null}
       </View>
       <Sheeted style={{ paddingVertical: space(2) }}>
         {tried ? (
