@@ -369,13 +369,15 @@ const behaviour: fc.Arbitrary<EndpointBehaviour> = fc
 /** Phones that seats are at, beside those of the estate. */
 const SEAT_PHONES = ['sip:home@seats.example', '+17785550190'];
 
-/** Who is signed on to a seat: nobody, or somebody at a phone that registers, at a mobile or at the person's own phone. */
+/** Who is signed on to a seat: nobody, or somebody at a phone that registers, at a mobile or at the person's own mobile. */
 const seatNow = ({ endpoints }: Person): fc.Arbitrary<SeatInCall> =>
   fc
     .record({
       state: fc.constantFrom('ready' as const, 'ready' as const, 'paused' as const, undefined),
       at: fc.oneof(
-        fc.constantFrom(...endpoints.map(({ id }) => ({ endpoint: id }))),
+        ...endpoints
+          .filter(({ kind }) => kind === 'mobile' || kind === 'mobile-app')
+          .map(({ id }) => fc.constant({ endpoint: id })),
         fc.constant({ sip: 'sip:home@seats.example' }),
         fc.constant({ number: '+17785550190' }),
       ),

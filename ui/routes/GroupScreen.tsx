@@ -3,11 +3,11 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumber } from '../../core/calls/dialling';
-import { GROUP_MODES, memberId, type Group, type GroupMode, type Member } from '../../core/estate';
+import { GROUP_MODES, memberId, type Group, type GroupMode, type Member, type Seat } from '../../core/estate';
 import { mergeSlices } from '../../core/editing';
 import { compileEstate, endpointName, type EstateIndex } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
-import { useObject, useObjectWork } from '../data/objects';
+import { useObject, useObjects, useObjectWork } from '../data/objects';
 import { meetPerson, useMet } from '../data/met';
 import { useCanEdit } from '../data/session';
 import { space, usePalette } from '../kit/theme';
@@ -16,7 +16,7 @@ import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { PermissionChoice } from '../edit/PermissionChoice';
 import { EndingEditor } from '../plan/EndingEditor';
-import { PersonSearch, useNamed } from '../edit/Search';
+import { PersonSearch } from '../edit/Search';
 import { Choice, Empty, Field, IconButton, Section, Skeleton, Trouble } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';
 import { TryStrip } from '../calls/TryStrip';
@@ -44,11 +44,17 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
   const router = useRouter();
   const work = useObjectWork('group', page);
   const met = useMet((state) => state.part);
+  const seats = useObjects<Seat>('seat');
   const group = work.object;
   const slice = useMemo(() => {
     const whole = mergeSlices(page.slice, met);
-    return { ...whole, groups: whole.groups.map((each) => (each.id === group.id ? group : each)) };
-  }, [page.slice, met, group]);
+    return {
+      ...whole,
+      // A seat that is just being added is not in what was read of the group.
+      ...(seats.data ? { seats: seats.data.objects } : {}),
+      groups: whole.groups.map((each) => (each.id === group.id ? group : each)),
+    };
+  }, [page.slice, met, group, seats.data]);
   const index = useMemo(() => compileEstate(slice), [slice]);
   const [now] = useState(() => Date.now());
   const set = (patch: Partial<Group>) => work.edit((before) => ({ ...before, ...patch }));
@@ -101,7 +107,11 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
           />
         ) : null}
         {canEdit ? (
-          <SeatPick group={group} onPick={(seat) => set({ members: [...group.members, { seat }] })} />
+          <SeatPick
+            group={group}
+            seats={seats.data?.objects ?? []}
+            onPick={(seat) => set({ members: [...group.members, { seat }] })}
+          />
         ) : null}
       </Section>
       {canEdit ? (
@@ -162,10 +172,17 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
 }
 
 /** The seats that can be added to a group. */
-function SeatPick({ group, onPick }: { readonly group: Group; readonly onPick: (seat: string) => void }) {
-  const seats = useNamed('seat');
+function SeatPick({
+  group,
+  seats,
+  onPick,
+}: {
+  readonly group: Group;
+  readonly seats: readonly Seat[];
+  readonly onPick: (seat: string) => void;
+}) {
   const taken = new Set(group.members.map(memberId));
-  const free = (seats.data?.objects ?? []).filter(({ id }) => !taken.has(id));
+  const free = seats.filter(({ id }) => !taken.has(id));
   if (free.length === 0) return null;
   return (
     <Choice

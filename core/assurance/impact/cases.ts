@@ -58,19 +58,25 @@ export function casesOf(versions: readonly Person[], slices: readonly Estate[]):
   return cases;
 }
 
+/** A phone that stands for whichever somebody is at who is signed on to a seat. */
+export const phoneOfSeat = (id: string): string => `sip:${encodeURIComponent(id)}${AT_A_SEAT}`;
+const AT_A_SEAT = '@seats.invalid';
+/** The seat of such a phone; null: it is another. */
+export const seatOfPhone = (endpoint: string): string | null =>
+  endpoint.endsWith(AT_A_SEAT) ? decodeURIComponent(endpoint.slice('sip:'.length, -AT_A_SEAT.length)) : null;
+
 /** Somebody signed on to each seat on the way, who takes the call; and somebody at every one, of whom nobody does. */
 function seatsOf(slices: readonly Estate[]): readonly ImpactCase[] {
   const ids = [...new Set(slices.flatMap(({ seats = [] }) => seats.map(({ id }) => id)))];
   if (ids.length === 0) return [];
-  const sip = (id: string) => `sip:${ids.indexOf(id)}@seats.invalid`;
   const on = (some: readonly string[]): World => ({
-    seats: Object.fromEntries(some.map((id) => [id, { state: 'ready', at: { sip: sip(id) } }])),
+    seats: Object.fromEntries(some.map((id) => [id, { state: 'ready', at: { sip: phoneOfSeat(id) } }])),
   });
   return [
     ...ids.map((id): ImpactCase => ({
       kind: 'seat-answers',
       at: id,
-      world: { ...on([id]), ...one(sip(id), { answerAfterMs: ANSWER_AFTER_MS }) },
+      world: { ...on([id]), ...one(phoneOfSeat(id), { answerAfterMs: ANSWER_AFTER_MS }) },
     })),
     { kind: 'seats-on', at: '', world: on(ids) },
   ];

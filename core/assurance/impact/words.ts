@@ -1,6 +1,7 @@
 import type { Estate } from '../../estate';
 import { showNumber } from '../../calls/dialling';
 import { isLost, FAILURES, seconds, shortName } from '../../calls/engine';
+import { seatOfPhone } from './cases';
 import type { Change, End, ImpactGroup } from './types';
 
 const PHONES: Record<string, string> = {
@@ -74,8 +75,10 @@ function sayCase({ caseKind, at, start }: Change, names: ImpactNames): string {
 export function sayEnd({ kind, who, detail }: End, names: ImpactNames): string {
   const whom = who === 'own' || who === null ? null : shortName(names.person(who));
   const place = /^\+\d/.test(detail) ? showNumber(detail) : detail;
+  const seat = seatOfPhone(detail);
   switch (kind) {
     case 'answered':
+      if (seat !== null) return `is taken by whoever is signed on to ${names.seat(seat)}`;
       return whom
         ? `is taken by ${names.person(who!)}`
         : who === 'own'

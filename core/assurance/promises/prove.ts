@@ -1,6 +1,15 @@
-import { memberId, type Estate, type Line, type Ms, type Person } from '../../estate';
+import {
+  memberId,
+  type Estate,
+  type Group,
+  type Line,
+  type Member,
+  type Ms,
+  type Person,
+} from '../../estate';
 import {
   compileEstate,
+  rankOf,
   runInDetail,
   type Call,
   type DetailedRun,
@@ -125,6 +134,16 @@ function withoutIdle(breach: Breach): Breach {
   return { ...breach, call: { ...breach.call, world: { ...breach.call.world, endpoints } } };
 }
 
+/** Who is in a group, and whose order makes a difference there: by rank, a seat alone at its rank has its place. */
+function membersOf(group: Group | undefined): readonly string[] {
+  if (!group) return [];
+  const alone = (member: Member) =>
+    group.mode === 'by-rank' && group.members.filter((each) => rankOf(each) === rankOf(member)).length === 1;
+  return group.members
+    .filter((member) => !alone(member))
+    .map((member) => ('seat' in member ? `${SEAT_MEMBER}${member.seat}` : memberId(member)));
+}
+
 /** One status for each set of rules that a status can open: the one of now first. */
 function statusesOf(person: Person): readonly string[] {
   const named = new Set([person.status, ...person.plan.rules.flatMap((rule) => rule.when.status ?? [])]);
@@ -206,10 +225,7 @@ function proveAt(
       first: FIRST,
       reachable,
       maxCalls: (id) => index.people.get(id)?.maxCalls ?? 1,
-      membersOf: (id) =>
-        (index.groups.get(id)?.members ?? []).map((member) =>
-          'seat' in member ? `${SEAT_MEMBER}${member.seat}` : memberId(member),
-        ),
+      membersOf: (id) => membersOf(index.groups.get(id)),
       seats: seatPhones(index.estate, personId),
     },
   });

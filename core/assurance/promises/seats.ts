@@ -30,11 +30,12 @@ const seatsIn = ({ groups, seats = [] }: Pick<Estate, 'groups' | 'seats'>): read
 };
 const idOfSeat = (member: Member): string[] => ('seat' in member ? [member.seat] : []);
 
+const isMobile = ({ kind }: Endpoint) => kind === 'mobile' || kind === 'mobile-app';
 const isOutside = ({ kind }: Endpoint) => isNumberKind(kind);
 
 /**
- * The phones that stand for those that somebody may be at: one that registers and a mobile of nobody here, the phones
- * of the person that calls are for, and of others one number for each permission that it is dialled with.
+ * The phones that stand for those that somebody may be at: one that registers and a mobile of nobody here, the mobile
+ * phones of the person that calls are for, and of others one number for each permission that it is dialled with.
  */
 export function seatPhones(slice: Estate, personId: PersonId): ReadonlyMap<string, SeatPhones> {
   const seats = seatsIn(slice);
@@ -43,7 +44,7 @@ export function seatPhones(slice: Estate, personId: PersonId): ReadonlyMap<strin
   const numbers = all.flatMap(({ endpoint }) => endpoint.number ?? []);
   const lines = slice.people.flatMap((each) => each.lines.flatMap((line) => line.numbers));
   const known: SeatPhones['phones'] = [
-    ...all.filter(({ person }) => person.id === personId),
+    ...all.filter(({ person, endpoint }) => person.id === personId && isMobile(endpoint)),
     ...new Map(
       all
         .filter(({ person, endpoint }) => person.id !== personId && isOutside(endpoint))
