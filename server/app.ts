@@ -12,6 +12,7 @@ import { readBody, isOwnHost, type OpenRoute, type Route, type Services } from '
 import { aboutError, onceAMinute, busy, isRefusal, refusal, type Account, STAFF, type Reply } from './base';
 import { comparisonRoutes } from './comparison';
 import { deskRoutes, signOnRoutes } from './desks';
+import { seatRoutes } from './seats';
 import { drillRoutes } from './drills';
 import { estateRoutes, tryRoutes } from './reach';
 import { effectRoutes } from './effect';
@@ -63,6 +64,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...lineRoutes,
   ...deskRoutes,
   ...signOnRoutes,
+  ...seatRoutes,
   ...collectedRoutes,
   ...liveRoutes,
   ...ownRoutes,

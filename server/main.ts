@@ -11,6 +11,7 @@ import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
 import { openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
+import { followSeats, whoIsAtSeats } from './seats';
 import { openSwitchboard } from './switchboard';
 import { watchDue } from './slates';
 
@@ -48,8 +49,23 @@ async function main(): Promise<void> {
   let tls: TlsService | null = null;
   const services = (): Services => ({ db, store, now, secrets, phones, streams, tls: () => tls });
   const collector = openCollector(db, log);
+  const seats = followSeats(services, log);
   const phones = openSwitchboard({
-    collect: collector,
+    collect: {
+      ...collector,
+      callSettled: (id, trace) => {
+        collector.callSettled(id, trace);
+        seats.callSettled(id, trace);
+      },
+      callOver: (id) => {
+        collector.callOver(id);
+        seats.callOver(id);
+      },
+      systemEnded: () => {
+        collector.systemEnded();
+        seats.systemEnded();
+      },
+    },
     db,
     store,
     secrets,
@@ -57,6 +73,7 @@ async function main(): Promise<void> {
     onCode: (dialled) => actOnCode(services(), dialled),
     onPin: (asked) => checkPin(services(), asked),
     signedOn: whoIsSignedOn(db),
+    atSeats: whoIsAtSeats(db),
     onUsed: (endpoints) =>
       void noteCalls(services(), endpoints).catch((error: unknown) =>
         log.warn({ err: error }, 'the use of shared desks could not be noted'),

@@ -119,6 +119,8 @@ async function main(): Promise<void> {
         return void opened.setEstate(message.estate);
       case 'accounts':
         return void opened.setAccounts(message.accounts);
+      case 'seats':
+        return opened.setSeats(message.seats);
       case 'phones':
         return void opened.setPhones(message.settings);
       case 'live':

@@ -1,5 +1,6 @@
 import type { Estate, Ms } from '../core/estate';
 import type { Call, Trace } from '../core/calls/engine';
+import type { SeatOn } from '../core/seats';
 import type { LiveResult } from './live';
 import type { ProvisioningOrder } from './phones/provisioning';
 import type { RelayPlace } from './turn';
@@ -81,6 +82,8 @@ export type PinAnswer = PinVerdict | 'none' | 'asked';
 export type ToStandins =
   | { readonly kind: 'estate'; readonly estate: Estate }
   | { readonly kind: 'accounts'; readonly accounts: readonly AccountOf[] }
+  /** Who is at which seat. */
+  | { readonly kind: 'seats'; readonly seats: readonly SeatOn[] }
   | { readonly kind: 'phones'; readonly settings: readonly PhoneSetting[] }
   | { readonly kind: 'live'; readonly order: LiveOrder }
   | { readonly kind: 'stop-live'; readonly id: string }

@@ -2,6 +2,7 @@ import { endpointTimes, isNumberKind, type Estate } from '../core/estate';
 import { emptyEstate } from '../core/editing';
 import { compileEstate, knownEndpoint, type EndpointBehaviour, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
+import { seatsNow, type SeatOn } from '../core/seats';
 import {
   deskEndpoint,
   type AccountOf,
@@ -20,6 +21,8 @@ import { openSystem, type Binding, type PhoneSystem, type SystemEvent, type Syst
 export interface Town {
   readonly setEstate: (estate: Estate) => Promise<void>;
   readonly setAccounts: (accounts: readonly AccountOf[]) => Promise<void>;
+  /** Who is at which seat of a group. */
+  readonly setSeats: (seats: readonly SeatOn[]) => void;
   readonly setPhones: (settings: readonly PhoneSetting[]) => Promise<void>;
   /** Phones that start again: they sign off, and register anew. */
   readonly restart: (endpoints: readonly string[]) => Promise<void>;
@@ -111,6 +114,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   let index: EstateIndex | null = null;
   let accounts = new Map<string, AccountOf>();
   let settings = new Map<string, PhoneSetting>();
+  let seats: readonly SeatOn[] = [];
   const phones = new Map<string, { readonly phone: Phone; readonly key: string }>();
   const sleepers = new Map<string, () => void>();
   const provisionings = new Map<string, ProvisioningOrder>();
@@ -154,6 +158,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     ...(options.onCode ? { onCode: options.onCode } : {}),
     ...(options.pins ? { pins: options.pins } : {}),
     wake: (pushId) => sleepers.get(pushId)?.(),
+    seats: () => seatsNow(index?.estate ?? {}, seats, Date.now()),
     onEvent,
     log: (line) => tell({ kind: 'log', line }),
     onShed: (times) => tell({ kind: 'overloaded', times }),
@@ -391,6 +396,9 @@ export async function openTown(options: TownOptions): Promise<Town> {
             });
         await match();
       }),
+    setSeats: (given) => {
+      seats = given;
+    },
     setPhones: (given) =>
       then(async () => {
         settings = new Map(given.map((each) => [each.endpoint, each]));

@@ -48,7 +48,7 @@ export async function signOnByCode(
     if (isInCall(services, live, here, desk.id)) return told(sayRefusal('in-call'));
     if (choice === SIGN_OFF) {
       await signOff(services, here, 'by-hand', name);
-      services.phones.desksChanged();
+      services.phones.signOnsChanged();
       return told(`${name} is signed off.`);
     }
     if (desk.taken === undefined || desk.taken === 'refuse')

@@ -70,7 +70,7 @@ async function signedOff(
   if (!on) throw refusal(409, 'Nobody is signed on there any more.');
   if (isInCall(services, live, on, on.desk)) throw refusal(409, sayRefusal('in-call'));
   await signOff(services, on, why, account.name);
-  services.phones.desksChanged();
+  services.phones.signOnsChanged();
   return { status: 204 };
 }
 

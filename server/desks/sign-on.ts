@@ -119,7 +119,7 @@ export async function signOn(services: Needs, wanted: Wanted): Promise<SignedOn>
         );
         await addRecords(tx, records);
       });
-      services.phones.desksChanged();
+      services.phones.signOnsChanged();
       return { ok: true, desk, person, since };
     } catch (error) {
       // Another sign-on was written since this one looked: look again.

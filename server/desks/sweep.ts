@@ -23,7 +23,7 @@ export async function signOffDue(
     if (!when || when.atMs > nowMs || isInCall(services, live, on, on.desk)) continue;
     if (await signOff(services, on, when.why, 'by itself', new Date(when.atMs))) done += 1;
   }
-  if (done > 0) services.phones.desksChanged();
+  if (done > 0) services.phones.signOnsChanged();
   return done;
 }
 

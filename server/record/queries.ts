@@ -59,6 +59,11 @@ export type RecordKind =
   | 'probe-range-allowed'
   | 'badge-set'
   | 'desk-sign-on'
+  | 'seat-sign-on'
+  | 'seat-sign-off'
+  | 'seat-paused'
+  | 'seat-resumed'
+  | 'seat-password'
   | 'desk-sign-off'
   | 'signed-in';
 

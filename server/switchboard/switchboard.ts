@@ -4,6 +4,7 @@ import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import { hotDeskOf } from '../../core/desks';
 import type { Estate } from '../../core/estate';
+import type { SeatOn } from '../../core/seats';
 import { deskOfEndpoint } from '../../standins/messages';
 import type {
   AccountOf,
@@ -50,6 +51,11 @@ export interface SwitchboardOptions extends Questions {
     readonly read: () => Promise<ReadonlyMap<string, string>>;
     readonly stamp: () => Promise<string>;
   };
+  /** Who is at which seat, and what changes whenever that does. */
+  readonly atSeats?: {
+    readonly read: () => Promise<readonly SeatOn[]>;
+    readonly stamp: () => Promise<string>;
+  };
   /** Told of the phones that a call was at, once it is over. */
   readonly onUsed?: (endpoints: readonly string[]) => void;
   /** Told once the phone system listens. */
@@ -68,6 +74,7 @@ export function openSwitchboard({
   onPlace,
   collect,
   signedOn,
+  atSeats,
   onUsed,
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
@@ -285,9 +292,20 @@ export function openSwitchboard({
     return { ...account, desk, ...(endpoint ? { endpoint } : {}) };
   }
 
+  let sentSeats = '';
+  let tellingSeats = false;
+  async function tellSeats(force: boolean): Promise<void> {
+    if (!atSeats || !place) return;
+    const stamp = await atSeats.stamp();
+    if (stamp === sentSeats && !force) return;
+    send({ kind: 'seats', seats: await atSeats.read() });
+    sentSeats = stamp;
+  }
+
   /** Passes on what has changed since the last time. */
   async function look(force: boolean): Promise<void> {
     if (!place || closed) return;
+    await tellSeats(force);
     const { estate, revision } = await store.current();
     // A password may have been renewed on another server.
     const stamp = await stampNow();
@@ -335,7 +353,18 @@ export function openSwitchboard({
       return () => hearers.delete(listener);
     },
     inCalls: () => new Set([...inCalls.values()].flatMap((each) => [...each])),
-    desksChanged: () => {
+    seatsChanged: () => {
+      // Of many at once the last is enough.
+      if (tellingSeats) return;
+      tellingSeats = true;
+      setImmediate(() => {
+        tellingSeats = false;
+        tellSeats(true).catch((error: unknown) =>
+          say('who is at which seat could not be told to the phone system', { err: aboutError(error) }),
+        );
+      });
+    },
+    signOnsChanged: () => {
       // Of many at once the last is enough.
       if (told) return;
       told = true;
@@ -410,7 +439,8 @@ export const noSwitchboard: Switchboard = {
   registrations: () => [],
   lost: () => [],
   inCalls: () => new Set(),
-  desksChanged: () => undefined,
+  signOnsChanged: () => undefined,
+  seatsChanged: () => undefined,
   subscribe: () => () => undefined,
   refresh: () => Promise.resolve(),
   restart: () => undefined,

@@ -36,8 +36,10 @@ export interface Switchboard {
   readonly subscribe: (hear: (event: PhonesEvent) => void) => () => void;
   /** Endpoints that have a call now, and `desk/ID` for the phones of shared desks. */
   readonly inCalls: () => ReadonlySet<string>;
+  /** Somebody signed on or off at a seat, or its state changed: the phone system is told soon. */
+  readonly seatsChanged: () => void;
   /** Somebody signed on or off at a shared desk: the phone system is told soon. */
-  readonly desksChanged: () => void;
+  readonly signOnsChanged: () => void;
   /** Reads accounts and phones' settings again and passes them on. */
   readonly refresh: () => Promise<void>;
   /** Has the stand-ins of phones start again. */

@@ -1,6 +1,6 @@
 import type { Estate } from '../../core/estate';
 import { isFirm } from '../../core/calls/live';
-import { compileEstate } from '../../core/calls/engine';
+import { compileEstate, type Call } from '../../core/calls/engine';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
 import { runLive } from '.';
 
@@ -51,6 +51,59 @@ test('where the plan asks for a PIN it is typed at the keys, and the call is tak
   });
   expect(departures).toEqual([]);
   expect(seen.outcome).toMatchObject({ kind: 'answered', endpoint: 'tomasz-home' });
+});
+
+test('calls to a group of seats go over SIP as the model says: at a mobile by key, at a softphone, played', async () => {
+  const estate: Estate = {
+    ...workedEstate(),
+    seats: [
+      { id: 'north', name: 'North', extension: '4551', ringMs: 8000 },
+      { id: 'south', name: 'South', extension: '4552', ringMs: 8000 },
+      { id: 'closed', name: 'Closed', extension: '4553', unattended: { play: 'closed' } },
+    ],
+    groups: [
+      ...workedEstate().groups,
+      {
+        id: 'dispatch',
+        name: 'Dispatch',
+        extension: '4290',
+        mode: 'by-rank',
+        members: [{ seat: 'closed', rank: 9 }, { seat: 'north', rank: 2 }, { seat: 'south' }],
+        ringMs: 10_000,
+        permission: 'coast',
+        ending: { kind: 'hang-up', message: 'nobody' },
+      },
+    ],
+  };
+  const seated = compileEstate(estate);
+  const north = { state: 'ready' as const, person: 'tomasz', at: { number: '+17785550188' } };
+  const south = { state: 'ready' as const, person: 'ines', at: { endpoint: 'ines-desk' } };
+  const mobileAnswers = { '+17785550188': { answerAfterMs: 2000, mailboxAfterMs: null } };
+  const place = async (world: Call['world']) => {
+    const { seen, departures } = await runLive({
+      index: seated,
+      call: {
+        from: '+16045550199',
+        to: '4290',
+        at: '2026-11-24T10:00:00-07:00',
+        ...(world ? { world } : {}),
+      },
+      speed: SPEED,
+      toleranceRealMs: TOLERANCE_MS / SPEED,
+    });
+    return { departures, outcome: seen.outcome };
+  };
+  expect(await place({ seats: { north, south }, endpoints: mobileAnswers })).toMatchObject({
+    departures: [],
+    outcome: { kind: 'answered', endpoint: '+17785550188' },
+  });
+  expect(
+    await place({ seats: { north, south }, endpoints: { 'ines-desk': { answerAfterMs: 1500 } } }),
+  ).toMatchObject({ departures: [], outcome: { kind: 'answered', endpoint: 'ines-desk', person: 'ines' } });
+  expect(await place({})).toMatchObject({
+    departures: [],
+    outcome: { kind: 'played', atMs: 0, seat: 'closed' },
+  });
 });
 
 test('a try that is broken off ends at once, and leaves nothing open', async () => {

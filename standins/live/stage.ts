@@ -73,12 +73,15 @@ function endpointsFor(index: EstateIndex, call: Call, predicted: Trace): readonl
         endpoints.map(({ id }) => id),
       )
     : NOBODY;
+  const atSeats = Object.values(call.world?.seats ?? {}).flatMap(({ at }) =>
+    at && 'endpoint' in at ? [at.endpoint] : [],
+  );
   const bare = [
     ...predicted.legs.map(({ endpoint }) => endpoint),
     ...Object.keys(call.world?.endpoints ?? {}),
-  ].filter((id) => !index.endpoints.has(id) && !id.startsWith('+'));
+  ].filter((id) => !index.endpoints.has(id) && !index.seats.has(id) && !id.startsWith('+'));
   return [
-    ...ids.flatMap((id) => index.endpoints.get(id) ?? []),
+    ...[...new Set([...ids, ...atSeats])].flatMap((id) => index.endpoints.get(id) ?? []),
     ...[...new Set(bare)].map((uri) => knownEndpoint({ id: uri, label: uri, kind: 'sip', uri }, null)),
   ];
 }

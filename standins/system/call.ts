@@ -104,7 +104,14 @@ export async function takeCall(
   const { world } = options;
   const following: Following = followCall(
     host.index,
-    { ...call, world: { groupLast: Object.fromEntries(host.groupLast), ...world } },
+    {
+      ...call,
+      world: {
+        groupLast: Object.fromEntries(host.groupLast),
+        ...(options.seats ? { seats: options.seats() } : {}),
+        ...world,
+      },
+    },
     {
       // What a phone of the public network is doing is not known here: it is called, and then it shows.
       isRegistered: (endpoint) =>
@@ -138,6 +145,8 @@ export async function takeCall(
   function act(each: Todo): void {
     switch (each.todo) {
       case 'dial':
+        // A seat that plays something rings no phone.
+        if (isPlaying(each.endpoint)) return;
         legs.set(each.leg, dial(each));
         return;
       case 'refuse':
@@ -171,6 +180,9 @@ export async function takeCall(
     }
     media.say(`${kind}${menu === null ? '' : ` ${menu}`} ${Math.round(sinceMs)}`, SAID_PACKETS);
   }
+
+  const isPlaying = (endpoint: string) =>
+    host.index.seats.has(endpoint) && !host.index.endpoints.has(endpoint);
 
   function count(nth: number, number: string): void {
     const trunk = trunkFor(number);
@@ -281,7 +293,11 @@ export async function takeCall(
     settled = outcome;
     const trace = following.trace();
     const last = trace.legs.findIndex(({ end }) => end === 'connected');
-    if (last >= 0) {
+    if (outcome.kind === 'played') {
+      host.tell({ kind: 'call-settled', id, trace });
+      asked.respond(200, withSound(';automata'));
+      media.say(`recording of ${host.index.seats.get(outcome.seat)?.name ?? outcome.seat}`, SAID_PACKETS);
+    } else if (last >= 0) {
       void legs.get(last)?.then((leg) => {
         connected = { nth: last, leg };
         host.tell({ kind: 'call-settled', id, trace });

@@ -72,6 +72,8 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly arrival?: Call['arrival'];
   /** What stands around every call besides the calls of this system itself. */
   readonly world?: Call['world'];
+  /** Who is at which seat as a call arrives; left out: nobody. */
+  readonly seats?: () => NonNullable<Call['world']>['seats'];
   /** Wakes the app behind a push id, as a push service would. */
   readonly wake?: (pushId: string) => void;
   /** Who knows the PINs by which people take calls; left out: none is asked for. */

@@ -1,0 +1,13 @@
+export { saySeatRefusal, SEAT_REFUSALS, seatRefusal, type SeatRefusal, type SeatSigning } from './signing';
+export {
+  afterCall,
+  afterOffer,
+  isMiss,
+  offersIn,
+  phoneId,
+  seatNow,
+  seatsNow,
+  stateOf,
+  type SeatOffer,
+  type SeatOn,
+} from './state';
