@@ -1,4 +1,4 @@
-import type { Group, KeptPromise, Menu } from '../core/estate';
+import type { Group, KeptPromise, Menu, Seat } from '../core/estate';
 import { OFFICE } from './special';
 
 /** What belongs to nobody alone: groups, the menu, and what is promised of everybody's calls. */
@@ -23,6 +23,46 @@ export const GROUPS: readonly Group[] = [
     members: [{ person: 'tomasz' }, { person: 'owen' }, { endpoint: 'jonah-mobile' }],
     ringMs: 20_000,
     ending: { kind: 'queue', maxMs: 30_000, then: { kind: 'hang-up', message: 'try later' } },
+  },
+  {
+    id: 'service-desk',
+    name: 'Service desk',
+    extension: '4302',
+    mode: 'by-rank',
+    permission: 'coast',
+    members: [
+      { seat: 'service-1' },
+      { seat: 'service-2' },
+      { seat: 'service-3' },
+      { seat: 'service-home-1', rank: 2 },
+      { seat: 'service-home-2', rank: 2 },
+      { seat: 'service-night', rank: 9 },
+    ],
+    ringMs: 15_000,
+    ending: { kind: 'mailbox', person: 'ruth' },
+  },
+];
+
+/** The service desk: three seats in the house, two at home, and one that passes calls on when nobody takes them. */
+export const SEATS: readonly Seat[] = [
+  ...[1, 2, 3].map((n) => ({
+    id: `service-${n}`,
+    name: `Service ${n}`,
+    extension: `456${n}`,
+    wrapUpMs: 20_000,
+  })),
+  ...[1, 2].map((n) => ({
+    id: `service-home-${n}`,
+    name: `Service from home ${n}`,
+    extension: `456${n + 3}`,
+    ringMs: 25_000,
+    missesUntilPaused: 3,
+  })),
+  {
+    id: 'service-night',
+    name: 'Service at night',
+    extension: '4566',
+    unattended: { passTo: { number: '+12505550193' } },
   },
 ];
 

@@ -12,7 +12,7 @@ import {
 import { FAMILY, GIVEN } from './names';
 import { ferryRoutes } from './routing';
 import { withTemplates } from './templates';
-import { GROUPS, MENUS, PROMISES } from './organisation';
+import { GROUPS, MENUS, PROMISES, SEATS } from './organisation';
 import { SPECIAL_PEOPLE } from './special';
 
 /** The same seed gives the same ferry line, to the last digit. */
@@ -306,6 +306,7 @@ export function skerrowSoundFerries(): Estate {
     devices: devicesFor([...SPECIAL_PEOPLE, ...crew.people]),
     servers: SERVERS,
     desks: DESKS_OF_HALL,
+    seats: SEATS,
     routing: ferryRoutes([...SPECIAL_PEOPLE, ...crew.people]),
   };
 }

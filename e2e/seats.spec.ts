@@ -44,3 +44,58 @@ test(
     await expect(page.getByRole('link', { name: new RegExp(`Desk of ${name}`) })).toBeVisible();
   },
 );
+
+test('somebody is signed on to a seat at a phone, paused, and the group says so', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/seats/service-3');
+  await expect(page.getByText('Nobody.', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Sign somebody on' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('Who').fill('Tomasz');
+  await sheet.getByRole('button', { name: /Tomasz Bright/ }).click();
+  await sheet.getByRole('radio', { name: 'Another phone' }).click();
+  await sheet.getByLabel('Its number in any form, or its SIP address').fill('12');
+  await sheet.getByRole('button', { name: 'Sign Tomasz Bright on' }).click();
+  await expect(sheet.getByText('is no number that can be called')).toBeVisible();
+  await sheet.getByLabel('Its number in any form, or its SIP address').fill('778 555 0147');
+  await sheet.getByRole('button', { name: 'Sign Tomasz Bright on' }).click();
+  await expect(sheet).toHaveCount(0);
+  await expect(page.getByRole('link', { name: /Tomasz Bright, at \+1 778 555 0147.*ready/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Pause', exact: true }).click();
+  await expect(page.getByRole('link', { name: /Tomasz Bright.*paused: Break/ })).toBeVisible();
+  await page.goto('/groups/service-desk');
+  await expect(page.getByText(/^Tomasz Bright, at .*: paused: Break$/)).toBeVisible();
+  await expect(page.getByText(/^Next: Ruth Adeyemi/)).toBeVisible();
+  // The one who has been idle for longest of those of rank 1 is rung first.
+  await expect(strip(page)).toHaveAccessibleName(/Ruth/);
+  await page.goto('/seats/service-3');
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await page.getByRole('button', { name: 'Sign Tomasz Bright off' }).click();
+  await expect(page.getByText('Nobody.', { exact: true })).toBeVisible();
+});
+
+test('people sign on to a seat on their own page at whichever phone, pause it and leave it', async ({
+  page,
+  signIn,
+}) => {
+  await signIn('4101');
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Sign on to a seat' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('button', { name: /Service from home 2/ }).click();
+  await sheet.getByRole('radio', { name: 'Mobile' }).click();
+  await expect(sheet.getByText(/^Calls come to .*, and are accepted with key 1\.$/)).toBeVisible();
+  await sheet.getByRole('button', { name: 'Sign on', exact: true }).click();
+  await expect(page.getByText(/^You take calls at Mobile: ready/).last()).toBeVisible();
+  await page
+    .getByRole('radiogroup', { name: 'Pause Service from home 2' })
+    .getByRole('radio', { name: 'Meeting' })
+    .click();
+  await expect(page.getByText('You take calls at Mobile: paused: Meeting')).toBeVisible();
+  await page.getByRole('button', { name: 'Go on at Service from home 2' }).click();
+  await page.getByRole('button', { name: 'Leave Service from home 2' }).click();
+  await expect(page.getByRole('button', { name: 'Leave Service from home 2' })).toHaveCount(0);
+});

@@ -12,6 +12,7 @@ import type { Drill } from '../core/calls/drills';
 import type { Behind } from '../core/changes/restarts';
 import type { SlateEntry } from '../core/changes/slate';
 import { insertSignOn } from './desks';
+import { insertSeatOn } from './seats';
 import { putDrill } from './drills';
 import { readRevision, replaceEstate, writeEstate } from './estate';
 import { MODELS } from '../core/devices/phones';
@@ -74,6 +75,27 @@ async function seatDemo(tx: Tx, estate: Estate, now: Date): Promise<void> {
     });
 }
 
+/** Three of the service desk take calls: two at their desk phones, one at home. */
+async function seatService(tx: Tx, estate: Estate, now: Date): Promise<void> {
+  for (const [n, [seat, kind]] of (
+    [
+      ['service-1', 'desk'],
+      ['service-2', 'desk'],
+      ['service-home-1', 'mobile'],
+    ] as const
+  ).entries()) {
+    const person = ['noor', 'ruth', 'ines'].map((id) => estate.people.find((each) => each.id === id))[n];
+    const endpoint = person?.endpoints.find((each) => each.kind === kind);
+    if (person && endpoint && estate.seats?.some(({ id }) => id === seat))
+      await insertSeatOn(tx, {
+        seat,
+        person: person.id,
+        at: { endpoint: endpoint.id },
+        since: new Date(now.getTime() - (n + 1) * HOUR_MS),
+      });
+  }
+}
+
 async function demoEstate(db: Db): Promise<void> {
   if (await readRevision(db)) return;
   if (IS_EMPTY) return void (await replaceEstate(db, emptyEstate(), 'set-up'));
@@ -88,6 +110,11 @@ async function demoEstate(db: Db): Promise<void> {
     await patchSlate(connection, slate, { note: work.slate.note, shared: true }, at);
     await putEntries(connection, slate, work.slate.entries, 'specialist', at);
     await putRunning(connection, work.running, at);
+    await seatService(
+      connection,
+      read.estate,
+      process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : at,
+    );
     await seatDemo(connection, read.estate, process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : at);
     // Images made up for the stand-ins: all that counts is that they arrive whole.
     for (const { id, name, firmwareLeast } of MODELS.filter(({ kind }) => kind === 'desk')) {

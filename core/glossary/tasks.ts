@@ -101,9 +101,21 @@ export const TASKS: readonly Task[] = [
   },
   {
     says: 'Sign somebody on at a shared desk',
-    at: '/devices',
-    then: 'The device › Signed on',
+    at: '/desks',
+    then: 'The desk › Sign somebody on',
     also: ['hot desk', 'hoteling', 'log in'],
+  },
+  {
+    says: 'See who sits where, now or at another moment',
+    at: '/desks',
+    then: 'Who sits where',
+    also: ['where is', 'hot desk', 'free desk'],
+  },
+  {
+    says: 'Sign somebody on to a seat of a group',
+    at: '/groups',
+    then: 'The seat › Sign somebody on',
+    also: ['service desk', 'agent', 'call queue', 'log in'],
   },
   {
     says: 'See whether there are enough shared desks',

@@ -271,6 +271,27 @@ export const TERMS = [
     also: ['shift plan', 'rota', 'duty schedule'],
   },
   {
+    id: 'seat',
+    term: 'Seat',
+    means: 'A place in a group for whoever is signed on to it, at whichever phone they have today.',
+    example: 'Service from home 1: whoever takes it gets calls of the service desk on their mobile.',
+    also: ['agent position', 'service position', 'queue member'],
+  },
+  {
+    id: 'rank',
+    term: 'Rank',
+    means: 'In a group that goes by rank, seats of rank 1 ring first; of equals the longest idle.',
+    example: 'Rank 1 in the office, rank 2 at home: home rings when the office does not answer.',
+    also: ['priority', 'penalty', 'skill level'],
+  },
+  {
+    id: 'wrap-up',
+    term: 'Wrap-up',
+    means: 'Time after a call in which a seat gets none, for writing down what was agreed.',
+    example: 'With 20 s of wrap-up the next call rings 20 s after the last has ended.',
+    also: ['after-call work', 'clerical time'],
+  },
+  {
     id: 'wake',
     term: 'Wakes for a call',
     means: 'A softphone on a mobile sleeps, and is woken by a push message before it can ring.',

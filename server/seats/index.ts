@@ -1,4 +1,4 @@
-export { openSeats } from './queries';
+export { insertSeatOn, openSeats } from './queries';
 export { seatRoutes } from './routes';
 export { signOffGone } from './sign-on';
 export { followSeats, whoIsAtSeats } from './watch';

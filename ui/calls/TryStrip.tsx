@@ -4,7 +4,7 @@ import { DateTime } from 'luxon';
 import { showNumbersIn } from '../../core/calls/dialling';
 import type { StandsFor } from '../../core/calls/drills';
 import type { Estate } from '../../core/estate';
-import { ANY_OUTSIDE_CALLER, compileEstate } from '../../core/calls/engine';
+import { ANY_OUTSIDE_CALLER, compileEstate, type SeatInCall } from '../../core/calls/engine';
 import { tryCall, type Tried } from '../../core/calls/views';
 import { isoIn } from '../../core/calls/time';
 import { useQuery } from '@tanstack/react-query';
@@ -25,11 +25,14 @@ export function TryStrip({
   to,
   whom,
   presses,
+  seats,
 }: {
   readonly slice: Estate;
   readonly to: string;
   /** What a try that is kept here stands for. */
   readonly whom?: StandsFor & { readonly name: string };
+  /** Who is at seats now; at another time nobody is known to be. */
+  readonly seats?: Readonly<Record<string, SeatInCall>>;
   readonly presses?: { readonly menu: string; readonly keys: readonly string[] };
 }) {
   const isLocal = useRole() === 'specialist';
@@ -41,19 +44,22 @@ export function TryStrip({
     const day = DateTime.fromMillis(now, { zone: zoneNamed(slice.timeZone) }).startOf('day');
     const [hour, minute] = time.split(':').map(Number);
     const at = time === 'now' ? now : day.set({ hour: hour ?? 0, minute: minute ?? 0 }).toMillis();
+    // Whose browser is not given all numbers has the server fill in who is at seats.
+    const world = {
+      ...(presses && key !== 'none' ? { presses: { [presses.menu]: { key, afterMs: 4000 } } } : {}),
+      ...(seats && isLocal && time === 'now' && Object.keys(seats).length > 0 ? { seats } : {}),
+    };
     return {
       from: ANY_OUTSIDE_CALLER,
       to,
       at: isoIn(at, slice.timeZone),
-      ...(presses && key !== 'none'
-        ? { world: { presses: { [presses.menu]: { key, afterMs: 4000 } } } }
-        : {}),
+      ...(Object.keys(world).length > 0 ? { world } : {}),
     };
-  }, [now, slice.timeZone, time, to, presses, key]);
+  }, [now, slice.timeZone, time, to, presses, key, seats, isLocal]);
   const local = useMemo(() => (isLocal ? tryCall(index, call) : null), [isLocal, index, call]);
   const remote = useQuery({
-    queryKey: ['/api/tries', to, call],
-    queryFn: () => api<Tried>('POST', '/api/tries', call),
+    queryKey: ['/api/tries', to, call, seats],
+    queryFn: () => api<Tried>('POST', `/api/tries${time === 'now' ? '?seats=now' : ''}`, call),
     enabled: !isLocal,
   });
   const tried = local ?? remote.data ?? null;

@@ -41,10 +41,17 @@ export const useRecord = (before: number | null, filter = '') =>
   );
 
 /** A try run by the server, for those whose browser has no private numbers. */
-export const useServerTry = (call: Call | null, person: string, version: number, enabled: boolean) =>
+export const useServerTry = (
+  call: Call | null,
+  person: string,
+  version: number,
+  enabled: boolean,
+  isNow: boolean,
+) =>
   useQuery({
-    queryKey: ['/api/tries', person, version, call],
-    queryFn: () => api<Tried>('POST', `/api/tries?person=${encodeURIComponent(person)}`, call),
+    queryKey: ['/api/tries', person, version, call, isNow],
+    queryFn: () =>
+      api<Tried>('POST', `/api/tries?person=${encodeURIComponent(person)}${isNow ? '&seats=now' : ''}`, call),
     enabled: enabled && call !== null,
     placeholderData: (before) => before,
   });

@@ -16,6 +16,7 @@ import { asRun } from '../../core/changes/restarts';
 import { isoIn } from '../../core/calls/time';
 import { useMet } from './met';
 import type { Moment } from './moment';
+import { useSeatsNow } from './seats';
 import { useRole } from './session';
 import { useServerTry } from './data';
 
@@ -108,6 +109,7 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
   const slice = useMemo(() => inPlace(whole, person), [whole, person]);
   const index = useMemo(() => compileEstate(inPlace(whole, asIf)), [whole, asIf]);
   const { epochMs } = moment;
+  const atSeats = useSeatsNow(slice, isLocal && epochMs === null);
   const isOn = useMemo(
     () =>
       epochMs === null
@@ -119,7 +121,9 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
     const made = callAt(moment, asIf, page.slice, now);
     if (!made) return made;
     const away = deskPhonesAway(index.estate.people, isOn);
-    if (page.behind.length === 0 && away.length === 0) return made;
+    const seats = { ...atSeats, ...made.world?.seats };
+    const isAtSeats = Object.keys(seats).length > 0;
+    if (page.behind.length === 0 && away.length === 0 && !isAtSeats) return made;
     // A phone that was not restarted behaves as what it runs, unless the moment says what it does; a shared desk’s
     // phone is that of whoever is signed on.
     const owner = (id: string) => index.endpoints.get(id)?.owner ?? undefined;
@@ -128,13 +132,13 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
       ...Object.fromEntries(away.map((id) => [id, { state: 'unregistered' as const }])),
       ...made.world?.endpoints,
     };
-    return { ...made, world: { ...made.world, endpoints } };
-  }, [moment, asIf, page.slice, page.behind, index, now, isOn]);
+    return { ...made, world: { ...made.world, endpoints, ...(isAtSeats ? { seats } : {}) } };
+  }, [moment, asIf, page.slice, page.behind, index, now, isOn, atSeats]);
   const local = useMemo(
     () => (isLocal && call ? tryCall(index, call, person.id) : null),
     [isLocal, index, call, person.id],
   );
-  const remote = useServerTry(call, person.id, page.version, !isLocal);
+  const remote = useServerTry(call, person.id, page.version, !isLocal, epochMs === null);
   return {
     index,
     call,

@@ -15,6 +15,7 @@ import { Words } from '../kit/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { StatusPart } from './StatusPart';
 import { OwnDeskPart } from './OwnDeskPart';
+import { OwnSeatsPart } from './OwnSeatsPart';
 import { PhonesPart } from './PhonesPart';
 import { SequencePart } from './SequencePart';
 import { AppsPart } from './AppsPart';
@@ -140,6 +141,7 @@ export function OwnScreen() {
       <StatusPart page={page} act={act} />
       <OwnDeskPart timeZone={page.timeZone} />
       <PhonesPart page={page} act={act} />
+      <OwnSeatsPart timeZone={page.timeZone} />
       <OwnHandoverPart page={page} />
       <AppsPart page={page} />
       <LinePart />

@@ -1,15 +1,26 @@
 import type { ObjectPage } from '../../api/objects';
+import type { SeatSitting } from '../../api/seats';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { showNumber } from '../../core/calls/dialling';
 import { GROUP_MODES, memberId, type Group, type GroupMode, type Member, type Seat } from '../../core/estate';
 import { mergeSlices } from '../../core/editing';
-import { compileEstate, endpointName, type EstateIndex } from '../../core/calls/engine';
+import {
+  ANY_OUTSIDE_CALLER,
+  compileEstate,
+  endpointName,
+  runCall,
+  type EstateIndex,
+} from '../../core/calls/engine';
+import { isoIn } from '../../core/calls/time';
+import { phoneId } from '../../core/seats';
 import { messageOf } from '../data/api';
 import { useObject, useObjects, useObjectWork } from '../data/objects';
 import { meetPerson, useMet } from '../data/met';
-import { useCanEdit } from '../data/session';
+import { useSeatsNow, useSeatStates } from '../data/seats';
+import { useCanEdit, useZone } from '../data/session';
+import { sayState, sayWho } from '../seats/words';
 import { space, usePalette } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
@@ -56,6 +67,20 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
     };
   }, [page.slice, met, group, seats.data]);
   const index = useMemo(() => compileEstate(slice), [slice]);
+  const seatsNow = useSeatsNow(slice, true);
+  const states = useSeatStates((slice.seats?.length ?? 0) > 0);
+  const zone = useZone();
+  /** The seat that the next call rings first, if it is one. */
+  const next = useMemo(() => {
+    const { legs } = runCall(index, {
+      from: ANY_OUTSIDE_CALLER,
+      to: group.extension,
+      at: isoIn(Date.now(), slice.timeZone),
+      world: { seats: seatsNow },
+    });
+    const first = legs[0]?.endpoint;
+    return Object.entries(seatsNow).find(([, { at }]) => at && phoneId(at) === first)?.[0];
+  }, [index, group.extension, slice.timeZone, seatsNow]);
   const [now] = useState(() => Date.now());
   const set = (patch: Partial<Group>) => work.edit((before) => ({ ...before, ...patch }));
   const people = group.members.flatMap((member) => ('person' in member ? [member.person] : []));
@@ -69,6 +94,7 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
       <TryStrip
         slice={slice}
         to={group.extension}
+        seats={seatsNow}
         {...(work.changed ? {} : { whom: { group: group.id, name: group.name } })}
       />
       <Section title="Members">
@@ -80,6 +106,9 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
             <MemberRow
               key={`${nameOf(index, member)}-${i}`}
               name={nameOf(index, member)}
+              state={
+                'seat' in member ? saySeat(states.data?.seats[member.seat], zone, member.seat === next) : null
+              }
               i={i}
               of={group.members.length}
               onMove={
@@ -199,8 +228,13 @@ const nameOf = (index: EstateIndex, member: Member) =>
     ? (index.people.get(member.person)?.name ?? member.person)
     : endpointName(index, memberId(member));
 
+/** Who is at a seat and how it stands. */
+const saySeat = (sitting: SeatSitting | undefined, zone: string, isNext: boolean): string =>
+  `${isNext ? 'Next: ' : ''}${sitting ? `${sayWho(sitting)}: ${sayState(sitting, zone)}` : 'Nobody is signed on'}`;
+
 function MemberRow({
   name,
+  state,
   i,
   of,
   onMove,
@@ -209,6 +243,8 @@ function MemberRow({
   onRank,
 }: {
   name: string;
+  /** Of a seat: who is there. */
+  state: string | null;
   i: number;
   of: number;
   onMove: ((to: number) => void) | null;
@@ -222,7 +258,9 @@ function MemberRow({
     <View
       style={{
         flexDirection: 'row',
+        flexWrap: 'wrap',
         alignItems: 'center',
+        justifyContent: 'flex-end',
         minHeight: 52,
         paddingLeft: space(3),
         borderTopWidth: i > 0 ? 1 : 0,
@@ -230,25 +268,32 @@ function MemberRow({
         backgroundColor: palette.sheet,
       }}
     >
-      <Words strong style={{ flex: 1 }}>
-        {name}
-      </Words>
-      {rank !== null ? <Words size="small">{`Rank ${rank}`}</Words> : null}
-      {onMove ? (
-        <>
-          {rank !== null && rank > 1 ? (
-            <IconButton icon="minus" label={`${name}: rank ${rank - 1}`} onPress={() => onRank(rank - 1)} />
-          ) : null}
-          {rank !== null && rank < 9 ? (
-            <IconButton icon="add" label={`${name}: rank ${rank + 1}`} onPress={() => onRank(rank + 1)} />
-          ) : null}
-          {i > 0 ? <IconButton icon="up" label={`${name}: earlier`} onPress={() => onMove(i - 1)} /> : null}
-          {i < of - 1 ? (
-            <IconButton icon="down" label={`${name}: later`} onPress={() => onMove(i + 1)} />
-          ) : null}
-          <IconButton icon="close" label={`Remove ${name}`} onPress={onRemove} />
-        </>
-      ) : null}
+      <View style={{ flexGrow: 1, flexBasis: 200, flexShrink: 1, paddingVertical: space(1) }}>
+        <Words strong>{name}</Words>
+        {state === null ? null : (
+          <Words size="small" tone="soft">
+            {state}
+          </Words>
+        )}
+      </View>
+      <View style={{ flexDirection: 'row', alignItems: 'center' }}>
+        {rank !== null ? <Words size="small">{`Rank ${rank}`}</Words> : null}
+        {onMove ? (
+          <>
+            {rank !== null && rank > 1 ? (
+              <IconButton icon="minus" label={`${name}: rank ${rank - 1}`} onPress={() => onRank(rank - 1)} />
+            ) : null}
+            {rank !== null && rank < 9 ? (
+              <IconButton icon="add" label={`${name}: rank ${rank + 1}`} onPress={() => onRank(rank + 1)} />
+            ) : null}
+            {i > 0 ? <IconButton icon="up" label={`${name}: earlier`} onPress={() => onMove(i - 1)} /> : null}
+            {i < of - 1 ? (
+              <IconButton icon="down" label={`${name}: later`} onPress={() => onMove(i + 1)} />
+            ) : null}
+            <IconButton icon="close" label={`Remove ${name}`} onPress={onRemove} />
+          </>
+        ) : null}
+      </View>
     </View>
   );
 }

@@ -11,6 +11,7 @@ import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Tick, Troub
 import { TimeField } from '../kit/TimeField';
 import { Words } from '../kit/Words';
 import { CheckedField } from '../networks/CheckedField';
+import { SeatNowPart } from '../seats/SeatNowPart';
 
 type Unattended = NonNullable<Seat['unattended']>;
 
@@ -75,6 +76,7 @@ function SeatView({ page }: { readonly page: ObjectPage<Seat> }) {
       back={{ path: '/groups', label: 'Back to groups and menus' }}
       bar={<ObjectBar work={work} />}
     >
+      <SeatNowPart seat={page.object.id} name={page.object.name} />
       <Section title="Takes calls of">
         {groups.isPending ? <Skeleton rows={1} /> : null}
         {groups.isSuccess && mine.length === 0 ? (

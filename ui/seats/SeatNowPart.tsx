@@ -1,0 +1,222 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import type { SeatNowPage } from '../../api/seats';
+import type { SeatPhone } from '../../core/estate';
+import { faultOf, messageOf } from '../data/api';
+import { usePersonPage } from '../data/data';
+import { mayConfirm } from '../data/desks';
+import { useSeatNow, useSeatOff, useSeatOn, useSeatPassword, useSeatPaused } from '../data/seats';
+import { useCanEdit, useRole, useZone } from '../data/session';
+import { sayWhen } from '../desks/when';
+import { PersonSearch } from '../edit/Search';
+import { Button, Field, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../kit/parts';
+import { Sheet } from '../kit/Sheet';
+import { space } from '../kit/theme';
+import { Words } from '../kit/Words';
+import { PhonePick } from './PhonePick';
+import { PAUSES, sayState, sayWho } from './words';
+
+const seconds = (ms: number | null) => (ms === null ? '' : `${Math.round(ms / 1000)} s`);
+
+/** Who is at a seat now, and the calls that were offered to it of late. */
+export function SeatNowPart({ seat, name }: { readonly seat: string; readonly name: string }) {
+  const page = useSeatNow(seat);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton rows={2} />;
+  return <SeatNow seat={seat} name={name} page={page.data} />;
+}
+
+function SeatNow({
+  seat,
+  name,
+  page: { sitting, offered, hasPassword },
+}: {
+  readonly seat: string;
+  readonly name: string;
+  readonly page: SeatNowPage;
+}) {
+  const zone = useZone();
+  const role = useRole();
+  const canEdit = useCanEdit();
+  const maySign = role === 'specialist' || role === 'help-desk';
+  const off = useSeatOff(seat);
+  const paused = useSeatPaused(seat);
+  const [signing, setSigning] = useState(false);
+  return (
+    <>
+      <Section title="Who is signed on">
+        {sitting ? (
+          <LinkRows>
+            <LinkRow
+              title={sayWho(sitting)}
+              text={`Since ${sayWhen(sitting.since, zone)}, ${sayState(sitting, zone)}`}
+              href={`/people/${encodeURIComponent(sitting.person)}`}
+            />
+          </LinkRows>
+        ) : (
+          <Words>Nobody.</Words>
+        )}
+        {maySign ? (
+          <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+            <Button
+              label={sitting ? 'Sign somebody else on' : 'Sign somebody on'}
+              onPress={() => setSigning(true)}
+            />
+            {sitting ? (
+              <Button label={`Sign ${sitting.name} off`} busy={off.isPending} onPress={() => off.mutate()} />
+            ) : null}
+            {sitting?.state === 'paused' ? (
+              <Button label="Go on" busy={paused.isPending} onPress={() => paused.mutate(null)} />
+            ) : null}
+            {sitting && sitting.state !== 'paused' ? (
+              <Button
+                kind="quiet"
+                label="Pause"
+                busy={paused.isPending}
+                onPress={() => paused.mutate(PAUSES[0])}
+              />
+            ) : null}
+          </View>
+        ) : null}
+        <Refused error={off.error ?? paused.error} />
+      </Section>
+      <Section title="Calls offered of late">
+        {offered.length === 0 ? <Words tone="soft">None yet.</Words> : null}
+        {offered.map((each, i) => (
+          <Words key={i} size="small">
+            {[
+              `${sayWhen(each.at, zone)}: ${each.name}, ${each.end}`,
+              each.rangMs === null ? 'did not ring' : `rang ${seconds(each.rangMs)}`,
+              each.talkedMs === null ? '' : `talked ${seconds(each.talkedMs)}`,
+            ]
+              .filter(Boolean)
+              .join(', ')}
+          </Words>
+        ))}
+      </Section>
+      {canEdit ? <PasswordPart seat={seat} isSet={hasPassword} /> : null}
+      {signing ? <SeatOnSheet seat={seat} name={name} onClose={() => setSigning(false)} /> : null}
+    </>
+  );
+}
+
+function PasswordPart({ seat, isSet }: { readonly seat: string; readonly isSet: boolean }) {
+  const set = useSeatPassword(seat);
+  const [password, setPassword] = useState('');
+  const fault = faultOf(set.error, 'password');
+  return (
+    <Section title="Password">
+      <Words tone="soft">
+        {isSet
+          ? 'Whoever signs on from their own page types it.'
+          : 'None: people sign on from their own page without one.'}
+      </Words>
+      <View style={{ maxWidth: 320 }}>
+        <Field
+          label="A new password of 4 to 12 digits"
+          secret
+          keyboard="phone-pad"
+          value={password}
+          onChange={(text) => {
+            setPassword(text.replace(/\D/g, ''));
+            set.reset();
+          }}
+          error={fault}
+        />
+      </View>
+      <View style={{ flexDirection: 'row', gap: space(2) }}>
+        <Button
+          label="Set the password"
+          disabled={password === ''}
+          busy={set.isPending}
+          onPress={() => set.mutate(password, { onSuccess: () => setPassword('') })}
+        />
+        {isSet ? (
+          <Button kind="quiet" label="Take the password away" onPress={() => set.mutate(null)} />
+        ) : null}
+      </View>
+      {fault ? null : <Refused error={set.error} />}
+    </Section>
+  );
+}
+
+/** Signs somebody on: who, at which phone, read back, and whoever is there taken over on purpose. */
+function SeatOnSheet({
+  seat,
+  name,
+  onClose,
+}: {
+  readonly seat: string;
+  readonly name: string;
+  readonly onClose: () => void;
+}) {
+  const on = useSeatOn(seat);
+  const [who, setWho] = useState<{ readonly id: string; readonly name: string } | null>(null);
+  const [at, setAt] = useState<SeatPhone | null>(null);
+  const confirm = mayConfirm(on.error);
+  return (
+    <Sheet
+      title={`Sign on to ${name}`}
+      open
+      onClose={onClose}
+      {...(who
+        ? {
+            action: {
+              label: confirm ? `Take over for ${who.name}` : `Sign ${who.name} on`,
+              busy: on.isPending,
+              disabled: at === null,
+              onPress: () =>
+                at &&
+                on.mutate(
+                  { person: who.id, at, ...(confirm ? { confirmed: true } : {}) },
+                  { onSuccess: onClose },
+                ),
+            },
+          }
+        : {})}
+    >
+      {who ? (
+        <PhonesOf
+          person={who.id}
+          at={at}
+          fault={faultOf(on.error, 'at.number')}
+          onChange={(next) => {
+            on.reset();
+            setAt(next);
+          }}
+        />
+      ) : (
+        <PersonSearch label="Who" onPick={(id, picked) => setWho({ id, name: picked })} />
+      )}
+      <Refused error={faultOf(on.error, 'at.number') ? null : on.error} />
+    </Sheet>
+  );
+}
+
+function PhonesOf({
+  person,
+  at,
+  fault,
+  onChange,
+}: {
+  readonly person: string;
+  readonly at: SeatPhone | null;
+  readonly fault: string | null;
+  readonly onChange: (at: SeatPhone | null) => void;
+}) {
+  const page = usePersonPage(person);
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton rows={2} />;
+  return (
+    <PhonePick
+      phones={page.data.person.endpoints.map(({ id, label, number }) => ({
+        id,
+        label,
+        number: number ?? null,
+      }))}
+      value={at}
+      fault={fault}
+      onChange={onChange}
+    />
+  );
+}

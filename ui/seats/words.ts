@@ -1,0 +1,35 @@
+import type { SeatSitting } from '../../api/seats';
+import { showNumbersIn } from '../../core/calls/dialling';
+import type { SeatState } from '../../core/estate';
+import { sayWhen } from '../desks/when';
+
+export const STATES: Record<SeatState, string> = {
+  ready: 'ready',
+  paused: 'paused',
+  'wrap-up': 'in wrap-up',
+  'on-call': 'on a call',
+  'signed-off': 'signed off',
+};
+
+const minutes = (ms: number) => (ms < 60_000 ? 'less than a minute' : `${Math.round(ms / 60_000)} min`);
+
+/** How a seat stands, in one line: its state and since when. */
+export function sayState({ state, why, wrapUntil, idleSince, misses }: SeatSitting, zone: string): string {
+  const idle = minutes(Math.max(0, Date.now() - Date.parse(idleSince)));
+  switch (state) {
+    case 'paused':
+      return `paused${why ? `: ${why}` : ''}`;
+    case 'wrap-up':
+      return `in wrap-up${wrapUntil ? ` until ${sayWhen(wrapUntil, zone)}` : ''}`;
+    case 'ready':
+      return `ready, idle for ${idle}${misses > 0 ? `, ${misses} missed in a row` : ''}`;
+    case 'on-call':
+    case 'signed-off':
+      return STATES[state];
+  }
+}
+
+/** Who is at a seat, at which phone. */
+export const sayWho = ({ name, phone }: SeatSitting): string => `${name}, at ${showNumbersIn(phone)}`;
+
+export const PAUSES = ['Break', 'Meeting', 'Paperwork', 'Training'] as const;
