@@ -62,6 +62,7 @@ export const SITES: readonly Site[] = [
     name: 'Harbour terminal',
     kind: 'office',
     address: '1 Ferry Road, Skerrow',
+    civic: { country: 'CA', A1: 'BC', A3: 'Skerrow', RD: 'Ferry Road', HNO: '1' },
     stableAddress: true,
     network: { boxes: [OFFICE] },
   },

@@ -12,6 +12,7 @@ import { readBody, isOwnHost, type OpenRoute, type Route, type Services } from '
 import { aboutError, onceAMinute, busy, isRefusal, refusal, type Account, STAFF, type Reply } from './base';
 import { comparisonRoutes } from './comparison';
 import { deskRoutes, signOnRoutes } from './desks';
+import { safetyRoutes } from './safety';
 import { seatRoutes } from './seats';
 import { drillRoutes } from './drills';
 import { estateRoutes, tryRoutes } from './reach';
@@ -65,6 +66,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...deskRoutes,
   ...signOnRoutes,
   ...seatRoutes,
+  ...safetyRoutes,
   ...collectedRoutes,
   ...liveRoutes,
   ...ownRoutes,

@@ -5,6 +5,7 @@ export { AccountScreen } from './account/AccountScreen';
 export { BetweenScreen } from './changes/BetweenScreen';
 export { CompareScreen } from './changes/CompareScreen';
 export { DeviceScreen } from './phones/DeviceScreen';
+export { SafetyScreen } from './safety/SafetyScreen';
 export { SeatScreen } from './routes/SeatScreen';
 export { DeskScreen } from './desks/DeskScreen';
 export { DesksScreen } from './desks/DesksScreen';

@@ -1,3 +1,4 @@
+import { civicSchema, rangesSchema } from './civic-schema';
 import { KEY_USES, SITE_KINDS, type Site, type SiteLine, type Device, type PhoneKey } from './device-types';
 import { NAT_METHODS, SIP_ALGS } from './network-types';
 import { pathSchema, siteNetworkSchema } from './network-schema';
@@ -5,6 +6,7 @@ import {
   closed,
   count,
   flag,
+  id,
   instant,
   list,
   maybe,
@@ -39,6 +41,9 @@ export const siteSchema = closed<Site>({
   name: requiredText(),
   kind: oneOf(SITE_KINDS).required('is missing'),
   address: text(),
+  civic: maybe(civicSchema()),
+  emergencyTrunk: id(),
+  addressRanges: rangesSchema(),
   timeZone: maybe(timeZone()),
   sipAlg: oneOf(SIP_ALGS),
   stableAddress: flag(),

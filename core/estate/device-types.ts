@@ -1,3 +1,4 @@
+import type { Civic } from './civic-types';
 import type { NatMethod, PathSettings, SipAlg, SiteNetwork } from './network-types';
 
 export const SITE_KINDS = ['office', 'branch', 'home'] as const;
@@ -10,6 +11,12 @@ export interface Site {
   readonly kind: SiteKind;
   /** Told to those who come in an emergency. */
   readonly address?: string;
+  /** Its address as it is sent in an emergency (RFC 5139); `address` is for reading. */
+  readonly civic?: Civic;
+  /** The trunk that reaches the emergency services of its place; left out: any. */
+  readonly emergencyTrunk?: string;
+  /** Ranges of its own outside addresses (RFC 4632). */
+  readonly addressRanges?: readonly string[];
   /** IANA name; left out: the organisation's. */
   readonly timeZone?: string;
   /** What its router does to SIP; left out: nothing. */

@@ -5,12 +5,14 @@ import type { Estate } from './types';
 
 export * from './types';
 export * from './organisation-types';
+export * from './civic-types';
 export * from './desk-types';
 export * from './seat-types';
 export * from './device-types';
 export * from './network-types';
 export { addressBook, goingRound, isBlockRule, isIpv4, isPortSpan, portSpan } from './network-texts';
 export { appPathSchema, boxSchema, networkPhoneSchema, pathSchema, serverSchema } from './network-schema';
+export { isCidr } from './civic-schema';
 export { deskSchema } from './desk-schema';
 export { seatPhone, seatSchema } from './seat-schema';
 export { deviceSchema, MOST_KEYS, siteSchema } from './device-schema';

@@ -170,9 +170,11 @@ function checkDevices(report: Report, ids: KnownIds, estate: Estate): void {
   unique(report, 'site', sites, 'sites');
   unique(report, 'device', devices, 'devices');
   const known = { site: new Set(sites.map(({ id }) => id)), device: new Set(devices.map(({ id }) => id)) };
-  sites.forEach(({ relay }, i) =>
-    need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`),
-  );
+  const trunks = new Set(estate.trunks.map(({ id }) => id));
+  sites.forEach(({ relay, emergencyTrunk }, i) => {
+    need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`);
+    need(report, trunks, emergencyTrunk, 'trunk', `sites[${i}].emergencyTrunk`);
+  });
   checkNetworks(report, estate);
   checkDesks(report, ids, estate, known.device);
   const addresses = new Map<string, string>();

@@ -1,3 +1,4 @@
+import { saidPlaceSchema } from './civic-schema';
 import { deskSchema, rosterSchema } from './desk-schema';
 import { seatSchema } from './seat-schema';
 import { deviceSchema, siteSchema } from './device-schema';
@@ -97,6 +98,7 @@ export const endpointSchema = choose((value: unknown): AnySchema => {
     offAnswerMs: isNumber ? ms() : only('a mobile or landline'),
     wakes: kind === 'mobile-app' ? flag() : only('a softphone on a mobile'),
     wakeMs: kind === 'mobile-app' ? ms() : only('a softphone on a mobile'),
+    place: maybe(saidPlaceSchema()),
     path: kind === 'mobile-app' || kind === 'desktop-app' ? maybe(appPathSchema) : only('a softphone'),
   });
 });

@@ -4,6 +4,7 @@
  * value that `defaults.ts` gives. All durations are whole milliseconds, all numbers E.164 with a leading `+`.
  */
 import type { Confirm } from './confirm';
+import type { SaidPlace } from './civic-types';
 import type { Desk, RosterEntry } from './desk-types';
 import type { Device, Site } from './device-types';
 import type { AppPath, ServerFile } from './network-types';
@@ -238,6 +239,8 @@ export interface Endpoint {
   readonly wakeMs?: Ms;
   /** Of a softphone: how it gets through from outside. */
   readonly path?: AppPath;
+  /** Of a softphone or a phone outside: where it is, as somebody said. */
+  readonly place?: SaidPlace;
 }
 
 export interface Mailbox {

@@ -52,14 +52,25 @@ export const maskSip = (bytes: string, isOwn: (e164: string) => boolean): string
     return `${found.slice(0, found.length - digits.length)}${digits.slice(0, keep)}${'x'.repeat(hidden)}${digits.slice(-2)}`;
   });
 
+/** Of a civic address (RFC 5139) the country, province and town. */
+const townOnly = (civic: unknown): unknown =>
+  typeof civic === 'object' && civic !== null
+    ? Object.fromEntries(Object.entries(civic).filter(([name]) => ['country', 'A1', 'A3'].includes(name)))
+    : civic;
+
 /** A JSON value with every private number in its texts, and in the names of its fields, masked. */
 export function maskDeep<T>(value: T, isOwn: (e164: string) => boolean): T {
   const mask = (each: unknown): unknown => {
     if (typeof each === 'string') return maskText(each, isOwn);
     if (Array.isArray(each)) return each.map(mask);
     if (typeof each !== 'object' || each === null) return each;
+    // Where somebody lives is as private as their number: of a home, and of what people said, the place stays.
+    const isHome = 'civic' in each && ('saidOn' in each || ('kind' in each && each.kind === 'home'));
     return Object.fromEntries(
-      Object.entries(each).map(([key, inner]) => [maskText(key, isOwn), mask(inner)]),
+      Object.entries(each).map(([key, inner]) => [
+        maskText(key, isOwn),
+        isHome && key === 'civic' ? townOnly(inner) : mask(inner),
+      ]),
     );
   };
   return mask(value) as T;

@@ -1,4 +1,5 @@
 export { signOnByCode } from './at-phone';
+export { markOf } from './marks';
 export { beginIdleAnew, insertSignOn, openSignOns } from './queries';
 export { deskRoutes } from './routes';
 export { isInCall, siteOf } from './sign-on';

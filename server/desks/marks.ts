@@ -23,6 +23,12 @@ async function markKey({ db, secrets }: { db: Db; secrets: Keyring }): Promise<B
 }
 const mark = (key: Buffer, text: string): Buffer => createHmac('sha256', key).update(text).digest();
 
+/** A mark of a text, by which it can be told again and nobody can tell what it was. */
+export const markOf = async (services: Needs, text: string): Promise<string> =>
+  mark(await markKey(services), text)
+    .toString('base64url')
+    .slice(0, 22);
+
 /** The code of a desk for a day, four digits: the same wherever it is asked for. @param atMs ms since 1970 */
 export async function codeOfDay(
   services: Needs,

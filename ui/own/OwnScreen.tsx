@@ -15,6 +15,7 @@ import { Words } from '../kit/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { StatusPart } from './StatusPart';
 import { OwnDeskPart } from './OwnDeskPart';
+import { OwnPlacePart } from './OwnPlacePart';
 import { OwnSeatsPart } from './OwnSeatsPart';
 import { PhonesPart } from './PhonesPart';
 import { SequencePart } from './SequencePart';
@@ -145,6 +146,7 @@ export function OwnScreen() {
       <OwnHandoverPart page={page} />
       <AppsPart page={page} />
       <LinePart />
+      <OwnPlacePart />
       <OwnCoverPart page={page} act={act} />
       <SequencePart page={page} act={act} />
       <TryMine page={page} />

@@ -13,6 +13,7 @@ import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { SitePlacePart } from '../safety/SitePlacePart';
 import { RelayPart } from './RelayPart';
 import { SITE_WORDS, useDevices } from './DevicesScreen';
 
@@ -88,6 +89,7 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
         isChanged={work.changed}
         canEdit={canEdit}
       />
+      {canEdit ? <SitePlacePart site={site} onEdit={edit} /> : null}
       {canEdit ? (
         <Section title="What it is">
           <Field

@@ -1,6 +1,8 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { endpointTimes, isNumberKind, type Endpoint } from '../../core/estate';
+import { saysOwnPlace } from '../../core/emergency';
+import { SaidPlacePart } from '../safety/SaidPlacePart';
 import { AppWayPart } from '../networks/PhoneWayPart';
 import { Field, Fold } from '../kit/parts';
 import { Ask } from '../kit/Term';
@@ -105,6 +107,9 @@ export function PhoneSettings({
         ) : null}
         {isSoftphone ? (
           <AppWayPart endpoint={endpoint} onChange={(path) => onChange({ path }, 'path')} />
+        ) : null}
+        {saysOwnPlace(endpoint) ? (
+          <SaidPlacePart endpoint={endpoint} onChange={(place) => onChange({ place }, 'place')} />
         ) : null}
         <Field
           label="Digits sent after the answer"

@@ -28,7 +28,7 @@ const PLACES: readonly { path: string; label: string; icon: IconName; key: strin
 const BELOW: Record<string, readonly string[]> = {
   '/today': ['/slates', '/findings', '/restarts'],
   '/people': ['/import', '/templates'],
-  '/phones': ['/devices', '/desks', '/networks', '/sites', '/probe', '/provisioning'],
+  '/phones': ['/devices', '/desks', '/networks', '/sites', '/safety', '/probe', '/provisioning'],
   '/record': ['/drills', '/between'],
   '/routes': ['/compare', '/numbers', '/groups', '/menus', '/seats', '/hours', '/statuses'],
 };
@@ -41,6 +41,7 @@ const PARTS: readonly (readonly { readonly path: string; readonly title: string 
     { path: '/desks', title: 'Desks' },
     { path: '/networks', title: 'Networks' },
     { path: '/sites', title: 'Sites' },
+    { path: '/safety', title: 'Emergencies' },
     { path: '/provisioning', title: 'Provisioning' },
     { path: '/probe', title: 'Probe' },
   ],

@@ -1,3 +1,4 @@
+export { emergencyNumbers } from './emergency';
 export { ambiguities, type Ambiguity } from './ambiguities';
 export { callingCode, classifier, classOf, type Classified } from './classes';
 export { dialString } from './dial-string';

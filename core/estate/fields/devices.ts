@@ -1,3 +1,4 @@
+import { civic } from './civic';
 import { NAMED, choice, count, flag, id, ms, number, object, text, type FieldsOf } from './kinds';
 import { path, siteNetwork } from './network';
 import type { Device, PhoneKey, Site, SiteLine } from '../device-types';
@@ -17,6 +18,9 @@ export const site: FieldsOf<Site> = {
   ...NAMED,
   kind: choice('kind of site'),
   address: text('address'),
+  civic: object('address in an emergency', () => civic),
+  emergencyTrunk: id('trunk for emergencies'),
+  addressRanges: text('outside addresses'),
   timeZone: text('time zone'),
   sipAlg: choice('SIP ALG of the router'),
   stableAddress: flag('outside address stays the same'),

@@ -1,3 +1,4 @@
+import { saidPlace } from './civic';
 import { appPath } from './network';
 import { roster } from './desks';
 import { NAMED, choice, count, flag, id, ms, number, object, text, type FieldsOf } from './kinds';
@@ -120,6 +121,7 @@ export const endpoint: FieldsOf<Endpoint> = {
   wakes: flag('is woken by push'),
   wakeMs: ms('waking takes'),
   path: object('way out', () => appPath),
+  place: object('where it is', () => saidPlace),
 };
 export const mailbox: FieldsOf<Mailbox> = {
   enabled: flag('voicemail on'),

@@ -1,0 +1,42 @@
+import { object, text, type FieldsOf } from './kinds';
+import type { Civic, SaidPlace } from '../civic-types';
+
+export const civic: FieldsOf<Civic> = {
+  country: text('country'),
+  A1: text('province or state'),
+  A2: text('county'),
+  A3: text('city'),
+  A4: text('district'),
+  A5: text('neighbourhood'),
+  A6: text('group of streets'),
+  PRM: text('before the street’s name'),
+  PRD: text('direction before the street'),
+  RD: text('street'),
+  STS: text('kind of street'),
+  POD: text('direction after the street'),
+  POM: text('after the street’s name'),
+  RDSEC: text('section of the street'),
+  RDBR: text('branch of the street'),
+  RDSUBBR: text('branch of the branch'),
+  HNO: text('house number'),
+  HNS: text('after the house number'),
+  LMK: text('landmark'),
+  LOC: text('where in it'),
+  FLR: text('floor'),
+  NAM: text('name of the place'),
+  PC: text('postal code'),
+  BLD: text('building'),
+  UNIT: text('unit'),
+  ROOM: text('room'),
+  SEAT: text('desk'),
+  PLC: text('kind of place'),
+  PCN: text('postal city'),
+  POBOX: text('box'),
+  ADDCODE: text('code of the address'),
+};
+export const saidPlace: FieldsOf<SaidPlace> = {
+  civic: object('address', () => civic),
+  saidOn: text('said on'),
+  by: text('said by'),
+  from: text('registered then from'),
+};

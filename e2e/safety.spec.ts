@@ -1,0 +1,48 @@
+import { expect, test } from './server';
+
+test(
+  'a site tells where it is, and its phones have a place that can be sent',
+  { tag: '@both' },
+  async ({ page, signIn }) => {
+    await signIn();
+    await page.goto('/safety');
+    await expect(
+      page.getByText(/^\d+ of \d+ phones are at a site, of \d+ their owners said where/),
+    ).toBeVisible();
+    await page.getByLabel('Search phones').fill('Ruth Adeyemi');
+    await expect(page.getByRole('link', { name: /Ruth Adeyemi: Bookings desk/ })).toBeVisible();
+    await page.goto('/sites/yard');
+    await page.getByLabel('Street', { exact: true }).fill('Slip Road');
+    await page.getByLabel('House number', { exact: true }).fill('4');
+    await page.getByLabel('Country, two letters').fill('ca');
+    await page.getByLabel('Its own outside addresses, as ranges').fill('203.0.113.1/24');
+    await expect(page.getByText('203.0.113.1/24 is no range such as 203.0.113.0/24')).toBeVisible();
+    await page.getByLabel('Its own outside addresses, as ranges').fill('203.0.113.0/24');
+    await page.getByRole('button', { name: 'Put live' }).click();
+    await expect(page.getByRole('button', { name: 'Put live' })).toHaveCount(0);
+    await page.goto('/safety');
+    await page.getByRole('radio', { name: /^All/ }).click();
+    await page.getByLabel('Search phones').fill('Slip Road');
+    await expect(
+      page.getByRole('link', { name: /4 Slip Road.*the phone stands there/ }).first(),
+    ).toBeVisible();
+  },
+);
+
+test('people say on their own page where their softphone is', async ({ page, signIn, live }) => {
+  await signIn();
+  const given = await page.request.post('/api/people/ines/phones', {
+    data: { label: 'Softphone', kind: 'mobile-app' },
+    headers: { Origin: live.url },
+  });
+  expect(given.ok()).toBe(true);
+  await signIn('4101');
+  await page.goto('/');
+  await expect(page.getByText('Nobody could tell the emergency services where it is.')).toBeVisible();
+  await page.getByRole('button', { name: 'Say where Softphone is' }).click();
+  await page.getByLabel('Street', { exact: true }).fill('Gull Lane');
+  await page.getByLabel('House number', { exact: true }).fill('3');
+  await page.getByLabel('City').fill('North Landing');
+  await page.getByRole('button', { name: 'That is where it is' }).click();
+  await expect(page.getByText('3 Gull Lane, North Landing')).toBeVisible();
+});

@@ -1,0 +1,1 @@
+export { safetyRoutes } from './routes';
