@@ -153,7 +153,8 @@ export function dueOf(
   const left = leaverStatuses(estate);
   const { graceS = 900 } = settingsOf(estate.settings).desks;
   const desks = new Map((estate.desks ?? []).map((desk) => [desk.id, desk]));
-  const devices = new Set((estate.devices ?? []).map(({ id }) => id));
+  const devices = new Map((estate.devices ?? []).map((device) => [device.id, device]));
+  const sites = new Map((estate.sites ?? []).map((site) => [site.id, site]));
   const clocks = new Map<string, ScheduleClock | undefined>();
   const clockOf = (id: string) => {
     if (!clocks.has(id)) {
@@ -167,7 +168,7 @@ export function dueOf(
     const person = finder.person(on.person);
     if (!desk || !devices.has(desk.device)) return { atMs: nowMs, why: 'phone-gone' };
     if (!person || left.has(person.status)) return { atMs: nowMs, why: 'left' };
-    const site = siteOf(estate, desk);
+    const site = sites.get(devices.get(desk.device)?.site ?? '');
     return dueOff(
       desk,
       { sinceMs: on.since.getTime(), usedMs: on.usedAt.getTime() },

@@ -1,5 +1,7 @@
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
+import type { Desk } from '../../core/estate';
+import { useObjects } from '../data/objects';
 import { usePhones } from '../data/phones';
 import { space, usePalette } from '../kit/theme';
 import { Button, LinkRow, Section } from '../kit/parts';
@@ -13,6 +15,7 @@ export function LostPhonesPart() {
   const palette = usePalette();
   const router = useRouter();
   const phones = usePhones();
+  const desks = useObjects<Desk>('desk');
   const lost = [...(phones.data?.lost ?? [])].sort((a, b) => b.lostMs - a.lostMs);
   if (lost.length === 0) return null;
   const rows = new Map((phones.data?.phones ?? []).map((each) => [each.endpoint, each]));
@@ -28,17 +31,24 @@ export function LostPhonesPart() {
       <View style={{ borderTopWidth: 1, borderColor: palette.line }}>
         {lost.slice(0, SHOWN).map((each) => {
           const row = each.endpoint === null ? undefined : rows.get(each.endpoint);
+          const desk = desks.data?.objects.find(({ id }) => each.endpoint === `desk/${id}`);
           return (
             <LinkRow
               key={each.user}
-              title={row ? `${row.name}: ${row.label}` : each.user}
+              title={row ? `${row.name}: ${row.label}` : (desk?.name ?? each.user)}
               text={`Since ${clockOf(each.lostMs)}: ${each.detail}`}
               mark={
                 <Words size="small" strong tone="rust">
                   ▱ lost
                 </Words>
               }
-              href={row ? `/phones/${encodeURIComponent(row.endpoint)}` : '/phones'}
+              href={
+                row
+                  ? `/phones/${encodeURIComponent(row.endpoint)}`
+                  : desk
+                    ? `/desks/${encodeURIComponent(desk.id)}`
+                    : '/phones'
+              }
             />
           );
         })}

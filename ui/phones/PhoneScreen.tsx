@@ -161,8 +161,16 @@ export function PhoneScreen({ id }: { readonly id: string }) {
       ) : (
         <Section title="Registered">
           {registrations.length === 0 ? (
-            <Words tone={lost || row.does !== 'off' ? 'rust' : 'ink'} strong live>
-              {lost ? `Lost since ${clockOf(lost.lostMs)}: ${lost.detail}.` : 'No device is registered.'}
+            <Words
+              tone={row.kind !== 'hot-desk' && (lost || row.does !== 'off') ? 'rust' : 'ink'}
+              strong
+              live
+            >
+              {row.kind === 'hot-desk'
+                ? 'Signed on at no shared desk: it rings once they are.'
+                : lost
+                  ? `Lost since ${clockOf(lost.lostMs)}: ${lost.detail}.`
+                  : 'No device is registered.'}
             </Words>
           ) : null}
           {registrations.map((each) => (

@@ -13,12 +13,14 @@ import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { rowHeight, space, useIsWide, usePalette } from '../kit/theme';
 
-type State = 'registered' | 'asleep' | 'lost' | 'never' | 'public';
+/** `away`: whichever shared desk somebody signs on to, while they are signed on to none. */
+type State = 'registered' | 'asleep' | 'lost' | 'never' | 'away' | 'public';
 const STATE_WORDS: Record<State, string> = {
   registered: '▰ registered',
   asleep: '▰ asleep',
   lost: '▱ lost',
   never: '▱ not registered',
+  away: 'at no desk',
   public: 'public network',
 };
 const FILTERS = ['all', 'registered', 'lost', 'never', 'public'] as const;
@@ -46,15 +48,18 @@ function stateOf(row: PhoneRow, registrations: readonly Registration[], lost: Lo
   if (isPublic(row)) return 'public';
   if (registrations.some(({ asleep }) => !asleep)) return 'registered';
   if (registrations.length > 0) return 'asleep';
+  if (row.kind === 'hot-desk') return 'away';
   return lost ? 'lost' : 'never';
 }
 
-function textOf({ registrations, lost, does }: Shown): string {
+function textOf(row: Shown): string {
+  const { registrations, lost, does } = row;
   const [first] = registrations;
   if (first)
     return registrations.length > 1
       ? `${registrations.length} devices · ${registrationWords(first)}`
       : registrationWords(first);
+  if (row.state === 'away') return 'signed on at no shared desk';
   if (lost) return `since ${clockOf(lost.lostMs)}: ${lost.detail}`;
   return does === 'off' ? 'its stand-in is switched off' : does === 'bare' ? 'waits for provisioning' : '';
 }
@@ -67,7 +72,7 @@ const Row = memo(function Row({ row }: { row: Shown }) {
     <Words
       size="small"
       strong
-      tone={bad ? 'rust' : row.state === 'public' || row.state === 'never' ? 'soft' : 'kelp'}
+      tone={bad ? 'rust' : ['public', 'never', 'away'].includes(row.state) ? 'soft' : 'kelp'}
     >
       {STATE_WORDS[row.state]}
     </Words>
@@ -131,7 +136,7 @@ export function PhonesScreen() {
     });
   }, [phones.data]);
   const shown = useMemo(() => {
-    const order: Record<State, number> = { lost: 0, never: 1, asleep: 2, registered: 2, public: 3 };
+    const order: Record<State, number> = { lost: 0, never: 1, asleep: 2, registered: 2, away: 3, public: 3 };
     return rows
       .filter(
         (row) =>
