@@ -116,7 +116,8 @@ test('people choose a desk on their own page, are asked what it asks for, and le
   await expect(page.getByText('That is not right.')).toBeVisible();
   await page.getByLabel('Your PIN').fill('480263');
   await page.getByRole('button', { name: 'Sign on here' }).click();
-  await expect(page.getByText(/^Hall desk 14, Harbour terminal, since \d\d:\d\d$/)).toBeVisible();
+  // When they are signed off by itself hangs on the hour: another test gives them a roster.
+  await expect(page.getByText(/^Hall desk 14, Harbour terminal, since \d\d:\d\d/)).toBeVisible();
   await page.getByRole('button', { name: 'Sign off' }).click();
   await expect(page.getByText('You are signed on nowhere: calls do not ring at a desk.')).toBeVisible();
 });
