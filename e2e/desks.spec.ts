@@ -108,7 +108,7 @@ test('people choose a desk on their own page, are asked what it asks for, and le
   expect((await send('/api/people/ines/pin', { pin: '480263' })).ok()).toBe(true);
   await signIn('4101');
   await page.goto('/');
-  await expect(page.getByText('You are signed on nowhere: calls do not ring at a desk.')).toBeVisible();
+  await expect(page.getByText('You are signed on at no shared desk.')).toBeVisible();
   await page.getByRole('button', { name: 'Choose a desk' }).click();
   await page.getByRole('button', { name: /Hall desk 14/ }).click();
   await page.getByLabel('Your PIN').fill('111111');
@@ -119,5 +119,5 @@ test('people choose a desk on their own page, are asked what it asks for, and le
   // When they are signed off by itself hangs on the hour: another test gives them a roster.
   await expect(page.getByText(/^Hall desk 14, Harbour terminal, since \d\d:\d\d/)).toBeVisible();
   await page.getByRole('button', { name: 'Sign off' }).click();
-  await expect(page.getByText('You are signed on nowhere: calls do not ring at a desk.')).toBeVisible();
+  await expect(page.getByText('You are signed on at no shared desk.')).toBeVisible();
 });

@@ -241,6 +241,8 @@ export const seatRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/own/seats',
     roles: ONLY_STAFF,
+    // One’s own phones are read back whole; of others there are names alone.
+    unmasked: true,
     handle: async (context) => {
       const { services } = context;
       const { live, person } = await me(context);

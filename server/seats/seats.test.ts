@@ -186,6 +186,12 @@ test('from the own page: with the seat’s password, at one’s own phone, pause
     ask('PUT', '/api/seats/south/password', { password: given }, 'specialist');
   expect((await password('12')).status).toBe(400);
   expect((await password('773311')).status).toBe(204);
+  // One's own numbers are read back whole.
+  expect((await mine()).phones).toContainEqual({
+    id: 'tomasz-mobile',
+    label: 'Mobile',
+    number: '+17785550102',
+  });
   expect((await mine()).seats).toMatchObject([
     { id: 'north', groups: ['Dispatch'], needsPassword: false },
     { id: 'south', needsPassword: true },

@@ -27,7 +27,7 @@ export function OwnDeskPart({ timeZone }: { readonly timeZone: string }) {
           ? `${now.name}, ${now.siteName}, since ${sayWhen(now.since, timeZone)}${
               now.until ? `. You are signed off at ${sayWhen(now.until, timeZone)}.` : ''
             }`
-          : 'You are signed on nowhere: calls do not ring at a desk.'}
+          : 'You are signed on at no shared desk.'}
       </Words>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
         <Button

@@ -74,7 +74,8 @@ function SaySheet({ phone, onClose }: { readonly phone: Phone; readonly onClose:
       }}
     >
       <Words tone="soft">
-        It is told to the emergency services when you call them from this phone, and to nobody else.
+        Your mobility specialist sees it; others see the town alone. Calls do not carry it yet: say where you
+        are when you call for help.
       </Words>
       <CivicFields
         civic={civic}

@@ -46,8 +46,8 @@ export function SafetyScreen() {
           {`${count(({ basis }) => basis === 'site-of-phone' || basis === 'address-range')} of ${rows.length} phones are at a site, of ${count(({ basis }) => basis === 'said')} their owners said where, and of ${count(({ basis }) => basis === 'unknown')} nobody knows.`}
         </Words>
         <Words tone="soft">
-          Nothing here dials an emergency number. Mobiles and landlines call by their own carrier and are not
-          listed.
+          What is known of each phone: calls do not carry it yet. Nothing here dials an emergency number.
+          Mobiles and landlines call by their own carrier and are not listed.
         </Words>
       </Section>
       <Section title="Phones">

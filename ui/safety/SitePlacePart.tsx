@@ -24,8 +24,7 @@ export function SitePlacePart({
   return (
     <Section title="In an emergency">
       <Words tone="soft">
-        What is sent with a call to the emergency services from a phone that stands here. The area of a shared
-        desk is added.
+        Where phones that stand here are; the area of a shared desk is added. Calls do not carry it yet.
       </Words>
       <CivicFields
         civic={site.civic ?? {}}
