@@ -39,13 +39,6 @@ export interface AccountOf {
   readonly desk?: string;
 }
 
-/** What stands for a shared desk’s phone where nobody is signed on. */
-export const deskEndpoint = (desk: string): string => `${OF_A_DESK}${desk}`;
-const OF_A_DESK = 'desk/';
-/** The desk of such a phone; null: it is another. */
-export const deskOfEndpoint = (endpoint: string): string | null =>
-  endpoint.startsWith(OF_A_DESK) ? endpoint.slice(OF_A_DESK.length) : null;
-
 /** One device that is registered, as the server tells it on. Times in ms since 1970. */
 export interface Registration {
   readonly user: string;

@@ -1,21 +1,17 @@
 import { endpointTimes, isNumberKind, type Estate } from '../core/estate';
+import { deskEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
-import { compileEstate, knownEndpoint, type EndpointBehaviour, type EstateIndex } from '../core/calls/engine';
+import { compileEstate, knownEndpoint, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
 import { seatsNow, type SeatOn } from '../core/seats';
-import {
-  deskEndpoint,
-  type AccountOf,
-  type FromStandins,
-  type PhoneSetting,
-  type Registration,
-} from './messages';
+import { type AccountOf, type FromStandins, type PhoneSetting } from './messages';
 import { placeCall } from './phones/caller';
 import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
-import { openSystem, type Binding, type PhoneSystem, type SystemEvent, type SystemOptions } from './system';
+import { behaviourOf, isAway, registrationOf } from './town-phones';
+import { openSystem, type PhoneSystem, type SystemEvent, type SystemOptions } from './system';
 
 /** The stand-ins that stand by themselves: the phone system, the carrier, and a phone for each that registers. */
 export interface Town {
@@ -65,43 +61,6 @@ const MOST_PHONES = 600;
 const EXPIRES_S = 30;
 const OPENED_AT_A_TIME = 20;
 
-function behaviourOf(setting: PhoneSetting | undefined): EndpointBehaviour {
-  switch (setting?.does) {
-    case 'answers':
-      return { answerAfterMs: setting.answerAfterMs ?? 4000 };
-    case 'no-coverage':
-    case 'off':
-      return { state: 'off' };
-    case 'busy':
-    case 'do-not-disturb':
-      return { state: setting.does };
-    case 'answers-by-itself':
-      return { state: 'auto-answer' };
-    case 'ready':
-    case 'asleep':
-    case 'wrong-password':
-    case 'old-firmware':
-    case 'bare':
-    case undefined:
-      return {};
-  }
-}
-
-const registrationOf = (binding: Binding, endpoint: string | null): Registration => ({
-  user: binding.user,
-  endpoint,
-  contact: binding.contact,
-  from: binding.from,
-  sinceMs: binding.sinceMs,
-  refreshedMs: binding.refreshedMs,
-  expiresMs: binding.expiresMs,
-  roundTripMs: binding.roundTripMs,
-  userAgent: binding.userAgent,
-  asleep: binding.pushId !== null,
-});
-
-/** A phone that is not there: switched off, or bare until it has set itself up. */
-const isAway = (does: PhoneSetting['does'] | undefined): boolean => does === 'off' || does === 'bare';
 /** How long a phone listens to a code at most. */
 const LONGEST_CODE_MS = 20_000;
 /** How much later than it should a phone with old firmware registers again. */

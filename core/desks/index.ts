@@ -11,7 +11,8 @@ export {
   type SignOnRefusal,
   type SignOnWay,
 } from './signing';
-export { deskPhonesAway, isRostered } from './reach';
+export { deskEndpoint, deskOfEndpoint } from './phone';
+export { awayBehaviours, deskPhonesAway, isRostered } from './reach';
 export { sayRefusal, saySignOff, saySignOn } from './words';
 export { weekAt, weekOfDate, type Week } from './week';
 export {

@@ -29,3 +29,10 @@ export const deskPhonesAway = (
     const hot = person.endpoints.filter(({ kind }) => kind === 'hot-desk').map(({ id }) => id);
     return hot.length > 0 && isOn(person) ? hot.slice(1) : hot;
   });
+
+/** The same as the world of a call has them. */
+export const awayBehaviours = (
+  people: readonly Person[],
+  isOn: (person: Person) => boolean,
+): Readonly<Record<string, { readonly state: 'unregistered' }>> =>
+  Object.fromEntries(deskPhonesAway(people, isOn).map((id) => [id, { state: 'unregistered' }]));

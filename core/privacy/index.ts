@@ -53,9 +53,11 @@ export const maskSip = (bytes: string, isOwn: (e164: string) => boolean): string
   });
 
 /** Of a civic address (RFC 5139) the country, province and town. */
-const townOnly = (civic: unknown): unknown =>
+export const townOnly = <T>(civic: T): T =>
   typeof civic === 'object' && civic !== null
-    ? Object.fromEntries(Object.entries(civic).filter(([name]) => ['country', 'A1', 'A3'].includes(name)))
+    ? (Object.fromEntries(
+        Object.entries(civic).filter(([name]) => ['country', 'A1', 'A3'].includes(name)),
+      ) as T)
     : civic;
 
 /** A JSON value with every private number in its texts, and in the names of its fields, masked. */

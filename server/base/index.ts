@@ -1,5 +1,6 @@
 export { type Account, EVERY_ROLE, ROLES, type Role, STAFF } from './account';
 export { aboutError, onceAMinute, openLog } from './log';
+export { COMES_BETWEEN, lookingAgain } from './look-again';
 export { LONG_WORK, closePools, workerPool } from './pool';
 export { busy, isRefusal, notRight, refusal } from './refusal';
 export type { Reply, SendEvent } from './reply';

@@ -43,21 +43,24 @@ export async function codeOfDay(
 
 export const BADGE_DIGITS = /^\d{4,32}$/;
 
-/** Gives a person a badge, in the place of the one before; null takes it away. */
+/** What is kept of a badge. */
+export const badgeMark = async (services: Needs, digits: string): Promise<Buffer> =>
+  mark(await markKey(services), digits);
+
+/** Gives a person a badge by its mark, in the place of the one before; null takes it away. */
 export async function putBadge(
-  services: Needs,
   tx: Queryable,
   person: string,
-  digits: string | null,
+  badge: Buffer | null,
   who: string,
   at: Date,
 ): Promise<void> {
   await tx.execute('DELETE FROM badge WHERE person = ?', [person]);
-  if (digits === null) return;
+  if (badge === null) return;
   try {
     await tx.execute('INSERT INTO badge (person, mark, set_at, set_by) VALUES (?, ?, ?, ?)', [
       person,
-      mark(await keyInside(services), digits),
+      badge,
       at,
       who,
     ]);
@@ -66,24 +69,11 @@ export async function putBadge(
     throw refusal(409, 'Somebody else has this badge.');
   }
 }
-/** The key, for use in a transaction: it has to be known before. */
-const keys = new WeakMap<Keyring, Promise<Buffer>>();
-async function keyInside(services: Needs): Promise<Buffer> {
-  const known = keys.get(services.secrets);
-  if (!known) throw new Error('the key of badges must be read before the transaction');
-  return known;
-}
-/** Reads the key, so that it is known in a transaction. */
-export async function readyForBadges(services: Needs): Promise<void> {
-  const key = markKey(services);
-  keys.set(services.secrets, key);
-  await key;
-}
 
 /** Whose badge these digits are; null: nobody's. */
 export async function personOfBadge(services: Needs, digits: string): Promise<string | null> {
   const [[row]] = await services.db.execute<RowDataPacket[]>('SELECT person FROM badge WHERE mark = ?', [
-    mark(await markKey(services), digits),
+    await badgeMark(services, digits),
   ]);
   return row ? String(row.person) : null;
 }

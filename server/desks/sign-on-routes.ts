@@ -1,14 +1,13 @@
 import type { DeskPage } from '../../api/desks';
-import { sayRefusal } from '../../core/desks';
+import { deskEndpoint, sayRefusal } from '../../core/desks';
 import { parts } from '../../core/estate';
 import { instantOf } from '../../core/calls/time';
 import { notRight, refusal, ROLES, STAFF } from '../base';
 import { inTransaction } from '../db';
-import { checkedBody, type Route, type SignedIn } from '../http';
-import { deskEndpoint } from '../../standins/messages';
+import { checkedBody, me, type Route, type SignedIn } from '../http';
 import { checkPin } from '../provisioning';
 import { addRecord } from '../record';
-import { BADGE_DIGITS, codeOfDay, putBadge, readyForBadges } from './marks';
+import { BADGE_DIGITS, badgeMark, codeOfDay, putBadge } from './marks';
 import { openAt, openOf, signOnsIn, type DeskSignOn } from './queries';
 import { isInCall, signOff, signOn, siteOf, type Wanted } from './sign-on';
 import { DAY_MS, deskOfPerson, ownDesks, placeOf, sittingAt, sittingOf } from './sitting';
@@ -72,13 +71,6 @@ async function signedOff(
   await signOff(services, on, why, account.name);
   services.phones.signOnsChanged();
   return { status: 204 };
-}
-
-async function me({ services, account }: SignedIn) {
-  const live = await services.store.current();
-  const person = live.finder.person(account.person ?? '');
-  if (!person) throw refusal(404, 'You are not in the directory any more. Ask your mobility specialist.');
-  return { live, person };
 }
 
 async function deskNamed({ services, params }: SignedIn) {
@@ -206,9 +198,9 @@ export const signOnRoutes: readonly Route[] = [
       const { digits } = checkedBody<{ digits: string | null }>(body, badgeBody);
       const person = (await services.store.current()).finder.person(params.id ?? '');
       if (!person) throw refusal(404, 'There is no such person.');
-      await readyForBadges(services);
+      const badge = digits === null ? null : await badgeMark(services, digits);
       await inTransaction(services.db, async (tx) => {
-        await putBadge(services, tx, person.id, digits, account.name, services.now());
+        await putBadge(tx, person.id, badge, account.name, services.now());
         await addRecord(tx, {
           who: account.name,
           kind: 'badge-set',

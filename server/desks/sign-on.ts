@@ -1,6 +1,8 @@
 import { leaverStatuses } from '../../core/assurance/checks';
 import {
+  deskEndpoint,
   dueOff,
+  hotDeskOf,
   signOnRefusal,
   type SignOffReason,
   type SignOnRefusal,
@@ -9,20 +11,14 @@ import {
 } from '../../core/desks';
 import { settingsOf, type Desk, type Estate, type Person } from '../../core/estate';
 import { scheduleClock, type ScheduleClock } from '../../core/calls/time';
-import { busy } from '../base';
+import { COMES_BETWEEN, lookingAgain } from '../base';
 import { inTransaction, type Tx } from '../db';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
-import { deskEndpoint } from '../../standins/messages';
 import { addRecords, type NewRecord } from '../record';
 import { endSignOn, insertSignOn, openAt, type DeskSignOn } from './queries';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones'>;
-
-/** Somebody came between, four times in a row: they are told to try again. */
-const MOST_TRIES = 4;
-const COMES_BETWEEN = Symbol('somebody came between');
-const isTwice = (error: unknown): boolean => (error as { code?: unknown } | null)?.code === 'ER_DUP_ENTRY';
 
 export interface Wanted {
   readonly desk: string;
@@ -50,11 +46,10 @@ export function isInCall(
   at: DeskSignOn | null,
   desk: string,
 ): boolean {
-  const endpoint = at && finder.person(at.person)?.endpoints.find(({ kind }) => kind === 'hot-desk')?.id;
+  const person = at && finder.person(at.person);
+  const endpoint = person ? hotDeskOf(person) : null;
   const inCalls = phones.inCalls();
-  return (
-    inCalls.has(deskEndpoint(desk)) || (endpoint !== null && endpoint !== undefined && inCalls.has(endpoint))
-  );
+  return inCalls.has(deskEndpoint(desk)) || (endpoint !== null && inCalls.has(endpoint));
 }
 
 function told(
@@ -79,7 +74,7 @@ export async function signOn(services: Needs, wanted: Wanted): Promise<SignedOn>
   const desk = live.estate.desks?.find(({ id }) => id === wanted.desk);
   const person = wanted.person === undefined ? undefined : live.finder.person(wanted.person);
   const left = leaverStatuses(live.estate);
-  for (let tries = 0; tries < MOST_TRIES; tries += 1) {
+  return lookingAgain('Others are signing on at this desk at this moment. Try again.', async () => {
     const open = await openAt(services.db, wanted.desk, wanted.person ?? '');
     const here = open.find((each) => each.desk === wanted.desk) ?? null;
     const why = signOnRefusal({
@@ -99,34 +94,26 @@ export async function signOn(services: Needs, wanted: Wanted): Promise<SignedOn>
       };
     if (here?.person === person.id) return { ok: true, desk, person, since: here.since };
     const since = services.now();
-    try {
-      await inTransaction(services.db, async (tx) => {
-        const records: NewRecord[] = [];
-        for (const each of open) {
-          const reason: SignOffReason = each.desk === desk.id ? 'taken-over' : 'elsewhere';
-          if (!(await endSignOn(tx, each.id, since, reason))) throw COMES_BETWEEN;
-          records.push(told(live, 'desk-sign-off', each, wanted.who, reason));
-        }
-        await insertSignOn(tx, {
-          desk: desk.id,
-          person: person.id,
-          site: siteOf(live.estate, desk)?.id ?? null,
-          since,
-          how: wanted.how,
-        });
-        records.push(
-          told(live, 'desk-sign-on', { desk: desk.id, person: person.id }, wanted.who, wanted.how),
-        );
-        await addRecords(tx, records);
+    await inTransaction(services.db, async (tx) => {
+      const records: NewRecord[] = [];
+      for (const each of open) {
+        const reason: SignOffReason = each.desk === desk.id ? 'taken-over' : 'elsewhere';
+        if (!(await endSignOn(tx, each.id, since, reason))) throw COMES_BETWEEN;
+        records.push(told(live, 'desk-sign-off', each, wanted.who, reason));
+      }
+      await insertSignOn(tx, {
+        desk: desk.id,
+        person: person.id,
+        site: siteOf(live.estate, desk)?.id ?? null,
+        since,
+        how: wanted.how,
       });
-      services.phones.signOnsChanged();
-      return { ok: true, desk, person, since };
-    } catch (error) {
-      // Another sign-on was written since this one looked: look again.
-      if (error !== COMES_BETWEEN && !isTwice(error)) throw error;
-    }
-  }
-  throw busy('Others are signing on at this desk at this moment. Try again.', 2);
+      records.push(told(live, 'desk-sign-on', { desk: desk.id, person: person.id }, wanted.who, wanted.how));
+      await addRecords(tx, records);
+    });
+    services.phones.signOnsChanged();
+    return { ok: true, desk, person, since };
+  });
 }
 
 /** Ends a sign-on once, whichever server does it. @returns whether it was this that ended it */

@@ -1,6 +1,6 @@
 import type { Db } from '../db';
 import type { Services } from '../http';
-import { deskOfEndpoint } from '../../standins/messages';
+import { deskOfEndpoint } from '../../core/desks';
 import { noteUse, noteUseBy, openSignOns, signOnStamp } from './queries';
 import { dueOf, isInCall, signOff } from './sign-on';
 

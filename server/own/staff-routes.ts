@@ -11,15 +11,15 @@ import {
 } from '../../core/changes/own';
 import { APP_CHECKS, sayPlacing } from '../../core/devices/phones';
 import { maskDeep } from '../../core/privacy';
-import { ANY_OUTSIDE_CALLER, type EndpointBehaviour } from '../../core/calls/engine';
-import { deskPhonesAway } from '../../core/desks';
+import { ANY_OUTSIDE_CALLER } from '../../core/calls/engine';
+import { awayBehaviours } from '../../core/desks';
 import { sliceFor } from '../../core/editing';
 import { openSignOns } from '../desks';
 import type { LiveEstate } from '../estate';
 import { judgeReach, tryCall } from '../../core/calls/views';
 import { isoIn } from '../../core/calls/time';
 import { inTransaction } from '../db';
-import { checkedBody, type Route, type Services, type SignedIn } from '../http';
+import { checkedBody, me, type Route, type Services, type SignedIn } from '../http';
 import { notRight, refusal, STAFF } from '../base';
 import { changePerson } from '../people';
 import { readAccount, readSoundNotes } from '../switchboard';
@@ -40,13 +40,6 @@ import {
 
 const ONLY_STAFF = [STAFF] as const;
 const NOTE_DAYS = 14;
-
-async function me({ services, account }: SignedIn) {
-  const live = await services.store.current();
-  const person = live.finder.person(account.person ?? '');
-  if (!person) throw refusal(404, 'You are not in the directory any more. Ask your mobility specialist.');
-  return { live, person };
-}
 
 /** All that a person's own page shows: their own numbers whole, everybody else's masked. */
 async function ownPage(context: SignedIn): Promise<OwnPage> {
@@ -116,11 +109,10 @@ async function desksAway(
   services: Services,
   live: LiveEstate,
   person: string,
-): Promise<Record<string, EndpointBehaviour>> {
+): Promise<ReturnType<typeof awayBehaviours>> {
   const { people } = sliceFor(live.estate, live.finder, person);
   const on = new Set((await openSignOns(services.db)).map((each) => each.person));
-  const away = deskPhonesAway(people, ({ id }) => on.has(id));
-  return Object.fromEntries(away.map((id) => [id, { state: 'unregistered' as const }]));
+  return awayBehaviours(people, ({ id }) => on.has(id));
 }
 
 async function judged(context: SignedIn, wish: Wish): Promise<{ person: Person; verdict: Judged }> {

@@ -4,7 +4,7 @@ import { isoIn } from '../../core/calls/time';
 import { parts, personSchema, faultsOf, type Civic, type SaidPlace } from '../../core/estate';
 import { zoneNamed } from '../../core/zones';
 import { notRight, refusal, STAFF } from '../base';
-import { checkedBody, type Route, type SignedIn } from '../http';
+import { checkedBody, me, type Route } from '../http';
 import { changePerson } from '../people';
 import { locationOf, markNow, ownPlaces, safetyPage } from './rows';
 
@@ -15,13 +15,6 @@ const placeBody = parts.closed<{ endpoint: string; civic: Civic }>({
   endpoint: parts.requiredId(),
   civic: parts.anything(),
 });
-
-async function me({ services, account }: SignedIn) {
-  const live = await services.store.current();
-  const person = live.finder.person(account.person ?? '');
-  if (!person) throw refusal(404, 'You are not in the directory any more. Ask your mobility specialist.');
-  return { live, person };
-}
 
 export const safetyRoutes: readonly Route[] = [
   {

@@ -3,8 +3,9 @@ import { callBackOf, placeFaults, placeOf, sayCivic, saysOwnPlace, type Placed }
 import { ANY_OUTSIDE_CALLER, runInDetail, type EstateIndex } from '../../core/calls/engine';
 import { emergencyNumbers } from '../../core/calls/dialling';
 import { isoIn } from '../../core/calls/time';
-import { deskPhonesAway } from '../../core/desks';
-import type { Civic, Endpoint, Estate, Person } from '../../core/estate';
+import { awayBehaviours } from '../../core/desks';
+import { townOnly } from '../../core/privacy';
+import type { Endpoint, Estate, Person } from '../../core/estate';
 import { markOf, openSignOns } from '../desks';
 import type { Services } from '../http';
 
@@ -45,12 +46,6 @@ async function seen(services: Needs): Promise<Seen> {
 }
 
 const isHome = ({ basis, site }: Placed) => basis === 'said' || site?.kind === 'home';
-const townOf = ({ country, A1, A3 }: Civic): Civic => ({
-  ...(country === undefined ? {} : { country }),
-  ...(A1 === undefined ? {} : { A1 }),
-  ...(A3 === undefined ? {} : { A3 }),
-});
-
 const placedOf = (estate: Estate, person: Person, endpoint: Endpoint, now: Seen): Placed =>
   placeOf(estate, {
     endpoint,
@@ -61,9 +56,8 @@ const placedOf = (estate: Estate, person: Person, endpoint: Endpoint, now: Seen)
   });
 
 /** The phones that a call back to a number rings now, who is signed on nowhere left out. */
-function rungBy(index: EstateIndex, away: readonly string[], atMs: number) {
+function rungBy(index: EstateIndex, endpoints: ReturnType<typeof awayBehaviours>, atMs: number) {
   const known = new Map<string, ReadonlySet<string>>();
-  const endpoints = Object.fromEntries(away.map((id) => [id, { state: 'unregistered' as const }]));
   return (number: string): ReadonlySet<string> => {
     let found = known.get(number);
     if (!found) {
@@ -91,13 +85,12 @@ function rungBy(index: EstateIndex, away: readonly string[], atMs: number) {
 export async function safetyPage(services: Needs, isWhole: boolean): Promise<SafetyPage> {
   const { estate, index } = await services.store.current();
   const now = await seen(services);
-  const away = deskPhonesAway(estate.people, ({ id }) => now.desks.has(id));
+  const away = awayBehaviours(estate.people, ({ id }) => now.desks.has(id));
   const rings = rungBy(index, away, now.atMs);
-  const gone = new Set(away);
   const trunk = emergencyTrunk(estate);
   const rows = estate.people.flatMap((person) =>
     person.endpoints
-      .filter((endpoint) => callsByUs(endpoint) && !gone.has(endpoint.id))
+      .filter((endpoint) => callsByUs(endpoint) && !Object.hasOwn(away, endpoint.id))
       .map((endpoint): SafetyRow => {
         const placed = placedOf(estate, person, endpoint, now);
         const callBack = callBackOf(person);
@@ -109,7 +102,7 @@ export async function safetyPage(services: Needs, isWhole: boolean): Promise<Saf
           name: person.name,
           basis: placed.basis,
           place: placed.civic
-            ? sayCivic(isWhole || !isHome(placed) ? placed.civic : townOf(placed.civic))
+            ? sayCivic(isWhole || !isHome(placed) ? placed.civic : townOnly(placed.civic))
             : null,
           site: placed.site?.id ?? null,
           siteName: placed.site?.name ?? null,

@@ -6,7 +6,7 @@ import { stateOf } from '../../core/seats';
 import { mayTry, forgetAttempts, hashCode, phoneSecretMatches, type Bound } from '../auth';
 import { notRight, refusal, ROLES, STAFF } from '../base';
 import type { LiveEstate } from '../estate';
-import { checkedBody, type Route, type Services, type SignedIn } from '../http';
+import { checkedBody, me, type Route, type Services, type SignedIn } from '../http';
 import { addRecord } from '../record';
 import { putSecret, readSecret, removeSecret } from '../secrets';
 import { offersOf, openSeat, openSeats, type StoredSeatOn } from './queries';
@@ -104,13 +104,6 @@ async function signedOff(
   if (!(await signOffSeat(services, on, why, account.name)))
     throw refusal(409, 'This seat has a call. Try again when it has ended.');
   return { status: 204 };
-}
-
-async function me({ services, account }: SignedIn) {
-  const live = await services.store.current();
-  const person = live.finder.person(account.person ?? '');
-  if (!person) throw refusal(404, 'You are not in the directory any more. Ask your mobility specialist.');
-  return { live, person };
 }
 
 /** The sign-on of a seat, if it is the person's own. */

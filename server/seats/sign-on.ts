@@ -7,7 +7,7 @@ import {
   type SeatSigning,
 } from '../../core/seats';
 import type { Person, Seat, SeatPhone } from '../../core/estate';
-import { busy, refusal } from '../base';
+import { COMES_BETWEEN, lookingAgain, refusal } from '../base';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
@@ -23,9 +23,6 @@ import {
 } from './queries';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones'>;
-const MOST_TRIES = 4;
-const COMES_BETWEEN = Symbol('somebody came between');
-const isTwice = (error: unknown): boolean => (error as { code?: unknown } | null)?.code === 'ER_DUP_ENTRY';
 
 export interface SeatWanted {
   readonly seat: string;
@@ -73,7 +70,7 @@ export async function signOnToSeat(services: Needs, wanted: SeatWanted): Promise
   const seat = seatNamed(live, wanted.seat);
   const person = live.finder.person(wanted.person);
   const left = leaverStatuses(live.estate);
-  for (let tries = 0; tries < MOST_TRIES; tries += 1) {
+  return lookingAgain('Others are signing on to this seat at this moment. Try again.', async () => {
     const here = await openSeat(services.db, wanted.seat);
     const why = seatRefusal(
       {
@@ -92,32 +89,27 @@ export async function signOnToSeat(services: Needs, wanted: SeatWanted): Promise
       return { ok: false, why: why ?? 'no-such-seat', says: saySeatRefusal(why ?? 'no-such-seat', occupant) };
     }
     const since = services.now();
-    try {
-      await inTransaction(services.db, async (tx) => {
-        const records: NewRecord[] = [];
-        if (here) {
-          if (!(await endSeatOn(tx, here.id, since, 'taken-over'))) throw COMES_BETWEEN;
-          records.push(told(live, 'seat-sign-off', here, wanted.who, 'taken-over'));
-        }
-        await insertSeatOn(tx, { seat: seat.id, person: person.id, at: wanted.at, since });
-        records.push(
-          told(
-            live,
-            'seat-sign-on',
-            { seat: seat.id, person: person.id },
-            wanted.who,
-            sayPhone(person, wanted.at),
-          ),
-        );
-        await addRecords(tx, records);
-      });
-      services.phones.seatsChanged();
-      return { ok: true, seat, person };
-    } catch (error) {
-      if (error !== COMES_BETWEEN && !isTwice(error)) throw error;
-    }
-  }
-  throw busy('Others are signing on to this seat at this moment. Try again.', 2);
+    await inTransaction(services.db, async (tx) => {
+      const records: NewRecord[] = [];
+      if (here) {
+        if (!(await endSeatOn(tx, here.id, since, 'taken-over'))) throw COMES_BETWEEN;
+        records.push(told(live, 'seat-sign-off', here, wanted.who, 'taken-over'));
+      }
+      await insertSeatOn(tx, { seat: seat.id, person: person.id, at: wanted.at, since });
+      records.push(
+        told(
+          live,
+          'seat-sign-on',
+          { seat: seat.id, person: person.id },
+          wanted.who,
+          sayPhone(person, wanted.at),
+        ),
+      );
+      await addRecords(tx, records);
+    });
+    services.phones.seatsChanged();
+    return { ok: true, seat, person };
+  });
 }
 
 /** Signs whoever is at a seat off, but never out of a call. */
@@ -143,15 +135,13 @@ export async function changeSeat(
   seat: string,
   change: (on: StoredSeatOn) => SeatOn,
 ): Promise<StoredSeatOn | null> {
-  for (let tries = 0; tries < MOST_TRIES; tries += 1) {
+  return lookingAgain('Others are changing this seat at this moment. Try again.', async () => {
     const on = await openSeat(services.db, seat);
     if (!on) return null;
-    if (await patchSeatOn(services.db, on, change(on))) {
-      services.phones.seatsChanged();
-      return on;
-    }
-  }
-  throw busy('Others are changing this seat at this moment. Try again.', 2);
+    if (!(await patchSeatOn(services.db, on, change(on)))) throw COMES_BETWEEN;
+    services.phones.seatsChanged();
+    return on;
+  });
 }
 
 /** Pauses a seat with a reason, or has it go on; a paused one that missed calls begins to count anew. */

@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { RowDataPacket } from 'mysql2/promise';
 import { isNumberKind, type Estate } from '../../core/estate';
-import { deskEndpoint } from '../../standins/messages';
+import { deskEndpoint } from '../../core/desks';
 import { inTransaction, type Db, type Queryable } from '../db';
 import { type Keyring, type Sealed, keysInUse, sealAgain } from '../secrets';
 

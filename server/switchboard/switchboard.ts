@@ -2,17 +2,8 @@ import type { LostPhone, SystemPlace } from '../../api/phones';
 import { fork, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
-import { hotDeskOf } from '../../core/desks';
-import type { Estate } from '../../core/estate';
 import type { SeatOn } from '../../core/seats';
-import { deskOfEndpoint } from '../../standins/messages';
-import type {
-  AccountOf,
-  FromStandins,
-  PhoneSetting,
-  Registration,
-  ToStandins,
-} from '../../standins/messages';
+import type { FromStandins, PhoneSetting, Registration, ToStandins } from '../../standins/messages';
 import type { RelayPlace } from '../../standins/turn/relay';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
@@ -22,10 +13,12 @@ import { aboutError, onceAMinute, scriptAt, refusal } from '../base';
 import type { Keyring } from '../secrets';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
+import { asSignedOn, callsInProgress } from './signed-on';
 import { answering, type Questions } from './questions';
 import type { KeepsWhatGoes, LiveTry, PhonesEvent, Switchboard } from './types';
 
 export type * from './types';
+export { noSwitchboard } from './none';
 
 const KEPT_TRIES = 30;
 const LOOK_EVERY_MS = 2000;
@@ -89,8 +82,7 @@ export function openSwitchboard({
   let falls = 0;
   let sentRevision = -1;
   let sentStamp = '';
-  /** The endpoints of each call in progress. */
-  const inCalls = new Map<string, Set<string>>();
+  const inCalls = callsInProgress();
   let told = false;
   const say = onceAMinute(log);
   let looking: Promise<void> | null = null;
@@ -209,19 +201,14 @@ export function openSwitchboard({
         });
       case 'log':
         return log.info({ standins: message.line }, 'stand-ins');
-      case 'call-began': {
-        const by = endpointOf(message.by);
-        if (by !== null) inCalls.set(message.id, new Set([by]));
+      case 'call-began':
+        inCalls.began(message.id, endpointOf(message.by));
         return collect?.callBegan(message.id, message.call);
-      }
       case 'call-settled':
-        for (const { endpoint, end } of message.trace.legs)
-          if (end === 'connected')
-            inCalls.set(message.id, (inCalls.get(message.id) ?? new Set()).add(endpoint));
+        inCalls.settled(message.id, message.trace);
         return collect?.callSettled(message.id, message.trace);
       case 'call-over':
-        onUsed?.([...(inCalls.get(message.id) ?? [])]);
-        inCalls.delete(message.id);
+        onUsed?.(inCalls.over(message.id));
         return collect?.callOver(message.id);
     }
   }
@@ -283,15 +270,6 @@ export function openSwitchboard({
   const endpointOf = (user: string): string | null => accounts.get(user) ?? null;
   const stampNow = async () => `${await accountsStamp(db)} ${(await signedOn?.stamp()) ?? ''}`;
 
-  /** An account as the phone system has it: a shared desk’s phone is that of whoever is signed on there. */
-  function asSignedOn(account: AccountOf, estate: Estate, on: ReadonlyMap<string, string>): AccountOf {
-    const desk = account.endpoint === null ? null : deskOfEndpoint(account.endpoint);
-    if (desk === null) return account;
-    const person = estate.people.find(({ id }) => id === on.get(desk));
-    const endpoint = person && hotDeskOf(person);
-    return { ...account, desk, ...(endpoint ? { endpoint } : {}) };
-  }
-
   let sentSeats = '';
   let tellingSeats = false;
   async function tellSeats(force: boolean): Promise<void> {
@@ -352,7 +330,7 @@ export function openSwitchboard({
       hearers.add(listener);
       return () => hearers.delete(listener);
     },
-    inCalls: () => new Set([...inCalls.values()].flatMap((each) => [...each])),
+    inCalls: inCalls.endpoints,
     seatsChanged: () => {
       // Of many at once the last is enough.
       if (tellingSeats) return;
@@ -431,24 +409,3 @@ export function openSwitchboard({
     },
   };
 }
-
-/** Where no stand-ins run, as in tests of the other routes. */
-export const noSwitchboard: Switchboard = {
-  place: () => null,
-  relay: () => null,
-  registrations: () => [],
-  lost: () => [],
-  inCalls: () => new Set(),
-  signOnsChanged: () => undefined,
-  seatsChanged: () => undefined,
-  subscribe: () => () => undefined,
-  refresh: () => Promise.resolve(),
-  restart: () => undefined,
-  plugIn: () => false,
-  notify: () => undefined,
-  press: () => Promise.resolve(null),
-  startTry: () => null,
-  stopTry: () => undefined,
-  liveTry: () => null,
-  close: () => Promise.resolve(),
-};

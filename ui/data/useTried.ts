@@ -1,7 +1,7 @@
 import type { PersonPage } from '../../api/people';
 import { useMemo, useState } from 'react';
 import { readNumber } from '../../core/calls/dialling';
-import { deskPhonesAway, hotDeskOf, isRostered } from '../../core/desks';
+import { awayBehaviours, hotDeskOf, isRostered } from '../../core/desks';
 import { mergeSlices } from '../../core/editing';
 import type { Estate, Person } from '../../core/estate';
 import {
@@ -120,16 +120,16 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
   const call = useMemo(() => {
     const made = callAt(moment, asIf, page.slice, now);
     if (!made) return made;
-    const away = deskPhonesAway(index.estate.people, isOn);
+    const away = awayBehaviours(index.estate.people, isOn);
     const seats = { ...atSeats, ...made.world?.seats };
     const isAtSeats = Object.keys(seats).length > 0;
-    if (page.behind.length === 0 && away.length === 0 && !isAtSeats) return made;
+    if (page.behind.length === 0 && Object.keys(away).length === 0 && !isAtSeats) return made;
     // A phone that was not restarted behaves as what it runs, unless the moment says what it does; a shared desk’s
     // phone is that of whoever is signed on.
     const owner = (id: string) => index.endpoints.get(id)?.owner ?? undefined;
     const endpoints = {
       ...asRun(page.behind, owner, made.to),
-      ...Object.fromEntries(away.map((id) => [id, { state: 'unregistered' as const }])),
+      ...away,
       ...made.world?.endpoints,
     };
     return { ...made, world: { ...made.world, endpoints, ...(isAtSeats ? { seats } : {}) } };

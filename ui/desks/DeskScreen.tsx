@@ -6,6 +6,7 @@ import { useObject, useObjectWork } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
+import { tidy } from '../edit/tidy';
 import { useNamed } from '../edit/Search';
 import { HerePart } from './HerePart';
 import { PersonPicks } from './PersonPicks';
@@ -36,10 +37,6 @@ export function DeskScreen({ id }: { readonly id: string }) {
   if (page.isPending) return <Skeleton />;
   return <DeskView key={id} page={page.data} />;
 }
-
-/** The object without what is undefined in it. */
-const tidy = <T extends object>(object: T): T =>
-  Object.fromEntries(Object.entries(object).filter(([, value]) => value !== undefined)) as T;
 
 function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
   const router = useRouter();

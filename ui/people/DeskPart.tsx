@@ -1,11 +1,10 @@
-import { useState } from 'react';
 import { View } from 'react-native';
 import { faultOf } from '../data/api';
 import { usePersonDesk, useSetBadge, useSignOff } from '../data/desks';
 import { useCanEdit, useRole, useZone } from '../data/session';
 import { sayWhen } from '../desks/when';
-import { Button, Field, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
-import { space } from '../kit/theme';
+import { DigitsSetter } from '../kit/DigitsSetter';
+import { Button, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
 
 const MOST_SHOWN = 5;
@@ -51,34 +50,19 @@ export function DeskPart({ person }: { readonly person: string }) {
 function BadgeField({ person, setAt }: { readonly person: string; readonly setAt: string | null }) {
   const zone = useZone();
   const set = useSetBadge(person);
-  const [digits, setDigits] = useState('');
-  const fault = faultOf(set.error, 'digits');
   return (
-    <View style={{ gap: space(2), paddingTop: space(2) }}>
-      <View style={{ maxWidth: 320 }}>
-        <Field
-          label={setAt ? `Badge, set ${sayWhen(setAt, zone)}: another number` : 'Badge number'}
-          mono
-          keyboard="phone-pad"
-          value={digits}
-          onChange={(text) => {
-            setDigits(text.replace(/\D/g, ''));
-            set.reset();
-          }}
-          hint="As the reader at a desk types it; only a mark of it is kept"
-          error={fault}
-        />
-      </View>
-      <View style={{ flexDirection: 'row', gap: space(2) }}>
-        <Button
-          label="Set the badge"
-          disabled={digits === ''}
-          busy={set.isPending}
-          onPress={() => set.mutate(digits, { onSuccess: () => setDigits('') })}
-        />
-        {setAt ? <Button kind="quiet" label="Take the badge away" onPress={() => set.mutate(null)} /> : null}
-      </View>
-      {fault ? null : <Refused error={set.error} />}
-    </View>
+    <DigitsSetter
+      label={setAt ? `Badge, set ${sayWhen(setAt, zone)}: another number` : 'Badge number'}
+      hint="As the reader at a desk types it; only a mark of it is kept"
+      secret={false}
+      setLabel="Set the badge"
+      removeLabel="Take the badge away"
+      fault={faultOf(set.error, 'digits')}
+      error={set.error}
+      busy={set.isPending}
+      onType={() => set.reset()}
+      onSet={(digits, done) => set.mutate(digits, { onSuccess: done })}
+      {...(setAt ? { onRemove: () => set.mutate(null) } : {})}
+    />
   );
 }

@@ -1,5 +1,6 @@
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
+import { deskEndpoint } from '../../core/desks';
 import type { Desk } from '../../core/estate';
 import { useObjects } from '../data/objects';
 import { usePhones } from '../data/phones';
@@ -31,7 +32,7 @@ export function LostPhonesPart() {
       <View style={{ borderTopWidth: 1, borderColor: palette.line }}>
         {lost.slice(0, SHOWN).map((each) => {
           const row = each.endpoint === null ? undefined : rows.get(each.endpoint);
-          const desk = desks.data?.objects.find(({ id }) => each.endpoint === `desk/${id}`);
+          const desk = desks.data?.objects.find(({ id }) => each.endpoint === deskEndpoint(id));
           return (
             <LinkRow
               key={each.user}

@@ -6,6 +6,7 @@ import { useObject, useObjects, useObjectWork } from '../data/objects';
 import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
+import { tidy } from '../edit/tidy';
 import { PageFrame } from '../kit/PageFrame';
 import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Tick, Trouble } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';
@@ -21,10 +22,6 @@ export function SeatScreen({ id }: { readonly id: string }) {
   if (page.isPending) return <Skeleton />;
   return <SeatView key={id} page={page.data} />;
 }
-
-/** The object without what is undefined in it. */
-const tidy = <T extends object>(object: T): T =>
-  Object.fromEntries(Object.entries(object).filter(([, value]) => value !== undefined)) as T;
 
 const countIn =
   (most: number) =>

@@ -9,7 +9,8 @@ import { useSeatNow, useSeatOff, useSeatOn, useSeatPassword, useSeatPaused } fro
 import { useCanEdit, useRole, useZone } from '../data/session';
 import { sayWhen } from '../desks/when';
 import { PersonSearch } from '../edit/Search';
-import { Button, Field, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../kit/parts';
+import { DigitsSetter } from '../kit/DigitsSetter';
+import { Button, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
@@ -102,8 +103,6 @@ function SeatNow({
 
 function PasswordPart({ seat, isSet }: { readonly seat: string; readonly isSet: boolean }) {
   const set = useSeatPassword(seat);
-  const [password, setPassword] = useState('');
-  const fault = faultOf(set.error, 'password');
   return (
     <Section title="Password">
       <Words tone="soft">
@@ -111,31 +110,18 @@ function PasswordPart({ seat, isSet }: { readonly seat: string; readonly isSet: 
           ? 'Whoever signs on from their own page types it.'
           : 'None: people sign on from their own page without one.'}
       </Words>
-      <View style={{ maxWidth: 320 }}>
-        <Field
-          label="A new password of 4 to 12 digits"
-          secret
-          keyboard="phone-pad"
-          value={password}
-          onChange={(text) => {
-            setPassword(text.replace(/\D/g, ''));
-            set.reset();
-          }}
-          error={fault}
-        />
-      </View>
-      <View style={{ flexDirection: 'row', gap: space(2) }}>
-        <Button
-          label="Set the password"
-          disabled={password === ''}
-          busy={set.isPending}
-          onPress={() => set.mutate(password, { onSuccess: () => setPassword('') })}
-        />
-        {isSet ? (
-          <Button kind="quiet" label="Take the password away" onPress={() => set.mutate(null)} />
-        ) : null}
-      </View>
-      {fault ? null : <Refused error={set.error} />}
+      <DigitsSetter
+        label="A new password of 4 to 12 digits"
+        secret
+        setLabel="Set the password"
+        removeLabel="Take the password away"
+        fault={faultOf(set.error, 'password')}
+        error={set.error}
+        busy={set.isPending}
+        onType={() => set.reset()}
+        onSet={(password, done) => set.mutate(password, { onSuccess: done })}
+        {...(isSet ? { onRemove: () => set.mutate(null) } : {})}
+      />
     </Section>
   );
 }

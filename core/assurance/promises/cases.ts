@@ -7,8 +7,6 @@ import {
   type EndpointBehaviour,
   type EstateIndex,
   endpointAt,
-  type SeatInCall,
-  type World,
 } from '../../calls/engine';
 import { isoIn } from '../../calls/time';
 import {
@@ -22,14 +20,9 @@ import {
   type OpenLeg,
 } from './in-turn';
 import { legBehavioursOf, type LegScope, type OtherPlace } from './leg-behaviours';
-import {
-  alternatives,
-  SEAT_MEMBER,
-  type Choices,
-  type BehaviourByEndpoint,
-  type Given,
-} from './circumstances';
+import { alternatives, type Choices, type BehaviourByEndpoint, type Given } from './circumstances';
 import { memoryOf } from './memory';
+import { idleAndSeats } from './seats';
 import { choiceKeys } from './readings';
 import { dominates, standingAt, type StageMet } from './standing';
 
@@ -367,22 +360,6 @@ function unregisteredIn(given: Given, behaviours: BehaviourByEndpoint): Behaviou
   return gone.length === 0
     ? behaviours
     : { ...behaviours, ...Object.fromEntries(gone.map(([id]) => [id, { state: 'unregistered' as const }])) };
-}
-
-/** How long seats were idle stands with the seats. */
-function idleAndSeats(idleMs: Given['idleMs'], seats: Given['seats']): Pick<World, 'idleMs' | 'seats'> {
-  const of = (isSeat: boolean) =>
-    Object.entries(idleMs).filter(([id]) => id.startsWith(SEAT_MEMBER) === isSeat);
-  const others = of(false);
-  const all: Record<string, SeatInCall> = { ...seats };
-  for (const [id, idle] of of(true)) {
-    const seat = id.slice(SEAT_MEMBER.length);
-    all[seat] = { ...all[seat], idleMs: idle };
-  }
-  return {
-    ...(others.length ? { idleMs: Object.fromEntries(others) } : {}),
-    ...(Object.keys(all).length ? { seats: all } : {}),
-  };
 }
 
 /**

@@ -38,9 +38,6 @@ export interface Choices {
   readonly seats: ReadonlyMap<string, SeatPhones>;
 }
 
-/** A seat among the members of a group, beside the ids of people and phones. */
-export const SEAT_MEMBER = 'seat/';
-
 export const FIRST: Given = {
   from: ANY_OUTSIDE_CALLER,
   arrival: 'direct',

@@ -17,11 +17,11 @@ import {
 } from '../../calls/engine';
 import { scheduleClock, untilClock, untilClockId, type ScheduleClock } from '../../calls/time';
 import { caseRunner } from './cases';
-import { FIRST, SEAT_MEMBER } from './circumstances';
+import { FIRST } from './circumstances';
 import { judgeOf, type Judge } from './judge';
 import { momentsOf, nextMoment, type Moments } from './moments';
 import { reachableIn } from './reachable';
-import { seatPhones } from './seats';
+import { SEAT_MEMBER, seatPhones } from './seats';
 import type { Breach, Proof, ProofRun, ProofScope, ReachPromise } from './types';
 
 const WEEKS_53_MS: Ms = 53 * 7 * 86_400_000;

@@ -6,12 +6,13 @@ import {
   type EndpointId,
   type Estate,
   type Member,
+  type Ms,
   type PersonId,
   type RingTarget,
   type Seat,
   type SeatPhone,
 } from '../../estate';
-import type { SeatInCall } from '../../calls/engine';
+import type { SeatInCall, World } from '../../calls/engine';
 
 /** What a proof goes through of a seat: nobody signed on, and somebody at one of these phones. */
 export interface SeatPhones {
@@ -117,4 +118,26 @@ export function manySeatCases(
     ...each.flatMap((one) => one.phones.map((_, n) => Object.fromEntries(ready(one, n)))),
     ...Array.from({ length: most }, (_, n) => Object.fromEntries(each.flatMap((one) => ready(one, n)))),
   ];
+}
+
+/** A seat among the members of a group, beside the ids of people and phones. */
+export const SEAT_MEMBER = 'seat/';
+
+/** How long seats were idle stands with the seats. */
+export function idleAndSeats(
+  idleMs: Readonly<Record<string, Ms>>,
+  seats: Readonly<Record<string, SeatInCall>>,
+): Pick<World, 'idleMs' | 'seats'> {
+  const of = (isSeat: boolean) =>
+    Object.entries(idleMs).filter(([id]) => id.startsWith(SEAT_MEMBER) === isSeat);
+  const others = of(false);
+  const all: Record<string, SeatInCall> = { ...seats };
+  for (const [id, idle] of of(true)) {
+    const seat = id.slice(SEAT_MEMBER.length);
+    all[seat] = { ...all[seat], idleMs: idle };
+  }
+  return {
+    ...(others.length ? { idleMs: Object.fromEntries(others) } : {}),
+    ...(Object.keys(all).length ? { seats: all } : {}),
+  };
 }

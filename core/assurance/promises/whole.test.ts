@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { finderOf, sliceFor } from '../../editing';
 import { referenceFaults } from '../../estate';
 import { compileEstate, runInDetail } from '../../calls/engine';
-import { anyCall, wholeEstate, WHOLE_PROMISES } from '../../tests/whole';
+import { wholeEstate, WHOLE_PROMISES } from '../../tests/whole';
+import { anyCall } from '../../tests/whole-calls';
 import { judgeOf } from './judge';
 import { provePromises } from './prove';
 

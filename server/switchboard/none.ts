@@ -1,0 +1,22 @@
+import type { Switchboard } from './types';
+
+/** Where no stand-ins run, as in tests of the other routes. */
+export const noSwitchboard: Switchboard = {
+  place: () => null,
+  relay: () => null,
+  registrations: () => [],
+  lost: () => [],
+  inCalls: () => new Set(),
+  signOnsChanged: () => undefined,
+  seatsChanged: () => undefined,
+  subscribe: () => () => undefined,
+  refresh: () => Promise.resolve(),
+  restart: () => undefined,
+  plugIn: () => false,
+  notify: () => undefined,
+  press: () => Promise.resolve(null),
+  startTry: () => null,
+  stopTry: () => undefined,
+  liveTry: () => null,
+  close: () => Promise.resolve(),
+};
