@@ -85,6 +85,11 @@ test('signed on at a phone, read back; taken over when that is confirmed; signed
   expect(await states()).toMatchObject({
     north: { person: 'tomasz', at: { number: '+12505550188' }, state: 'ready' },
   });
+  // The same again, many times at once, changes nothing.
+  const again = await Promise.all(
+    Array.from({ length: 32 }, () => on('north', 'tomasz', { number: '250 555 0188' })),
+  );
+  expect(new Set(again.map(({ status }) => status))).toEqual(new Set([200]));
   const taken = await on('north', 'ines', { endpoint: 'ines-desk' });
   expect([taken.status, taken.body.why, taken.body.mayConfirm]).toEqual([409, 'taken', true]);
   expect(taken.body.message).toContain('is signed on to this seat');

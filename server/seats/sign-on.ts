@@ -1,5 +1,6 @@
 import { leaverStatuses } from '../../core/assurance/checks';
 import {
+  phoneId,
   saySeatRefusal,
   seatRefusal,
   type SeatOn,
@@ -61,6 +62,8 @@ const sayPhone = (person: Person | undefined, at: SeatPhone): string =>
       ? 'at a number'
       : 'at a SIP address';
 
+const isSamePhone = (a: SeatPhone, b: SeatPhone): boolean => phoneId(a) === phoneId(b);
+
 /**
  * Signs somebody on to a seat at a phone, or says why not; whoever is there is signed off in the same transaction where
  * that was confirmed. The database holds one open sign-on of each seat, whichever server writes.
@@ -88,6 +91,8 @@ export async function signOnToSeat(services: Needs, wanted: SeatWanted): Promise
       const occupant = here ? (live.finder.person(here.person)?.name ?? null) : null;
       return { ok: false, why: why ?? 'no-such-seat', says: saySeatRefusal(why ?? 'no-such-seat', occupant) };
     }
+    // Whoever is there already at the same phone stays.
+    if (here?.person === person.id && isSamePhone(here.at, wanted.at)) return { ok: true, seat, person };
     const since = services.now();
     await inTransaction(services.db, async (tx) => {
       const records: NewRecord[] = [];

@@ -50,7 +50,9 @@ function ChooseSheet({ free, onClose }: { readonly free: readonly Free[]; readon
   const [chosen, setChosen] = useState<Free | null>(null);
   const [pin, setPin] = useState('');
   const [code, setCode] = useState('');
-  const found = free.filter(({ name, siteName, area }) =>
+  // Those that nobody has to leave for it come first.
+  const inOrder = [...free].sort((a, b) => Number(a.takenBy !== null) - Number(b.takenBy !== null));
+  const found = inOrder.filter(({ name, siteName, area }) =>
     [name, siteName, area ?? ''].some((each) => each.toLowerCase().includes(query.trim().toLowerCase())),
   );
   const signOn = (desk: Free, confirmed: boolean) =>

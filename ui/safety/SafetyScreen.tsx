@@ -15,7 +15,7 @@ const MOST = 200;
 
 const textOf = ({ place, basis, faults, callBack }: SafetyRow): string =>
   [
-    place ? `${place}: ${sayBasis(basis)}` : 'No place to send',
+    place ? `${place}: ${sayBasis(basis)}` : 'No place is known',
     callBack ? `Shows ${showNumber(callBack)}` : 'Has no number to show',
     ...faults.map(sayPlaceFault),
   ].join('. ');
