@@ -108,6 +108,7 @@ async function main(): Promise<void> {
     if (stopping) return;
     stopping = true;
     stopWatching();
+    seats.close();
     clearInterval(asking);
     tls?.close();
     // The stand-ins end with the server, whatever else keeps it.

@@ -1,3 +1,4 @@
+export { endLostCalls } from './calls';
 export { insertSeatOn, openSeats } from './queries';
 export { seatRoutes } from './routes';
 export { signOffGone } from './sign-on';

@@ -97,14 +97,6 @@ export async function patchSeatOn(db: Queryable, before: StoredSeatOn, after: Se
   return result.affectedRows === 1;
 }
 
-/** The phone system began anew: no call of before is left. */
-export async function noCalls(db: Queryable, at: Date): Promise<void> {
-  await db.execute(
-    'UPDATE seat_sign_on SET calls = 0, idle_since = ?, version = version + 1 WHERE open_seat IS NOT NULL AND calls > 0',
-    [at],
-  );
-}
-
 export async function seatStamp(db: Queryable): Promise<string> {
   const [[row]] = await db.query<RowDataPacket[]>(
     'SELECT COUNT(*) AS n, MAX(id) AS newest, SUM(id * version) AS mark FROM seat_sign_on WHERE open_seat IS NOT NULL',

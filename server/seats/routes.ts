@@ -5,6 +5,7 @@ import { parts, seatPhone, type SeatPhone } from '../../core/estate';
 import { stateOf } from '../../core/seats';
 import { mayTry, forgetAttempts, hashCode, phoneSecretMatches, type Bound } from '../auth';
 import { notRight, refusal, ROLES, STAFF } from '../base';
+import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate';
 import { checkedBody, me, type Route, type Services, type SignedIn } from '../http';
 import { addRecord } from '../record';
@@ -219,13 +220,16 @@ export const seatRoutes: readonly Route[] = [
       const { password } = checkedBody<{ password: string | null }>(body, passwordBody);
       const seat = seatNamed(await services.store.current(), params.id);
       if (!seat) throw refusal(404, 'There is no such seat.');
-      if (password === null) await removeSecret(services.db, secretOf(seat.id));
-      else await putSecret(services.db, services.secrets, secretOf(seat.id), await hashCode(password));
-      await addRecord(services.db, {
-        who: account.name,
-        kind: 'seat-password',
-        subject: seat.name,
-        detail: password === null ? 'taken away' : '',
+      const hash = password === null ? null : await hashCode(password);
+      await inTransaction(services.db, async (tx) => {
+        if (hash === null) await removeSecret(tx, secretOf(seat.id));
+        else await putSecret(tx, services.secrets, secretOf(seat.id), hash);
+        await addRecord(tx, {
+          who: account.name,
+          kind: 'seat-password',
+          subject: seat.name,
+          detail: hash === null ? 'taken away' : '',
+        });
       });
       return { status: 204 };
     },

@@ -8,6 +8,8 @@ import { estateStore } from '../estate';
 import type { Services } from '../http';
 import { noSwitchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
+import { workKilledAt } from '../test/killed';
+import { endLostCalls, LOST_AFTER_MS } from './calls';
 import { openSeats } from './queries';
 import { changeSeat, signOnToSeat, type SeatWanted } from './sign-on';
 import { followSeats } from './watch';
@@ -49,6 +51,7 @@ beforeEach(async () => {
   clock = BEGAN;
   await server.db.query('DELETE FROM seat_sign_on');
   await server.db.query('DELETE FROM seat_offer');
+  await server.db.query('DELETE FROM seat_call');
 });
 
 type As = 'specialist' | 'help-desk' | 'manager' | 'staff';
@@ -138,25 +141,28 @@ test('twenty at one seat at the same instant, over two servers: one sits there',
   await Promise.all(servers.map(({ end }) => end()));
 });
 
+/** A call to the group that Tomasz's app, at a seat, answers or does not. */
+const call = (end: Trace['legs'][number]['end']): Trace => ({
+  outcome: { kind: 'answered', atMs: 9000, endpoint: 'tomasz-app' },
+  legs: [{ endpoint: 'tomasz-app', dialledMs: 0, alertMs: 1200, endMs: 9000, end }],
+  events: [],
+  path: [{ group: 'dispatch' }],
+  trunkMs: 0,
+});
+/** What is followed goes on by itself: asked until it is so. */
+const until = async (isSo: (now: SeatNowPage) => boolean) => {
+  for (let tries = 0; tries < 400; tries += 1) {
+    const now = (await ask('GET', '/api/seats/north/now')).body as SeatNowPage;
+    if (isSo(now)) return now;
+  }
+  throw new Error('it never came to be so');
+};
+const silent = pino({ level: 'silent' });
+
 test('calls pause a seat that misses them, count those it takes, and are kept as they were offered', async () => {
   const own = another();
-  const follow = followSeats(() => own, pino({ level: 'silent' }));
+  const follow = followSeats(() => own, silent);
   await on('north', 'tomasz', APP);
-  const call = (end: Trace['legs'][number]['end']): Trace => ({
-    outcome: { kind: 'answered', atMs: 9000, endpoint: 'tomasz-app' },
-    legs: [{ endpoint: 'tomasz-app', dialledMs: 0, alertMs: 1200, endMs: 9000, end }],
-    events: [],
-    path: [{ group: 'dispatch' }],
-    trunkMs: 0,
-  });
-  /** What is followed goes on by itself: asked until it is so. */
-  const until = async (isSo: (now: SeatNowPage) => boolean) => {
-    for (let tries = 0; tries < 400; tries += 1) {
-      const now = (await ask('GET', '/api/seats/north/now')).body as SeatNowPage;
-      if (isSo(now)) return now;
-    }
-    throw new Error('it never came to be so');
-  };
   follow.callSettled('one', call('connected'));
   expect((await until(({ sitting }) => sitting?.calls === 1)).sitting?.state).toBe('on-call');
   expect((await ask('POST', '/api/seats/north/sign-off', {})).status).toBe(409);
@@ -182,7 +188,75 @@ test('calls pause a seat that misses them, count those it takes, and are kept as
   await until(({ sitting }) => sitting?.calls === 1);
   follow.systemEnded();
   await until(({ sitting }) => sitting?.calls === 0);
+  follow.close();
   await own.end();
+});
+
+test('a call whose server is gone is given up once; those of another server go on', async () => {
+  const [gone, stays] = [another(), another()];
+  const [first, second] = [followSeats(() => gone, silent), followSeats(() => stays, silent)];
+  await on('north', 'tomasz', APP);
+  first.callSettled('lost', call('connected'));
+  await until(({ sitting }) => sitting?.calls === 1);
+  second.callSettled('goes on', call('connected'));
+  await until(({ sitting }) => sitting?.calls === 2);
+  // The phone system of the second begins anew, and knows nothing of what the first carries.
+  second.systemEnded();
+  await until(({ sitting }) => sitting?.calls === 1);
+  second.callSettled('once more', call('connected'));
+  await until(({ sitting }) => sitting?.calls === 2);
+  // The first is killed here: nobody says any more that its call goes on.
+  first.close();
+  clock += LOST_AFTER_MS - 60_000;
+  second.keepAlive();
+  await Promise.all([endLostCalls(gone), endLostCalls(stays)]);
+  expect((await states()).north?.calls).toBe(2);
+  clock += 60_001;
+  for (let tries = 0; tries < 3; tries += 1) await Promise.all([endLostCalls(gone), endLostCalls(stays)]);
+  expect((await states()).north?.calls).toBe(1);
+  // What its server has never said is over ends all the same once, and no other call with it.
+  first.callOver('lost');
+  second.callOver('once more');
+  await until(({ sitting }) => sitting?.calls === 0);
+  expect((await ask('POST', '/api/seats/north/sign-off', {})).status).toBe(204);
+  const [left] = await server.db.query('SELECT * FROM seat_call');
+  expect(left).toEqual([]);
+  second.close();
+  await Promise.all([gone.end(), stays.end()]);
+});
+
+test('killed at whichever statement, a sign-on to a seat and a pause are there with their record, or not', async () => {
+  const count = async () => {
+    const [[row]] = (await server.db.query(
+      `SELECT (SELECT COUNT(*) FROM seat_sign_on) AS sat, (SELECT COUNT(*) FROM seat_sign_on WHERE paused_why IS NOT NULL) AS paused,
+         (SELECT COUNT(*) FROM record_entry WHERE kind LIKE 'seat-%') AS told`,
+    )) as unknown as [[Record<'sat' | 'paused' | 'told', number>]];
+    return { sat: Number(row.sat), paused: Number(row.paused), told: Number(row.told) };
+  };
+  await on('north', 'ines', { endpoint: 'ines-desk' });
+  for (const [work, given, more] of [
+    ['seat', JSON.stringify({ ...wanted('tomasz'), confirmed: true }), { sat: 1, paused: 0, told: 2 }],
+    ['pause', 'north', { sat: 0, paused: 1, told: 1 }],
+  ] as const) {
+    const before = await count();
+    let points = 0;
+    for (let at = 1; at < 30; at += 1) {
+      await workKilledAt(server.config, [work, given], at, new Date(clock));
+      const after = await count();
+      if (after.told !== before.told) {
+        expect(after).toEqual({
+          sat: before.sat + more.sat,
+          paused: before.paused + more.paused,
+          told: before.told + more.told,
+        });
+        break;
+      }
+      expect(after).toEqual(before);
+      points += 1;
+    }
+    expect(points).toBeGreaterThan(2);
+  }
+  expect((await states()).north).toMatchObject({ person: 'tomasz', state: 'paused', why: 'lunch' });
 });
 
 test('from the own page: with the seat’s password, at one’s own phone, paused and left again', async () => {

@@ -9,7 +9,7 @@ import {
 } from '../../core/seats';
 import type { Person, Seat, SeatPhone } from '../../core/estate';
 import { COMES_BETWEEN, lookingAgain, refusal } from '../base';
-import { inTransaction } from '../db';
+import { inTransaction, type Tx } from '../db';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
 import { addRecords, type NewRecord, type RecordKind } from '../record';
@@ -134,19 +134,30 @@ export async function signOffSeat(
   return done;
 }
 
-/** Changes a seat's state as it is by then; a change that came between is taken into account. */
+/** What is written along with a change of a seat, in the same transaction. @returns false: nothing is changed */
+type Along = (tx: Tx, on: StoredSeatOn) => Promise<boolean>;
+
+/**
+ * Changes a seat's state as it is by then; a change that came between is taken into account.
+ * @param along what belongs to the change: both are written, or neither
+ */
 export async function changeSeat(
   services: Needs,
   seat: string,
   change: (on: StoredSeatOn) => SeatOn,
+  along: Along = async () => true,
 ): Promise<StoredSeatOn | null> {
-  return lookingAgain('Others are changing this seat at this moment. Try again.', async () => {
+  const done = await lookingAgain('Others are changing this seat at this moment. Try again.', async () => {
     const on = await openSeat(services.db, seat);
     if (!on) return null;
-    if (!(await patchSeatOn(services.db, on, change(on)))) throw COMES_BETWEEN;
-    services.phones.seatsChanged();
-    return on;
+    return inTransaction(services.db, async (tx) => {
+      if (!(await along(tx, on))) return null;
+      if (!(await patchSeatOn(tx, on, change(on)))) throw COMES_BETWEEN;
+      return on;
+    });
   });
+  if (done) services.phones.seatsChanged();
+  return done;
 }
 
 /** Pauses a seat with a reason, or has it go on; a paused one that missed calls begins to count anew. */
@@ -158,15 +169,22 @@ export async function pauseSeat(
 ): Promise<void> {
   const live = await services.store.current();
   const nowMs = services.now().getTime();
-  const on = await changeSeat(services, seat, (before) => ({
-    ...before,
-    pausedWhy: why,
-    ...(why === null ? { misses: 0, idleSinceMs: nowMs } : {}),
-  }));
+  const on = await changeSeat(
+    services,
+    seat,
+    (before) => ({
+      ...before,
+      pausedWhy: why,
+      ...(why === null ? { misses: 0, idleSinceMs: nowMs } : {}),
+    }),
+    async (tx, before) => {
+      await addRecords(tx, [
+        told(live, why === null ? 'seat-resumed' : 'seat-paused', before, who, why ?? ''),
+      ]);
+      return true;
+    },
+  );
   if (!on) throw refusal(409, 'Nobody is signed on to this seat any more.');
-  await addRecords(services.db, [
-    told(live, why === null ? 'seat-resumed' : 'seat-paused', on, who, why ?? ''),
-  ]);
 }
 
 /** Signs off whoever has left, and whose seat is gone; each once, whichever server looks. */

@@ -1,27 +1,35 @@
+import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import type { Trace } from '../../core/calls/engine';
-import { afterCall, afterOffer, offersIn, phoneId, type SeatOn } from '../../core/seats';
+import { afterOffer, offersIn, phoneId, type SeatOn } from '../../core/seats';
 import { aboutError, onceAMinute } from '../base';
 import type { Db } from '../db';
 import type { Services } from '../http';
 import type { KeepsWhatGoes } from '../switchboard';
-import { noCalls, noteTalk, openSeats, putOffers, seatStamp } from './queries';
+import { callsAtSeats, callsOfServer, endSeatCall, keepAlive as sayAlive, putSeatCall } from './calls';
+import { openSeats, putOffers, seatStamp } from './queries';
 import { changeSeat, seatNamed } from './sign-on';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones'>;
 /** Calls in progress that are followed at most. */
 const MOST_CALLS = 2000;
+const ALIVE_EVERY_MS = 30_000;
+
+export interface FollowsSeats extends Pick<KeepsWhatGoes, 'callSettled' | 'callOver' | 'systemEnded'> {
+  /** Says that the calls which seats have go on. */
+  readonly keepAlive: () => void;
+  readonly close: () => void;
+}
 
 /**
  * Follows the calls of the phone system for what they make of seats: missed ones pause, taken ones are counted until
  * they are over, and each is kept as it was offered. It never makes the phone system wait.
  */
-export function followSeats(
-  services: () => Needs,
-  log: Logger,
-): Pick<KeepsWhatGoes, 'callSettled' | 'callOver' | 'systemEnded'> {
+export function followSeats(services: () => Needs, log: Logger): FollowsSeats {
   const say = onceAMinute(log);
-  const taken = new Map<string, { readonly seats: readonly string[]; readonly sinceMs: number }>();
+  const server = randomUUID();
+  /** Calls that seats of this server have. */
+  const going = new Set<string>();
   let queue: Promise<void> = Promise.resolve();
   const then = (act: () => Promise<void>) => {
     queue = queue.then(act).catch((error: unknown) => {
@@ -55,37 +63,45 @@ export function followSeats(
         };
       }),
     );
-    const connected: string[] = [];
     for (const { seat, end } of offers) {
       const known = seatNamed(live, seat);
       if (!known) continue;
-      await changeSeat(all, seat, (on) => afterOffer(known, on, end));
-      if (end === 'connected') connected.push(seat);
+      const isTaken = end === 'connected' && going.size < MOST_CALLS;
+      // One that cannot be followed to its end is not counted.
+      if (end === 'connected' && !isTaken) continue;
+      if (isTaken) going.add(id);
+      const at = new Date(nowMs);
+      await changeSeat(
+        all,
+        seat,
+        (on) => afterOffer(known, on, end),
+        async (tx, on) =>
+          !isTaken || putSeatCall(tx, { callId: id, signOn: on.id, seat, beganAt: at, aliveAt: at }, server),
+      );
     }
-    if (connected.length > 0 && taken.size < MOST_CALLS) taken.set(id, { seats: connected, sinceMs: nowMs });
   }
 
   async function over(id: string): Promise<void> {
-    const was = taken.get(id);
-    if (!was) return;
-    taken.delete(id);
+    if (!going.delete(id)) return;
     const all = services();
-    const nowMs = all.now().getTime();
-    await noteTalk(all.db, id, nowMs - was.sinceMs);
-    const live = await all.store.current();
-    for (const seat of was.seats) {
-      const known = seatNamed(live, seat);
-      if (known) await changeSeat(all, seat, (on) => afterCall(known, on, nowMs));
-    }
+    for (const call of await callsAtSeats(all.db, id)) await endSeatCall(all, call);
   }
+  const keepAlive = () => {
+    if (going.size > 0) then(() => sayAlive(services().db, [...going], services().now()));
+  };
+  const timer = setInterval(keepAlive, ALIVE_EVERY_MS);
 
   return {
     callSettled: (id, trace) => then(() => settled(id, trace)),
     callOver: (id) => then(() => over(id)),
-    systemEnded: () => {
-      taken.clear();
-      then(() => noCalls(services().db, services().now()));
-    },
+    systemEnded: () =>
+      then(async () => {
+        going.clear();
+        const all = services();
+        for (const call of await callsOfServer(all.db, server)) await endSeatCall(all, call);
+      }),
+    keepAlive,
+    close: () => clearInterval(timer),
   };
 }
 

@@ -5,7 +5,7 @@ import { aboutError, onceAMinute } from '../base';
 import type { Switchboard } from '../switchboard';
 import { addRecord } from '../record';
 import { signOffDue } from '../desks';
-import { signOffGone } from '../seats';
+import { endLostCalls, signOffGone } from '../seats';
 import { applyPlanned } from '../planned-status';
 import { restartDue } from '../restarts';
 import { applySlate, sayRefused, type Applying } from './apply';
@@ -54,6 +54,7 @@ export function watchDue(services: Applying & { readonly phones: Switchboard }, 
       await restartDue(services);
       await applyPlanned(services);
       await signOffDue(services);
+      await endLostCalls(services);
       await signOffGone(services);
     } catch (error) {
       say('what is due could not be done', { err: aboutError(error) });

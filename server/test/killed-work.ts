@@ -1,6 +1,7 @@
 // A process that does one piece of work and asks before each statement whether it may go on, so that a test can end
 // it at any of them: `slate ID` puts a slate live, `person JSON` adds somebody, `phone JSON` gives Ines
-// a phone, `sign-on JSON` signs somebody on at a shared desk. Run with the database in the environment.
+// a phone, `sign-on JSON` signs somebody on at a shared desk, `seat JSON` to a seat, `pause ID` pauses a seat. Run with
+// the database in the environment.
 import type { NewPerson, OrganisationBeginning } from '../../core/editing';
 import type { PoolConnection } from 'mysql2/promise';
 import { dbConfig, openDb, type Db } from '../db';
@@ -11,6 +12,7 @@ import { beginOrganisation } from '../organisation/begin';
 import { addPerson } from '../people/add';
 import { givePhone, type GivenPhone } from '../people/phones';
 import { applyPlanned } from '../planned-status/plan';
+import { pauseSeat, signOnToSeat, type SeatWanted } from '../seats/sign-on';
 import { applySlate } from '../slates/apply';
 
 /** Answered by the test for each statement; a process that is ended hears no answer. */
@@ -59,9 +61,17 @@ async function main(): Promise<void> {
           ? await applyPlanned(services)
           : what === 'sign-on'
             ? await signOn({ ...services, phones: noSwitchboard }, JSON.parse(given) as Wanted)
-            : what === 'begin'
-              ? await beginOrganisation(services, 'specialist', JSON.parse(given) as OrganisationBeginning)
-              : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
+            : what === 'seat'
+              ? await signOnToSeat({ ...services, phones: noSwitchboard }, JSON.parse(given) as SeatWanted)
+              : what === 'pause'
+                ? await pauseSeat({ ...services, phones: noSwitchboard }, given, 'lunch', 'a test')
+                : what === 'begin'
+                  ? await beginOrganisation(
+                      services,
+                      'specialist',
+                      JSON.parse(given) as OrganisationBeginning,
+                    )
+                  : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
   process.send?.({ done });
   await db.end();
   process.disconnect();
