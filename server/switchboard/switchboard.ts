@@ -9,26 +9,24 @@ import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate';
-import { aboutError, onceAMinute, scriptAt, refusal } from '../base';
+import { aboutError, onceAMinute, scriptAt } from '../base';
 import type { Keyring } from '../secrets';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { asSignedOn, callsInProgress } from './signed-on';
 import { answering, type Questions } from './questions';
-import type { KeepsWhatGoes, LiveTry, PhonesEvent, Switchboard } from './types';
+import { liveTries } from './live-tries';
+import type { KeepsWhatGoes, PhonesEvent, Switchboard } from './types';
 
 export type * from './types';
 export { noSwitchboard } from './none';
 
-const KEPT_TRIES = 30;
 const LOOK_EVERY_MS = 2000;
 /** A process that falls is started again, after pauses that grow while it does not stay up. */
 const START_AGAIN_MS = [1000, 2000, 4000, 8000, 15_000, 30_000] as const;
 const STEADY_MS = 60_000;
 /** Phones kept as lost, and sources of strangers told of. */
 const MOST_LOST = 2000;
-/** Tries of one account, and all together, at the same moment. */
-const MOST_TRIES = { own: 4, altogether: 20 } as const;
 
 export interface SwitchboardOptions extends Questions {
   readonly db: Db;
@@ -72,7 +70,6 @@ export function openSwitchboard({
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
-  const tries = new Map<string, LiveTry>();
   const pressed = new Map<string, (heard: readonly string[] | null) => void>();
   const hearers = new Set<(event: PhonesEvent) => void>();
   let child: ChildProcess | null = null;
@@ -93,6 +90,7 @@ export function openSwitchboard({
   const send = (message: ToStandins) => {
     if (child?.connected) child.send(message);
   };
+  const tries = liveTries((live) => tell({ kind: 'live', live }));
   const answers = answering({ onCode, onPin }, log, send);
   const keyOf = (user: string, contact: string) => `${user} ${contact}`;
 
@@ -173,18 +171,18 @@ export function openSwitchboard({
         return tell({ kind: 'registrations' });
       }
       case 'live-began':
-        return change(message.id, { predicted: message.predicted });
+        return tries.change(message.id, { predicted: message.predicted });
       case 'live-went-on':
-        return change(message.id, { seen: message.trace, atMs: message.atMs });
+        return tries.change(message.id, { seen: message.trace, atMs: message.atMs });
       case 'live-done':
-        return change(message.id, {
+        return tries.change(message.id, {
           state: 'done',
           done: message.done,
           seen: message.done.seen,
           predicted: message.done.predicted,
         });
       case 'live-failed':
-        return change(message.id, { state: 'failed', why: message.why });
+        return tries.change(message.id, { state: 'failed', why: message.why });
       case 'set-itself-up':
         return void settled(message.endpoint, message.ok);
       case 'code':
@@ -226,14 +224,6 @@ export function openSwitchboard({
     tell({ kind: 'registrations' });
   }
 
-  function change(id: string, more: Partial<LiveTry>): void {
-    const before = tries.get(id);
-    if (!before) return;
-    const live = { ...before, ...more };
-    tries.set(id, live);
-    tell({ kind: 'live', live });
-  }
-
   function start(): void {
     if (closed) return;
     const beganMs = Date.now();
@@ -255,8 +245,7 @@ export function openSwitchboard({
       registrations.clear();
       for (const resolve of pressed.values()) resolve(null);
       pressed.clear();
-      for (const [id, each] of tries)
-        if (each.state === 'running') change(id, { state: 'failed', why: 'The stand-ins stopped.' });
+      tries.failed('The stand-ins stopped.');
       tell({ kind: 'registrations' });
       if (closed) return;
       falls = Date.now() - beganMs > STEADY_MS ? 0 : falls + 1;
@@ -369,35 +358,12 @@ export function openSwitchboard({
     },
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
-      const running = [...tries.values()].filter(({ state }) => state === 'running');
-      if (
-        running.length >= MOST_TRIES.altogether ||
-        running.filter((each) => each.who === who).length >= MOST_TRIES.own
-      )
-        throw refusal(429, 'Other calls are being tried. Wait until they have ended.');
-      const id = randomUUID();
-      const live: LiveTry = {
-        id,
-        who,
-        call: order.call,
-        speed: order.speed,
-        asIf: order.asIf,
-        startedAt: new Date().toISOString(),
-        state: 'running',
-        predicted: null,
-        seen: null,
-        atMs: 0,
-        done: null,
-        why: null,
-      };
-      tries.set(id, live);
-      for (const [old, each] of tries)
-        if (tries.size > KEPT_TRIES && each.state !== 'running') tries.delete(old);
-      send({ kind: 'live', order: { ...order, id } });
+      const live = tries.begin(who, order);
+      send({ kind: 'live', order: { ...order, id: live.id } });
       return live;
     },
     stopTry: (id) => send({ kind: 'stop-live', id }),
-    liveTry: (id) => tries.get(id) ?? null,
+    liveTry: tries.get,
     close: async () => {
       closed = true;
       clearInterval(watching);

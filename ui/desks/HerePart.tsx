@@ -87,16 +87,14 @@ function Here({ page }: { readonly page: DeskPage }) {
   );
 }
 
-/** Signs somebody on; where the desk is taken and may be taken over, it is asked first. */
-function SignOnSheet({
-  desk,
-  name,
-  onClose,
-}: {
+interface AtDesk {
   readonly desk: string;
   readonly name: string;
   readonly onClose: () => void;
-}) {
+}
+
+/** Signs somebody on; where the desk is taken and may be taken over, it is asked first. */
+function SignOnSheet({ desk, name, onClose }: AtDesk) {
   const on = useSignOn();
   const [person, setPerson] = useState<{ readonly id: string; readonly name: string } | null>(null);
   return (
@@ -122,15 +120,7 @@ function SignOnSheet({
 }
 
 /** Dials the code to sign on at the stand-in of the desk's phone, with what is typed there. */
-function PressSheet({
-  desk,
-  name,
-  onClose,
-}: {
-  readonly desk: string;
-  readonly name: string;
-  readonly onClose: () => void;
-}) {
+function PressSheet({ desk, name, onClose }: AtDesk) {
   const press = usePressAtDesk();
   const [text, setText] = useState('');
   const typed = text.split(/[\s#]+/).filter(Boolean);
