@@ -1,0 +1,21 @@
+export { readRoundList, roundColumns, whyNotCalled, type ReadRoundList, type RoundJudge } from './list';
+export {
+  afterRoundCall,
+  beginningRound,
+  mayCallAt,
+  MOST_AT_ONCE,
+  MOST_TRIES,
+  nextAllowedMs,
+  roundPlanSchema,
+  type AfterCall,
+} from './plan';
+export {
+  CALL_ENDS,
+  NUMBER_STATES,
+  type CallEnd,
+  type KeptState,
+  type ListRow,
+  type NumberState,
+  type RoundPlan,
+} from './types';
+export { roundReport, sayNumberState, type ReportRow } from './words';
