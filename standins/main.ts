@@ -133,6 +133,10 @@ async function main(): Promise<void> {
         return opened.setProvisioned(message.orders);
       case 'notify':
         return opened.notify(message.endpoints);
+      case 'round-sound':
+        return opened.setSound(message.sound, message.muLaw);
+      case 'round-call':
+        return opened.callListed(message.call, message.sound);
       case 'code-reply':
         return codes.answered(message.id, message.reply);
       case 'pin-reply':

@@ -5,7 +5,7 @@ import type { LiveResult } from './live';
 import type { ProvisioningOrder } from './phones/provisioning';
 import type { RelayPlace } from './turn';
 import type { Peer, TransportName } from './sip/transport';
-import type { CodeDialled, CodeReply, PinVerdict } from './system';
+import type { CodeDialled, CodeReply, PinVerdict, RoundCall, RoundCallEnded } from './system';
 
 /** What the stand-in of a phone does, for good, until it is told otherwise. */
 export const PHONE_MANNERS = [
@@ -89,6 +89,13 @@ export type ToStandins =
   | { readonly kind: 'notify'; readonly endpoints: readonly string[] }
   | { readonly kind: 'code-reply'; readonly id: string; readonly reply: CodeReply }
   | { readonly kind: 'pin-reply'; readonly id: string; readonly answer: PinAnswer }
+  /** The recording of a round, which its calls name. */
+  | { readonly kind: 'round-sound'; readonly sound: string; readonly muLaw: Uint8Array }
+  | {
+      readonly kind: 'round-call';
+      readonly call: Omit<RoundCall, 'muLaw'>;
+      readonly sound: string;
+    }
   /** A key of a phone that is pressed: what it dials, and what is typed when something is asked. */
   | {
       readonly kind: 'press';
@@ -135,6 +142,7 @@ export type FromStandins =
   | { readonly kind: 'pin'; readonly id: string; readonly asked: PinAsked }
   /** What was heard after a key was pressed; null: the phone is not there. */
   | { readonly kind: 'pressed'; readonly id: string; readonly heard: readonly string[] | null }
+  | { readonly kind: 'round-called'; readonly id: string; readonly ended: RoundCallEnded }
   /** So many requests were put off of late, for more came than could be answered in time. */
   | { readonly kind: 'overloaded'; readonly times: number }
   | { readonly kind: 'log'; readonly line: string };

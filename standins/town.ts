@@ -11,7 +11,15 @@ import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
 import { behaviourOf, isAway, registrationOf } from './town-phones';
-import { openSystem, type PhoneSystem, type SystemEvent, type SystemOptions } from './system';
+import { subscriber } from './phones/subscriber';
+import {
+  openSystem,
+  type PhoneSystem,
+  type RoundCall,
+  type RoundCallEnded,
+  type SystemEvent,
+  type SystemOptions,
+} from './system';
 
 /** The stand-ins that stand by themselves: the phone system, the carrier, and a phone for each that registers. */
 export interface Town {
@@ -34,6 +42,9 @@ export interface Town {
     readonly code: string;
     readonly typed: readonly string[];
   }) => Promise<readonly string[] | null>;
+  /** The recording of a round, and calls that play it: of each is told once how it ended. */
+  readonly setSound: (id: string, muLaw: Uint8Array) => void;
+  readonly callListed: (call: Omit<RoundCall, 'muLaw'>, sound: string) => void;
   readonly index: () => EstateIndex | null;
   readonly close: () => Promise<void>;
 }
@@ -60,6 +71,8 @@ const MOST_PHONES = 600;
 /** Stand-ins register for a short while, so that one which is gone is missed soon. */
 const EXPIRES_S = 30;
 const OPENED_AT_A_TIME = 20;
+/** Recordings kept at once: some mebibytes each. */
+const MOST_SOUNDS = 8;
 
 /** How long a phone listens to a code at most. */
 const LONGEST_CODE_MS = 20_000;
@@ -80,6 +93,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
   const stopping = new AbortController();
   const free: number[] = [];
   const addresses = new Map<string, number>();
+  const listed = new Set<string>();
+  const sounds = new Map<string, Uint8Array>();
   let queue: Promise<void> = Promise.resolve();
   let closed = false;
 
@@ -87,6 +102,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
     address: CARRIER_ADDRESS,
     clock,
     manner: (number) => {
+      // Whoever is called by a round is a subscriber who does as the last digit of the number says.
+      if (listed.has(number)) return subscriber(number);
       const known = [...(index?.endpoints.values() ?? [])].find((each) => each.number === number);
       return {
         behaviour: behaviourOf(known && settings.get(known.endpoint.id)),
@@ -357,6 +374,20 @@ export async function openTown(options: TownOptions): Promise<Town> {
       }),
     setSeats: (given) => {
       seats = given;
+    },
+    setSound: (id, muLaw) => {
+      for (const old of sounds.keys()) if (sounds.size >= MOST_SOUNDS) sounds.delete(old);
+      sounds.set(id, muLaw);
+    },
+    callListed: (call, sound) => {
+      const muLaw = sounds.get(sound);
+      const ended = (told: RoundCallEnded) => {
+        listed.delete(call.number);
+        tell({ kind: 'round-called', id: call.id, ended: told });
+      };
+      if (!muLaw) return ended({ end: 'no-channel', playedMs: 0 });
+      listed.add(call.number);
+      system.callListed({ ...call, muLaw }, ended);
     },
     setPhones: (given) =>
       then(async () => {

@@ -1,3 +1,4 @@
+import { performance } from 'node:perf_hooks';
 import { createSocket } from 'node:dgram';
 import { keyPackets, keyReader, parseRtp, writeRtp } from '../../core/wire/rtp';
 import { TELEPHONE_EVENT, type Sound } from '../../core/wire/sip';
@@ -14,6 +15,12 @@ export interface MediaPort {
   readonly aim: (to: Pick<Sound, 'address' | 'port' | 'eventType'> | null) => void;
   /** Says something: so many packets, 20 ms apart. */
   readonly say: (text: string, packets: number) => void;
+  /**
+   * Plays sound, 20 ms after 20 ms.
+   * @param muLaw 8000 samples a second
+   * @returns a function that stops it, and says how much was played, in ms
+   */
+  readonly play: (muLaw: Uint8Array, onEnd: () => void, speed?: number) => () => number;
   readonly press: (keys: string) => void;
   /** Passes on a packet as it came, as a media relay does. */
   readonly relay: (bytes: Uint8Array) => void;
@@ -111,6 +118,35 @@ export async function openMedia(options: MediaOptions): Promise<MediaPort> {
           timers.add(timer);
         }
       }
+    },
+    play: (muLaw, onEnd, speed = 1) => {
+      const began = performance.now();
+      let sent = 0;
+      let timer: Timer | null = null;
+      const packets = Math.ceil(muLaw.length / SAMPLES);
+      const step = () => {
+        if (timer) timers.delete(timer);
+        // A timer that comes late is made up for, so that sound keeps to the clock.
+        const due = Math.min(packets, 1 + Math.floor(((performance.now() - began) * speed) / PACKET_MS));
+        for (; sent < due; sent += 1) {
+          const payload = new Uint8Array(SAMPLES).fill(SILENCE);
+          payload.set(muLaw.subarray(sent * SAMPLES, (sent + 1) * SAMPLES));
+          send(writeRtp({ ...next(), payloadType: 0, marker: sent === 0, payload }));
+        }
+        if (closed) return;
+        if (sent >= packets) return onEnd();
+        timer = setTimeout(step, Math.max(1, PACKET_MS / speed));
+        timers.add(timer);
+      };
+      timer = setTimeout(step, 0);
+      timers.add(timer);
+      return () => {
+        if (timer) {
+          clearTimeout(timer);
+          timers.delete(timer);
+        }
+        return Math.min(sent * PACKET_MS, Math.round((muLaw.length / SAMPLES) * PACKET_MS));
+      };
     },
     press: (keys) => {
       for (const key of keys) {

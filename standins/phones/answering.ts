@@ -1,5 +1,6 @@
 import { DEFAULT_CONFIRM_PRESS_MS, type EndpointBehaviour } from '../../core/calls/engine';
 import type { EndpointTimes, Ms } from '../../core/estate';
+import { toneMuLaw } from '../../core/wire/rtp';
 import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipRequest } from '../../core/wire/sip';
 import { openMedia, type MediaPort } from '../media/port';
 import type { Clock } from '../sip/clock';
@@ -18,6 +19,8 @@ export interface Manner {
   readonly says: string;
   /** Entered before the key that accepts, where a PIN is asked for. */
   readonly pin?: string;
+  /** What the person does who hears a message: presses a key or hangs up, so long after it began. */
+  readonly onMessage?: { readonly afterMs: Ms; readonly press: string | null };
   /** Hears nothing: its sound goes to an address that it does not listen at, as behind a router. */
   readonly isDeaf?: boolean;
 }
@@ -40,6 +43,9 @@ export interface TakeOptions {
 }
 
 const SAID_PACKETS = 5;
+/** How long a voicemail greets, and the tone after which it records. */
+const GREETING_MS = 600;
+const BEEP = Uint8Array.from([...toneMuLaw(1000, 300), ...new Uint8Array(800).fill(0xff)]);
 
 /** The Reason header of a phone that is switched off or out of coverage (Q.850, cause 20). */
 const ABSENT = 'Q.850;cause=20;text="Subscriber absent"';
@@ -91,19 +97,34 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
     if (answeredMs !== Number.POSITIVE_INFINITY) return;
     answeredMs = clock.now() - beganMs;
     isMachine = byMachine;
-    const port = await openMedia({ address, onSaid: listen });
+    const port = await openMedia({ address, onSaid: listen, onPacket: hearMessage });
     if (gone) return port.close();
     media = port;
     if (!manner.isDeaf) port.aim(parseSdp(asked.request.body));
     asked.onAck = () => {
       if (manner.isDeaf) port.aim(parseSdp(asked.request.body));
-      if (byMachine) port.say('leave a message', SAID_PACKETS);
+      if (!byMachine) return;
+      port.say('leave a message', SAID_PACKETS);
+      at(answeredMs + GREETING_MS, () => port.play(BEEP, () => undefined, clock.speed));
     };
     asked.onNoAck = over;
     const heardAt = manner.isDeaf ? { address, port: 9 } : { address, port: port.port };
     asked.respond(200, {
       headers: [contact(byMachine ? ';automata' : ''), ['Content-Type', 'application/sdp']],
       body: writeSdp({ ...heardAt, codecs: [0, 8], eventType: TELEPHONE_EVENT }, port.port),
+    });
+  }
+
+  let hearsMessage = false;
+  function hearMessage(): void {
+    const { onMessage } = manner;
+    if (!onMessage || isMachine || hearsMessage) return;
+    hearsMessage = true;
+    at(clock.now() - beganMs + onMessage.afterMs, () => {
+      if (onMessage.press !== null) return media?.press(onMessage.press);
+      const dialog = dialogOfInvite(asked.request, asked.tag, asked.from);
+      node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
+      over();
     });
   }
 

@@ -393,6 +393,7 @@ const ELSEWHERE = 'SIP;cause=200;text="Call completed elsewhere"';
 const NOTHING: OutLeg = {
   end: () => undefined,
   say: () => undefined,
+  play: () => () => 0,
   relay: () => undefined,
   isBye: () => false,
 };

@@ -21,7 +21,8 @@ export interface LegWatch {
   readonly onAlert: () => void;
   /** @param byMachine the far end said so, by the feature tag `automata` (RFC 3840) */
   readonly onAnswer: (byMachine: boolean) => void;
-  readonly onFail: (how: FarEnd) => void;
+  /** @param status the SIP answer that said so last */
+  readonly onFail: (how: FarEnd, status: number) => void;
   readonly onKey: (key: string) => void;
   readonly onPacket: (bytes: Uint8Array) => void;
   readonly onBye: () => void;
@@ -32,6 +33,7 @@ export interface OutLeg {
   /** Ends it, whatever stage it is at. */
   readonly end: (reason?: string) => void;
   readonly say: (text: string, packets: number) => void;
+  readonly play: MediaPort['play'];
   readonly relay: (bytes: Uint8Array) => void;
   /** Whether a request within a dialog belongs to this leg; if so it has been dealt with. */
   readonly isBye: (bye: SipRequest, from: Peer) => boolean;
@@ -94,7 +96,7 @@ export async function callOut(
       failures.push(farEndOf(answer));
       if (failures.length < targets.length || ended || dialog) return;
       media.close();
-      watch.onFail(WORST_FIRST.findLast((each) => failures.includes(each)) ?? 'unreachable');
+      watch.onFail(WORST_FIRST.findLast((each) => failures.includes(each)) ?? 'unreachable', answer.status);
       return;
     }
     const mine = dialogOfAnswer(sent.request, answer, sent.to);
@@ -146,6 +148,7 @@ export async function callOut(
       media.close();
     },
     say: media.say,
+    play: media.play,
     relay: media.relay,
     isBye: (bye, peer) => {
       if (!dialog || !isWithin(dialog, bye, peer)) return false;

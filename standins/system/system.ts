@@ -4,6 +4,7 @@ import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
 import { takeCode } from './code-call';
+import { placeRoundCall, type RoundCall, type RoundCallEnded } from './round-call';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
 import type { CallHost, LiveCall, PhoneSystem, SystemAccount, SystemOptions } from './types';
 
@@ -128,17 +129,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
         }),
         asked,
       );
-    const host: CallHost = {
-      options,
-      index: options.estate(),
-      node,
-      bindingsOf,
-      woken,
-      channels,
-      active,
-      groupLast,
-      tell,
-    };
+    const host = hostNow();
     const call: Call = {
       from: callerOf(request, account, host),
       to: to.user,
@@ -149,6 +140,29 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       takeCall(host, asked, call, verdict.user, () => calls.delete(request.callId)),
       asked,
     );
+  }
+
+  const hostNow = (): CallHost => ({
+    options,
+    index: options.estate(),
+    node,
+    bindingsOf,
+    woken,
+    channels,
+    active,
+    groupLast,
+    tell,
+  });
+
+  function callListed(order: RoundCall, onEnd: (ended: RoundCallEnded) => void): void {
+    const id = `round ${order.id}`;
+    if (calls.has(id) || calls.size >= (options.mostCalls ?? MOST_CALLS))
+      return onEnd({ end: 'no-channel', playedMs: 0 });
+    const call = placeRoundCall(hostNow(), order, (ended) => {
+      calls.delete(id);
+      onEnd(ended);
+    });
+    if (call) calls.set(id, call);
   }
 
   function begin(taking: Promise<LiveCall>, asked: Asked): void {
@@ -238,6 +252,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
   return {
     node,
     notifyProfile,
+    callListed,
     bindings: bindingsOf,
     allBindings: registrar.all,
     callsInProgress: () => calls.size,

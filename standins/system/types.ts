@@ -5,6 +5,7 @@ import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
 import type { Pins } from './confirm';
+import type { RoundCall, RoundCallEnded } from './round-call';
 import type { Binding, RegistrarEvent } from './registrar';
 
 /** Who may register or place calls. */
@@ -95,6 +96,8 @@ export interface PhoneSystem {
   readonly bindings: (endpoint: string) => readonly Binding[];
   readonly allBindings: () => readonly Binding[];
   readonly callsInProgress: () => number;
+  /** Places a call of a round. @param onEnd told once how it ended */
+  readonly callListed: (order: RoundCall, onEnd: (ended: RoundCallEnded) => void) => void;
   /** Takes a user's registrations away, as when a password was changed. */
   readonly forget: (user: string) => void;
   /** Tells the devices of an endpoint that their settings have changed. */

@@ -8,4 +8,4 @@ export {
   type KeyEvent,
   type RtpPacket,
 } from './rtp';
-export { beepReader, fromMuLaw, pureTone, SAMPLES_PER_S, toMuLaw, toneMuLaw } from './mu-law';
+export { type Beep, beepReader, fromMuLaw, pureTone, SAMPLES_PER_S, toMuLaw, toneMuLaw } from './mu-law';

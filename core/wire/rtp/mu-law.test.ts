@@ -33,7 +33,7 @@ const voice = (seed: number) =>
   );
 const beeps = (sound: readonly Uint8Array[]) => {
   const hear = beepReader();
-  return sound.map((each) => hear(each)).filter(Boolean).length;
+  return sound.map((each) => hear(each)).filter((said) => said === 'ended').length;
 };
 const SILENCE = Array.from({ length: 3 }, () => new Uint8Array(160).fill(0xff));
 

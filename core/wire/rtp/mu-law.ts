@@ -60,11 +60,13 @@ export function pureTone(payload: Uint8Array): number | null {
 const BEEP_PACKETS = 6;
 const SAME_HZ = 25;
 
+export type Beep = 'none' | 'on' | 'ended';
+
 /**
- * Hears the tone after which a voicemail records: a steady tone of some 120 ms or more, which has ended. Told each
- * packet of 20 ms in turn. @returns a function that says whether a beep has just ended
+ * Hears the tone after which a voicemail records: a steady tone of some 120 ms or more. Told each packet of 20 ms in
+ * turn. @returns a function that says whether a beep goes on, or has just ended
  */
-export function beepReader(): (payload: Uint8Array) => boolean {
+export function beepReader(): (payload: Uint8Array) => Beep {
   let hertz: number | null = null;
   let packets = 0;
   return (payload) => {
@@ -72,11 +74,11 @@ export function beepReader(): (payload: Uint8Array) => boolean {
     if (now !== null && (hertz === null || Math.abs(now - hertz) <= SAME_HZ)) {
       hertz = now;
       packets += 1;
-      return false;
+      return packets >= BEEP_PACKETS ? 'on' : 'none';
     }
     const ended = now === null && packets >= BEEP_PACKETS;
     hertz = now;
     packets = now === null ? 0 : 1;
-    return ended;
+    return ended ? 'ended' : 'none';
   };
 }

@@ -1,0 +1,172 @@
+import { trunksFor } from '../../core/calls/dialling';
+import type { E164, Ms } from '../../core/estate';
+import type { CallEnd } from '../../core/rounds';
+import { beepReader, parseRtp, SAMPLES_PER_S } from '../../core/wire/rtp';
+import { callOut, type OutLeg } from './leg';
+import type { CallHost, LiveCall } from './types';
+
+/** A call of a round: one number that is to hear a recording. */
+export interface RoundCall {
+  readonly id: string;
+  readonly number: E164;
+  /** The number that is shown; null: it is withheld. */
+  readonly callerId: E164 | null;
+  readonly ringMs: Ms;
+  /** Channels of its trunk that are kept free for people. */
+  readonly keepFree: number;
+  /** The recording, as µ-law. */
+  readonly muLaw: Uint8Array;
+}
+export interface RoundCallEnded {
+  readonly end: CallEnd;
+  /** How much of the recording was played last, in ms. */
+  readonly playedMs: Ms;
+}
+
+/** A voicemail that is known as one is given so long for its greeting. */
+const GREETING_MS = 20_000;
+/** A beep after which nothing comes has ended. */
+const BEEP_OVER_MS = 300;
+/** After the end of the recording keys are heard for so long. */
+const KEYS_AFTER_MS = 4000;
+/** What a call may last beyond ringing and two times the recording. */
+const SPARE_MS = 60_000;
+
+const NO_SUCH: readonly number[] = [404, 484, 485, 604];
+
+/**
+ * Calls one number of a round, plays it the recording over RTP, and hears the keys (RFC 4733) and the tone of a
+ * voicemail. @returns null: it was not placed, and `onEnd` has been told
+ */
+export function placeRoundCall(
+  host: CallHost,
+  order: RoundCall,
+  onEnd: (ended: RoundCallEnded) => void,
+): LiveCall | null {
+  const { clock, carrier } = host.options;
+  const trunk = freeTrunk(host, order);
+  if (trunk === null || !carrier) {
+    onEnd({ end: 'no-channel', playedMs: 0 });
+    return null;
+  }
+  host.channels.set(trunk, (host.channels.get(trunk) ?? 0) + 1);
+  let leg: OutLeg | null = null;
+  let over = false;
+  let isMachine = false;
+  let isPlayed = false;
+  let stopPlaying: (() => Ms) | null = null;
+  const callOffs = new Map<string, () => void>();
+  /** One timer of each kind: a new one calls off the one before. */
+  const later = (what: string, ms: Ms, act: () => void) => {
+    callOffs.get(what)?.();
+    callOffs.set(
+      what,
+      clock.after(ms, () => {
+        callOffs.delete(what);
+        if (!over) act();
+      }),
+    );
+  };
+  const finish = (end: CallEnd): void => {
+    if (over) return;
+    over = true;
+    for (const callOff of callOffs.values()) callOff();
+    const playedMs = stopPlaying?.() ?? 0;
+    leg?.end();
+    host.channels.set(trunk, (host.channels.get(trunk) ?? 1) - 1);
+    onEnd({ end, playedMs });
+  };
+  const play = () => {
+    stopPlaying?.();
+    isPlayed = false;
+    callOffs.get('greeting')?.();
+    stopPlaying =
+      leg?.play(
+        order.muLaw,
+        () => {
+          isPlayed = true;
+          if (isMachine) finish('voicemail');
+          else later('keys', KEYS_AFTER_MS, () => finish('listened'));
+        },
+        clock.speed,
+      ) ?? null;
+  };
+  let beeped = false;
+  const afterBeep = () => {
+    if (beeped) return;
+    beeped = true;
+    callOffs.get('keys')?.();
+    isMachine = true;
+    play();
+  };
+  const hear = beepReader();
+  const soundMs = (order.muLaw.length / SAMPLES_PER_S) * 1000;
+  const from =
+    order.callerId === null
+      ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
+      : `<sip:${order.callerId}@${host.options.realm ?? host.options.address}>`;
+  later('ring', order.ringMs, () => finish('no-answer'));
+  later('longest', order.ringMs + GREETING_MS + 2 * soundMs + SPARE_MS, () => finish('hung-up'));
+  callOut(
+    host,
+    [{ uri: `sip:${order.number}@${carrier.host}:${carrier.port};user=phone`, to: carrier }],
+    from,
+    {
+      onAlert: () => undefined,
+      onAnswer: (byMachine) => {
+        if (over) return;
+        callOffs.get('ring')?.();
+        isMachine = byMachine;
+        if (byMachine) later('greeting', GREETING_MS, play);
+        else play();
+      },
+      onFail: (how, status) =>
+        finish(
+          NO_SUCH.includes(status)
+            ? 'no-such-number'
+            : how === 'busy' || how === 'rejected'
+              ? how
+              : how === 'do-not-disturb'
+                ? 'busy'
+                : 'unreachable',
+        ),
+      onKey: (key) => {
+        if (key === '1') finish('key-1');
+        else if (key === '9') finish('key-9');
+      },
+      onPacket: (bytes) => {
+        const packet = over ? null : parseRtp(bytes);
+        if (packet?.payloadType !== 0) return;
+        const beep = hear(packet.payload);
+        if (beep === 'on') later('beep', BEEP_OVER_MS, afterBeep);
+        else if (beep === 'ended') {
+          callOffs.get('beep')?.();
+          afterBeep();
+        }
+      },
+      onBye: () => finish(isPlayed ? (isMachine ? 'voicemail' : 'listened') : 'hung-up'),
+    },
+  ).then(
+    (placed) => {
+      leg = placed;
+      if (over) placed.end();
+    },
+    () => finish('no-channel'),
+  );
+  return {
+    id: order.id,
+    takesBye: (bye, peer) => leg?.isBye(bye, peer) ?? false,
+    close: () => finish('lost'),
+  };
+}
+
+/** The trunk that carries a number and has more channels free than are kept for people; null: there is none. */
+function freeTrunk({ index, channels, options }: CallHost, { number, keepFree }: RoundCall): string | null {
+  const numberClass = index.classOf(number);
+  if (numberClass === 'bad-number') return null;
+  const free = trunksFor(index.estate.trunks, numberClass).find(
+    ({ id, channels: all }) =>
+      (options.world?.trunkUse?.[id] ?? 0) + (channels.get(id) ?? 0) < all - keepFree,
+  );
+  return free?.id ?? null;
+}
