@@ -11,25 +11,18 @@ const manner = (does: Partial<Manner>): Manner => ({
   ...does,
 });
 
+const PRESSES_1 = manner({ onMessage: { afterMs: 900, press: '1' } });
+const BY_LAST_DIGIT: Readonly<Record<string, Manner>> = {
+  '4': manner({}),
+  '5': manner({ onMessage: { afterMs: 400, press: null } }),
+  '6': manner({ behaviour: {} }),
+  '7': manner({ behaviour: { state: 'busy', mailboxAfterMs: null } }),
+  '8': manner({ behaviour: { mailboxAfterMs: null } }),
+  '9': manner({ onMessage: { afterMs: 900, press: '9' } }),
+};
+
 /**
  * What the stand-in of a subscriber does whom a round calls, by the last digit of the number: 0 to 3 presses 1, 4
  * listens to the end, 5 hangs up soon, 6 has a voicemail, 7 is busy, 8 does not answer, 9 presses 9.
  */
-export function subscriber(number: string): Manner {
-  switch (number.at(-1)) {
-    case '4':
-      return manner({});
-    case '5':
-      return manner({ onMessage: { afterMs: 400, press: null } });
-    case '6':
-      return manner({ behaviour: {} });
-    case '7':
-      return manner({ behaviour: { state: 'busy', mailboxAfterMs: null } });
-    case '8':
-      return manner({ behaviour: { mailboxAfterMs: null } });
-    case '9':
-      return manner({ onMessage: { afterMs: 900, press: '9' } });
-    default:
-      return manner({ onMessage: { afterMs: 900, press: '1' } });
-  }
-}
+export const subscriber = (number: string): Manner => BY_LAST_DIGIT[number.slice(-1)] ?? PRESSES_1;
