@@ -32,7 +32,9 @@ import { plannedStatusRoutes } from './planned-status';
 import { probeRoutes } from './probe';
 import { promiseRoutes } from './promises';
 import { recordRoutes } from './history';
+import { recordingRoutes } from './recordings';
 import { restartRoutes } from './restarts';
+import { neverCallRoutes, roundNumberRoutes, roundRoutes } from './rounds';
 import { routingRoutes } from './route-table';
 import { slateRoutes } from './slates';
 import { templateRoutes } from './templates';
@@ -66,6 +68,10 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...deskRoutes,
   ...signOnRoutes,
   ...seatRoutes,
+  ...recordingRoutes,
+  ...roundRoutes,
+  ...roundNumberRoutes,
+  ...neverCallRoutes,
   ...safetyRoutes,
   ...collectedRoutes,
   ...liveRoutes,

@@ -11,6 +11,7 @@ import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
 import { openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
+import { runRounds } from './rounds';
 import { followSeats, whoIsAtSeats } from './seats';
 import { openSwitchboard } from './switchboard';
 import { watchDue } from './slates';
@@ -50,6 +51,7 @@ async function main(): Promise<void> {
   const services = (): Services => ({ db, store, now, secrets, phones, streams, tls: () => tls });
   const collector = openCollector(db, log);
   const seats = followSeats(services, log);
+  const rounds = runRounds(services, log);
   const phones = openSwitchboard({
     collect: {
       ...collector,
@@ -74,6 +76,7 @@ async function main(): Promise<void> {
     onPin: (asked) => checkPin(services(), asked),
     signedOn: whoIsSignedOn(db),
     atSeats: whoIsAtSeats(db),
+    onListed: rounds.ended,
     onUsed: (endpoints) =>
       void noteCalls(services(), endpoints).catch((error: unknown) =>
         log.warn({ err: error }, 'the use of shared desks could not be noted'),
@@ -112,7 +115,9 @@ async function main(): Promise<void> {
     clearInterval(asking);
     tls?.close();
     // The stand-ins end with the server, whatever else keeps it.
-    const rest = Promise.all([phones.close(), closePools()]).then(() => collector.close());
+    const rest = Promise.all([rounds.close().then(() => phones.close()), closePools()]).then(() =>
+      collector.close(),
+    );
     server.close(() => {
       void rest.then(() => db.end()).finally(() => process.exit(0));
     });

@@ -26,3 +26,4 @@ export {
 } from './compare-csv';
 export { writePcap, type CapturedPacket } from './pcap';
 export { readMoney, readTariff, type ReadTariff } from './tariff-csv';
+export { readWavHead, writeWav, type ReadWav, type WavFacts } from './wav';

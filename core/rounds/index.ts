@@ -2,6 +2,7 @@ export { readRoundList, roundColumns, whyNotCalled, type ReadRoundList, type Rou
 export {
   afterRoundCall,
   beginningRound,
+  channelsFor,
   mayCallAt,
   MOST_AT_ONCE,
   MOST_TRIES,

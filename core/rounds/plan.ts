@@ -1,4 +1,4 @@
-import type { Schedule } from '../estate';
+import type { Schedule, Trunk } from '../estate';
 import { parts } from '../estate';
 import { isZone } from '../zones';
 import { scheduleClock, type ScheduleClock } from '../calls/time';
@@ -67,6 +67,10 @@ export function nextAllowedMs(
   }
   return Number.isFinite(next) ? next : null;
 }
+
+/** How many calls of a round the trunks carry at once, those kept free for people left out. */
+export const channelsFor = (trunks: readonly Trunk[], keepFree: number): number =>
+  trunks.reduce((sum, { channels }) => sum + Math.max(0, channels - keepFree), 0);
 
 /** What a number is after a call. */
 export interface AfterCall {

@@ -1,1 +1,7 @@
-export { readEstateInPool, readScriptInPool, readTableInPool } from './pool';
+export {
+  readEstateInPool,
+  readRoundListInPool,
+  readScriptInPool,
+  readTableInPool,
+  readWavInPool,
+} from './pool';

@@ -1,5 +1,6 @@
 import type { Estate, EstateOrFaults, Person } from '../../core/estate';
 import type { PlacedFault, ReadCpl, Table, TextEncoding } from '../../core/formats';
+import type { ReadRoundList, RoundJudge } from '../../core/rounds';
 import { workerPool } from '../base';
 
 export type ReadText =
@@ -18,9 +19,22 @@ export interface ScriptTask {
 export interface EstateTask {
   readonly estateFile: Uint8Array;
 }
-export type ReadingTask = TableTask | ScriptTask | EstateTask;
+export interface WavTask {
+  readonly wav: Uint8Array;
+}
+/** Sound as a telephone line carries it. */
+export type ReadSound =
+  | { readonly ok: true; readonly muLaw: Uint8Array; readonly ms: number }
+  | { readonly ok: false; readonly why: string };
+export interface RoundListTask {
+  readonly list: Uint8Array;
+  readonly judge: RoundJudge;
+}
+export type ReadingTask = TableTask | ScriptTask | EstateTask | WavTask | RoundListTask;
 
-const pool = workerPool<ReadingTask, ReadText | ReadCpl | EstateOrFaults>('server/reading/worker.ts');
+const pool = workerPool<ReadingTask, ReadText | ReadCpl | EstateOrFaults | ReadSound | ReadRoundList>(
+  'server/reading/worker.ts',
+);
 
 /** A table with its headings, from the bytes of a file. */
 export const readTableInPool = (bytes: Uint8Array, readAs?: TextEncoding): Promise<ReadText> =>
@@ -39,3 +53,10 @@ export const readScriptInPool = (script: string, person: Person, estate: Estate)
 /** An estate file, from its bytes. */
 export const readEstateInPool = (bytes: Uint8Array): Promise<EstateOrFaults> =>
   pool.run({ estateFile: bytes }) as Promise<EstateOrFaults>;
+
+/** A recording, from the bytes of a WAV file. */
+export const readWavInPool = (wav: Uint8Array): Promise<ReadSound> => pool.run({ wav }) as Promise<ReadSound>;
+
+/** A list of numbers to call, from the bytes of a file. */
+export const readRoundListInPool = (list: Uint8Array, judge: RoundJudge): Promise<ReadRoundList> =>
+  pool.run({ list, judge }) as Promise<ReadRoundList>;

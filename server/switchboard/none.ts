@@ -14,6 +14,7 @@ export const noSwitchboard: Switchboard = {
   restart: () => undefined,
   plugIn: () => false,
   notify: () => undefined,
+  callListed: () => false,
   press: () => Promise.resolve(null),
   startTry: () => null,
   stopTry: () => undefined,

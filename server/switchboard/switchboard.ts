@@ -4,6 +4,7 @@ import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import type { SeatOn } from '../../core/seats';
 import type { FromStandins, PhoneSetting, Registration, ToStandins } from '../../standins/messages';
+import type { RoundCallEnded } from '../../standins/system';
 import type { RelayPlace } from '../../standins/turn/relay';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
@@ -15,6 +16,7 @@ import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { asSignedOn, callsInProgress } from './signed-on';
 import { answering, type Questions } from './questions';
+import { listedCalls } from './listed';
 import { liveTries } from './live-tries';
 import type { KeepsWhatGoes, PhonesEvent, Switchboard } from './types';
 
@@ -49,6 +51,8 @@ export interface SwitchboardOptions extends Questions {
   };
   /** Told of the phones that a call was at, once it is over. */
   readonly onUsed?: (endpoints: readonly string[]) => void;
+  /** Told how a call of a round ended. */
+  readonly onListed?: (id: string, ended: RoundCallEnded) => void;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }
@@ -67,6 +71,7 @@ export function openSwitchboard({
   signedOn,
   atSeats,
   onUsed,
+  onListed,
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
@@ -91,6 +96,7 @@ export function openSwitchboard({
     if (child?.connected) child.send(message);
   };
   const tries = liveTries((live) => tell({ kind: 'live', live }));
+  const listed = listedCalls(send, (id, ended) => onListed?.(id, ended));
   const answers = answering({ onCode, onPin }, log, send);
   const keyOf = (user: string, contact: string) => `${user} ${contact}`;
 
@@ -183,6 +189,8 @@ export function openSwitchboard({
         });
       case 'live-failed':
         return tries.change(message.id, { state: 'failed', why: message.why });
+      case 'round-called':
+        return listed.ended(message.id, message.ended);
       case 'set-itself-up':
         return void settled(message.endpoint, message.ok);
       case 'code':
@@ -241,6 +249,7 @@ export function openSwitchboard({
       for (const { user, endpoint, from } of registrations.values())
         collect?.registration({ user, endpoint, state: 'stopped', transport: from.transport });
       collect?.systemEnded();
+      listed.systemEnded();
       inCalls.clear();
       registrations.clear();
       for (const resolve of pressed.values()) resolve(null);
@@ -345,6 +354,11 @@ export function openSwitchboard({
     plugIn: (order) => {
       if (!child?.connected || !place) return false;
       send({ kind: 'plug-in', order });
+      return true;
+    },
+    callListed: (call, sound) => {
+      if (!child?.connected || !place) return false;
+      listed.place(call, sound);
       return true;
     },
     notify: (endpoints) => send({ kind: 'notify', endpoints }),

@@ -2,6 +2,7 @@ import type { Ms } from '../../core/estate';
 import type { Call, Trace } from '../../core/calls/engine';
 import type { LiveOrder, Registration } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
+import type { RoundCall } from '../../standins/system';
 import type { RelayPlace } from '../../standins/turn/relay';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { LostPhone, SystemPlace } from '../../api/phones';
@@ -54,6 +55,15 @@ export interface Switchboard {
     code: string,
     typed: readonly string[],
   ) => Promise<readonly string[] | null>;
+  /**
+   * Places a call of a round; `onListed` is told how it ended.
+   * @param sound the recording, which is passed on once
+   * @returns false: no phone system runs, and nothing was placed
+   */
+  readonly callListed: (
+    call: Omit<RoundCall, 'muLaw'>,
+    sound: { readonly id: string; readonly muLaw: Uint8Array },
+  ) => boolean;
   readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
   readonly stopTry: (id: string) => void;
   readonly liveTry: (id: string) => LiveTry | null;

@@ -1,18 +1,24 @@
 // A process that does one piece of work and asks before each statement whether it may go on, so that a test can end
 // it at any of them: `slate ID` puts a slate live, `person JSON` adds somebody, `phone JSON` gives Ines
-// a phone, `sign-on JSON` signs somebody on at a shared desk, `seat JSON` to a seat, `pause ID` pauses a seat. Run with
+// a phone, `sign-on JSON` signs somebody on at a shared desk, `seat JSON` to a seat, `pause ID` pauses a seat,
+// `round FILE` calls what is due of rounds and notes it in a file. Run with
 // the database in the environment.
 import type { NewPerson, OrganisationBeginning } from '../../core/editing';
+import { appendFileSync } from 'node:fs';
 import type { PoolConnection } from 'mysql2/promise';
+import pino from 'pino';
 import { dbConfig, openDb, type Db } from '../db';
 import { signOn, type Wanted } from '../desks/sign-on';
-import { noSwitchboard } from '../switchboard/switchboard';
+import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
+import type { Services } from '../http';
 import { estateStore } from '../estate/store';
 import { beginOrganisation } from '../organisation/begin';
 import { addPerson } from '../people/add';
 import { givePhone, type GivenPhone } from '../people/phones';
 import { applyPlanned } from '../planned-status/plan';
 import { pauseSeat, signOnToSeat, type SeatWanted } from '../seats/sign-on';
+import { runRounds } from '../rounds/run';
+import { PLACE } from '.';
 import { applySlate } from '../slates/apply';
 
 /** Answered by the test for each statement; a process that is ended hears no answer. */
@@ -41,6 +47,22 @@ function watched(connection: PoolConnection): PoolConnection {
   });
 }
 
+/** Calls what is due of the rounds that run, noting each number before anything else can happen. */
+async function callOnce(services: Pick<Services, 'db' | 'store' | 'now'>, file: string): Promise<void> {
+  const phones: Switchboard = {
+    ...noSwitchboard,
+    place: () => PLACE,
+    callListed: ({ id, number }) => {
+      appendFileSync(file, `${number}\n`);
+      setImmediate(() => runs.ended(id, { end: 'busy', playedMs: 0 }));
+      return true;
+    },
+  };
+  const runs = runRounds(() => ({ ...services, phones }), pino({ level: 'silent' }));
+  await runs.look();
+  await runs.close();
+}
+
 async function main(): Promise<void> {
   const db = openDb(dbConfig());
   const slow: Db = new Proxy(db, {
@@ -65,13 +87,15 @@ async function main(): Promise<void> {
               ? await signOnToSeat({ ...services, phones: noSwitchboard }, JSON.parse(given) as SeatWanted)
               : what === 'pause'
                 ? await pauseSeat({ ...services, phones: noSwitchboard }, given, 'lunch', 'a test')
-                : what === 'begin'
-                  ? await beginOrganisation(
-                      services,
-                      'specialist',
-                      JSON.parse(given) as OrganisationBeginning,
-                    )
-                  : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
+                : what === 'round'
+                  ? await callOnce({ ...services, store: estateStore(db) }, given)
+                  : what === 'begin'
+                    ? await beginOrganisation(
+                        services,
+                        'specialist',
+                        JSON.parse(given) as OrganisationBeginning,
+                      )
+                    : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
   process.send?.({ done });
   await db.end();
   process.disconnect();

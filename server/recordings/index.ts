@@ -1,0 +1,2 @@
+export { insertRecording, recordingOf, soundOf } from './queries';
+export { recordingRoutes } from './routes';

@@ -1,0 +1,4 @@
+export { neverCallRoutes } from './never-call';
+export { roundNumberRoutes } from './number-routes';
+export { roundRoutes } from './routes';
+export { runRounds, type RunsRounds } from './run';

@@ -1,0 +1,41 @@
+import type { RoundCall, RoundCallEnded } from '../../standins/system';
+import type { ToStandins } from '../../standins/messages';
+
+/** Recordings that the phone system keeps at most: one more, and all are sent anew. */
+const MOST_SOUNDS = 8;
+
+/**
+ * The calls of rounds that the phone system has. One that it ended with is lost: nobody knows how it went.
+ * @param onEnded told once of each call
+ */
+export function listedCalls(
+  send: (message: ToStandins) => void,
+  onEnded: (id: string, ended: RoundCallEnded) => void,
+) {
+  const open = new Set<string>();
+  const sent = new Set<string>();
+  return {
+    place: (
+      call: Omit<RoundCall, 'muLaw'>,
+      { id, muLaw }: { readonly id: string; readonly muLaw: Uint8Array },
+    ): void => {
+      if (!sent.has(id)) {
+        if (sent.size >= MOST_SOUNDS) sent.clear();
+        send({ kind: 'round-sound', sound: id, muLaw });
+        sent.add(id);
+      }
+      open.add(call.id);
+      send({ kind: 'round-call', call, sound: id });
+    },
+    ended: (id: string, ended: RoundCallEnded): void => {
+      if (open.delete(id)) onEnded(id, ended);
+    },
+    systemEnded: (): void => {
+      sent.clear();
+      for (const id of [...open]) {
+        open.delete(id);
+        onEnded(id, { end: 'lost', playedMs: 0 });
+      }
+    },
+  };
+}
