@@ -7,6 +7,9 @@ const ARGS = [
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
+  // A microphone that hums, for what is recorded in the browser.
+  '--use-fake-device-for-media-stream',
+  '--use-fake-ui-for-media-stream',
 ];
 
 export default defineConfig({

@@ -48,8 +48,9 @@ export interface RoundPage extends RoundRow {
   readonly whyNotApprove: string | null;
   /** When the next number may be called, where none may now; ISO 8601. */
   readonly nextAt: string | null;
-  /** Channels of the trunks by which it goes, the smallest. */
-  readonly channels: number | null;
+  /** Calls that the trunks carry at once beside those kept free. */
+  readonly channels: number;
+  readonly permissions: readonly { readonly id: string; readonly name: string }[];
 }
 
 export interface RoundNumber {

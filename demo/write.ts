@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { skerrowSoundFerries } from './skerrow';
+import { passengers } from './passengers';
 import { demoWork } from './work';
 
 /** Writes the demo estate, and what is in work there, anew: `npx tsx demo/write.ts`. */
@@ -9,3 +10,4 @@ const write = (name: string, value: unknown) =>
 const estate = skerrowSoundFerries();
 write('skerrow.estate.json', estate);
 write('skerrow.work.json', demoWork(estate));
+writeFileSync(join(__dirname, 'passengers.csv'), passengers());

@@ -34,6 +34,8 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['a work order', '/slates/1/order', /^Work order: Winter timetable$/],
   ['import', '/import', /^Import staff$/],
   ['record', '/record', /^Record$/],
+  ['rounds of calls', '/rounds', /^Rounds of calls$/],
+  ['a round of calls', '/rounds/1', /^Sailing 7 of Friday cancelled$/],
   ['phones', '/phones', /^Phones$/],
   ['a phone', '/phones/tomasz-app', /^Tomasz Bright: Softphone/],
   ['the transport probe', '/probe', /^Transport probe$/],

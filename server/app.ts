@@ -155,6 +155,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
           imgSrc: ["'self'", 'data:'],
           fontSrc: ["'self'"],
           connectSrc: ["'self'"],
+          mediaSrc: ["'self'"],
           manifestSrc: ["'self'"],
           baseUri: ["'none'"],
           formAction: ["'self'"],

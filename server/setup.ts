@@ -19,6 +19,7 @@ import { MODELS } from '../core/devices/phones';
 import { putFirmwareFile, sha256 } from './provisioning';
 import type { Role } from './base';
 import { putRunning } from './restarts';
+import { demoRound } from './setup-round';
 import { addSlate, patchSlate, putEntries } from './slates';
 
 /** Prepares a database: migrations, and where it is empty the demo estate and the demo accounts. */
@@ -116,6 +117,7 @@ async function demoEstate(db: Db): Promise<void> {
       process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : at,
     );
     await seatDemo(connection, read.estate, process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : at);
+    await demoRound(connection, read.estate, at);
     // Images made up for the stand-ins: all that counts is that they arrive whole.
     for (const { id, name, firmwareLeast } of MODELS.filter(({ kind }) => kind === 'desk')) {
       const body = Buffer.from(`${name} ${firmwareLeast}, made up for the stand-ins\n`.repeat(400));

@@ -33,6 +33,8 @@ export { PhonesScreen } from './phones/PhonesScreen';
 export { ProbeScreen } from './phones/ProbeScreen';
 export { RecordScreen } from './changes/RecordScreen';
 export { GroupsAndMenusScreen, HoursAndStatusesScreen, RoutesScreen } from './routes/RoutesScreen';
+export { RoundScreen } from './rounds/RoundScreen';
+export { RoundsScreen } from './rounds/RoundsScreen';
 export { RouteTableScreen } from './routes/RouteTableScreen';
 export { ProvisioningScreen } from './provisioning/ProvisioningScreen';
 export { SignIn } from './shell/SignIn';

@@ -21,6 +21,18 @@ export const TASKS: readonly Task[] = [
     also: ['nat', 'stun', 'one-way sound', 'keep-alive', 'router', 'firewall'],
   },
   {
+    says: 'Call everybody on a list with a recording',
+    at: '/rounds',
+    then: 'Rounds › Add a round; somebody else approves it',
+    also: ['broadcast', 'cancelled', 'announce', 'message to many', 'passengers'],
+  },
+  {
+    says: 'See to it that a number is never called by a round',
+    at: '/rounds',
+    then: 'Rounds › Never call',
+    also: ['do not call', 'opt out', 'unsubscribe'],
+  },
+  {
     says: 'Add many people from a list',
     at: '/import',
     then: 'Import staff › Choose a file',

@@ -334,6 +334,22 @@ export const TERMS = [
     example: 'It picks up after 25 s, or at once when the mobile is off.',
     also: ['own voicemail', 'private voicemail', 'foreign mailbox'],
   },
+  {
+    id: 'round',
+    term: 'Round of calls',
+    means:
+      'A list of numbers is called one after another, each hears a recording, and what became of each is kept.',
+    example: 'Sailing 7 is cancelled: 40 passengers hear so, press 1, and two are listed as not reached.',
+    also: ['broadcast', 'call list', 'notification', 'outbound'],
+    ours: true,
+  },
+  {
+    id: 'never-call-list',
+    term: 'Never-call list',
+    means: 'Numbers that no round calls, because their owners asked for it.',
+    example: 'A passenger presses 9 while the recording plays, and is called by no later round.',
+    also: ['do not call', 'opt out', 'suppression'],
+  },
 ] as const satisfies readonly Term[];
 
 export type TermId = (typeof TERMS)[number]['id'];

@@ -86,7 +86,8 @@ export function readRoundList(table: Table, judge: RoundJudge): ReadRoundList {
   const before = new Map<E164, number>();
   const rows = table.rows.map(({ line, cells }): ListRow => {
     const cell = (at: number) => (at < 0 ? '' : (cells[at] ?? '').trim().slice(0, MOST_CELL));
-    const shown = cell(columns.number);
+    // A spreadsheet keeps a number as text by an apostrophe before it.
+    const shown = cell(columns.number).replace(/^'/, '');
     const zone = cell(columns.zone);
     const base = {
       line,

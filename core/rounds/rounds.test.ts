@@ -28,7 +28,7 @@ test('each row is taken up with the state it begins in, and why it is not called
   const rows = read([
     'Passenger,Phone number,Time zone,Cabin',
     `Ona Reef,236 555 0160,${ZONE},12`,
-    `Ona again,+1 (236) 555-0160,${ZONE},13`,
+    `Ona again,'+1 (236) 555-0160,${ZONE},13`,
     `Pip Shoal,236 555 0177,${ZONE},`,
     'No Zone,236 555 0161,,',
     'Bad Zone,236 555 0162,Sound time,',

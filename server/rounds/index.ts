@@ -1,3 +1,4 @@
+export { insertRound, patchRound, putNeverCall, putNumbers } from './queries';
 export { neverCallRoutes } from './never-call';
 export { roundNumberRoutes } from './number-routes';
 export { roundRoutes } from './routes';

@@ -102,6 +102,7 @@ export async function pageOf({ services, account }: SignedIn, round: StoredRound
     ),
     whyNotApprove: whyNotApprove(round, account),
     nextAt: next === null ? null : isoIn(next, live.estate.timeZone),
+    permissions: live.estate.permissions.map(({ id, name }) => ({ id, name })),
     channels: channelsFor(live.estate.trunks, round.plan.keepFree),
   };
 }

@@ -1,5 +1,6 @@
 import type { RoundsPage, RoundState } from '../../api/rounds';
-import { parts } from '../../core/estate';
+import { readNumber } from '../../core/calls/dialling';
+import { faultsOf, parts } from '../../core/estate';
 import { beginningRound, roundPlanSchema, type RoundPlan } from '../../core/rounds';
 import { notRight, refusal, type Account } from '../base';
 import { inTransaction, type Tx } from '../db';
@@ -28,13 +29,33 @@ const MOST_ROUNDS = 400;
 const MOST_LIST_BYTES = 8 << 20;
 
 const versionBody = parts.closed<{ version: number }>({ version: parts.count(1).required('is missing') });
-const planBody = parts.closed<{ version: number; plan: RoundPlan }>({
+const planBody = parts.closed<{ version: number; plan: unknown }>({
   version: parts.count(1).required('is missing'),
-  plan: roundPlanSchema.required('is missing'),
+  plan: parts.anything(),
 });
 const newBody = parts.closed<{ name: string }>({
   name: parts.requiredText(120).trim().min(1, 'is missing'),
 });
+/** The plan as it was sent; its caller ID may be written in any form, and is one of the organisation's own numbers. */
+function checkedPlan({ estate, index }: LiveEstate, given: unknown): RoundPlan {
+  const typed = parts.field(given, 'callerId');
+  const read = typeof typed === 'string' ? readNumber(typed, estate.dialling) : null;
+  const faults = faultsOf(
+    roundPlanSchema,
+    read?.ok && parts.isObject(given) ? { ...given, callerId: read.e164 } : given,
+  ).map(({ path, message }) => ({ path: path === '' ? 'plan' : `plan.${path}`, message }));
+  if (faults.length > 0)
+    throw notRight(
+      read?.ok === false
+        ? faults.map((each) => (each.path === 'plan.callerId' ? { ...each, message: read.reason } : each))
+        : faults,
+    );
+  if (read?.ok && !index.destinations.has(read.e164))
+    throw notRight([{ path: 'plan.callerId', message: 'is none of the organisation’s own numbers' }]);
+  const plan = given as RoundPlan;
+  return { ...plan, name: plan.name.trim(), callerId: read?.ok ? read.e164 : null };
+}
+
 async function judged(services: Services, file: Uint8Array, plan: RoundPlan) {
   const { estate } = await services.store.current();
   const { dialling, trunks, permissions, settings } = estate;
@@ -192,8 +213,13 @@ export const roundRoutes: readonly Route[] = [
     roles: MAY_CHANGE,
     handle: async (context) => {
       const { services, account, params } = context;
-      const { plan, version } = checkedBody<{ version: number; plan: RoundPlan }>(context.body, planBody);
-      const { estate } = await services.store.current();
+      const { plan: given, version } = checkedBody<{ version: number; plan: unknown }>(
+        context.body,
+        planBody,
+      );
+      const live = await services.store.current();
+      const plan = checkedPlan(live, given);
+      const { estate } = live;
       if (!estate.permissions.some(({ id }) => id === plan.permission))
         throw notRight([{ path: 'plan.permission', message: 'is no permission' }]);
       if (plan.recording !== null && !(await recordingOf(services.db, plan.recording)))
@@ -208,7 +234,7 @@ export const roundRoutes: readonly Route[] = [
         });
         if (list?.ok && round.plan.permission !== plan.permission)
           await putNumbers(tx, round.id, list.rows, services.now());
-        await addRecord(tx, { who: account.name, kind: 'round-changed', subject: plan.name.trim() });
+        await addRecord(tx, { who: account.name, kind: 'round-changed', subject: plan.name });
       });
       return { body: await pageOf(context, await mustFind(context)) };
     },
