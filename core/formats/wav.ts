@@ -34,7 +34,13 @@ export function readWavHead(bytes: Uint8Array, mostMs: number): ReadWav {
         return no('This WAV file holds packed sound. Save the recording as PCM and try again.');
       const [channels, rate] = [view.getUint16(at + 10, true), view.getUint32(at + 12, true)];
       const bits = view.getUint16(at + 22, true);
-      if (channels < 1 || channels > 8 || rate < 4000 || rate > 192_000 || ![8, 16, 24, 32, 64].includes(bits))
+      if (
+        channels < 1 ||
+        channels > 8 ||
+        rate < 4000 ||
+        rate > 192_000 ||
+        ![8, 16, 24, 32, 64].includes(bits)
+      )
         return no('The head of this WAV file says what no recording is like.');
       format = { channels, rate, bits, perSecond: rate * channels * (bits / 8) };
     }

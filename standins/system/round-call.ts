@@ -1,27 +1,9 @@
 import { trunksFor } from '../../core/calls/dialling';
-import type { E164, Ms } from '../../core/estate';
+import type { Ms } from '../../core/estate';
 import type { CallEnd } from '../../core/rounds';
 import { beepReader, parseRtp, SAMPLES_PER_S } from '../../core/wire/rtp';
 import { callOut, type OutLeg } from './leg';
-import type { CallHost, LiveCall } from './types';
-
-/** A call of a round: one number that is to hear a recording. */
-export interface RoundCall {
-  readonly id: string;
-  readonly number: E164;
-  /** The number that is shown; null: it is withheld. */
-  readonly callerId: E164 | null;
-  readonly ringMs: Ms;
-  /** Channels of its trunk that are kept free for people. */
-  readonly keepFree: number;
-  /** The recording, as µ-law. */
-  readonly muLaw: Uint8Array;
-}
-export interface RoundCallEnded {
-  readonly end: CallEnd;
-  /** How much of the recording was played last, in ms. */
-  readonly playedMs: Ms;
-}
+import type { CallHost, LiveCall, RoundCall, RoundCallEnded } from './types';
 
 /** A voicemail that is known as one is given so long for its greeting. */
 const GREETING_MS = 20_000;

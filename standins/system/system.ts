@@ -4,9 +4,17 @@ import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
 import { takeCode } from './code-call';
-import { placeRoundCall, type RoundCall, type RoundCallEnded } from './round-call';
+import { placeRoundCall } from './round-call';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
-import type { CallHost, LiveCall, PhoneSystem, SystemAccount, SystemOptions } from './types';
+import type {
+  CallHost,
+  LiveCall,
+  PhoneSystem,
+  RoundCall,
+  RoundCallEnded,
+  SystemAccount,
+  SystemOptions,
+} from './types';
 
 const ALLOW = 'INVITE, ACK, BYE, CANCEL, OPTIONS, REGISTER';
 const REALM = 'hostler';

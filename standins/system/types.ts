@@ -1,11 +1,11 @@
-import type { CodeAct, Ms } from '../../core/estate';
+import type { CodeAct, E164, Ms } from '../../core/estate';
+import type { CallEnd } from '../../core/rounds';
 import type { Call, EstateIndex, Trace } from '../../core/calls/engine';
 import type { SipRequest } from '../../core/wire/sip';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
 import type { Pins } from './confirm';
-import type { RoundCall, RoundCallEnded } from './round-call';
 import type { Binding, RegistrarEvent } from './registrar';
 
 /** Who may register or place calls. */
@@ -88,6 +88,24 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly log?: (line: string) => void;
   readonly mostCalls?: number;
   readonly mostTransactions?: number;
+}
+
+/** A call of a round: one number that is to hear a recording. */
+export interface RoundCall {
+  readonly id: string;
+  readonly number: E164;
+  /** The number that is shown; null: it is withheld. */
+  readonly callerId: E164 | null;
+  readonly ringMs: Ms;
+  /** Channels of its trunk that are kept free for people. */
+  readonly keepFree: number;
+  /** The recording, as µ-law. */
+  readonly muLaw: Uint8Array;
+}
+export interface RoundCallEnded {
+  readonly end: CallEnd;
+  /** How much of the recording was played last, in ms. */
+  readonly playedMs: Ms;
 }
 
 /** The stand-in phone system. */
