@@ -16,6 +16,19 @@ export interface EnoughPage {
   readonly without: readonly { readonly id: string; readonly name: string }[];
 }
 
+/** What another roster would come to, the best first. */
+export interface SavingsPage {
+  readonly savings: readonly {
+    readonly shift: string;
+    /** The shift as much later, below 0 earlier; null: it stays. */
+    readonly byMinutes: number | null;
+    /** How much less likely each of its people comes; null: as likely as now. */
+    readonly less: number | null;
+    readonly needed: number;
+    readonly worst: number;
+  }[];
+}
+
 /** Somebody at a shared desk, now or then. Times ISO 8601. */
 export interface DeskSitting {
   readonly person: string;
@@ -45,6 +58,13 @@ export interface SittingPage {
   readonly at: string;
   readonly when: 'now' | 'past' | 'to-come';
   readonly desks: readonly DeskPlace[];
+  /** Shifts that were on then, by site: how many are expected, and how many of those are or were at a desk there. */
+  readonly shifts: readonly {
+    readonly site: string;
+    readonly name: string;
+    readonly expected: number;
+    readonly here: number;
+  }[];
   /** Of a moment to come: who is rostered at each site, with how likely they come. */
   readonly rostered: readonly {
     readonly site: string;

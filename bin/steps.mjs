@@ -166,6 +166,7 @@ export const capture = (command, args) =>
 /** What runs in a process or thread of its own; `server/base/scripts.ts` has the same. */
 const SCRIPTS = [
   'standins/main.ts',
+  'server/desks/worker.ts',
   'server/findings/worker.ts',
   'server/promises/worker.ts',
   'server/reading/worker.ts',

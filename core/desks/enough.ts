@@ -33,17 +33,33 @@ export function desksAt(
 
 type Rostered = Pick<Estate, 'people' | 'schedules'>;
 
+/** A roster that is otherwise than it is: one shift moved, or those of one shift coming less often. */
+export interface RosterChange {
+  readonly schedule: string;
+  /** Later by so many ms; below 0: earlier. */
+  readonly byMs?: number;
+  /** How much less likely each of them comes; nobody’s share falls below 0. */
+  readonly less?: number;
+}
+
 /** Of each who is ever rostered at a site: how likely they come in each half hour; nobody twice. */
-function sharesAt(estate: Rostered, site: string, starts: readonly number[]): readonly (readonly number[])[] {
+function sharesAt(
+  estate: Rostered,
+  site: string,
+  starts: readonly number[],
+  change: RosterChange | null,
+): readonly (readonly number[])[] {
   const covered = new Map<string, readonly boolean[]>();
   const coverOf = (id: string): readonly boolean[] => {
     const known = covered.get(id);
     if (known) return known;
     const schedule = estate.schedules.find((each) => each.id === id);
     const clock = schedule && scheduleClock(schedule);
-    const cover = starts.map(
-      (at) => clock !== undefined && (clock.inside(at) || clock.nextChange(at) < at + HALF_HOUR_MS),
-    );
+    const byMs = change?.schedule === id ? (change.byMs ?? 0) : 0;
+    const cover = starts.map((slot) => {
+      const at = slot - byMs;
+      return clock !== undefined && (clock.inside(at) || clock.nextChange(at) < at + HALF_HOUR_MS);
+    });
     covered.set(id, cover);
     return cover;
   };
@@ -51,7 +67,9 @@ function sharesAt(estate: Rostered, site: string, starts: readonly number[]): re
     estate.people.flatMap(({ roster = [] }) => {
       const shares = roster
         .filter((entry) => entry.site === site && coverOf(entry.schedule)[slot] === true)
-        .map(({ share = 1 }) => share);
+        .map(({ share = 1, schedule }) =>
+          change?.schedule === schedule ? Math.max(0, share - (change.less ?? 0)) : share,
+        );
       return shares.length === 0 ? [] : [Math.max(...shares)];
     }),
   );
@@ -63,6 +81,7 @@ function sharesAt(estate: Rostered, site: string, starts: readonly number[]): re
  * @param fromMs the first instant, ms since 1970
  * @param toMs the instant after the last half hour
  * @param chance that somebody finds none, at most, for how many desks are needed
+ * @param change the roster as it would be
  */
 export function enoughDesks(
   estate: Rostered & Pick<Estate, 'desks' | 'devices'>,
@@ -70,6 +89,7 @@ export function enoughDesks(
   fromMs: number,
   toMs: number,
   chance = 0.01,
+  change: RosterChange | null = null,
 ): EnoughDesks {
   const starts = Array.from(
     { length: Math.round((toMs - fromMs) / HALF_HOUR_MS) },
@@ -81,7 +101,7 @@ export function enoughDesks(
     { readonly expected: number; readonly chance: number; readonly needed: number }
   >();
   let needed = 0;
-  const halfHours = sharesAt(estate, site, starts).map((shares, slot): HalfHour => {
+  const halfHours = sharesAt(estate, site, starts, change).map((shares, slot): HalfHour => {
     const key = shares.join(' ');
     let found = known.get(key);
     if (!found) {

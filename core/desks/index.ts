@@ -23,4 +23,7 @@ export {
   worstOf,
   type EnoughDesks,
   type HalfHour,
+  type RosterChange,
 } from './enough';
+export { deskSavings, type DeskSaving } from './moves';
+export { shiftsAt, type ShiftAt } from './shifts';

@@ -3,6 +3,7 @@ import { join, resolve } from 'node:path';
 /** What runs in a process or thread of its own: `bin/steps.mjs` bundles the same for `npm start`. */
 export type Script =
   | 'standins/main.ts'
+  | 'server/desks/worker.ts'
   | 'server/findings/worker.ts'
   | 'server/promises/worker.ts'
   | 'server/reading/worker.ts'

@@ -1,4 +1,4 @@
-import type { EnoughPage } from '../../api/desks';
+import type { EnoughPage, SavingsPage, SittingPage } from '../../api/desks';
 import { testServer, type TestServer } from '../test';
 
 let server: TestServer;
@@ -23,6 +23,24 @@ test('whether there are enough, by week and chance', async () => {
     expect((await enough(query)).status).toBe(400);
   expect((await server.ask('GET', '/api/desks/enough/moon', { as })).status).toBe(404);
   expect((await server.ask('GET', '/api/desks/enough/harbour', { as: 'staff' })).status).toBe(403);
+});
+
+test('what moving a shift would save, and who of each shift is there', async () => {
+  const savings = async (query: string, role: 'specialist' | 'staff' = as) =>
+    server.ask('GET', `/api/desks/savings/harbour${query}`, { as: role });
+  const found = ((await savings('?week=2026-11-25')).body as SavingsPage).savings;
+  const { needed } = (await enough('?week=2026-11-25')).body as EnoughPage;
+  expect(found.length).toBeGreaterThan(0);
+  for (const each of found) {
+    expect(each.needed).toBeLessThanOrEqual(needed);
+    expect([each.byMinutes, each.less].filter((value) => value !== null)).toHaveLength(1);
+    expect(each.shift).toMatch(/[a-z]/);
+  }
+  expect((await savings('?chance=7')).status).toBe(400);
+  expect((await savings('', 'staff')).status).toBe(403);
+  const sitting = (await server.ask('GET', '/api/desks/sitting', { as })).body as SittingPage;
+  expect(sitting.shifts.length).toBeGreaterThan(0);
+  for (const { here, expected } of sitting.shifts) expect(here).toBeLessThanOrEqual(Math.ceil(expected) + 5);
 });
 
 test('a desk is added, refused where it cannot be, changed and removed; it counts at once', async () => {

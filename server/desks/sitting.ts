@@ -1,5 +1,5 @@
 import type { DeskPlace, DeskSitting, OwnDesks, PersonDesk, SittingPage } from '../../api/desks';
-import { hotDeskOf, isAllowedAt, saySignOff, saySignOn } from '../../core/desks';
+import { hotDeskOf, isAllowedAt, saySignOff, saySignOn, shiftsAt } from '../../core/desks';
 import { scheduleClock } from '../../core/calls/time';
 import type { Desk, Person } from '../../core/estate';
 import type { LiveEstate } from '../estate';
@@ -65,8 +65,26 @@ export async function sittingAt(services: Needs, at: Date | null): Promise<Sitti
       const until = here && when === 'now' ? due(here, now.getTime()) : null;
       return { ...place, until: until ? new Date(until.atMs).toISOString() : null };
     }),
+    shifts: when === 'to-come' ? [] : shiftsThen(live, moment.getTime(), on),
     rostered: when === 'to-come' ? rosteredAt(live, moment.getTime()) : [],
   };
+}
+
+/** How many of each shift are at a desk of the site that their roster sends them to. */
+function shiftsThen(live: LiveEstate, atMs: number, on: readonly DeskSignOn[]): SittingPage['shifts'] {
+  const { estate } = live;
+  const at = new Map(
+    on.map(({ desk, person }) => {
+      const known = estate.desks?.find(({ id }) => id === desk);
+      return [person, known && siteOf(estate, known)?.id] as const;
+    }),
+  );
+  return shiftsAt(estate, atMs).map(({ site, schedule, people }) => ({
+    site,
+    name: estate.schedules.find(({ id }) => id === schedule)?.name ?? schedule,
+    expected: people.reduce((sum, { share }) => sum + share, 0),
+    here: people.filter(({ person }) => at.get(person) === site).length,
+  }));
 }
 
 /** Who is rostered at each site at a moment, with the largest share of theirs that covers it. */

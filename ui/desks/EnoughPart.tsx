@@ -2,12 +2,12 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
-import type { EnoughPage } from '../../api/desks';
+import type { EnoughPage, SavingsPage } from '../../api/desks';
 import type { Site } from '../../core/estate';
 import { zoneNamed } from '../../core/zones';
 import { api, messageOf } from '../data/api';
 import { DeskWeek } from '../drawings/DeskWeek';
-import { Button, Choice, LinkRow, LinkRows, Section, Skeleton } from '../kit/parts';
+import { Button, Choice, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { percent } from './words';
@@ -99,6 +99,9 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
                 : 'Nobody’s roster sends them there. Rosters stand on people’s pages.'}
             </Words>
           )}
+          {found.halfHours.some(({ chance: is }) => is > 0) ? (
+            <SavingsPart key={path} query={path.slice(path.indexOf('?'))} site={site} needed={found.needed} />
+          ) : null}
           {found.without.length > 0 ? (
             <View style={{ gap: space(1) }}>
               <Words strong tone="rust">
@@ -121,3 +124,55 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
     </Section>
   );
 }
+
+const MOST_SAVINGS = 6;
+
+/** What moving a shift or a share would save: worked out when it is asked for. */
+function SavingsPart({
+  site,
+  query,
+  needed,
+}: {
+  readonly site: string;
+  readonly query: string;
+  readonly needed: number;
+}) {
+  const [isAsked, setAsked] = useState(false);
+  const path = `/api/desks/savings/${encodeURIComponent(site)}${query}`;
+  const page = useQuery({ queryKey: [path], queryFn: () => api<SavingsPage>('GET', path), enabled: isAsked });
+  if (!isAsked)
+    return (
+      <View style={{ flexDirection: 'row' }}>
+        <Button label="What would moving a shift save?" onPress={() => setAsked(true)} />
+      </View>
+    );
+  if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
+  if (page.isPending) return <Skeleton rows={2} />;
+  const { savings } = page.data;
+  return (
+    <View>
+      <Words strong>What another roster would save</Words>
+      {savings.length === 0 ? (
+        <Words>No shift half an hour earlier or later, and no share a tenth lower, saves anything.</Words>
+      ) : (
+        <View role="list" aria-label="What another roster would save">
+          {savings.slice(0, MOST_SAVINGS).map((each, i) => (
+            <View key={i} role="listitem">
+              <Words>{`${sayChange(each)}: ${saySaved(each, needed)}`}</Words>
+            </View>
+          ))}
+        </View>
+      )}
+    </View>
+  );
+}
+
+type Saving = SavingsPage['savings'][number];
+const sayChange = ({ shift, byMinutes, less }: Saving): string =>
+  byMinutes === null
+    ? `${shift}, each coming ${percent(less ?? 0)} less often`
+    : `${shift} ${Math.abs(byMinutes)} min ${byMinutes < 0 ? 'earlier' : 'later'}`;
+const saySaved = ({ needed, worst }: Saving, now: number): string =>
+  needed < now
+    ? `${needed} desks are needed in place of ${now}`
+    : `in the worst half hour ${percent(worst)} that somebody finds none`;

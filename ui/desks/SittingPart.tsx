@@ -106,6 +106,13 @@ function Places({
             <Words tone="soft">
               {`${taken} of ${all.length} ${all.length === 1 ? 'desk' : 'desks'} ${page.when === 'now' ? 'taken' : 'were taken then'}`}
             </Words>
+            {page.shifts
+              .filter((shift) => shift.site === site)
+              .map((shift) => (
+                <Words key={shift.name} tone="soft">
+                  {`${shift.name}: ${shift.here} at a desk here, ${shift.expected.toFixed(1).replace(/\.0$/, '')} expected`}
+                </Words>
+              ))}
             <LinkRows>
               {here.map((desk) => (
                 <LinkRow
