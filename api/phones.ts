@@ -104,3 +104,16 @@ export interface RegistrationHistory {
     readonly transport: string | null;
   }[];
 }
+
+/** What came to a group by the calls that went, over the last days. */
+export interface GroupLoadPage {
+  readonly days: number;
+  readonly calls: number;
+  /** Days on which any call came. */
+  readonly onDays: number;
+  /** Mean talk and mean time until it was answered, s, of those answered; null: none was. */
+  readonly talkS: number | null;
+  readonly answerS: number | null;
+  /** Calls in each half hour of a day, on average of the days on which any came; those without calls are left out. */
+  readonly slots: readonly { readonly at: string; readonly calls: number }[];
+}

@@ -41,6 +41,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['the transport probe', '/probe', /^Transport probe$/],
   ['devices', '/devices', /^Devices$/],
   ['sites', '/sites', /^Sites$/],
+  ['how many seats', '/groups/service-desk/seats', /^How many seats: Service desk$/],
   ['groups and menus', '/groups', /^Groups and menus$/],
   ['hours and statuses', '/hours', /^Hours and statuses$/],
   ['the organisation', '/organisation', /^Organisation$/],

@@ -99,3 +99,33 @@ test('people sign on to a seat on their own page at whichever phone, pause it an
   await page.getByRole('button', { name: 'Leave Service from home 2' }).click();
   await expect(page.getByRole('button', { name: 'Leave Service from home 2' })).toHaveCount(0);
 });
+
+test('how many seats a group needs: by formula, by trying the group, and by half hour', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/groups/service-desk');
+  await page.getByRole('link', { name: /How many seats are needed/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('How many seats: Service desk');
+  await page.getByLabel('Calls an hour').fill('90');
+  await page.getByLabel('Talk, s').fill('180');
+  await page.getByLabel('Wrap-up, s').fill('30');
+  await page.getByLabel('Seats signed on').fill('6');
+  // 5.25 Erlangs: 8 seats answer 80 % within 20 s, 7 do not.
+  await expect(page.getByText('6 seats are too few: 8 are needed.')).toBeVisible();
+  await page.getByLabel('Seats signed on').fill('8');
+  await expect(page.getByText('8 seats are enough; 8 would do.')).toBeVisible();
+  await page.getByLabel('Talk, s').fill('a while');
+  await expect(page.getByText('From 1 to 7200')).toBeVisible();
+  await page.getByLabel('Talk, s').fill('180');
+  await page.getByRole('button', { name: 'Try it with 20,000 calls' }).click();
+  await expect(page.getByRole('table', { name: 'Tried beside the formula' })).toBeVisible({
+    timeout: 30_000,
+  });
+  await expect(page.getByRole('row').filter({ hasText: 'Answered within 20 s' })).toContainText('±');
+  await page.getByLabel('Half hours and calls, a line each').fill('08:00 45\n8:15 3');
+  await expect(page.getByText(/^Line 2: A half hour and its calls/)).toBeVisible();
+  await page.getByLabel('Half hours and calls, a line each').fill('08:00 45');
+  await expect(page.getByText('8 seats for 45 calls')).toBeVisible();
+});

@@ -6,6 +6,7 @@ export { BetweenScreen } from './changes/BetweenScreen';
 export { CompareScreen } from './changes/CompareScreen';
 export { DeviceScreen } from './phones/DeviceScreen';
 export { SafetyScreen } from './safety/SafetyScreen';
+export { LoadScreen } from './seats/LoadScreen';
 export { SeatScreen } from './routes/SeatScreen';
 export { DeskScreen } from './desks/DeskScreen';
 export { DesksScreen } from './desks/DesksScreen';

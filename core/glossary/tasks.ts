@@ -21,6 +21,12 @@ export const TASKS: readonly Task[] = [
     also: ['nat', 'stun', 'one-way sound', 'keep-alive', 'router', 'firewall'],
   },
   {
+    says: 'See how many seats a service group needs',
+    at: '/groups',
+    then: 'The group › How many seats are needed',
+    also: ['erlang', 'staffing', 'service level', 'waiting time', 'agents'],
+  },
+  {
     says: 'Call everybody on a list with a recording',
     at: '/rounds',
     then: 'Rounds › Add a round; somebody else approves it',

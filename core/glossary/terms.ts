@@ -350,6 +350,14 @@ export const TERMS = [
     example: 'A passenger presses 9 while the recording plays, and is called by no later round.',
     also: ['do not call', 'opt out', 'suppression'],
   },
+  {
+    id: 'erlang-c',
+    term: 'Erlang C and A',
+    means:
+      'Formulas for how long callers wait where they come by chance and the first free seat takes the first in line.',
+    example: '60 calls an hour of 210 s at 6 seats: one in six waits; Erlang A lets callers give up besides.',
+    also: ['erlang', 'queueing', 'staffing', 'service level'],
+  },
 ] as const satisfies readonly Term[];
 
 export type TermId = (typeof TERMS)[number]['id'];

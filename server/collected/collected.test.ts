@@ -1,9 +1,10 @@
 import pino from 'pino';
+import type { GroupLoadPage } from '../../api/phones';
 import { compileEstate, runCall } from '../../core/calls/engine';
 import { readRecords, recordValues } from '../../core/records';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
 import type { Db } from '../db';
-import { testServer, type TestServer } from '../test';
+import { demoEstate, testServer, type TestServer } from '../test';
 import { forgetOlder, openCollector, readCalls, readRegistrationChanges } from '.';
 
 let server: TestServer;
@@ -146,4 +147,39 @@ test('what is older than it is kept for is deleted, and nothing else', async () 
   ]);
   expect(await forgetOlder(server.db, new Date(start + 1))).toBe(2);
   expect(await of(BEGAN, BEGAN + 1)).toHaveLength(1);
+});
+
+test('what came to a group is counted by half hour of its day', async () => {
+  const group = demoEstate().groups[0]!;
+  const id = (n: number) => `load ${n}`;
+  const record = (n: number, startedAt: string, more: object = {}) =>
+    server.db.query('INSERT INTO call_record (id, started_at, body) VALUES (?, ?, ?)', [
+      id(n),
+      new Date(startedAt),
+      JSON.stringify({
+        id: id(n),
+        to: group.extension,
+        outcome: 'answered',
+        atMs: 4000,
+        talkMs: 60_000,
+        ...more,
+      }),
+    ]);
+  const load = async () =>
+    (await server.ask('GET', `/api/groups/${group.id}/load`, { as: 'help-desk' })).body as GroupLoadPage;
+  expect(await load()).toMatchObject({ calls: 0, onDays: 0, talkS: null, answerS: null, slots: [] });
+  await record(1, '2026-11-23T16:05:00Z');
+  await record(2, '2026-11-23T16:29:00Z', { talkMs: 120_000, atMs: 8000 });
+  await record(3, '2026-11-24T16:10:00Z', { outcome: 'abandoned', talkMs: 0 });
+  await record(4, '2026-11-24T16:31:00Z', { to: '0000' });
+  await record(5, '2026-10-01T16:05:00Z');
+  expect(await load()).toEqual({
+    days: 28,
+    calls: 3,
+    onDays: 2,
+    talkS: 90,
+    answerS: 6,
+    slots: [{ at: '09:00', calls: 1.5 }],
+  });
+  expect((await server.ask('GET', '/api/groups/gone/load', { as: 'specialist' })).status).toBe(404);
 });

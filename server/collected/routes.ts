@@ -1,12 +1,14 @@
 import type { RegistrationHistory } from '../../api/phones';
 import type { Route } from '../http';
 import { refusal, ROLES } from '../base';
+import { loadOf } from './load';
 import { readCalls, readRegistrationChanges } from './queries';
 
 /** So many calls come at once: whoever wants more asks on from the last one. */
 const MOST_CALLS = 5000;
 const MOST_CHANGES = 50;
 const DAY_MS = 86_400_000;
+const LOAD_DAYS = 28;
 
 const momentOf = (text: string | undefined, otherwise: number): Date => {
   const ms = text === undefined ? otherwise : Date.parse(text);
@@ -36,6 +38,26 @@ export const collectedRoutes: readonly Route[] = [
           'Content-Disposition': 'attachment; filename="calls.jsonl"',
           ...(last ? { 'X-Last-Call': last.id } : {}),
         },
+      };
+    },
+  },
+  {
+    /** What came to a group over the last four weeks. */
+    method: 'GET',
+    path: '/api/groups/:id/load',
+    roles: ROLES,
+    handle: async ({ services: { db, store, now }, params }) => {
+      const { index, estate } = await store.current();
+      const group = index.groups.get(params.id ?? '');
+      if (!group) throw refusal(404, 'There is no such group.');
+      return {
+        body: await loadOf(
+          db,
+          [group.extension, ...(group.numbers ?? [])],
+          estate.timeZone,
+          now().getTime(),
+          LOAD_DAYS,
+        ),
       };
     },
   },

@@ -28,7 +28,17 @@ import { PageFrame } from '../kit/PageFrame';
 import { PermissionChoice } from '../edit/PermissionChoice';
 import { EndingEditor } from '../plan/EndingEditor';
 import { PersonSearch } from '../edit/Search';
-import { Choice, Empty, Field, IconButton, Section, Skeleton, Trouble } from '../kit/parts';
+import {
+  Choice,
+  Empty,
+  Field,
+  IconButton,
+  LinkRow,
+  LinkRows,
+  Section,
+  Skeleton,
+  Trouble,
+} from '../kit/parts';
 import { TimeField } from '../kit/TimeField';
 import { TryStrip } from '../calls/TryStrip';
 import { WeekPart } from '../calls/WeekPart';
@@ -142,6 +152,15 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
             onPick={(seat) => set({ members: [...group.members, { seat }] })}
           />
         ) : null}
+      </Section>
+      <Section title="Seats and load">
+        <LinkRows>
+          <LinkRow
+            title="How many seats are needed"
+            text="By Erlang’s formulas, and by trying this group with 20,000 calls"
+            href={`/groups/${encodeURIComponent(page.object.id)}/seats`}
+          />
+        </LinkRows>
       </Section>
       {canEdit ? (
         <Section title="How it rings">

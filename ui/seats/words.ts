@@ -33,3 +33,11 @@ export function sayState({ state, why, wrapUntil, idleSince, misses }: SeatSitti
 export const sayWho = ({ name, phone }: SeatSitting): string => `${name}, at ${showNumbersIn(phone)}`;
 
 export const PAUSES = ['Break', 'Meeting', 'Paperwork', 'Training'] as const;
+
+/** A share in words: as fine as it is worth. */
+export const percent = (share: number): string =>
+  share === 0 || share === 1
+    ? `${share * 100} %`
+    : `${(share * 100).toFixed(share > 0.995 || share < 0.005 ? 2 : share > 0.95 || share < 0.05 ? 1 : 0)} %`;
+export const saySeconds = (s: number): string =>
+  s < 90 ? `${s.toFixed(s < 10 ? 1 : 0)} s` : `${(s / 60).toFixed(1)} min`;

@@ -1,7 +1,7 @@
 import { useLocalSearchParams } from 'expo-router';
-import { later } from '../../ui/kit/later';
+import { later } from '../../../ui/kit/later';
 
-const GroupScreen = later(() => import('../../ui/rest').then((module) => module.GroupScreen));
+const GroupScreen = later(() => import('../../../ui/rest').then((module) => module.GroupScreen));
 
 export default function Group() {
   const { id } = useLocalSearchParams<{ id: string }>();
