@@ -10,6 +10,10 @@ export interface SeatSitting {
   readonly since: string;
   readonly state: SeatState;
   readonly why: string | null;
+  /** Signed off once its call has ended. */
+  readonly leaving: boolean;
+  /** Who is signed on then; null: nobody. */
+  readonly next: string | null;
   readonly misses: number;
   readonly calls: number;
   readonly idleSince: string;

@@ -225,6 +225,7 @@ export function skerrowSoundFerries(): Estate {
       codes: [
         { code: '*21', does: 'Twinning on or off', acts: 'twinning' },
         { code: '*22', does: 'Sign on or off at a shared desk', acts: 'sign-on' },
+        { code: '*23', does: 'Sign on or off at a seat of a group', acts: 'seat' },
       ],
     },
     permissions: [

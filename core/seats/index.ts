@@ -8,6 +8,7 @@ export {
   seatNow,
   seatsNow,
   stateOf,
+  type SeatLeaving,
   type SeatOffer,
   type SeatOn,
 } from './state';

@@ -24,6 +24,15 @@ export interface SeatOn {
   /** Until when it is in wrap-up; null: it is not. */
   readonly wrapUntilMs: number | null;
   readonly calls: number;
+  /** Signed off once its calls have ended; null or left out: not. */
+  readonly leaving?: SeatLeaving | null;
+}
+export interface SeatLeaving {
+  readonly why: string;
+  /** Who asked for it, for the record. */
+  readonly who: string;
+  /** Who is signed on then, and at which phone; null: nobody. */
+  readonly next: { readonly person: PersonId; readonly at: SeatPhone } | null;
 }
 
 /** The id by which a call's legs know the phone that a seat is at. */
@@ -33,6 +42,8 @@ export const phoneId = (at: SeatPhone): string =>
 export function stateOf(seat: Seat, on: SeatOn, nowMs: number): SeatState {
   if (on.pausedWhy !== null) return 'paused';
   if (on.calls >= (seat.callsAtOnce ?? DEFAULT_SEAT.callsAtOnce)) return 'on-call';
+  // Whoever is about to leave is given no more calls.
+  if (on.leaving) return 'paused';
   return on.wrapUntilMs !== null && on.wrapUntilMs > nowMs && on.calls === 0 ? 'wrap-up' : 'ready';
 }
 

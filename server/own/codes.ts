@@ -6,6 +6,7 @@ import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
 import { signOnByCode } from '../desks';
 import { changePerson } from '../people';
+import { seatByCode } from '../seats';
 import { addRecord } from '../record';
 import { addRequest, mayAskMore, readLimits } from './queries';
 
@@ -22,6 +23,7 @@ export async function actOnCode(
   if (act === 'sign-on') return signOnByCode(services, live, desk, typed);
   const person = live.finder.ownerOf(endpoint);
   if (!person) return told('This phone is nobody’s.');
+  if (act === 'seat') return seatByCode(services, live, person, endpoint, typed);
   return twinning(services, live, person, typed);
 }
 

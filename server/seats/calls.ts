@@ -3,7 +3,7 @@ import { afterCall } from '../../core/seats';
 import type { Queryable } from '../db';
 import type { Services } from '../http';
 import { noteTalk } from './queries';
-import { changeSeat, seatNamed } from './sign-on';
+import { changeSeat, leaveAfterCall, seatNamed } from './sign-on';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones'>;
 
@@ -72,16 +72,20 @@ export async function keepAlive(db: Queryable, callIds: readonly string[], at: D
 
 /** A seat's call is over: counted down once, whichever server says so. */
 export async function endSeatCall(services: Needs, call: SeatCall, at = services.now()): Promise<void> {
-  const seat = seatNamed(await services.store.current(), call.seat);
+  const live = await services.store.current();
+  const seat = seatNamed(live, call.seat);
   const took = (on: { readonly id: number }) => on.id === call.signOn;
   const changed = await changeSeat(
     services,
     call.seat,
     (on) => (seat ? afterCall(seat, on, at.getTime()) : { ...on, calls: Math.max(0, on.calls - 1) }),
-    async (tx, on) => {
-      if (!took(on) || !(await removeSeatCall(tx, call))) return false;
-      await noteTalk(tx, call.callId, at.getTime() - call.beganAt.getTime());
-      return true;
+    {
+      along: async (tx, on) => {
+        if (!took(on) || !(await removeSeatCall(tx, call))) return false;
+        await noteTalk(tx, call.callId, at.getTime() - call.beganAt.getTime());
+        return true;
+      },
+      then: (tx, on, after) => leaveAfterCall(live, at, tx, on, after),
     },
   );
   // Whoever took it is signed off by now.

@@ -1,3 +1,4 @@
+export { seatByCode } from './at-phone';
 export { endLostCalls } from './calls';
 export { insertSeatOn, openSeats } from './queries';
 export { seatRoutes } from './routes';

@@ -1,10 +1,11 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import type { SeatOn } from '../../core/seats';
+import type { SeatLeaving, SeatOn } from '../../core/seats';
 import type { SeatPhone } from '../../core/estate';
 import type { Queryable } from '../db';
 
 /** Why somebody was signed off from a seat. */
-export type SeatOffReason = 'by-hand' | 'by-specialist' | 'taken-over' | 'left' | 'seat-gone';
+export const SEAT_OFF_REASONS = ['by-hand', 'by-specialist', 'taken-over', 'left', 'seat-gone'] as const;
+export type SeatOffReason = (typeof SEAT_OFF_REASONS)[number];
 
 /** A sign-on as it is kept, with the version that a change must find. */
 export interface StoredSeatOn extends SeatOn {
@@ -24,8 +25,10 @@ interface Row extends RowDataPacket {
   idle_since: Date;
   wrap_until: Date | null;
   version: number;
+  leaving: string | null;
 }
-const FIELDS = 'id, seat, person, phone, since, paused_why, misses, calls, idle_since, wrap_until, version';
+const FIELDS =
+  'id, seat, person, phone, since, paused_why, misses, calls, idle_since, wrap_until, version, leaving';
 const MOST_READ = 5000;
 const onOf = (row: Row): StoredSeatOn => ({
   id: Number(row.id),
@@ -39,6 +42,7 @@ const onOf = (row: Row): StoredSeatOn => ({
   idleSinceMs: row.idle_since.getTime(),
   wrapUntilMs: row.wrap_until?.getTime() ?? null,
   version: row.version,
+  leaving: row.leaving === null ? null : (JSON.parse(row.leaving) as SeatLeaving),
 });
 
 /** All who are signed on to seats. */
@@ -82,7 +86,7 @@ export async function endSeatOn(
 /** Writes a seat's state, unless somebody else has changed it since it was read. @returns whether it was written */
 export async function patchSeatOn(db: Queryable, before: StoredSeatOn, after: SeatOn): Promise<boolean> {
   const [result] = await db.execute<ResultSetHeader>(
-    `UPDATE seat_sign_on SET paused_why = ?, misses = ?, calls = ?, idle_since = ?, wrap_until = ?, version = version + 1
+    `UPDATE seat_sign_on SET paused_why = ?, misses = ?, calls = ?, idle_since = ?, wrap_until = ?, leaving = ?, version = version + 1
      WHERE id = ? AND version = ? AND ended_at IS NULL`,
     [
       after.pausedWhy,
@@ -90,6 +94,7 @@ export async function patchSeatOn(db: Queryable, before: StoredSeatOn, after: Se
       after.calls,
       new Date(after.idleSinceMs),
       after.wrapUntilMs === null ? null : new Date(after.wrapUntilMs),
+      after.leaving ? JSON.stringify(after.leaving) : null,
       before.id,
       before.version,
     ],

@@ -3,25 +3,20 @@ import { legEndText, LEG_ENDS, type LegEnd } from '../../core/calls/engine';
 import { readNumber, showNumber } from '../../core/calls/dialling';
 import { parts, seatPhone, type SeatPhone } from '../../core/estate';
 import { stateOf } from '../../core/seats';
-import { mayTry, forgetAttempts, hashCode, phoneSecretMatches, type Bound } from '../auth';
+import { hashCode } from '../auth';
 import { notRight, refusal, ROLES, STAFF } from '../base';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate';
 import { checkedBody, me, type Route, type Services, type SignedIn } from '../http';
 import { addRecord } from '../record';
 import { putSecret, readSecret, removeSecret } from '../secrets';
+import { checkSeatPassword, secretOf } from './password';
 import { offersOf, openSeat, openSeats, type StoredSeatOn } from './queries';
 import { pauseSeat, seatNamed, signOffSeat, signOnToSeat, type SeatWanted } from './sign-on';
 
 const MAY_SIGN_ON = ['specialist', 'help-desk'] as const;
 const ONLY_STAFF = [STAFF] as const;
 const MOST_OFFERED = 30;
-const secretOf = (seat: string) => `password of seat ${seat}`;
-const boundOf = (seat: string, person: string): Bound => ({
-  subject: `password of seat ${seat} by ${person}`,
-  most: 5,
-});
-
 /** A phone as it is asked for: a number in any form that can be read. */
 const phoneBody = {
   at: parts.choose((value) => {
@@ -68,6 +63,8 @@ export function sittingOf({ finder, index }: LiveEstate, on: StoredSeatOn, nowMs
     since: new Date(on.sinceMs).toISOString(),
     state: seat ? stateOf(seat, on, nowMs) : 'signed-off',
     why: on.pausedWhy,
+    leaving: Boolean(on.leaving),
+    next: on.leaving?.next ? (finder.person(on.leaving.next.person)?.name ?? null) : null,
     misses: on.misses,
     calls: on.calls,
     idleSince: new Date(on.idleSinceMs).toISOString(),
@@ -85,7 +82,11 @@ function phoneOf({ estate }: LiveEstate, at: SeatPhone): SeatPhone {
 
 async function signedOn({ services }: Pick<SignedIn, 'services'>, wanted: SeatWanted) {
   const done = await signOnToSeat(services, wanted);
-  if (done.ok) return { body: { seat: done.seat.id, person: done.person.id } };
+  if (done.ok)
+    return {
+      status: done.waits ? 202 : 200,
+      body: { seat: done.seat.id, person: done.person.id, waits: done.waits },
+    };
   const status =
     done.why === 'no-such-seat' || done.why === 'no-such-person' ? 404 : done.why === 'locked' ? 429 : 409;
   throw refusal(status, done.says, { extra: { why: done.why, mayConfirm: done.why === 'taken' } });
@@ -102,9 +103,9 @@ async function signedOff(
   on: StoredSeatOn,
   why: 'by-hand' | 'by-specialist',
 ) {
-  if (!(await signOffSeat(services, on, why, account.name)))
-    throw refusal(409, 'This seat has a call. Try again when it has ended.');
-  return { status: 204 };
+  const done = await signOffSeat(services, on, why, account.name);
+  if (done === null) throw refusal(409, 'Nobody is signed on to this seat any more.');
+  return done === 'off' ? { status: 204 } : { status: 202, body: { waits: true } };
 }
 
 /** The sign-on of a seat, if it is the person's own. */
@@ -115,20 +116,16 @@ async function mustBeMine(context: SignedIn): Promise<StoredSeatOn> {
   return on;
 }
 
+/** @throws Refusal 400 where a password is needed and none was typed */
 async function credentialOf(
   services: Services,
   seat: string,
   person: string,
   typed: string | undefined,
 ): Promise<SeatWanted['credential']> {
-  const hash = await readSecret(services.db, services.secrets, secretOf(seat));
-  if (hash === null) return 'right';
-  if (typed === undefined) throw notRight([{ path: 'password', message: 'is missing' }]);
-  const bound = boundOf(seat, person);
-  if (!(await mayTry(services.db, [bound]))) return 'locked';
-  if (!(await phoneSecretMatches(hash, typed))) return 'wrong';
-  await forgetAttempts(services.db, [bound.subject]);
-  return 'right';
+  const credential = await checkSeatPassword(services, seat, person, typed);
+  if (credential === 'missing') throw notRight([{ path: 'password', message: 'is missing' }]);
+  return credential;
 }
 
 export const seatRoutes: readonly Route[] = [

@@ -1,14 +1,20 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import pino from 'pino';
 import type { OwnSeats, SeatNowPage, SeatStatesPage } from '../../api/seats';
 import type { Trace } from '../../core/calls/engine';
 import type { Estate, SeatPhone } from '../../core/estate';
 import { workedEstate } from '../../core/tests/worked';
+import { hashCode } from '../auth';
 import { openDb } from '../db';
 import { estateStore } from '../estate';
 import type { Services } from '../http';
+import { openKeyring, putSecret, removeSecret } from '../secrets';
 import { noSwitchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
 import { workKilledAt } from '../test/killed';
+import { seatByCode } from './at-phone';
 import { endLostCalls, LOST_AFTER_MS } from './calls';
 import { openSeats } from './queries';
 import { changeSeat, signOnToSeat, type SeatWanted } from './sign-on';
@@ -165,8 +171,6 @@ test('calls pause a seat that misses them, count those it takes, and are kept as
   await on('north', 'tomasz', APP);
   follow.callSettled('one', call('connected'));
   expect((await until(({ sitting }) => sitting?.calls === 1)).sitting?.state).toBe('on-call');
-  expect((await ask('POST', '/api/seats/north/sign-off', {})).status).toBe(409);
-  expect((await on('north', 'ines', { endpoint: 'ines-desk' }, true)).body.why).toBe('in-call');
   clock += 60_000;
   follow.callOver('one');
   expect((await until(({ sitting }) => sitting?.calls === 0)).sitting?.state).toBe('wrap-up');
@@ -189,6 +193,84 @@ test('calls pause a seat that misses them, count those it takes, and are kept as
   follow.systemEnded();
   await until(({ sitting }) => sitting?.calls === 0);
   follow.close();
+  await own.end();
+});
+
+test('signing off and taking over in a call wait for its end, and no more calls come meanwhile', async () => {
+  const own = another();
+  const follow = followSeats(() => own, silent);
+  const off = () => ask('POST', '/api/seats/north/sign-off', {});
+  await on('north', 'tomasz', APP);
+  follow.callSettled('one', call('connected'));
+  await until(({ sitting }) => sitting?.calls === 1);
+  const [first, again] = [await off(), await off()];
+  expect([first.status, first.body, again.status]).toEqual([202, { waits: true }, 202]);
+  expect((await states()).north).toMatchObject({ leaving: true, next: null, person: 'tomasz' });
+  // They stay after all; then somebody takes over for the time after the call, and one more is told so.
+  expect((await ask('PUT', '/api/seats/north/paused', { why: null })).status).toBe(204);
+  expect((await states()).north).toMatchObject({ leaving: false, state: 'on-call' });
+  const desk = { endpoint: 'ines-desk' };
+  expect((await on('north', 'ines', desk)).body.why).toBe('taken');
+  expect(await on('north', 'ines', desk, true)).toMatchObject({ status: 202, body: { waits: true } });
+  const late = await on('north', 'ruth', { sip: 'sip:ruth@seats.example' }, true);
+  expect([late.status, late.body.message]).toEqual([409, 'Ines Okafor waits for this seat already.']);
+  expect((await states()).north).toMatchObject({ leaving: true, next: 'Ines Okafor', person: 'tomasz' });
+  clock += 5000;
+  follow.callOver('one');
+  await until(({ sitting }) => sitting?.person === 'ines');
+  expect((await states()).north).toMatchObject({ state: 'ready', calls: 0, leaving: false, at: desk });
+  expect((await off()).status).toBe(204);
+  const { entries } = (await ask('GET', '/api/record?person=tomasz', undefined, 'specialist')).body;
+  expect((entries as { kind: string; detail: string }[])[0]).toMatchObject({
+    kind: 'seat-sign-off',
+    detail: 'Tomasz Bright, taken-over',
+  });
+  // A server that is gone in the middle: whoever looks after its calls lets them leave as well.
+  await on('north', 'tomasz', APP);
+  follow.callSettled('two', call('connected'));
+  await until(({ sitting }) => sitting?.calls === 1);
+  await off();
+  follow.close();
+  clock += LOST_AFTER_MS + 1;
+  await Promise.all([endLostCalls(own), endLostCalls(own)]);
+  expect(await states()).toEqual({});
+  await own.end();
+});
+
+test('by its code at one’s own phone: on, taken over, paused, off', async () => {
+  const own = another();
+  const services = {
+    ...own,
+    secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-seat-')), 'keys.json')),
+  };
+  const dial = async (person: string, ...typed: string[]) => {
+    const live = await own.store.current();
+    const who = live.finder.person(person)!;
+    const { says, asks } = await seatByCode(services, live, who, who.endpoints[0]!.id, typed);
+    return `${asks ? 'asks ' : ''}${says}`;
+  };
+  expect(await dial('ines')).toBe('asks The extension of the seat, then the hash key.');
+  expect(await dial('ines', '9999')).toBe('There is no such seat.');
+  expect(await dial('ines', '4551')).toBe('You are signed on to North, at this phone.');
+  expect((await states()).north).toMatchObject({ person: 'ines', at: { endpoint: 'ines-desk' } });
+  expect(await dial('tomasz', '4551')).toContain('asks Ines Okafor is signed on. 1 takes over');
+  expect(await dial('tomasz', '4551', '9')).toBe('Nothing was changed.');
+  expect((await states()).north?.person).toBe('ines');
+  expect(await dial('ines')).toContain('asks You are signed on to North. 1 signs off, 2 pauses');
+  expect(await dial('ines', '2')).toBe('North is paused.');
+  expect((await states()).north).toMatchObject({ state: 'paused', why: 'from the phone' });
+  expect(await dial('ines')).toContain('2 goes on');
+  expect(await dial('ines', '2')).toBe('You take calls again at North.');
+  expect(await dial('ines', '3', '4552')).toBe('You are signed on to South, at this phone.');
+  expect(await dial('tomasz', '4551', '1')).toContain('You are signed on to North');
+  expect(await dial('ines', '1')).toBe('You are signed off from South.');
+  expect(Object.keys(await states())).toEqual(['north']);
+  // A password is asked for where there is one; wrong ones are counted.
+  await putSecret(own.db, services.secrets, 'password of seat south', await hashCode('773311'));
+  expect(await dial('ines', '4552')).toBe('asks The password of South, then the hash key.');
+  for (let n = 0; n < 5; n += 1) expect(await dial('ines', '4552', '000000')).toContain('not the password');
+  expect(await dial('ines', '4552', '773311')).toContain('Too many wrong tries');
+  await removeSecret(own.db, 'password of seat south');
   await own.end();
 });
 

@@ -19,6 +19,7 @@ import {
   openSeat,
   openSeats,
   patchSeatOn,
+  SEAT_OFF_REASONS,
   type SeatOffReason,
   type StoredSeatOn,
 } from './queries';
@@ -34,7 +35,8 @@ export interface SeatWanted {
   readonly who: string;
 }
 export type SignedToSeat =
-  | { readonly ok: true; readonly seat: Seat; readonly person: Person }
+  /** `waits`: whoever sits there has a call; they change when it ends. */
+  | { readonly ok: true; readonly seat: Seat; readonly person: Person; readonly waits: boolean }
   | { readonly ok: false; readonly why: SeatRefusal; readonly says: string };
 
 export const seatNamed = ({ estate }: LiveEstate, id: string | undefined): Seat | undefined =>
@@ -87,12 +89,27 @@ export async function signOnToSeat(services: Needs, wanted: SeatWanted): Promise
       },
       { estate: live.estate, classOf: live.index.classOf },
     );
+    if (why === 'in-call' && here && seat && person) {
+      const waiting = here.leaving?.next?.person;
+      if (waiting !== undefined && waiting !== person.id)
+        return {
+          ok: false,
+          why,
+          says: `${live.finder.person(waiting)?.name ?? 'Somebody'} waits for this seat already.`,
+        };
+      const next = { person: person.id, at: wanted.at };
+      const leaving = { why: 'taken-over', who: wanted.who, next };
+      if (!(await patchSeatOn(services.db, here, { ...here, leaving }))) throw COMES_BETWEEN;
+      services.phones.seatsChanged();
+      return { ok: true, seat, person, waits: true };
+    }
     if (why !== null || !seat || !person) {
       const occupant = here ? (live.finder.person(here.person)?.name ?? null) : null;
       return { ok: false, why: why ?? 'no-such-seat', says: saySeatRefusal(why ?? 'no-such-seat', occupant) };
     }
     // Whoever is there already at the same phone stays.
-    if (here?.person === person.id && isSamePhone(here.at, wanted.at)) return { ok: true, seat, person };
+    if (here?.person === person.id && isSamePhone(here.at, wanted.at))
+      return { ok: true, seat, person, waits: false };
     const since = services.now();
     await inTransaction(services.db, async (tx) => {
       const records: NewRecord[] = [];
@@ -113,46 +130,83 @@ export async function signOnToSeat(services: Needs, wanted: SeatWanted): Promise
       await addRecords(tx, records);
     });
     services.phones.seatsChanged();
-    return { ok: true, seat, person };
+    return { ok: true, seat, person, waits: false };
   });
 }
 
-/** Signs whoever is at a seat off, but never out of a call. */
+/**
+ * Signs whoever is at a seat off, but never out of a call: then they are signed off once it has ended, and take no more.
+ * @returns whether they are off, or wait for the end of a call; null: somebody else has signed them off
+ */
 export async function signOffSeat(
   services: Needs,
   on: StoredSeatOn,
   why: SeatOffReason,
   who: string,
-): Promise<boolean> {
+): Promise<'off' | 'waits' | null> {
   const live = await services.store.current();
   const done = await inTransaction(services.db, async (tx) => {
     if (!(await endSeatOn(tx, on.id, services.now(), why))) return false;
     await addRecords(tx, [told(live, 'seat-sign-off', on, who, why)]);
     return true;
   });
-  if (done) services.phones.seatsChanged();
-  return done;
+  if (done) {
+    services.phones.seatsChanged();
+    return 'off';
+  }
+  const waits = await changeSeat(
+    services,
+    on.seat,
+    (now) => ({ ...now, leaving: now.leaving ?? { why, who, next: null } }),
+    { along: (_tx, now) => Promise.resolve(now.id === on.id && now.calls > 0) },
+  );
+  return waits ? 'waits' : null;
 }
 
-/** What is written along with a change of a seat, in the same transaction. @returns false: nothing is changed */
-type Along = (tx: Tx, on: StoredSeatOn) => Promise<boolean>;
+/** Whoever is to leave a seat once its calls have ended does so, and whoever waits for it is signed on. */
+export async function leaveAfterCall(
+  live: LiveEstate,
+  at: Date,
+  tx: Tx,
+  on: StoredSeatOn,
+  after: SeatOn,
+): Promise<void> {
+  const { leaving } = after;
+  if (!leaving || after.calls > 0) return;
+  const why = SEAT_OFF_REASONS.find((each) => each === leaving.why) ?? 'by-hand';
+  if (!(await endSeatOn(tx, on.id, at, why))) return;
+  const records = [told(live, 'seat-sign-off', on, leaving.who, why)];
+  const next = leaving.next && live.finder.person(leaving.next.person);
+  if (leaving.next && next && seatNamed(live, on.seat)) {
+    await insertSeatOn(tx, { seat: on.seat, ...leaving.next, since: at });
+    const seated = { seat: on.seat, person: next.id };
+    records.push(told(live, 'seat-sign-on', seated, leaving.who, sayPhone(next, leaving.next.at)));
+  }
+  await addRecords(tx, records);
+}
 
-/**
- * Changes a seat's state as it is by then; a change that came between is taken into account.
- * @param along what belongs to the change: both are written, or neither
- */
+/** What is written along with a change of a seat, in the same transaction: both are written, or neither. */
+interface Along {
+  /** Before it. @returns false: nothing is changed */
+  readonly along?: (tx: Tx, on: StoredSeatOn) => Promise<boolean>;
+  readonly then?: (tx: Tx, on: StoredSeatOn, after: SeatOn) => Promise<void>;
+}
+
+/** Changes a seat's state as it is by then; a change that came between is taken into account. */
 export async function changeSeat(
   services: Needs,
   seat: string,
   change: (on: StoredSeatOn) => SeatOn,
-  along: Along = async () => true,
+  { along, then }: Along = {},
 ): Promise<StoredSeatOn | null> {
   const done = await lookingAgain('Others are changing this seat at this moment. Try again.', async () => {
     const on = await openSeat(services.db, seat);
     if (!on) return null;
     return inTransaction(services.db, async (tx) => {
-      if (!(await along(tx, on))) return null;
-      if (!(await patchSeatOn(tx, on, change(on)))) throw COMES_BETWEEN;
+      if (along && !(await along(tx, on))) return null;
+      const after = change(on);
+      if (!(await patchSeatOn(tx, on, after))) throw COMES_BETWEEN;
+      await then?.(tx, on, after);
       return on;
     });
   });
@@ -175,13 +229,14 @@ export async function pauseSeat(
     (before) => ({
       ...before,
       pausedWhy: why,
-      ...(why === null ? { misses: 0, idleSinceMs: nowMs } : {}),
+      ...(why === null ? { misses: 0, idleSinceMs: nowMs, leaving: null } : {}),
     }),
-    async (tx, before) => {
-      await addRecords(tx, [
-        told(live, why === null ? 'seat-resumed' : 'seat-paused', before, who, why ?? ''),
-      ]);
-      return true;
+    {
+      then: async (tx, before) => {
+        await addRecords(tx, [
+          told(live, why === null ? 'seat-resumed' : 'seat-paused', before, who, why ?? ''),
+        ]);
+      },
     },
   );
   if (!on) throw refusal(409, 'Nobody is signed on to this seat any more.');
@@ -194,6 +249,8 @@ export async function signOffGone(services: Needs): Promise<void> {
   const live = await services.store.current();
   const left = leaverStatuses(live.estate);
   for (const on of open) {
+    // Whoever leaves once their call has ended is waited for.
+    if (on.leaving) continue;
     const person = live.finder.person(on.person);
     if (!seatNamed(live, on.seat)) await signOffSeat(services, on, 'seat-gone', 'by itself');
     else if (!person || left.has(person.status)) await signOffSeat(services, on, 'left', 'by itself');

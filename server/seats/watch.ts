@@ -71,13 +71,10 @@ export function followSeats(services: () => Needs, log: Logger): FollowsSeats {
       if (end === 'connected' && !isTaken) continue;
       if (isTaken) going.add(id);
       const at = new Date(nowMs);
-      await changeSeat(
-        all,
-        seat,
-        (on) => afterOffer(known, on, end),
-        async (tx, on) =>
+      await changeSeat(all, seat, (on) => afterOffer(known, on, end), {
+        along: async (tx, on) =>
           !isTaken || putSeatCall(tx, { callId: id, signOn: on.id, seat, beganAt: at, aliveAt: at }, server),
-      );
+      });
     }
   }
 

@@ -36,7 +36,7 @@ export function OwnSeatsPart({ timeZone }: { readonly timeZone: string }) {
         >
           <Words strong>{seat.name}</Words>
           <Words tone="soft">{`You take calls at ${showNumbersIn(seat.mine.phone)}: ${sayState(seat.mine, timeZone)}`}</Words>
-          {seat.mine.state === 'paused' ? null : (
+          {seat.mine.state === 'paused' || seat.mine.leaving ? null : (
             <Choice
               label={`Pause ${seat.name}`}
               titled
@@ -46,14 +46,16 @@ export function OwnSeatsPart({ timeZone }: { readonly timeZone: string }) {
             />
           )}
           <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-            {seat.mine.state === 'paused' ? (
+            {seat.mine.state === 'paused' || seat.mine.leaving ? (
               <Button
                 kind="main"
-                label={`Go on at ${seat.name}`}
+                label={seat.mine.leaving ? `Stay at ${seat.name}` : `Go on at ${seat.name}`}
                 onPress={() => paused.mutate({ seat: seat.id, why: null })}
               />
             ) : null}
-            <Button label={`Leave ${seat.name}`} onPress={() => off.mutate(seat.id)} />
+            {seat.mine.leaving ? null : (
+              <Button label={`Leave ${seat.name}`} onPress={() => off.mutate(seat.id)} />
+            )}
           </View>
         </View>
       ))}

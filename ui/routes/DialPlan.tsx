@@ -20,6 +20,7 @@ const CODE_OPTIONS: readonly { readonly value: CodeAct | 'nothing'; readonly lab
   { value: 'nothing', label: 'Told in words only' },
   { value: 'twinning', label: 'Switches twinning' },
   { value: 'sign-on', label: 'Signs on at a desk' },
+  { value: 'seat', label: 'Signs on to a seat' },
 ];
 
 /** The dial plan as sentences, with what in it contradicts itself. */

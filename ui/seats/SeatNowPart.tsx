@@ -63,13 +63,19 @@ function SeatNow({
               label={sitting ? 'Sign somebody else on' : 'Sign somebody on'}
               onPress={() => setSigning(true)}
             />
-            {sitting ? (
+            {sitting && !sitting.leaving ? (
               <Button label={`Sign ${sitting.name} off`} busy={off.isPending} onPress={() => off.mutate()} />
             ) : null}
-            {sitting?.state === 'paused' ? (
+            {sitting?.leaving ? (
+              <Button
+                label={`Keep ${sitting.name} signed on`}
+                busy={paused.isPending}
+                onPress={() => paused.mutate(null)}
+              />
+            ) : sitting?.state === 'paused' ? (
               <Button label="Go on" busy={paused.isPending} onPress={() => paused.mutate(null)} />
             ) : null}
-            {sitting && sitting.state !== 'paused' ? (
+            {sitting && !sitting.leaving && sitting.state !== 'paused' ? (
               <Button
                 kind="quiet"
                 label="Pause"

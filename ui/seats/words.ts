@@ -13,8 +13,13 @@ export const STATES: Record<SeatState, string> = {
 
 const minutes = (ms: number) => (ms < 60_000 ? 'less than a minute' : `${Math.round(ms / 60_000)} min`);
 
-/** How a seat stands, in one line: its state and since when. */
-export function sayState({ state, why, wrapUntil, idleSince, misses }: SeatSitting, zone: string): string {
+/** How a seat stands, in one line: its state and since when, and who comes after the call. */
+export function sayState(sitting: SeatSitting, zone: string): string {
+  if (!sitting.leaving) return sayStanding(sitting, zone);
+  return `on a call, signed off when it ends${sitting.next ? `; then ${sitting.next}` : ''}`;
+}
+
+function sayStanding({ state, why, wrapUntil, idleSince, misses }: SeatSitting, zone: string): string {
   const idle = minutes(Math.max(0, Date.now() - Date.parse(idleSince)));
   switch (state) {
     case 'paused':
