@@ -6,8 +6,9 @@ import { openMedia } from '../media/port';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Answer, Asked } from '../sip/node';
 import { confirming } from './confirm';
-import { callOut, contactTargets, type OutLeg } from './leg';
+import { callOut, contactTargets, NO_LEG, type OutLeg } from './leg';
 import type { CallHost, LiveCall } from './types';
+import { announcer } from './waiting';
 
 /** How an outcome is answered to the caller (RFC 3261, section 21). */
 const STATUS: Record<string, number> = {
@@ -101,6 +102,9 @@ export async function takeCall(
     ),
   });
 
+  const announced = announcer(host.waiting, id, clock, (text) => {
+    if (!settled) media.say(text, SAID_PACKETS);
+  });
   const { world } = options;
   const following: Following = followCall(
     host.index,
@@ -137,6 +141,7 @@ export async function takeCall(
     const look = following.look(since());
     for (const each of look.todo) act(each);
     hear(look);
+    announced.waits(settled ? null : look.waits);
     if (look.todo.length > 0)
       host.tell({ kind: 'call-went-on', id, trace: following.trace(), atMs: Math.round(since()) });
     if (look.nextMs !== null) callOff = clock.after(Math.max(look.nextMs - since(), clock.speed), tick);
@@ -231,7 +236,7 @@ export async function takeCall(
     if (targets.length === 0) {
       following.failed(nth, since(), 'unreachable');
       queueMicrotask(tick);
-      return NOTHING;
+      return NO_LEG;
     }
     own = await callOut(host, targets, from, {
       onAlert: () => {
@@ -291,6 +296,7 @@ export async function takeCall(
 
   function settle(outcome: Outcome): void {
     settled = outcome;
+    announced.over(outcome.kind === 'answered');
     const trace = following.trace();
     const last = trace.legs.findIndex(({ end }) => end === 'connected');
     if (outcome.kind === 'played') {
@@ -356,6 +362,7 @@ export async function takeCall(
     if (over) return;
     over = true;
     callOff();
+    announced.over(false);
     media.close();
     const was = connected;
     connected = null;
@@ -389,11 +396,3 @@ export async function takeCall(
 
 /** Why a phone stops ringing, so that it lists no missed call (RFC 3326). */
 const ELSEWHERE = 'SIP;cause=200;text="Call completed elsewhere"';
-
-const NOTHING: OutLeg = {
-  end: () => undefined,
-  say: () => undefined,
-  play: () => () => 0,
-  relay: () => undefined,
-  isBye: () => false,
-};

@@ -161,3 +161,12 @@ export async function callOut(
     },
   };
 }
+
+/** A leg that leads nowhere. */
+export const NO_LEG: OutLeg = {
+  end: () => undefined,
+  say: () => undefined,
+  play: () => () => 0,
+  relay: () => undefined,
+  isBye: () => false,
+};

@@ -6,6 +6,7 @@ import { takeCall } from './call';
 import { takeCode } from './code-call';
 import { placeRoundCall } from './round-call';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
+import { waitingLines } from './waiting';
 import type {
   CallHost,
   LiveCall,
@@ -30,10 +31,11 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
   const tell = options.onEvent ?? (() => undefined);
   const guard = digestGuard(realm, (user) => options.account(user)?.password ?? null);
   const calls = new Map<string, LiveCall | null>();
-  const waiting = new Map<string, (() => void)[]>();
+  const wokenFor = new Map<string, (() => void)[]>();
   const channels = new Map<string, number>();
   const active = new Map<string, number>();
   const groupLast = new Map<string, number>();
+  const waiting = waitingLines();
 
   const registrar = openRegistrar(guard, onRegistration);
   function onRegistration(event: RegistrarEvent): void {
@@ -41,8 +43,8 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       // An app that was woken says so by registering without the means to be woken again.
       const { user, pushId } = event.binding;
       if (pushId === null) {
-        for (const each of waiting.get(user) ?? []) each();
-        waiting.delete(user);
+        for (const each of wokenFor.get(user) ?? []) each();
+        wokenFor.delete(user);
       }
     }
     tell({ kind: 'registration', event });
@@ -64,7 +66,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
         clearTimeout(timer);
         resolve();
       };
-      waiting.set(user, [...(waiting.get(user) ?? []), done]);
+      wokenFor.set(user, [...(wokenFor.get(user) ?? []), done]);
       if (pushId !== null) options.wake?.(pushId);
     });
 
@@ -159,6 +161,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     channels,
     active,
     groupLast,
+    waiting,
     tell,
   });
 
@@ -269,7 +272,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       clearInterval(sweeping);
       clearInterval(pinging);
       for (const call of calls.values()) call?.close();
-      for (const resolve of waiting.values()) for (const each of resolve) each();
+      for (const resolve of wokenFor.values()) for (const each of resolve) each();
       await node.close();
     },
   };

@@ -7,6 +7,7 @@ import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
 import type { Pins } from './confirm';
 import type { Binding, RegistrarEvent } from './registrar';
+import type { WaitingLines } from './waiting';
 
 /** Who may register or place calls. */
 export interface SystemAccount {
@@ -134,5 +135,6 @@ export interface CallHost {
   readonly channels: Map<string, number>;
   readonly active: Map<string, number>;
   readonly groupLast: Map<string, number>;
+  readonly waiting: WaitingLines;
   readonly tell: (event: SystemEvent) => void;
 }

@@ -43,6 +43,8 @@ export interface Heard {
 export interface Look {
   readonly todo: readonly Todo[];
   readonly heard: Heard;
+  /** The queue that the caller waits in, by the setting behind it, phones ringing or not; null: none. */
+  readonly waits: string | null;
   /** When to look again if nothing happens before; null: the call has ended. */
   readonly nextMs: Ms | null;
 }
@@ -266,6 +268,7 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
           setting: band?.setting ?? '',
           menu: band?.menu ?? null,
         },
+        waits: waits?.setting ?? null,
         nextMs: ended || nextMs === NEVER ? null : nextMs,
       };
     },
