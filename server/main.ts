@@ -11,6 +11,7 @@ import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
 import { openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
+import { soundOf } from './recordings';
 import { runRounds } from './rounds';
 import { followSeats, whoIsAtSeats } from './seats';
 import { openSwitchboard } from './switchboard';
@@ -77,6 +78,7 @@ async function main(): Promise<void> {
     signedOn: whoIsSignedOn(db),
     atSeats: whoIsAtSeats(db),
     onListed: rounds.ended,
+    soundOf: (recording) => soundOf(db, Number(recording)),
     onUsed: (endpoints) =>
       void noteCalls(services(), endpoints).catch((error: unknown) =>
         log.warn({ err: error }, 'the use of shared desks could not be noted'),

@@ -146,3 +146,6 @@ export type FromStandins =
   /** So many requests were put off of late, for more came than could be answered in time. */
   | { readonly kind: 'overloaded'; readonly times: number }
   | { readonly kind: 'log'; readonly line: string };
+
+/** By which name the phone system knows the sound of a recording. */
+export const soundName = (recording: string | number): string => `recording ${recording}`;

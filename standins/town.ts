@@ -10,6 +10,7 @@ import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
+import { soundName } from './messages';
 import { behaviourOf, isAway, registrationOf } from './town-phones';
 import { subscriber } from './phones/subscriber';
 import {
@@ -134,6 +135,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     ...(options.onCode ? { onCode: options.onCode } : {}),
     ...(options.pins ? { pins: options.pins } : {}),
     wake: (pushId) => sleepers.get(pushId)?.(),
+    soundOf: (recording) => sounds.get(soundName(recording)) ?? null,
     seats: () => seatsNow(index?.estate ?? {}, seats, Date.now()),
     onEvent,
     log: (line) => tell({ kind: 'log', line }),

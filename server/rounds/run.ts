@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { performance } from 'node:perf_hooks';
 import type { Logger } from 'pino';
 import { afterRoundCall, channelsFor, mayCallAt, whyNotCalled, type RoundPlan } from '../../core/rounds';
+import { soundName } from '../../standins/messages';
 import type { RoundCallEnded } from '../../standins/system';
 import { aboutError, onceAMinute } from '../base';
 import { inTransaction, type Tx } from '../db';
@@ -171,7 +172,7 @@ export function runRounds(services: () => Needs, log: Logger): RunsRounds {
             ringMs: plan.ringS * 1000,
             keepFree: plan.keepFree,
           },
-          { id: `recording ${recording}`, muLaw },
+          { id: soundName(recording ?? ''), muLaw },
         );
       if (isPlaced) continue;
       open.delete(id);

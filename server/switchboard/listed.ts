@@ -14,16 +14,21 @@ export function listedCalls(
 ) {
   const open = new Set<string>();
   const sent = new Set<string>();
+  const pass = (id: string, muLaw: Uint8Array): void => {
+    if (sent.has(id)) return;
+    if (sent.size >= MOST_SOUNDS) sent.clear();
+    send({ kind: 'round-sound', sound: id, muLaw });
+    sent.add(id);
+  };
   return {
+    /** Passes the sound of a recording on, once. */
+    pass,
+    has: (id: string): boolean => sent.has(id),
     place: (
       call: Omit<RoundCall, 'muLaw'>,
       { id, muLaw }: { readonly id: string; readonly muLaw: Uint8Array },
     ): void => {
-      if (!sent.has(id)) {
-        if (sent.size >= MOST_SOUNDS) sent.clear();
-        send({ kind: 'round-sound', sound: id, muLaw });
-        sent.add(id);
-      }
+      pass(id, muLaw);
       open.add(call.id);
       send({ kind: 'round-call', call, sound: id });
     },

@@ -2,8 +2,12 @@ import type { LostPhone, SystemPlace } from '../../api/phones';
 import { fork, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
-import type { SeatOn } from '../../core/seats';
-import type { FromStandins, PhoneSetting, Registration, ToStandins } from '../../standins/messages';
+import {
+  type FromStandins,
+  type PhoneSetting,
+  type Registration,
+  type ToStandins,
+} from '../../standins/messages';
 import type { RoundCallEnded } from '../../standins/system';
 import type { RelayPlace } from '../../standins/turn/relay';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
@@ -17,6 +21,7 @@ import { putPhoneSetting, readPhoneSettings } from './queries';
 import { asSignedOn, callsInProgress } from './signed-on';
 import { answering, type Questions } from './questions';
 import { listedCalls } from './listed';
+import { tellingSeats, type SeatSources } from './seats';
 import { liveTries } from './live-tries';
 import type { KeepsWhatGoes, PhonesEvent, Switchboard } from './types';
 
@@ -30,7 +35,7 @@ const STEADY_MS = 60_000;
 /** Phones kept as lost, and sources of strangers told of. */
 const MOST_LOST = 2000;
 
-export interface SwitchboardOptions extends Questions {
+export interface SwitchboardOptions extends Questions, SeatSources {
   readonly db: Db;
   readonly store: EstateStore;
   readonly secrets: Keyring;
@@ -42,11 +47,6 @@ export interface SwitchboardOptions extends Questions {
   /** Who is signed on at which shared desk, by the desk’s id; and what changes whenever that does. */
   readonly signedOn?: {
     readonly read: () => Promise<ReadonlyMap<string, string>>;
-    readonly stamp: () => Promise<string>;
-  };
-  /** Who is at which seat, and what changes whenever that does. */
-  readonly atSeats?: {
-    readonly read: () => Promise<readonly SeatOn[]>;
     readonly stamp: () => Promise<string>;
   };
   /** Told of the phones that a call was at, once it is over. */
@@ -72,6 +72,7 @@ export function openSwitchboard({
   atSeats,
   onUsed,
   onListed,
+  soundOf,
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
@@ -268,26 +269,21 @@ export function openSwitchboard({
   const endpointOf = (user: string): string | null => accounts.get(user) ?? null;
   const stampNow = async () => `${await accountsStamp(db)} ${(await signedOn?.stamp()) ?? ''}`;
 
-  let sentSeats = '';
-  let tellingSeats = false;
-  async function tellSeats(force: boolean): Promise<void> {
-    if (!atSeats || !place) return;
-    const stamp = await atSeats.stamp();
-    if (stamp === sentSeats && !force) return;
-    send({ kind: 'seats', seats: await atSeats.read() });
-    sentSeats = stamp;
-  }
+  const seatsTold = tellingSeats({ atSeats, soundOf, send, listed, isUp: () => place !== null, say });
 
   /** Passes on what has changed since the last time. */
   async function look(force: boolean): Promise<void> {
     if (!place || closed) return;
-    await tellSeats(force);
+    await seatsTold.tell(force);
     const { estate, revision } = await store.current();
     // A password may have been renewed on another server.
     const stamp = await stampNow();
     if (revision === sentRevision && stamp === sentStamp && !force) return;
     const changed = await matchAccounts(db, secrets, estate, new Date());
-    if (revision !== sentRevision) send({ kind: 'estate', estate });
+    if (revision !== sentRevision) {
+      send({ kind: 'estate', estate });
+      await seatsTold.passSounds(estate.seats ?? []);
+    }
     if (revision !== sentRevision || stamp !== sentStamp || changed || force) {
       const unopened: string[] = [];
       const on = (await signedOn?.read()) ?? new Map<string, string>();
@@ -329,17 +325,7 @@ export function openSwitchboard({
       return () => hearers.delete(listener);
     },
     inCalls: inCalls.endpoints,
-    seatsChanged: () => {
-      // Of many at once the last is enough.
-      if (tellingSeats) return;
-      tellingSeats = true;
-      setImmediate(() => {
-        tellingSeats = false;
-        tellSeats(true).catch((error: unknown) =>
-          say('who is at which seat could not be told to the phone system', { err: aboutError(error) }),
-        );
-      });
-    },
+    seatsChanged: seatsTold.changed,
     signOnsChanged: () => {
       // Of many at once the last is enough.
       if (told) return;

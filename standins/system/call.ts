@@ -8,37 +8,8 @@ import type { Answer, Asked } from '../sip/node';
 import { confirming } from './confirm';
 import { callOut, contactTargets, NO_LEG, type OutLeg } from './leg';
 import type { CallHost, LiveCall } from './types';
+import { statusOf } from './status';
 import { announcer } from './waiting';
-
-/** How an outcome is answered to the caller (RFC 3261, section 21). */
-const STATUS: Record<string, number> = {
-  'no-such-number': 404,
-  'bad-number': 484,
-  'not-permitted': 403,
-  'too-many-hops': 483,
-  'no-route': 404,
-  busy: 486,
-  rejected: 603,
-};
-function statusOf(outcome: Outcome): number {
-  switch (outcome.kind) {
-    case 'abandoned':
-      return 487;
-    case 'loop':
-      return 482;
-    case 'hung-up':
-      return 603;
-    case 'failed':
-      return STATUS[outcome.reason] ?? 480;
-    case 'answered':
-    case 'carrier-voicemail':
-    case 'mailbox':
-    case 'played':
-      return 200;
-    case 'unanswered':
-      return 480;
-  }
-}
 
 /** The longest that a call may last once it is connected, in real ms. */
 const LONGEST_MS = 4 * 3600_000;
@@ -302,7 +273,7 @@ export async function takeCall(
     if (outcome.kind === 'played') {
       host.tell({ kind: 'call-settled', id, trace });
       asked.respond(200, withSound(';automata'));
-      media.say(`recording of ${host.index.seats.get(outcome.seat)?.name ?? outcome.seat}`, SAID_PACKETS);
+      playSeat(outcome.seat);
     } else if (last >= 0) {
       void legs.get(last)?.then((leg) => {
         connected = { nth: last, leg };
@@ -335,6 +306,15 @@ export async function takeCall(
     callOff();
     const limit = setTimeout(() => hangUp('system'), LONGEST_MS);
     callOff = () => clearTimeout(limit);
+  }
+
+  /** Plays what a seat without anybody plays, hears keys for a while, and ends. */
+  function playSeat(id: string): void {
+    const seat = host.index.seats.get(id);
+    const plays = seat?.unattended && 'play' in seat.unattended ? seat.unattended : null;
+    const muLaw = plays && options.soundOf?.(plays.play);
+    if (!muLaw) return media.say(`recording of ${seat?.name ?? id}`, SAID_PACKETS);
+    media.play(muLaw, () => clock.after(plays.thenMs ?? 0, () => hangUp('system')), clock.speed);
   }
 
   /** Whose turn it was, for groups that go round. */

@@ -76,6 +76,8 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly world?: Call['world'];
   /** Who is at which seat as a call arrives; left out: nobody. */
   readonly seats?: () => NonNullable<Call['world']>['seats'];
+  /** The sound of a recording that a seat plays, as µ-law; left out, or null: it is said by its name. */
+  readonly soundOf?: (recording: string) => Uint8Array | null;
   /** Wakes the app behind a push id, as a push service would. */
   readonly wake?: (pushId: string) => void;
   /** Who knows the PINs by which people take calls; left out: none is asked for. */

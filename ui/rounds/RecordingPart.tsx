@@ -1,204 +1,28 @@
-import { useEffect, useRef, useState } from 'react';
-import { View } from 'react-native';
 import type { RoundPage } from '../../api/rounds';
-import { messageOf } from '../data/api';
-import { chooseFile } from '../data/files';
-import { soundPath, useAddRecording, usePutRound, useRecordings } from '../data/rounds';
-import { Button, Choice, Field, Refused, Section, Skeleton, Trouble } from '../kit/parts';
-import { Sheet } from '../kit/Sheet';
-import { space } from '../kit/theme';
+import { usePutRound } from '../data/rounds';
+import { Refused, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
-import { sayNoMicrophone, startRecorder, type Recorder } from './recorder';
+import { RecordingHeard, RecordingPick } from './RecordingPick';
 
-const seconds = (ms: number) => `${Math.round(ms / 1000)} s`;
-
-/** What is played to those called: one of the recordings there are, a WAV file, or what is spoken here. */
+/** What is played to those called. */
 export function RecordingPart({ page, canEdit }: { readonly page: RoundPage; readonly canEdit: boolean }) {
-  const recordings = useRecordings();
   const put = usePutRound(page.id);
-  const [adding, setAdding] = useState<'file' | 'microphone' | null>(null);
   const { recording, plan, version } = page;
-  const choose = (id: number) => put.mutate({ version, plan: { ...plan, recording: id } });
   return (
     <Section title="Recording">
-      {recording ? (
-        <View style={{ flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap', gap: space(2) }}>
-          <Words style={{ flexShrink: 1 }}>{`${recording.name}, ${seconds(recording.ms)}`}</Words>
-          <Play id={recording.id} />
-        </View>
-      ) : (
-        <Words>None is chosen yet.</Words>
-      )}
+      {recording ? <RecordingHeard recording={recording} /> : <Words>None is chosen yet.</Words>}
       <Words tone="soft">
         Say at its end: “Press 1 if you have heard this. Press 9 if you never want to be called again.”
       </Words>
       {canEdit ? (
         <>
-          {recordings.isError ? (
-            <Trouble message={messageOf(recordings.error)} retry={() => void recordings.refetch()} />
-          ) : recordings.isPending ? (
-            <Skeleton rows={1} />
-          ) : recordings.data.recordings.length > 1 ||
-            (recordings.data.recordings.length === 1 && !recording) ? (
-            <Choice
-              label="Recordings"
-              value={recording ? String(recording.id) : null}
-              options={recordings.data.recordings.map(({ id, name, ms }) => ({
-                value: String(id),
-                label: `${name}, ${seconds(ms)}`,
-              }))}
-              onChange={(id) => choose(Number(id))}
-            />
-          ) : null}
-          <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-            <Button label="Upload a WAV file" onPress={() => setAdding('file')} />
-            <Button label="Record here" onPress={() => setAdding('microphone')} />
-          </View>
+          <RecordingPick
+            value={recording?.id ?? null}
+            onChange={(id) => put.mutate({ version, plan: { ...plan, recording: id } })}
+          />
           <Refused error={put.error} />
         </>
       ) : null}
-      {adding ? (
-        <AddRecording
-          from={adding}
-          onAdded={(id) => {
-            setAdding(null);
-            choose(id);
-          }}
-          onClose={() => setAdding(null)}
-        />
-      ) : null}
     </Section>
-  );
-}
-
-/** Plays a recording as it is heard on a telephone line. */
-function Play({ id }: { readonly id: number }) {
-  const audio = useRef<HTMLAudioElement | null>(null);
-  const [isPlaying, setPlaying] = useState(false);
-  useEffect(() => () => audio.current?.pause(), [id]);
-  const toggle = () => {
-    if (isPlaying) return audio.current?.pause();
-    const sound = new Audio(soundPath(id));
-    audio.current = sound;
-    for (const name of ['pause', 'ended', 'error']) sound.addEventListener(name, () => setPlaying(false));
-    setPlaying(true);
-    sound.play().catch(() => setPlaying(false));
-  };
-  return <Button kind="quiet" label={isPlaying ? 'Stop' : 'Listen'} onPress={toggle} />;
-}
-
-function AddRecording({
-  from,
-  onAdded,
-  onClose,
-}: {
-  readonly from: 'file' | 'microphone';
-  readonly onAdded: (id: number) => void;
-  readonly onClose: () => void;
-}) {
-  const add = useAddRecording(onAdded);
-  const [name, setName] = useState('');
-  const [sound, setSound] = useState<{ readonly wav: ArrayBuffer; readonly says: string } | null>(null);
-  const pick = async () => {
-    const file = await chooseFile('.wav,audio/wav,audio/x-wav');
-    if (!file) return;
-    add.reset();
-    setSound({ wav: await file.arrayBuffer(), says: file.name });
-    if (name.trim() === '') setName(file.name.replace(/\.wav$/i, ''));
-  };
-  return (
-    <Sheet
-      title={from === 'file' ? 'Upload a WAV file' : 'Record here'}
-      open
-      onClose={onClose}
-      action={{
-        label: 'Keep the recording',
-        busy: add.isPending,
-        disabled: sound === null || name.trim() === '',
-        onPress: () => sound && add.mutate({ name: name.trim(), wav: sound.wav }),
-      }}
-    >
-      {from === 'file' ? (
-        <>
-          <Words tone="soft">
-            PCM of any rate, up to five minutes. It is made into what a telephone line carries.
-          </Words>
-          <View style={{ flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap', gap: space(2) }}>
-            <Button label="Choose a file" onPress={() => void pick()} />
-            {sound ? <Words>{sound.says}</Words> : null}
-          </View>
-        </>
-      ) : (
-        <Microphone
-          says={sound?.says ?? null}
-          onSound={(wav, says) => {
-            add.reset();
-            setSound({ wav, says });
-          }}
-        />
-      )}
-      <Field label="Name of the recording" value={name} onChange={setName} />
-      <Refused error={add.error} />
-    </Sheet>
-  );
-}
-
-function Microphone({
-  says,
-  onSound,
-}: {
-  readonly says: string | null;
-  readonly onSound: (wav: ArrayBuffer, says: string) => void;
-}) {
-  const recorder = useRef<Recorder | null>(null);
-  const began = useRef(0);
-  const [state, setState] = useState<'still' | 'asking' | 'on' | 'reading'>('still');
-  const [trouble, setTrouble] = useState<string | null>(null);
-  useEffect(() => () => recorder.current?.cancel(), []);
-  const start = async () => {
-    setTrouble(null);
-    setState('asking');
-    try {
-      recorder.current = await startRecorder();
-      began.current = Date.now();
-      setState('on');
-    } catch (error) {
-      setTrouble(sayNoMicrophone(error));
-      setState('still');
-    }
-  };
-  const stop = async () => {
-    const running = recorder.current;
-    recorder.current = null;
-    if (!running) return;
-    setState('reading');
-    const ms = Date.now() - began.current;
-    try {
-      onSound(await running.stop(), `${seconds(ms)} recorded`);
-    } catch {
-      setTrouble('This recording could not be read. Record it again.');
-    }
-    setState('still');
-  };
-  return (
-    <View style={{ gap: space(2) }}>
-      <View style={{ flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap', gap: space(2) }}>
-        {state === 'on' ? (
-          <Button label="Stop recording" onPress={() => void stop()} />
-        ) : (
-          <Button
-            label={says ? 'Record again' : 'Start recording'}
-            busy={state !== 'still'}
-            onPress={() => void start()}
-          />
-        )}
-        <Words live>{state === 'on' ? 'Recording …' : (says ?? '')}</Words>
-      </View>
-      {trouble ? (
-        <Words tone="rust" live>
-          {trouble}
-        </Words>
-      ) : null}
-    </View>
   );
 }

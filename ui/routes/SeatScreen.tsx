@@ -3,6 +3,7 @@ import { useRouter } from 'expo-router';
 import { CONFIRMS, DEFAULT_SEAT, type Confirm, type Group, type Seat } from '../../core/estate';
 import { messageOf } from '../data/api';
 import { useObject, useObjects, useObjectWork } from '../data/objects';
+import { useRecordings } from '../data/rounds';
 import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
@@ -12,6 +13,7 @@ import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Tick, Troub
 import { TimeField } from '../kit/TimeField';
 import { Words } from '../kit/Words';
 import { CheckedField } from '../networks/CheckedField';
+import { RecordingHeard, RecordingPick } from '../rounds/RecordingPick';
 import { SeatNowPart } from '../seats/SeatNowPart';
 
 type Unattended = NonNullable<Seat['unattended']>;
@@ -199,11 +201,7 @@ function UnattendedPart({
       ) : null}
       {unattended && 'play' in unattended ? (
         <>
-          <Field
-            label="Recording"
-            value={unattended.play}
-            onChange={(play) => onChange({ ...unattended, play: play.trim() })}
-          />
+          <PlayedPart play={unattended.play} onChange={(play) => onChange({ ...unattended, play })} />
           <TimeField
             label="Keys are listened for, after it"
             value={unattended.thenMs ?? 0}
@@ -212,10 +210,36 @@ function UnattendedPart({
             onChange={(thenMs) => thenMs !== null && onChange({ ...unattended, thenMs })}
           />
           <Words size="small" tone="soft">
-            Named here and exported with the rest. Recordings cannot be uploaded yet.
+            Keys that are pressed while it plays, and for so long after it, are heard; then the call ends.
           </Words>
         </>
       ) : null}
     </Section>
+  );
+}
+
+/** The recording that a seat plays by itself. */
+function PlayedPart({
+  play,
+  onChange,
+}: {
+  readonly play: string;
+  readonly onChange: (play: string) => void;
+}) {
+  const recordings = useRecordings();
+  const known = recordings.data?.recordings.find(({ id }) => String(id) === play);
+  return (
+    <>
+      {known ? (
+        <RecordingHeard recording={known} />
+      ) : (
+        <Words>
+          {play === '' || recordings.isPending
+            ? 'None is chosen yet.'
+            : `There is no recording “${play}” here.`}
+        </Words>
+      )}
+      <RecordingPick value={known?.id ?? null} onChange={(id) => onChange(String(id))} />
+    </>
   );
 }
