@@ -16,6 +16,7 @@ import { engineBench } from './engine.bench';
 import { networkBench } from './network.bench';
 import { phonesBench } from './phones.bench';
 import { routingBench } from './routing.bench';
+import { seatsBench } from './seats.bench';
 
 /** `npm run bench` runs it from the project's root. */
 const root = process.cwd();
@@ -269,6 +270,7 @@ async function main(): Promise<void> {
   networkBench(line);
   await phonesBench(line);
   await changesBench(line);
+  await seatsBench(line);
   const config = dbConfig();
   const { database: _own, owner: _owner, ...server } = asOwner(config);
   const database = `hostler_bench_${randomBytes(6).toString('hex')}`;

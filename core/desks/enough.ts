@@ -63,14 +63,21 @@ function sharesAt(
     covered.set(id, cover);
     return cover;
   };
+  // Only those who are ever sent there are looked at in each half hour.
+  const sent = estate.people.flatMap(({ roster = [] }) => {
+    const here = roster
+      .filter((entry) => entry.site === site)
+      .map(({ share = 1, schedule }) => ({
+        cover: coverOf(schedule),
+        share: change?.schedule === schedule ? Math.max(0, share - (change.less ?? 0)) : share,
+      }));
+    return here.length === 0 ? [] : [here];
+  });
   return starts.map((_at, slot) =>
-    estate.people.flatMap(({ roster = [] }) => {
-      const shares = roster
-        .filter((entry) => entry.site === site && coverOf(entry.schedule)[slot] === true)
-        .map(({ share = 1, schedule }) =>
-          change?.schedule === schedule ? Math.max(0, share - (change.less ?? 0)) : share,
-        );
-      return shares.length === 0 ? [] : [Math.max(...shares)];
+    sent.flatMap((entries) => {
+      let most = -1;
+      for (const { cover, share } of entries) if (cover[slot] && share > most) most = share;
+      return most < 0 ? [] : [most];
     }),
   );
 }

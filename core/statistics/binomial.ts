@@ -1,3 +1,6 @@
+/** Chances below it are taken as none. */
+const NEGLIGIBLE = 1e-200;
+
 /**
  * How many of independent people come, each with a chance of their own: the Poisson binomial distribution, exactly.
  * @param shares the chance of each, 0 to 1
@@ -6,9 +9,16 @@
 export function poissonBinomial(shares: readonly number[]): readonly number[] {
   const chances = new Float64Array(shares.length + 1);
   chances[0] = 1;
-  for (const [seen, share] of shares.entries())
-    for (let k = seen + 1; k >= 0; k--)
-      chances[k] = (chances[k] ?? 0) * (1 - share) + (k > 0 ? (chances[k - 1] ?? 0) * share : 0);
+  let [least, most] = [0, 0];
+  for (const share of shares) {
+    const stays = 1 - share;
+    most += 1;
+    for (let k = most; k > least; k -= 1) chances[k] = chances[k]! * stays + chances[k - 1]! * share;
+    chances[least] = chances[least]! * stays;
+    // What is smaller than anybody asks for is let go of: numbers near the smallest that there are take long.
+    while (chances[most]! < NEGLIGIBLE && most > least) chances[most--] = 0;
+    while (chances[least]! < NEGLIGIBLE && least < most) chances[least++] = 0;
+  }
   return [...chances];
 }
 
