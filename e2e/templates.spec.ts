@@ -158,3 +158,19 @@ test(
     await expect(page.getByLabel('Each rings for, in seconds')).toHaveValue('17');
   },
 );
+
+test('a template of a usual kind is added: shared desk or mobile', async ({ page, signIn }) => {
+  await signIn();
+  await page.goto('/templates');
+  await page.getByRole('button', { name: 'Add a template' }).click();
+  const sheet = page.getByRole('dialog');
+  await expect(sheet.getByLabel('Name', { exact: true })).toHaveValue('Shared desk or mobile');
+  await sheet.getByRole('radio', { name: 'Desk phone, then mobile' }).click();
+  await expect(sheet.getByLabel('Name', { exact: true })).toHaveValue('Desk phone, then mobile');
+  await sheet.getByRole('radio', { name: 'Shared desk or mobile' }).click();
+  await sheet.getByLabel('Name', { exact: true }).fill('Hall or pocket');
+  await sheet.getByRole('button', { name: 'Add the template' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Hall or pocket' })).toBeVisible();
+  await page.goto('/templates');
+  await expect(page.getByRole('link', { name: /^Hall or pocket/ })).toBeVisible();
+});

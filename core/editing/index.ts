@@ -70,3 +70,4 @@ export {
 export { begunEstate, emptyEstate, isUnbegun, prefixesOf, type OrganisationBeginning } from './beginning';
 export { freeId, moved } from './lists';
 export { addCase, isForEveryCall, moveCase } from './menus';
+export { sayTemplateKind, TEMPLATE_KINDS, type TemplateKind, usualPlan } from './template-kinds';
