@@ -38,3 +38,18 @@ export interface OwnPlaces {
     readonly maySay: boolean;
   }[];
 }
+
+/** What became of an emergency call that was tried over the stand-ins. */
+export interface EmergencyTry {
+  /** As the emergency desk shows it; null: the call never came there. */
+  readonly arrived: {
+    readonly number: string;
+    readonly callerId: string | null;
+    readonly place: string | null;
+    readonly fault: string | null;
+    readonly geolocation: string | null;
+  } | null;
+  /** The phones that a call back rang; null: there was no number to call back. */
+  readonly rang: readonly { readonly endpoint: string; readonly says: string }[] | null;
+  readonly rangThis: boolean;
+}

@@ -46,3 +46,22 @@ test('people say on their own page where their softphone is', async ({ page, sig
   await page.getByRole('button', { name: 'That is where it is' }).click();
   await expect(page.getByText('3 Gull Lane, North Landing')).toBeVisible();
 });
+
+test('an emergency call is tried live: the emergency desk sees the place, and calls back', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/safety');
+  await page.getByRole('radio', { name: /^All/ }).click();
+  await page.getByLabel('Search phones').fill('Ruth Adeyemi');
+  await page.getByRole('link', { name: /Ruth Adeyemi: Bookings desk/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Ruth Adeyemi: Bookings desk');
+  await page.getByRole('button', { name: 'Try an emergency call' }).click();
+  const desk = page.getByRole('region', { name: 'The emergency desk' });
+  await expect(desk).toContainText('911', { timeout: 40_000 });
+  await expect(desk).toContainText('+1 250 555');
+  await expect(desk).toContainText('Ruth Adeyemi: Bookings desk');
+  await page.goto('/safety/nothing');
+  await expect(page.getByRole('heading', { name: 'No such phone' })).toBeVisible();
+});

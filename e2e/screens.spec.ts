@@ -34,6 +34,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['a work order', '/slates/1/order', /^Work order: Winter timetable$/],
   ['import', '/import', /^Import staff$/],
   ['record', '/record', /^Record$/],
+  ['a phone for emergencies', '/safety/ruth-desk', /^Ruth Adeyemi: Bookings desk$/],
   ['rounds of calls', '/rounds', /^Rounds of calls$/],
   ['a round of calls', '/rounds/1', /^Sailing 7 of Friday cancelled$/],
   ['phones', '/phones', /^Phones$/],

@@ -12,6 +12,7 @@ import { checkPin, knownPhones, openTls, type TlsService } from './provisioning'
 import { openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
 import { soundOf } from './recordings';
+import { emergencyAnswer } from './safety';
 import { runRounds } from './rounds';
 import { followSeats, whoIsAtSeats } from './seats';
 import { openSwitchboard } from './switchboard';
@@ -75,6 +76,7 @@ async function main(): Promise<void> {
     log,
     onCode: (dialled) => actOnCode(services(), dialled),
     onPin: (asked) => checkPin(services(), asked),
+    onEmergency: (endpoint) => emergencyAnswer(services(), endpoint),
     signedOn: whoIsSignedOn(db),
     atSeats: whoIsAtSeats(db),
     onListed: rounds.ended,

@@ -2,7 +2,7 @@
 import { estateAsIf } from '../core/calls/live';
 import { compileEstate, runCall } from '../core/calls/engine';
 import { randomUUID } from 'node:crypto';
-import type { CodeDialled, CodeReply, Pins } from './system';
+import type { CodeDialled, CodeReply, EmergencyAnswer, Pins } from './system';
 import { selfSigned } from './certificate';
 import { runLive } from './live';
 import type { FromStandins, LiveOrder, PinAnswer, PinAsked, ToStandins } from './messages';
@@ -36,6 +36,9 @@ function questions<Question, Reply>(put: (id: string, question: Question) => voi
   };
 }
 const codes = questions<CodeDialled, CodeReply>((id, dialled) => tell({ kind: 'code', id, dialled }));
+const emergencies = questions<string, EmergencyAnswer>((id, endpoint) =>
+  tell({ kind: 'emergency', id, endpoint }),
+);
 const pinAnswers = questions<PinAsked, PinAnswer>((id, asked) => tell({ kind: 'pin', id, asked }));
 const pins: Pins = {
   isSet: async (person) => (await pinAnswers.ask({ person, typed: null })) !== 'none',
@@ -94,7 +97,8 @@ async function main(): Promise<void> {
   if (!process.connected) return stop();
   const tls = await selfSigned();
   const wanted = Number(process.env.HOSTLER_SIP_PORT ?? 5060);
-  const open = (port: number) => openTown({ port, wanted, tls, tell, onCode: codes.ask, pins });
+  const open = (port: number) =>
+    openTown({ port, wanted, tls, tell, onCode: codes.ask, pins, placeOf: emergencies.ask });
   const openSoon = async (tries: number): Promise<Town> =>
     open(tries > 0 ? wanted : 0).catch(async (error: NodeJS.ErrnoException) => {
       if (error.code !== 'EADDRINUSE' || tries === 0) throw error;
@@ -137,6 +141,13 @@ async function main(): Promise<void> {
         return opened.setSound(message.sound, message.muLaw);
       case 'round-call':
         return opened.callListed(message.call, message.sound);
+      case 'emergency-reply':
+        return emergencies.answered(message.id, message.reply);
+      case 'emergency-try':
+        return void opened
+          .tryEmergency(message)
+          .then((tried) => tell({ kind: 'emergency-tried', id: message.id, tried }))
+          .catch(() => tell({ kind: 'emergency-tried', id: message.id, tried: null }));
       case 'code-reply':
         return codes.answered(message.id, message.reply);
       case 'pin-reply':

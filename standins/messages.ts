@@ -5,7 +5,15 @@ import type { LiveResult } from './live';
 import type { ProvisioningOrder } from './phones/provisioning';
 import type { RelayPlace } from './turn';
 import type { Peer, TransportName } from './sip/transport';
-import type { CodeDialled, CodeReply, PinVerdict, RoundCall, RoundCallEnded } from './system';
+import type { EmergencyArrived } from './phones/emergency-desk';
+import type {
+  CodeDialled,
+  CodeReply,
+  EmergencyAnswer,
+  PinVerdict,
+  RoundCall,
+  RoundCallEnded,
+} from './system';
 
 /** What the stand-in of a phone does, for good, until it is told otherwise. */
 export const PHONE_MANNERS = [
@@ -71,6 +79,14 @@ export interface PinAsked {
 /** `none`: no PIN is set; `asked`: one is. */
 export type PinAnswer = PinVerdict | 'none' | 'asked';
 
+/** What became of an emergency call that was tried. */
+export interface EmergencyTried {
+  /** What arrived at the emergency desk; null: the call never came there. */
+  readonly arrived: EmergencyArrived | null;
+  /** The phones that a call back rang; null: there was no number to call back. */
+  readonly rang: readonly string[] | null;
+}
+
 /** What the server asks of the stand-ins. */
 export type ToStandins =
   | { readonly kind: 'estate'; readonly estate: Estate }
@@ -89,6 +105,14 @@ export type ToStandins =
   | { readonly kind: 'notify'; readonly endpoints: readonly string[] }
   | { readonly kind: 'code-reply'; readonly id: string; readonly reply: CodeReply }
   | { readonly kind: 'pin-reply'; readonly id: string; readonly answer: PinAnswer }
+  | { readonly kind: 'emergency-reply'; readonly id: string; readonly reply: EmergencyAnswer }
+  /** An emergency number that is dialled at the stand-in of a phone, as a try. */
+  | {
+      readonly kind: 'emergency-try';
+      readonly id: string;
+      readonly endpoint: string;
+      readonly number: string;
+    }
   /** The recording of a round, which its calls name. */
   | { readonly kind: 'round-sound'; readonly sound: string; readonly muLaw: Uint8Array }
   | {
@@ -140,6 +164,9 @@ export type FromStandins =
     }
   | { readonly kind: 'code'; readonly id: string; readonly dialled: CodeDialled }
   | { readonly kind: 'pin'; readonly id: string; readonly asked: PinAsked }
+  /** What is to be sent with an emergency call from a phone. */
+  | { readonly kind: 'emergency'; readonly id: string; readonly endpoint: string }
+  | { readonly kind: 'emergency-tried'; readonly id: string; readonly tried: EmergencyTried | null }
   /** What was heard after a key was pressed; null: the phone is not there. */
   | { readonly kind: 'pressed'; readonly id: string; readonly heard: readonly string[] | null }
   | { readonly kind: 'round-called'; readonly id: string; readonly ended: RoundCallEnded }

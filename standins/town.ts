@@ -4,20 +4,28 @@ import { emptyEstate } from '../core/editing';
 import { compileEstate, knownEndpoint, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
 import { seatsNow, type SeatOn } from '../core/seats';
-import { type AccountOf, type FromStandins, type PhoneSetting } from './messages';
+import {
+  soundName,
+  type AccountOf,
+  type EmergencyTried,
+  type FromStandins,
+  type PhoneSetting,
+} from './messages';
 import { placeCall } from './phones/caller';
 import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
-import { soundName } from './messages';
 import { behaviourOf, isAway, registrationOf } from './town-phones';
+import { openEmergency } from './emergency-try';
+import { townEvents } from './town-events';
+import { townRounds } from './town-rounds';
 import { subscriber } from './phones/subscriber';
 import {
   openSystem,
+  type EmergencyAnswer,
   type PhoneSystem,
   type RoundCall,
-  type RoundCallEnded,
   type SystemEvent,
   type SystemOptions,
 } from './system';
@@ -46,6 +54,11 @@ export interface Town {
   /** The recording of a round, and calls that play it: of each is told once how it ended. */
   readonly setSound: (id: string, muLaw: Uint8Array) => void;
   readonly callListed: (call: Omit<RoundCall, 'muLaw'>, sound: string) => void;
+  /** Dials an emergency number at a phone, and has the desk call back. @returns null: the phone is not there */
+  readonly tryEmergency: (tried: {
+    readonly endpoint: string;
+    readonly number: string;
+  }) => Promise<EmergencyTried | null>;
   readonly index: () => EstateIndex | null;
   readonly close: () => Promise<void>;
 }
@@ -60,6 +73,8 @@ export interface TownOptions {
   readonly tell: (message: FromStandins) => void;
   /** Does what a code is for. */
   readonly onCode?: SystemOptions['onCode'];
+  /** What is sent with an emergency call from a phone; left out: nothing is known. */
+  readonly placeOf?: (endpoint: string) => Promise<EmergencyAnswer>;
   /** Who knows people's PINs. */
   readonly pins?: SystemOptions['pins'];
 }
@@ -72,9 +87,8 @@ const MOST_PHONES = 600;
 /** Stand-ins register for a short while, so that one which is gone is missed soon. */
 const EXPIRES_S = 30;
 const OPENED_AT_A_TIME = 20;
-/** Recordings kept at once: some mebibytes each. */
-const MOST_SOUNDS = 8;
 
+const NOTHING_KNOWN = (): Promise<EmergencyAnswer> => Promise.resolve({ callerId: null, pidf: null });
 /** How long a phone listens to a code at most. */
 const LONGEST_CODE_MS = 20_000;
 /** How much later than it should a phone with old firmware registers again. */
@@ -94,8 +108,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   const stopping = new AbortController();
   const free: number[] = [];
   const addresses = new Map<string, number>();
-  const listed = new Set<string>();
-  const sounds = new Map<string, Uint8Array>();
+  const rounds = townRounds(tell);
   let queue: Promise<void> = Promise.resolve();
   let closed = false;
 
@@ -104,7 +117,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     clock,
     manner: (number) => {
       // Whoever is called by a round is a subscriber who does as the last digit of the number says.
-      if (listed.has(number)) return subscriber(number);
+      if (rounds.isListed(number)) return subscriber(number);
       const known = [...(index?.endpoints.values() ?? [])].find((each) => each.number === number);
       return {
         behaviour: behaviourOf(known && settings.get(known.endpoint.id)),
@@ -115,6 +128,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     },
   });
 
+  const emergency = await openEmergency(clock);
   const endpointOf = (user: string) => accounts.get(user)?.endpoint ?? null;
   const userOf = (endpoint: string) =>
     [...accounts.values()].find((each) => each.endpoint === endpoint)?.user ?? '';
@@ -127,15 +141,16 @@ export async function openTown(options: TownOptions): Promise<Town> {
     ...(options.tls ? { tls: options.tls } : {}),
     realm: REALM,
     estate: () => index ?? emptyIndex,
-    account: (user) => accounts.get(user) ?? null,
+    account: (user) => emergency.account(user) ?? accounts.get(user) ?? null,
     userOf,
     carrier: carrier.node.transport.local.udp,
+    emergency: { desk: emergency.place, known: options.placeOf ?? NOTHING_KNOWN },
     clock,
     at: () => isoIn(Date.now(), index?.estate.timeZone ?? 'UTC'),
     ...(options.onCode ? { onCode: options.onCode } : {}),
     ...(options.pins ? { pins: options.pins } : {}),
     wake: (pushId) => sleepers.get(pushId)?.(),
-    soundOf: (recording) => sounds.get(soundName(recording)) ?? null,
+    soundOf: (recording) => rounds.soundOf(soundName(recording)),
     seats: () => seatsNow(index?.estate ?? {}, seats, Date.now()),
     onEvent,
     log: (line) => tell({ kind: 'log', line }),
@@ -148,34 +163,10 @@ export async function openTown(options: TownOptions): Promise<Town> {
     wanted: options.wanted ?? options.port,
   });
 
+  const heardOf = townEvents(tell, endpointOf);
   function onEvent(event: SystemEvent): void {
-    switch (event.kind) {
-      case 'registration': {
-        const { event: told } = event;
-        if (told.kind === 'refused')
-          tell({ kind: 'refused', user: told.user, from: told.from, why: told.why });
-        else if (told.kind === 'removed' || told.kind === 'expired')
-          tell({
-            kind: 'unregistered',
-            user: told.binding.user,
-            contact: told.binding.contact,
-            why: told.kind,
-          });
-        else
-          tell({
-            kind: 'registered',
-            registration: registrationOf(told.binding, endpointOf(told.binding.user)),
-          });
-        return;
-      }
-      case 'call-began':
-        return tell({ kind: 'call-began', id: event.id, call: event.call, by: event.by });
-      case 'call-settled':
-        return tell({ kind: 'call-settled', id: event.id, trace: event.trace });
-      case 'call-over':
-        return tell({ kind: 'call-over', id: event.id });
-      case 'call-went-on':
-    }
+    if (event.kind === 'call-settled') emergency.settled(event.id, event.trace);
+    heardOf(event);
   }
 
   const keyOf = (id: string, account: AccountOf) =>
@@ -347,6 +338,14 @@ export async function openTown(options: TownOptions): Promise<Town> {
       });
       return (await placed.over).heard;
     },
+    tryEmergency: async ({ endpoint, number }) => {
+      await queue;
+      const account = accountFor(endpoint);
+      const phone = phones.get(account?.desk === undefined ? endpoint : deskEndpoint(account.desk))?.phone;
+      return phone && account
+        ? emergency.tryAt({ phone, account, number, server: system.node.transport.local.udp })
+        : null;
+    },
     restart: (endpoints) =>
       then(async () => {
         for (const id of endpoints) await takeDown(id);
@@ -377,20 +376,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
     setSeats: (given) => {
       seats = given;
     },
-    setSound: (id, muLaw) => {
-      for (const old of sounds.keys()) if (sounds.size >= MOST_SOUNDS) sounds.delete(old);
-      sounds.set(id, muLaw);
-    },
-    callListed: (call, sound) => {
-      const muLaw = sounds.get(sound);
-      const ended = (told: RoundCallEnded) => {
-        listed.delete(call.number);
-        tell({ kind: 'round-called', id: call.id, ended: told });
-      };
-      if (!muLaw) return ended({ end: 'no-channel', playedMs: 0 });
-      listed.add(call.number);
-      system.callListed({ ...call, muLaw }, ended);
-    },
+    setSound: rounds.setSound,
+    callListed: (call, sound) => rounds.call(system, call, sound),
     setPhones: (given) =>
       then(async () => {
         settings = new Map(given.map((each) => [each.endpoint, each]));
@@ -402,6 +389,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
       await queue;
       await Promise.all([...phones.values()].map(({ phone }) => phone.close()));
       await carrier.close();
+      await emergency.close();
       await system.close();
     },
   };

@@ -5,6 +5,7 @@ export { AccountScreen } from './account/AccountScreen';
 export { BetweenScreen } from './changes/BetweenScreen';
 export { CompareScreen } from './changes/CompareScreen';
 export { DeviceScreen } from './phones/DeviceScreen';
+export { SafePhoneScreen } from './safety/SafePhoneScreen';
 export { SafetyScreen } from './safety/SafetyScreen';
 export { LoadScreen } from './seats/LoadScreen';
 export { SeatScreen } from './routes/SeatScreen';

@@ -64,6 +64,7 @@ export type RecordKind =
   | 'seat-paused'
   | 'seat-resumed'
   | 'seat-password'
+  | 'emergency-tried'
   | 'recording-added'
   | 'recording-removed'
   | 'recording-restored'

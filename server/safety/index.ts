@@ -1,1 +1,2 @@
+export { emergencyAnswer } from './emergency';
 export { safetyRoutes } from './routes';

@@ -1,12 +1,15 @@
 import { DateTime } from 'luxon';
-import { sayCivic, saysOwnPlace, writePidfLo } from '../../core/emergency';
-import { isoIn } from '../../core/calls/time';
+import type { EmergencyTry } from '../../api/safety';
+import { emergencyNumbers } from '../../core/calls/dialling';
+import { sayCivic, saysOwnPlace } from '../../core/emergency';
 import { parts, personSchema, faultsOf, type Civic, type SaidPlace } from '../../core/estate';
 import { zoneNamed } from '../../core/zones';
 import { notRight, refusal, STAFF } from '../base';
 import { checkedBody, me, type Route } from '../http';
 import { changePerson } from '../people';
-import { locationOf, markNow, ownPlaces, safetyPage } from './rows';
+import { addRecord } from '../record';
+import { pidfOf } from './emergency';
+import { markNow, ownPlaces, safetyPage } from './rows';
 
 const ONLY_STAFF = [STAFF] as const;
 const MAY_SEE = ['specialist', 'manager'] as const;
@@ -31,17 +34,54 @@ export const safetyRoutes: readonly Route[] = [
     path: '/api/safety/:endpoint/location',
     roles: ['specialist'],
     handle: async ({ services, params }) => {
-      const found = await locationOf(services, params.endpoint ?? '');
-      if (!found) throw refusal(404, 'There is no place of this phone to send.');
-      const { estate } = await services.store.current();
+      const text = await pidfOf(services, params.endpoint ?? '');
+      if (text === null) throw refusal(404, 'There is no place of this phone to send.');
       return {
-        text: writePidfLo({
-          entity: `pres:${encodeURIComponent(found.person.id)}@organisation.invalid`,
-          device: `phone-${found.endpoint.id.replace(/[^\w.-]/g, '-')}`,
-          civic: found.civic,
-          at: isoIn(services.now().getTime(), estate.timeZone),
-        }),
+        text,
         headers: { 'Content-Type': 'application/pidf+xml; charset=utf-8' },
+      };
+    },
+  },
+  {
+    /** An emergency number dialled at the stand-in of a phone: it goes to the emergency desk of the stand-in carrier. */
+    method: 'POST',
+    path: '/api/safety/:endpoint/try',
+    roles: ['specialist'],
+    handle: async ({ services, params, account }) => {
+      const { estate, finder } = await services.store.current();
+      const id = params.endpoint ?? '';
+      const person = finder.ownerOf(id);
+      const endpoint = person?.endpoints.find((each) => each.id === id);
+      if (!person || !endpoint) throw refusal(404, 'There is no such phone.');
+      const [number = '112'] = [...emergencyNumbers(estate.dialling.country)].reverse();
+      const dialled = emergencyNumbers(estate.dialling.country).includes('911') ? '911' : number;
+      const tried = await services.phones.tryEmergency(id, dialled);
+      if (!tried)
+        throw refusal(409, 'The simulated phone is not there: it is switched off, or none stands in for it.');
+      await addRecord(services.db, {
+        who: account.name,
+        kind: 'emergency-tried',
+        personId: person.id,
+        subject: endpoint.label,
+        detail: tried.arrived ? 'arrived at the emergency desk' : 'did not arrive',
+      });
+      const rang = tried.rang?.map((each) => {
+        const owner = finder.ownerOf(each);
+        const phone = owner?.endpoints.find((one) => one.id === each);
+        return { endpoint: each, says: owner && phone ? `${owner.name}: ${phone.label}` : each };
+      });
+      return {
+        body: {
+          arrived: tried.arrived && {
+            number: tried.arrived.number,
+            callerId: tried.arrived.callerId,
+            place: tried.arrived.civic && sayCivic(tried.arrived.civic),
+            fault: tried.arrived.fault,
+            geolocation: tried.arrived.geolocation,
+          },
+          rang: rang ?? null,
+          rangThis: tried.rang?.includes(id) ?? false,
+        } satisfies EmergencyTry,
       };
     },
   },

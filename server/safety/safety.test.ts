@@ -1,10 +1,16 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import type { OwnPlaces, SafetyPage } from '../../api/safety';
 import { readPidfLo } from '../../core/emergency';
 import type { Estate } from '../../core/estate';
 import { workedEstate } from '../../core/tests/worked';
 import type { Registration } from '../../standins/messages';
 import { noSwitchboard } from '../switchboard/switchboard';
+import { estateStore } from '../estate';
+import { openKeyring } from '../secrets';
 import { testServer, type TestServer } from '../test';
+import { emergencyAnswer } from './emergency';
 
 let clock = Date.parse('2026-11-24T18:00:00Z');
 const DAY = 86_400_000;
@@ -104,4 +110,27 @@ test('a place leaves as PIDF-LO', async () => {
   expect(readPidfLo(text)).toMatchObject({ ok: true, location: { civic: estate.sites![0]!.civic } });
   expect((await ask('GET', '/api/safety/gone/location')).status).toBe(404);
   expect((await ask('GET', '/api/safety/ines-desk/location', undefined, 'manager')).status).toBe(403);
+});
+
+test('an emergency call carries the place of the phone as it is now, and the number that rings it back', async () => {
+  const services = {
+    db: server.db,
+    store: estateStore(server.db),
+    now: () => new Date(clock),
+    phones: noSwitchboard,
+    secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-safe-')), 'keys.json')),
+  };
+  const known = await emergencyAnswer(services, 'ines-desk');
+  expect(known.callerId).toBe('+12505550101');
+  const read = readPidfLo(known.pidf ?? '');
+  expect(read.ok && read.location).toMatchObject({
+    device: 'phone-ines-desk',
+    civic: { country: 'CA', A3: 'Port Ansel', RD: 'Quay Street', HNO: '12' },
+  });
+  expect(await emergencyAnswer(services, 'nobody')).toEqual({ callerId: null, pidf: null });
+  // Where no phone stands in, nothing is dialled, and that is said.
+  const tried = await ask('POST', '/api/safety/ines-desk/try', {});
+  expect([tried.status, tried.body.message]).toEqual([409, expect.stringContaining('is not there')]);
+  expect((await ask('POST', '/api/safety/nobody/try', {})).status).toBe(404);
+  expect((await ask('POST', '/api/safety/ines-desk/try', {}, 'manager')).status).toBe(403);
 });

@@ -15,6 +15,7 @@ export const noSwitchboard: Switchboard = {
   plugIn: () => false,
   notify: () => undefined,
   callListed: () => false,
+  tryEmergency: () => Promise.resolve(null),
   press: () => Promise.resolve(null),
   startTry: () => null,
   stopTry: () => undefined,

@@ -1,17 +1,24 @@
+import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import type { PinAnswer, PinAsked, ToStandins } from '../../standins/messages';
-import type { CodeDialled, CodeReply } from '../../standins/system';
+import type { CodeDialled, CodeReply, EmergencyAnswer } from '../../standins/system';
 
 /** What the stand-ins ask of the server, which knows what they must not. */
 export interface Questions {
   /** Does what a code of the organisation is for. */
   readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
+  /** What goes out with an emergency call from a phone. */
+  readonly onEmergency?: (endpoint: string) => Promise<EmergencyAnswer>;
   /** Says whether somebody's PIN is right. */
   readonly onPin?: (asked: PinAsked) => Promise<PinAnswer>;
 }
 
 /** Answers each question, whatever becomes of it: somebody waits at a phone. */
-export function answering({ onCode, onPin }: Questions, log: Logger, send: (message: ToStandins) => void) {
+export function answering(
+  { onCode, onPin, onEmergency }: Questions,
+  log: Logger,
+  send: (message: ToStandins) => void,
+) {
   return {
     /** Does what a code is for, and has said what was done. */
     code: async (id: string, dialled: CodeDialled): Promise<void> => {
@@ -24,6 +31,16 @@ export function answering({ onCode, onPin }: Questions, log: Logger, send: (mess
       }
       send({ kind: 'code-reply', id, reply });
     },
+    /** A call for help goes out whatever is known. */
+    emergency: async (id: string, endpoint: string): Promise<void> => {
+      let reply: EmergencyAnswer = { callerId: null, pidf: null };
+      try {
+        if (onEmergency) reply = await onEmergency(endpoint);
+      } catch (error) {
+        log.warn({ err: error }, 'the place of an emergency call could not be looked up');
+      }
+      send({ kind: 'emergency-reply', id, reply });
+    },
     /** Where a PIN cannot be checked none is taken for right. */
     pin: async (id: string, asked: PinAsked): Promise<void> => {
       let answer: PinAnswer = 'wrong';
@@ -33,6 +50,29 @@ export function answering({ onCode, onPin }: Questions, log: Logger, send: (mess
         log.warn({ err: error }, 'a PIN could not be checked');
       }
       send({ kind: 'pin-reply', id, answer });
+    },
+  };
+}
+
+/** What the server asks of the stand-ins, each answered once. */
+export function waitingFor<T>() {
+  const waiting = new Map<string, (answer: T) => void>();
+  return {
+    /** @param put asks, by an id that the answer bears */
+    ask: (put: (id: string) => void): Promise<T> =>
+      new Promise((resolve) => {
+        const id = randomUUID();
+        waiting.set(id, resolve);
+        put(id);
+      }),
+    answered: (id: string, answer: T): void => {
+      waiting.get(id)?.(answer);
+      waiting.delete(id);
+    },
+    /** Nobody answers any more: all are told so. */
+    all: (answer: T): void => {
+      for (const resolve of waiting.values()) resolve(answer);
+      waiting.clear();
     },
   };
 }

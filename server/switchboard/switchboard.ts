@@ -1,8 +1,8 @@
 import type { LostPhone, SystemPlace } from '../../api/phones';
 import { fork, type ChildProcess } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import {
+  type EmergencyTried,
   type FromStandins,
   type PhoneSetting,
   type Registration,
@@ -19,7 +19,7 @@ import type { Keyring } from '../secrets';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { asSignedOn, callsInProgress } from './signed-on';
-import { answering, type Questions } from './questions';
+import { answering, waitingFor, type Questions } from './questions';
 import { listedCalls } from './listed';
 import { tellingSeats, type SeatSources } from './seats';
 import { liveTries } from './live-tries';
@@ -66,6 +66,7 @@ export function openSwitchboard({
   provisioning,
   onCode,
   onPin,
+  onEmergency,
   onPlace,
   collect,
   signedOn,
@@ -76,7 +77,8 @@ export function openSwitchboard({
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
-  const pressed = new Map<string, (heard: readonly string[] | null) => void>();
+  const presses = waitingFor<readonly string[] | null>();
+  const emergencies = waitingFor<EmergencyTried | null>();
   const hearers = new Set<(event: PhonesEvent) => void>();
   let child: ChildProcess | null = null;
   let place: SystemPlace | null = null;
@@ -98,7 +100,8 @@ export function openSwitchboard({
   };
   const tries = liveTries((live) => tell({ kind: 'live', live }));
   const listed = listedCalls(send, (id, ended) => onListed?.(id, ended));
-  const answers = answering({ onCode, onPin }, log, send);
+  const answers = answering({ onCode, onPin, onEmergency }, log, send);
+  const isUp = () => child?.connected === true && place !== null;
   const keyOf = (user: string, contact: string) => `${user} ${contact}`;
 
   function hear(message: FromStandins): void {
@@ -198,10 +201,12 @@ export function openSwitchboard({
         return void answers.code(message.id, message.dialled);
       case 'pin':
         return void answers.pin(message.id, message.asked);
+      case 'emergency':
+        return void answers.emergency(message.id, message.endpoint);
+      case 'emergency-tried':
+        return emergencies.answered(message.id, message.tried);
       case 'pressed':
-        pressed.get(message.id)?.(message.heard);
-        pressed.delete(message.id);
-        return;
+        return presses.answered(message.id, message.heard);
       case 'overloaded':
         return say('the phone system puts requests off: more come than it can answer', {
           times: message.times,
@@ -253,8 +258,8 @@ export function openSwitchboard({
       listed.systemEnded();
       inCalls.clear();
       registrations.clear();
-      for (const resolve of pressed.values()) resolve(null);
-      pressed.clear();
+      presses.all(null);
+      emergencies.all(null);
       tries.failed('The stand-ins stopped.');
       tell({ kind: 'registrations' });
       if (closed) return;
@@ -348,14 +353,14 @@ export function openSwitchboard({
       return true;
     },
     notify: (endpoints) => send({ kind: 'notify', endpoints }),
-    press: (endpoint, code, typed) => {
-      if (!child?.connected || !place) return Promise.resolve(null);
-      const id = randomUUID();
-      return new Promise((resolve) => {
-        pressed.set(id, resolve);
-        send({ kind: 'press', id, endpoint, code, typed });
-      });
-    },
+    press: (endpoint, code, typed) =>
+      isUp()
+        ? presses.ask((id) => send({ kind: 'press', id, endpoint, code, typed }))
+        : Promise.resolve(null),
+    tryEmergency: (endpoint, number) =>
+      isUp()
+        ? emergencies.ask((id) => send({ kind: 'emergency-try', id, endpoint, number }))
+        : Promise.resolve(null),
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
       const live = tries.begin(who, order);

@@ -1,6 +1,6 @@
 import type { Ms } from '../../core/estate';
 import type { Call, Trace } from '../../core/calls/engine';
-import type { LiveOrder, Registration } from '../../standins/messages';
+import type { EmergencyTried, LiveOrder, Registration } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
 import type { RoundCall } from '../../standins/system';
 import type { RelayPlace } from '../../standins/turn/relay';
@@ -64,6 +64,8 @@ export interface Switchboard {
     call: Omit<RoundCall, 'muLaw'>,
     sound: { readonly id: string; readonly muLaw: Uint8Array },
   ) => boolean;
+  /** Dials an emergency number at the stand-in of a phone. @returns null: it is not there */
+  readonly tryEmergency: (endpoint: string, number: string) => Promise<EmergencyTried | null>;
   readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
   readonly stopTry: (id: string) => void;
   readonly liveTry: (id: string) => LiveTry | null;

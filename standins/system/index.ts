@@ -4,6 +4,7 @@ export type { Binding, RegistrarEvent } from './registrar';
 export type {
   CodeDialled,
   CodeReply,
+  EmergencyAnswer,
   PhoneSystem,
   RoundCall,
   RoundCallEnded,

@@ -4,6 +4,7 @@ import {
   parseSdp,
   TELEPHONE_EVENT,
   writeSdp,
+  type Headers,
   type SipRequest,
   type SipResponse,
 } from '../../core/wire/sip';
@@ -56,18 +57,30 @@ export function farEndOf({ status, headers }: SipResponse): FarEnd {
   return status === 480 && !absent ? 'do-not-disturb' : 'unreachable';
 }
 
+/** The body of an INVITE, and the headers that belong to it. */
+export interface LegContent {
+  readonly headers: Headers;
+  readonly body: string;
+}
+const plainContent = (sdp: string): LegContent => ({
+  headers: [['Content-Type', 'application/sdp']],
+  body: sdp,
+});
+
 const WORST_FIRST: readonly FarEnd[] = ['unreachable', 'do-not-disturb', 'busy', 'rejected'];
 
 /**
  * Calls an endpoint at all its contacts. The first to answer has the call, the others are cancelled; it has failed
  * when all have.
  * @param from the From value without a tag: who is shown as calling
+ * @param content what the INVITE carries, where it is more than the SDP
  */
 export async function callOut(
   { node, options }: CallHost,
   targets: readonly Target[],
   from: string,
   watch: LegWatch,
+  content: (sdp: string) => LegContent = plainContent,
 ): Promise<OutLeg> {
   let dialog: Dialog | null = null;
   let ended = false;
@@ -82,6 +95,8 @@ export async function callOut(
     { address: options.address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT },
     media.port,
   );
+
+  const carried = content(sdp);
 
   function onAnswer(answer: SipResponse, sent: Sent): void {
     if (answer.status === 100) return;
@@ -126,12 +141,12 @@ export async function callOut(
           [
             ['Contact', `<sip:hostler@${local.host}:${local.port};transport=${to.transport}>`],
             ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'],
-            ['Content-Type', 'application/sdp'],
+            ...carried.headers,
           ],
           1,
           newToken(12),
         ),
-        body: sdp,
+        body: carried.body,
       },
       to,
       onAnswer,

@@ -1,10 +1,12 @@
 import { header, headersOf, parseNameAddr, parseUri, type SipRequest } from '../../core/wire/sip';
 import { ANY_INSIDE_CALLER, type Call } from '../../core/calls/engine';
+import { bareNumber, emergencyNumbers } from '../../core/calls/dialling';
 import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
 import { takeCode } from './code-call';
 import { placeRoundCall } from './round-call';
+import { takeEmergency } from './emergency';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
 import { waitingLines } from './waiting';
 import type {
@@ -140,6 +142,18 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
         asked,
       );
     const host = hostNow();
+    const { emergency } = options;
+    if (emergency && endpoint !== null && isEmergency(host, to.user))
+      return begin(
+        takeEmergency(host, {
+          asked,
+          number: bareNumber(to.user),
+          desk: emergency.desk,
+          known: () => emergency.known(endpoint),
+          onGone: () => calls.delete(request.callId),
+        }),
+        asked,
+      );
     const call: Call = {
       from: callerOf(request, account, host),
       to: to.user,
@@ -277,6 +291,10 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     },
   };
 }
+
+/** Whether what was dialled is an emergency number of the organisation's country. */
+const isEmergency = ({ index }: CallHost, dialled: string): boolean =>
+  emergencyNumbers(index.estate.dialling.country).includes(bareNumber(dialled));
 
 /** Who calls: a trunk says so in From, a phone is known by its account. */
 function callerOf(request: SipRequest, account: SystemAccount, { index }: CallHost): string | null {

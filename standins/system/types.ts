@@ -47,6 +47,12 @@ export interface CodeReply {
   readonly asks: boolean;
 }
 
+/** What is sent with an emergency call: the number to call back, and the place of the phone as PIDF-LO. */
+export interface EmergencyAnswer {
+  readonly callerId: E164 | null;
+  readonly pidf: string | null;
+}
+
 /** A code that was dialled at a phone of the organisation. */
 export interface CodeDialled {
   readonly endpoint: string;
@@ -84,6 +90,11 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly pins?: Pins;
   /** Does what one of the organisation's codes is for; left out: codes are numbers like others. */
   readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
+  /** Where emergency calls go, and what is known of a phone that places one; left out: they are numbers like others. */
+  readonly emergency?: {
+    readonly desk: Peer;
+    readonly known: (endpoint: string) => Promise<EmergencyAnswer>;
+  };
   readonly onEvent?: (event: SystemEvent) => void;
   readonly onCarried?: (carried: Carried) => void;
   /** Told how many requests were put off of late, for more came than could be answered in time. */

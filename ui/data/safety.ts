@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { OwnPlaces, SafetyPage } from '../../api/safety';
+import type { EmergencyTry, OwnPlaces, SafetyPage } from '../../api/safety';
 import type { Civic } from '../../core/estate';
 import { api } from './api';
 import { queryClient } from './data';
@@ -14,4 +14,10 @@ export const useSayPlace = () =>
     mutationFn: (body: { readonly endpoint: string; readonly civic: Civic }) =>
       api<OwnPlaces>('PUT', '/api/own/place', body),
     onSuccess: (places) => queryClient.setQueryData([MINE], places),
+  });
+
+/** Dials an emergency number at the stand-in of a phone. */
+export const useTryEmergency = (endpoint: string) =>
+  useMutation({
+    mutationFn: () => api<EmergencyTry>('POST', `/api/safety/${encodeURIComponent(endpoint)}/try`, {}),
   });

@@ -46,8 +46,8 @@ export function SafetyScreen() {
           {`${count(({ basis }) => basis === 'site-of-phone' || basis === 'address-range')} of ${rows.length} phones are at a site, of ${count(({ basis }) => basis === 'said')} their owners said where, and of ${count(({ basis }) => basis === 'unknown')} nobody knows.`}
         </Words>
         <Words tone="soft">
-          What is known of each phone: calls do not carry it yet. Nothing here dials an emergency number.
-          Mobiles and landlines call by their own carrier and are not listed.
+          An emergency call carries the place of its phone and the number to call back. Mobiles and landlines
+          call by their own carrier and are not listed.
         </Words>
       </Section>
       <Section title="Phones">
@@ -78,7 +78,7 @@ export function SafetyScreen() {
               key={row.endpoint}
               title={`${row.name}: ${row.label}`}
               text={textOf(row)}
-              href={`/people/${encodeURIComponent(row.person)}`}
+              href={`/safety/${encodeURIComponent(row.endpoint)}`}
             />
           ))}
         </LinkRows>

@@ -26,3 +26,4 @@ export {
   type HexHash,
 } from './digest';
 export { parseSdp, TELEPHONE_EVENT, writeSdp, type Sound } from './sdp';
+export { readMultipart, writeMultipart, type BodyPart } from './multipart';

@@ -1,0 +1,84 @@
+import type { Trace } from '../core/calls/engine';
+import { openEmergencyDesk, type EmergencyArrived } from './phones/emergency-desk';
+import { placeCall } from './phones/caller';
+import type { EmergencyTried } from './messages';
+import type { Phone } from './phones/phone';
+import type { Clock } from './sip/clock';
+import { newToken } from './sip/token';
+import type { Peer } from './sip/transport';
+import type { SystemAccount } from './system';
+
+const DESK_ADDRESS = '127.0.50.3';
+const TALK_MS = 600;
+/** A call back is given up after so long: by then it has shown which phones it rings. */
+const PATIENCE_MS = 9000;
+
+export interface TriedAt {
+  readonly phone: Phone;
+  readonly account: { readonly user: string; readonly password: string };
+  readonly number: string;
+  readonly server: Peer;
+}
+
+/** The emergency desk of the carrier, and calls to it that are tried one after the other. */
+export async function openEmergency(clock: Clock) {
+  // By this account, which no other process knows, the desk calls back.
+  const own: SystemAccount = { user: `emergency-${newToken(8)}`, password: newToken(18), endpoint: null };
+  let arrived: EmergencyArrived | null = null;
+  const traces = new Map<string, Trace | null>();
+  const desk = await openEmergencyDesk(DESK_ADDRESS, clock, (call) => {
+    arrived = call;
+  });
+  let queue: Promise<unknown> = Promise.resolve();
+
+  async function callBack(number: string, from: string, server: Peer): Promise<readonly string[]> {
+    const placed = await placeCall({
+      phone: desk,
+      clock,
+      account: own,
+      server,
+      from,
+      to: number,
+      patienceMs: PATIENCE_MS,
+      talkMs: TALK_MS,
+    });
+    traces.set(placed.callId, null);
+    await placed.over;
+    const trace = traces.get(placed.callId);
+    traces.delete(placed.callId);
+    return trace?.legs.flatMap(({ endpoint, alertMs }) => (alertMs === null ? [] : [endpoint])) ?? [];
+  }
+
+  async function tryOnce({ phone, account, number, server }: TriedAt): Promise<EmergencyTried> {
+    arrived = null;
+    const placed = await placeCall({
+      phone,
+      clock,
+      account,
+      server,
+      from: account.user,
+      to: number,
+      patienceMs: PATIENCE_MS,
+      talkMs: TALK_MS,
+    });
+    await placed.over;
+    const came = arrived as EmergencyArrived | null;
+    const back = came?.callerId ?? null;
+    return { arrived: came, rang: back === null ? null : await callBack(back, number, server) };
+  }
+
+  return {
+    place: desk.node.transport.local.udp,
+    account: (user: string): SystemAccount | null => (user === own.user ? own : null),
+    /** A call of the phone system that came to its outcome. */
+    settled: (id: string, trace: Trace): void => {
+      if (traces.has(id)) traces.set(id, trace);
+    },
+    tryAt: (at: TriedAt): Promise<EmergencyTried> => {
+      const tried = queue.then(() => tryOnce(at));
+      queue = tried.catch(() => undefined);
+      return tried;
+    },
+    close: () => desk.close(),
+  };
+}

@@ -1,0 +1,36 @@
+import type { FromStandins } from './messages';
+import type { SystemEvent } from './system';
+import { registrationOf } from './town-phones';
+
+/** What happens in the phone system, as the server is told of it. @param endpointOf whose an account is */
+export const townEvents =
+  (tell: (message: FromStandins) => void, endpointOf: (user: string) => string | null) =>
+  (event: SystemEvent): void => {
+    switch (event.kind) {
+      case 'registration': {
+        const { event: told } = event;
+        if (told.kind === 'refused')
+          tell({ kind: 'refused', user: told.user, from: told.from, why: told.why });
+        else if (told.kind === 'removed' || told.kind === 'expired')
+          tell({
+            kind: 'unregistered',
+            user: told.binding.user,
+            contact: told.binding.contact,
+            why: told.kind,
+          });
+        else
+          tell({
+            kind: 'registered',
+            registration: registrationOf(told.binding, endpointOf(told.binding.user)),
+          });
+        return;
+      }
+      case 'call-began':
+        return tell({ kind: 'call-began', id: event.id, call: event.call, by: event.by });
+      case 'call-settled':
+        return tell({ kind: 'call-settled', id: event.id, trace: event.trace });
+      case 'call-over':
+        return tell({ kind: 'call-over', id: event.id });
+      case 'call-went-on':
+    }
+  };

@@ -1,0 +1,29 @@
+import type { FromStandins } from './messages';
+import type { PhoneSystem, RoundCall, RoundCallEnded } from './system';
+
+/** Recordings kept at once: some mebibytes each. */
+const MOST_SOUNDS = 8;
+
+/** The recordings that are played, and the numbers that rounds call now. */
+export function townRounds(tell: (message: FromStandins) => void) {
+  const listed = new Set<string>();
+  const sounds = new Map<string, Uint8Array>();
+  return {
+    isListed: (number: string): boolean => listed.has(number),
+    soundOf: (id: string): Uint8Array | null => sounds.get(id) ?? null,
+    setSound: (id: string, muLaw: Uint8Array): void => {
+      for (const old of sounds.keys()) if (sounds.size >= MOST_SOUNDS) sounds.delete(old);
+      sounds.set(id, muLaw);
+    },
+    call: (system: PhoneSystem, call: Omit<RoundCall, 'muLaw'>, sound: string): void => {
+      const muLaw = sounds.get(sound);
+      const ended = (told: RoundCallEnded) => {
+        listed.delete(call.number);
+        tell({ kind: 'round-called', id: call.id, ended: told });
+      };
+      if (!muLaw) return ended({ end: 'no-channel', playedMs: 0 });
+      listed.add(call.number);
+      system.callListed({ ...call, muLaw }, ended);
+    },
+  };
+}
