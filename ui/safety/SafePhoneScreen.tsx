@@ -2,6 +2,7 @@ import { View } from 'react-native';
 import type { EmergencyTry, SafetyRow } from '../../api/safety';
 import { sayBasis, sayPlaceFault } from '../../core/emergency';
 import { showNumber } from '../../core/calls/dialling';
+import { capital } from '../../core/estate';
 import { messageOf } from '../data/api';
 import { fetchFile } from '../data/files';
 import { useSafety, useTryEmergency } from '../data/safety';
@@ -39,9 +40,13 @@ function PhoneView({ row, numbers }: { readonly row: SafetyRow; readonly numbers
     >
       <Section title="What goes out with it">
         <Words strong>{row.place ?? 'No place is known.'}</Words>
-        <Words tone="soft">
-          {`${sayBasis(row.basis)}${row.said ? `, said on ${row.said.on} by ${row.said.by}` : ''}.`}
-        </Words>
+        {row.place === null && row.siteName ? (
+          <Words tone="soft">{`The phone stands at ${row.siteName}.`}</Words>
+        ) : row.place === null ? null : (
+          <Words tone="soft">
+            {`${capital(sayBasis(row.basis))}${row.said ? `, said on ${row.said.on} by ${row.said.by}` : ''}.`}
+          </Words>
+        )}
         <Words>
           {row.callBack
             ? `Shows ${showNumber(row.callBack)}, to be called back.`
