@@ -118,3 +118,16 @@ export interface OwnDesks {
     readonly takenBy: string | null;
   }[];
 }
+
+/** What a list of rosters would change. */
+export interface RosterPreview {
+  /** Whose roster becomes another, the first of them. */
+  readonly changed: readonly { readonly id: string; readonly name: string }[];
+  readonly count: number;
+  /** How many have it already. */
+  readonly same: number;
+  /** Hours that come with it. */
+  readonly hours: readonly string[];
+  /** With any of these nothing is taken over. */
+  readonly faults: readonly { readonly line: number; readonly column: number; readonly message: string }[];
+}

@@ -121,3 +121,24 @@ test('people choose a desk on their own page, are asked what it asks for, and le
   await page.getByRole('button', { name: 'Sign off' }).click();
   await expect(page.getByText('You are signed on at no shared desk.')).toBeVisible();
 });
+
+test('rosters of many are read in from a list, and what moving a shift would save is told', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/desks');
+  await page.getByRole('button', { name: 'What would moving a shift save?' }).click();
+  await expect(page.getByText('What another roster would save')).toBeVisible();
+  const read = async (text: string) => {
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Read rosters in' }).click();
+    await (await chooser).setFiles({ name: 'rosters.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+  };
+  await read('Extension,Site,Hours\n4101,Moon,Office hours');
+  await expect(page.getByText('Line 2, column 2, “Moon” is no site')).toBeVisible();
+  await read('Extension,Site,Hours,Share\n4101,Harbour terminal,Office hours,40 %');
+  await expect(page.getByText('1 person gets another roster: Ines Okafor.')).toBeVisible();
+  await page.getByRole('button', { name: 'Put these rosters on a slate' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Rosters from a list' })).toBeVisible();
+});

@@ -27,3 +27,5 @@ export {
 export { writePcap, type CapturedPacket } from './pcap';
 export { readMoney, readTariff, type ReadTariff } from './tariff-csv';
 export { readWavHead, writeWav, type ReadWav, type WavFacts } from './wav';
+export { readRosters, writeRosters, type RosterList } from './roster-csv';
+export { readRosterCalendar } from './roster-ical';

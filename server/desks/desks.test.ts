@@ -1,4 +1,4 @@
-import type { EnoughPage, SavingsPage, SittingPage } from '../../api/desks';
+import type { EnoughPage, RosterPreview, SavingsPage, SittingPage } from '../../api/desks';
 import { testServer, type TestServer } from '../test';
 
 let server: TestServer;
@@ -80,4 +80,35 @@ test('whom no desk allows is named once they are rostered there', async () => {
   const { without } = (await enough()).body as EnoughPage;
   expect(without.length).toBeGreaterThan(5);
   expect(without.map(({ id }) => id)).not.toContain('viggo-fenwright');
+});
+
+test('rosters of many are shown first, then go on a slate; nothing is taken over while any row has a fault', async () => {
+  const send = (path: string, list: string, role: 'specialist' | 'manager' = as) =>
+    server.ask('POST', `/api/rosters/${path}`, { as: role, body: list });
+  const written = (await server.ask('GET', '/api/rosters.csv', { as })).text;
+  expect(written.split('\r\n')[0]).toBe('Extension,Name,Site,Hours,Share');
+  const same = (await send('preview', written)).body as RosterPreview;
+  expect([same.count, same.faults]).toEqual([0, []]);
+  expect(same.same).toBeGreaterThan(10);
+  expect((await send('import', written)).status).toBe(409);
+  const list = 'Extension,Site,Hours,Share\n4101,Harbour terminal,Office hours,40 %\n';
+  expect((await send('preview', list)).body).toMatchObject({
+    count: 1,
+    changed: [{ id: 'ines', name: 'Ines Okafor' }],
+    faults: [],
+  });
+  const wrong = `${list}4101,Nowhere,Office hours,\n`;
+  expect(((await send('preview', wrong)).body as RosterPreview).faults).toEqual([
+    { line: 3, column: 2, message: '“Nowhere” is no site' },
+  ]);
+  expect((await send('import', wrong)).status).toBe(422);
+  expect((await send('preview', '')).status).toBe(400);
+  expect((await send('preview', list, 'manager')).status).toBe(403);
+  const { status, body } = await send('import', list);
+  expect(status).toBe(201);
+  const slate = await server.ask('GET', `/api/slates/${body.slate}`, { as });
+  expect(JSON.stringify(slate.body)).toContain('"share":0.4');
+  // What is live is as it was until the slate is put live.
+  const ines = (await server.ask('GET', '/api/people/ines', { as })).body;
+  expect(JSON.stringify(ines.person.roster ?? [])).not.toContain('0.4');
 });

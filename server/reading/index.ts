@@ -1,5 +1,6 @@
 export {
   readEstateInPool,
+  readRostersInPool,
   readRoundListInPool,
   readScriptInPool,
   readTableInPool,

@@ -1,5 +1,5 @@
 import type { Estate, EstateOrFaults, Person } from '../../core/estate';
-import type { PlacedFault, ReadCpl, Table, TextEncoding } from '../../core/formats';
+import type { PlacedFault, ReadCpl, RosterList, Table, TextEncoding } from '../../core/formats';
 import type { ReadRoundList, RoundJudge } from '../../core/rounds';
 import { workerPool } from '../base';
 
@@ -30,11 +30,17 @@ export interface RoundListTask {
   readonly list: Uint8Array;
   readonly judge: RoundJudge;
 }
-export type ReadingTask = TableTask | ScriptTask | EstateTask | WavTask | RoundListTask;
+export interface RosterTask {
+  readonly rosters: Uint8Array;
+  readonly estate: Estate;
+  readonly today: string;
+}
+export type ReadingTask = TableTask | ScriptTask | EstateTask | WavTask | RoundListTask | RosterTask;
 
-const pool = workerPool<ReadingTask, ReadText | ReadCpl | EstateOrFaults | ReadSound | ReadRoundList>(
-  'server/reading/worker.ts',
-);
+const pool = workerPool<
+  ReadingTask,
+  ReadText | ReadCpl | EstateOrFaults | ReadSound | ReadRoundList | RosterList
+>('server/reading/worker.ts');
 
 /** A table with its headings, from the bytes of a file. */
 export const readTableInPool = (bytes: Uint8Array, readAs?: TextEncoding): Promise<ReadText> =>
@@ -60,3 +66,7 @@ export const readWavInPool = (wav: Uint8Array): Promise<ReadSound> => pool.run({
 /** A list of numbers to call, from the bytes of a file. */
 export const readRoundListInPool = (list: Uint8Array, judge: RoundJudge): Promise<ReadRoundList> =>
   pool.run({ list, judge }) as Promise<ReadRoundList>;
+
+/** Rosters, from the bytes of a table or an iCalendar object. @param today "YYYY-MM-DD", from which recurrences count */
+export const readRostersInPool = (rosters: Uint8Array, estate: Estate, today: string): Promise<RosterList> =>
+  pool.run({ rosters, estate, today }) as Promise<RosterList>;

@@ -1,10 +1,19 @@
 import { WaveFile } from 'wavefile';
-import { decodeText, readCpl, readCsv, readWavHead, type PlacedFault } from '../../core/formats';
+import {
+  decodeText,
+  readCpl,
+  readCsv,
+  readRosterCalendar,
+  readRosters,
+  readWavHead,
+  type PlacedFault,
+  type RosterList,
+} from '../../core/formats';
 import { readRoundList, type ReadRoundList } from '../../core/rounds';
 import { SAMPLES_PER_S, toMuLaw } from '../../core/wire/rtp';
 import type { EstateOrFaults } from '../../core/estate';
 import { readEstateFile } from '../../core/routes';
-import type { ReadingTask, ReadSound, ReadText, RoundListTask } from './pool';
+import type { ReadingTask, ReadSound, ReadText, RosterTask, RoundListTask } from './pool';
 
 /** Files that come from outside are read beside the server: however they are made, nothing else waits for them. */
 /** An estate file as it was sent: JSON in UTF-8, then its form, then what it refers to. */
@@ -51,11 +60,22 @@ function readList({ list, judge }: RoundListTask): ReadRoundList {
   return read.ok ? readRoundList(read.table, judge) : read;
 }
 
+/** Rosters: a calendar if it begins as one, else a table. */
+function readRosterList({ rosters, estate, today }: RosterTask): RosterList {
+  const none = { people: [], schedules: [], same: 0 };
+  const text = decodeText(rosters);
+  if (!text.ok) return { ...none, faults: [text.fault] };
+  if (/^\s*BEGIN:VCALENDAR/i.test(text.text)) return readRosterCalendar(text.text, estate, today);
+  const read = readCsv(text.text);
+  return read.ok ? readRosters(read.table, estate) : { ...none, faults: read.faults };
+}
+
 export = (task: ReadingTask) => {
   if ('estateFile' in task) return readEstateBytes(task.estateFile);
   if ('script' in task) return readCpl(task.script, task.person, task.estate);
   if ('wav' in task) return readWav(task.wav);
   if ('list' in task) return readList(task);
+  if ('rosters' in task) return readRosterList(task);
   const text = decodeText(task.bytes, task.readAs);
   if (!text.ok) return { ok: false, faults: [text.fault] as readonly PlacedFault[] } satisfies ReadText;
   const read = readCsv(text.text);

@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { DeskPage, OwnDesks, PersonDesk, SittingPage } from '../../api/desks';
+import type { DeskPage, OwnDesks, PersonDesk, SittingPage, RosterPreview } from '../../api/desks';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
 
@@ -78,3 +78,14 @@ export const useOwnSignOn = () =>
   });
 export const useOwnSignOff = () =>
   useMutation({ mutationFn: () => api('POST', '/api/own/desks/sign-off', {}), onSettled: changed });
+
+export const ROSTERS = '/api/rosters.csv';
+export const usePreviewRosters = () =>
+  useMutation({
+    mutationFn: (bytes: ArrayBuffer) => api<RosterPreview>('POST', '/api/rosters/preview', bytes),
+  });
+export const useImportRosters = () =>
+  useMutation({
+    mutationFn: (bytes: ArrayBuffer) => api<{ slate: number }>('POST', '/api/rosters/import', bytes),
+    onSuccess: () => void queryClient.invalidateQueries(),
+  });

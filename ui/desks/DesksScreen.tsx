@@ -11,6 +11,7 @@ import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { useDevices, useSites } from '../phones/DevicesScreen';
 import { EnoughPart } from './EnoughPart';
+import { RostersPart } from './RostersPart';
 import { SittingPart } from './SittingPart';
 
 export const useDesks = () => useObjects<Desk>('desk');
@@ -93,6 +94,7 @@ export function DesksScreen() {
           ({ id, kind }) => kind !== 'home' && (placed.length === 0 || placed.some((each) => each.id === id)),
         )}
       />
+      <RostersPart canEdit={canEdit} />
       {all.length === 0 ? (
         <Section title="All shared desks" aside={addButton}>
           <Empty title="No shared desks yet" text="Add one with a phone that is nobody’s." />
