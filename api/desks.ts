@@ -131,3 +131,18 @@ export interface RosterPreview {
   /** With any of these nothing is taken over. */
   readonly faults: readonly { readonly line: number; readonly column: number; readonly message: string }[];
 }
+
+/** Colleagues at shared desks, of those who let it be seen. */
+export interface Colleagues {
+  /** Whether one has a shared desk that could be seen. */
+  readonly mayShow: boolean;
+  /** Whether colleagues see at which desk one is. */
+  readonly isShown: boolean;
+  readonly colleagues: readonly {
+    readonly name: string;
+    readonly desk: string;
+    readonly siteName: string | null;
+    readonly area: string | null;
+    readonly since: string;
+  }[];
+}

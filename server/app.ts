@@ -11,7 +11,7 @@ import { isLost, notingOutcome, OutcomeUnknown, type Outcome } from './db';
 import { readBody, isOwnHost, type OpenRoute, type Route, type Services } from './http';
 import { aboutError, onceAMinute, busy, isRefusal, refusal, type Account, STAFF, type Reply } from './base';
 import { comparisonRoutes } from './comparison';
-import { deskRoutes, rosterRoutes, signOnRoutes } from './desks';
+import { colleagueRoutes, deskRoutes, rosterRoutes, signOnRoutes } from './desks';
 import { safetyRoutes } from './safety';
 import { seatRoutes } from './seats';
 import { drillRoutes } from './drills';
@@ -68,6 +68,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...deskRoutes,
   ...signOnRoutes,
   ...rosterRoutes,
+  ...colleagueRoutes,
   ...seatRoutes,
   ...recordingRoutes,
   ...roundRoutes,

@@ -66,6 +66,10 @@ async function seatDemo(tx: Tx, estate: Estate, now: Date): Promise<void> {
     ...stay.flatMap((desk, n) => (others[n] ? [[desk, others[n], 9 + n] as const] : [])),
     ...free.slice(0, -4).flatMap((desk, n) => (here[n] ? [[desk, here[n], 0.5 + 0.1 * n] as const] : [])),
   ];
+  // Half of them let their colleagues see where they sit.
+  for (const [n, [, person]] of seated.entries())
+    if (n % 2 === 0)
+      await tx.execute('INSERT IGNORE INTO desk_shown (person, since) VALUES (?, ?)', [person.id, now]);
   for (const [desk, person, hours] of seated)
     await insertSignOn(tx, {
       desk: desk.id,

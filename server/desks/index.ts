@@ -1,3 +1,4 @@
+export { colleagueRoutes } from './colleagues';
 export { signOnByCode } from './at-phone';
 export { markOf } from './marks';
 export { beginIdleAnew, insertSignOn, openSignOns } from './queries';

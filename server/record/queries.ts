@@ -65,6 +65,7 @@ export type RecordKind =
   | 'seat-resumed'
   | 'seat-password'
   | 'emergency-tried'
+  | 'desk-shown'
   | 'recording-added'
   | 'recording-removed'
   | 'recording-restored'

@@ -67,6 +67,7 @@ const KINDS: Record<string, string> = {
   'seat-resumed': 'went on at the seat',
   'seat-password': 'set the password of the seat',
   'desk-sign-off': 'signed somebody off at',
+  'desk-shown': 'decided who sees the desk of',
   'emergency-tried': 'tried an emergency call from',
   'recording-added': 'added the recording',
   'recording-removed': 'removed the recording',

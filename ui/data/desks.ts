@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { DeskPage, OwnDesks, PersonDesk, SittingPage, RosterPreview } from '../../api/desks';
+import type { Colleagues, DeskPage, OwnDesks, PersonDesk, SittingPage, RosterPreview } from '../../api/desks';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
 
@@ -88,4 +88,17 @@ export const useImportRosters = () =>
   useMutation({
     mutationFn: (bytes: ArrayBuffer) => api<{ slate: number }>('POST', '/api/rosters/import', bytes),
     onSuccess: () => void queryClient.invalidateQueries(),
+  });
+
+const COLLEAGUES = '/api/own/colleagues';
+export const useColleagues = () =>
+  useQuery({
+    queryKey: [COLLEAGUES],
+    queryFn: () => api<Colleagues>('GET', COLLEAGUES),
+    refetchInterval: EVERY_MS,
+  });
+export const useShowMyDesk = () =>
+  useMutation({
+    mutationFn: (shown: boolean) => api<Colleagues>('PUT', '/api/own/desk-shown', { shown }),
+    onSuccess: (page) => queryClient.setQueryData([COLLEAGUES], page),
   });

@@ -14,6 +14,7 @@ import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { StatusPart } from './StatusPart';
+import { OwnColleaguesPart } from './OwnColleaguesPart';
 import { OwnDeskPart } from './OwnDeskPart';
 import { OwnPlacePart } from './OwnPlacePart';
 import { OwnSeatsPart } from './OwnSeatsPart';
@@ -141,6 +142,7 @@ export function OwnScreen() {
       ) : null}
       <StatusPart page={page} act={act} />
       <OwnDeskPart timeZone={page.timeZone} />
+      <OwnColleaguesPart timeZone={page.timeZone} />
       <PhonesPart page={page} act={act} />
       <OwnSeatsPart timeZone={page.timeZone} />
       <OwnHandoverPart page={page} />
