@@ -303,6 +303,37 @@ const CASES: readonly (readonly [check: string, estate: Estate])[] = [
     ),
   ],
   [
+    'desks-too-few',
+    smallEstate([{ ...ada({}), roster: [{ schedule: 'office', site: 'hall' }] }], {
+      schedules: [office],
+      sites: [{ id: 'hall', name: 'Hall', kind: 'office', civic: { country: 'CA' } }],
+    }),
+  ],
+  [
+    'no-desk-allows',
+    smallEstate([{ ...ada({}), roster: [{ schedule: 'office', site: 'hall' }] }], {
+      schedules: [office],
+      sites: [{ id: 'hall', name: 'Hall', kind: 'office', civic: { country: 'CA' } }],
+      devices: [{ id: 'd', name: 'D', model: 'gannet-20', site: 'hall' }],
+      desks: [{ id: 'k', name: 'K', device: 'd', allowed: { people: [] } }],
+    }),
+  ],
+  ['place-not-sent', withDevice({}, { kind: 'office' })],
+  ['seat-in-no-group', smallEstate([], { seats: [{ id: 's', name: 'S', extension: '4551' }] })],
+  [
+    'seat-to-own-number',
+    smallEstate([ada({})], {
+      seats: [
+        {
+          id: 's',
+          name: 'S',
+          extension: '4551',
+          unattended: { passTo: { number: ada({}).lines[0]!.numbers[0]! } },
+        },
+      ],
+    }),
+  ],
+  [
     'relay-too-small',
     smallEstate([ada({})], {
       sites: [{ ...HOME, stableAddress: true, relay: { device: 'd1', alwaysOn: true } }],

@@ -22,6 +22,7 @@ export interface Subject {
     | 'trunk'
     | 'site'
     | 'device'
+    | 'seat'
     | 'organisation';
   readonly id: string;
   readonly name: string;

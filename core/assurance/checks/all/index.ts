@@ -59,6 +59,9 @@ import { templateUnused } from './template-unused';
 import { tollReach } from './toll-reach';
 import { tollReachOfGroup } from './toll-reach-group';
 import { tollReachOfMenu } from './toll-reach-menu';
+import { desksTooFew, noDeskAllows } from './desks-too-few';
+import { placeNotSent } from './place-not-sent';
+import { seatInNoGroup, seatToOwnNumber } from './seat-idle';
 import { trunkSmall } from './trunk-small';
 import { sameNumber } from './two-on-one-number';
 import { waitsForNobody } from './waits-for-nobody';
@@ -132,4 +135,9 @@ export const CHECKS: readonly Check[] = [
   relayNotAlwaysOn,
   relayStopsReach,
   relayTooSmall,
+  desksTooFew,
+  noDeskAllows,
+  placeNotSent,
+  seatInNoGroup,
+  seatToOwnNumber,
 ];
