@@ -6,4 +6,3 @@ export { deskRoutes } from './routes';
 export { isInCall, siteOf } from './sign-on';
 export { signOnRoutes } from './sign-on-routes';
 export { noteCalls, signOffDue, whoIsSignedOn } from './sweep';
-export { rosterRoutes } from './roster-routes';

@@ -1,0 +1,1 @@
+export { rosterRoutes } from './routes';
