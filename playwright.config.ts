@@ -1,15 +1,13 @@
 import { defineConfig } from '@playwright/test';
 
-const ARGS = [
+export const CHROMIUM = '/usr/bin/chromium';
+export const ARGS = [
   '--no-sandbox',
   '--disable-gpu',
   '--disable-quic',
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
-  // A microphone that hums, for what is recorded in the browser.
-  '--use-fake-device-for-media-stream',
-  '--use-fake-ui-for-media-stream',
 ];
 
 export default defineConfig({
@@ -22,7 +20,7 @@ export default defineConfig({
   reporter: 'list',
   outputDir: 'test-results',
   use: {
-    launchOptions: { executablePath: '/usr/bin/chromium', args: ARGS },
+    launchOptions: { executablePath: CHROMIUM, args: ARGS },
     timezoneId: 'America/Vancouver',
     locale: 'en-CA',
     trace: 'off',
