@@ -35,6 +35,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['import', '/import', /^Import staff$/],
   ['record', '/record', /^Record$/],
   ['a phone for emergencies', '/safety/ruth-desk', /^Ruth Adeyemi: Bookings desk$/],
+  ['calls', '/calls', /^Calls$/],
   ['rounds of calls', '/rounds', /^Rounds of calls$/],
   ['a round of calls', '/rounds/1', /^Sailing 7 of Friday cancelled$/],
   ['phones', '/phones', /^Phones$/],

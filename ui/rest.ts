@@ -13,6 +13,7 @@ export { DeskScreen } from './desks/DeskScreen';
 export { DesksScreen } from './desks/DesksScreen';
 export { DevicesScreen, SitesScreen } from './phones/DevicesScreen';
 export { DiallingScreen } from './routes/DiallingScreen';
+export { CallsScreen } from './calls/CallsScreen';
 export { DrillsScreen } from './calls/DrillsScreen';
 export { FindingsScreen } from './findings/FindingsScreen';
 export { GlossaryScreen } from './shell/GlossaryScreen';

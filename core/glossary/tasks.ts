@@ -27,6 +27,12 @@ export const TASKS: readonly Task[] = [
     also: ['erlang', 'staffing', 'service level', 'waiting time', 'agents'],
   },
   {
+    says: 'See the calls that went, and who answered',
+    at: '/calls',
+    then: 'Record › Calls',
+    also: ['cdr', 'call log', 'call records', 'did it ring', 'history of calls'],
+  },
+  {
     says: 'Call everybody on a list with a recording',
     at: '/rounds',
     then: 'Rounds › Add a round; somebody else approves it',

@@ -1,4 +1,5 @@
 import pino from 'pino';
+import type { CallsPage } from '../../api/calls';
 import type { GroupLoadPage } from '../../api/phones';
 import { compileEstate, runCall } from '../../core/calls/engine';
 import { readRecords, recordValues } from '../../core/records';
@@ -182,4 +183,58 @@ test('what came to a group is counted by half hour of its day', async () => {
     slots: [{ at: '09:00', calls: 1.5 }],
   });
   expect((await server.ask('GET', '/api/groups/gone/load', { as: 'specialist' })).status).toBe(404);
+});
+
+test('calls that went are listed and searched by name, number and outcome, and numbers stay masked', async () => {
+  await server.db.query('DELETE FROM call_record');
+  const estate = demoEstate();
+  const ines = estate.people.find((person) => person.id === 'ines')!;
+  const { extension } = ines.lines[0]!;
+  const desk = ines.endpoints[0]!;
+  const put = (n: number, more: object) =>
+    server.db.query('INSERT INTO call_record (id, started_at, body) VALUES (?, ?, ?)', [
+      `list ${n}`,
+      new Date(BEGAN + n * 1000),
+      JSON.stringify({
+        id: `list ${n}`,
+        startAt: new Date(BEGAN + n * 1000).toISOString(),
+        from: '+16045550199',
+        to: extension,
+        outcome: 'answered',
+        atMs: 4000,
+        talkMs: 9000,
+        answeredBy: desk.id,
+        legs: [{ endpoint: desk.id, dialledMs: 0, alertMs: 300, endMs: 4000, end: 'connected' }],
+        source: 'live',
+        ...more,
+      }),
+    ]);
+  await put(1, {});
+  await put(2, { from: null, to: '4290', outcome: 'unanswered', answeredBy: undefined, talkMs: 0, legs: [] });
+  for (let n = 10; n < 70; n += 1)
+    await put(n, { to: '4999', from: '4998', answeredBy: undefined, legs: [] });
+  const page = async (query: string, as: 'specialist' | 'help-desk' = 'specialist') =>
+    (await server.ask('GET', `/api/calls/page?${query}`, { as })).body as CallsPage;
+  const ids = ({ calls }: CallsPage) => calls.map(({ id }) => id);
+  const first = await page('');
+  expect([first.calls.length, first.next]).toEqual([50, 'list 20']);
+  const second = await page(`after=${encodeURIComponent(first.next!)}`);
+  expect([second.calls.length, second.next]).toEqual([12, null]);
+  expect(new Set([...ids(first), ...ids(second)]).size).toBe(62);
+  expect(ids(await page('text=okafor'))).toEqual(['list 1']);
+  expect(ids(await page('text=604 555-0199'))).toEqual(['list 1']);
+  expect(ids(await page('outcome=unanswered'))).toEqual(['list 2']);
+  expect(ids(await page('text=nobody of this name'))).toEqual([]);
+  const [row] = (await page('text=okafor')).calls;
+  expect(row).toMatchObject({
+    toName: 'Ines Okafor',
+    answeredBy: `Ines Okafor: ${desk.label}`,
+    from: '+16045550199',
+  });
+  expect(row?.legs).toMatchObject([{ name: `Ines Okafor: ${desk.label}`, end: 'connected' }]);
+  // The help desk finds calls by name and extension, and never a private number by its digits.
+  expect((await page('text=okafor', 'help-desk')).calls[0]?.from).toContain('••••');
+  expect(ids(await page(`text=${extension}`, 'help-desk'))).toEqual(['list 1']);
+  expect(ids(await page('text=6045550199', 'help-desk'))).toEqual([]);
+  expect((await server.ask('GET', '/api/calls/page', { as: 'staff' })).status).toBe(403);
 });

@@ -2,6 +2,7 @@ import type { RegistrationHistory } from '../../api/phones';
 import type { Route } from '../http';
 import { refusal, ROLES } from '../base';
 import { loadOf } from './load';
+import { callsPage, outcomeAsked } from './page';
 import { readCalls, readRegistrationChanges } from './queries';
 
 /** So many calls come at once: whoever wants more asks on from the last one. */
@@ -40,6 +41,20 @@ export const collectedRoutes: readonly Route[] = [
         },
       };
     },
+  },
+  {
+    /** The calls that went, the latest first: `?text=` a number or a name, `?outcome=`, `?after=` a call's id. */
+    method: 'GET',
+    path: '/api/calls/page',
+    roles: ROLES,
+    handle: async ({ services: { db, store }, query, account }) => ({
+      body: await callsPage(db, await store.current(), {
+        text: query.text ?? '',
+        outcome: outcomeAsked(query.outcome),
+        after: query.after?.slice(0, 80) ?? null,
+        mayNumbers: account.role === 'specialist',
+      }),
+    }),
   },
   {
     /** What came to a group over the last four weeks. */

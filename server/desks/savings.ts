@@ -10,7 +10,9 @@ export interface SavingsTask {
   readonly chance: number;
 }
 
-const pool = workerPool<SavingsTask, readonly DeskSaving[]>('server/desks/worker.ts');
+/** A site with thousands of people takes a while: dozens of weeks are gone through. */
+const LIMITS = { withinMs: 120_000, memoryMib: 512 };
+const pool = workerPool<SavingsTask, readonly DeskSaving[]>('server/desks/worker.ts', LIMITS);
 
 /** What moving a shift or a share would save at a site. Of the estate only what it rests on is passed on. */
 export const savingsInPool = ({ estate, ...task }: SavingsTask): Promise<readonly DeskSaving[]> => {

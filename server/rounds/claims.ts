@@ -12,8 +12,8 @@ const GONE_AFTER_S = 20;
 /** Rounds that somebody has to look after: they run, or calls of them are open. */
 export async function roundsToRun(db: Queryable): Promise<readonly number[]> {
   const [rows] = await db.query<RowDataPacket[]>(
-    `SELECT id FROM call_round WHERE removed_at IS NULL AND (state = 'running' OR (state IN ('paused', 'stopped') AND
-       EXISTS (SELECT 1 FROM round_number n WHERE n.round = call_round.id AND n.state = 'calling')))
+    `SELECT id FROM call_round WHERE state = 'running' OR (state IN ('paused', 'stopped') AND
+       EXISTS (SELECT 1 FROM round_number n WHERE n.round = call_round.id AND n.state = 'calling'))
      ORDER BY id LIMIT 50`,
   );
   return rows.map((row) => Number(row.id));

@@ -29,7 +29,7 @@ const BELOW: Record<string, readonly string[]> = {
   '/today': ['/slates', '/findings', '/restarts'],
   '/people': ['/import', '/templates'],
   '/phones': ['/devices', '/desks', '/networks', '/sites', '/safety', '/probe', '/provisioning'],
-  '/record': ['/drills', '/between', '/rounds'],
+  '/record': ['/calls', '/drills', '/between', '/rounds'],
   '/routes': ['/compare', '/numbers', '/groups', '/menus', '/seats', '/hours', '/statuses'],
 };
 
@@ -55,6 +55,7 @@ const PARTS: readonly (readonly { readonly path: string; readonly title: string 
   ],
   [
     { path: '/record', title: 'Changes' },
+    { path: '/calls', title: 'Calls' },
     { path: '/drills', title: 'Drills' },
     { path: '/rounds', title: 'Rounds' },
     { path: '/between', title: 'Two moments' },

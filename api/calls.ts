@@ -1,0 +1,30 @@
+import type { OutcomeKind } from '../core/calls/engine';
+
+/** A call that went, as it is listed. Times in ms from its beginning. */
+export interface CallRow {
+  readonly id: string;
+  /** ISO 8601 */
+  readonly at: string;
+  /** null: withheld */
+  readonly from: string | null;
+  readonly to: string;
+  /** Who or what was called; null: nobody of the organisation. */
+  readonly toName: string | null;
+  readonly outcome: OutcomeKind;
+  readonly atMs: number;
+  readonly talkMs: number;
+  readonly answeredBy: string | null;
+  readonly legs: readonly {
+    readonly name: string;
+    readonly dialledMs: number;
+    readonly alertMs: number | null;
+    readonly endMs: number;
+    /** How it ended, in words. */
+    readonly end: string;
+  }[];
+}
+export interface CallsPage {
+  readonly calls: readonly CallRow[];
+  /** The call to go on after; null: these were the last. */
+  readonly next: string | null;
+}
