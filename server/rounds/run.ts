@@ -65,6 +65,8 @@ export function runRounds(services: () => Needs, log: Logger): RunsRounds {
   let again = false;
   let closed = false;
 
+  const sayNot = (error: unknown) => say('a round could not go on', { err: aboutError(error) });
+
   async function write(of: Open, { end, playedMs }: RoundCallEnded): Promise<void> {
     const { db, now } = services();
     const at = now();
@@ -182,10 +184,12 @@ export function runRounds(services: () => Needs, log: Logger): RunsRounds {
 
   async function lookOnce(): Promise<void> {
     const { db, phones } = services();
-    for (const { of, ended } of unwritten.values()) await settle(of, ended);
+    // What one cannot do keeps no other from going on.
+    const each = async (work: Promise<void>) => work.catch((error: unknown) => sayNot(error));
+    for (const { of, ended } of unwritten.values()) await each(settle(of, ended));
     // Without a phone system nothing is taken up.
     if (!phones.place()) return;
-    for (const round of await roundsToRun(db)) if (!closed) await callRound(round);
+    for (const round of await roundsToRun(db)) if (!closed) await each(callRound(round));
   }
 
   async function look(): Promise<void> {
@@ -204,7 +208,7 @@ export function runRounds(services: () => Needs, log: Logger): RunsRounds {
     return looking;
   }
   const lookSoon = () => {
-    if (!closed) look().catch((error: unknown) => say('a round could not go on', { err: aboutError(error) }));
+    if (!closed) look().catch(sayNot);
   };
   const timer = setInterval(lookSoon, LOOK_EVERY_MS);
 

@@ -1,0 +1,40 @@
+import type { SeatSitting } from '../../api/seats';
+import { percent, saySeconds, sayState } from './words';
+
+const sitting: SeatSitting = {
+  person: 'ines',
+  name: 'Ines Okafor',
+  at: { endpoint: 'ines-desk' },
+  phone: 'Dock office phone',
+  since: '2026-11-24T18:00:00Z',
+  state: 'on-call',
+  why: null,
+  leaving: false,
+  next: null,
+  misses: 0,
+  calls: 1,
+  idleSince: '2026-11-24T18:00:00Z',
+  wrapUntil: null,
+};
+
+test('a share is said as finely as it is worth', () => {
+  expect([0, 0.0012, 0.034, 0.5, 0.963, 0.9991, 1].map(percent)).toEqual([
+    '0 %',
+    '0.12 %',
+    '3.4 %',
+    '50 %',
+    '96.3 %',
+    '99.91 %',
+    '100 %',
+  ]);
+  expect([0.34, 12.4, 89, 150].map(saySeconds)).toEqual(['0.3 s', '12 s', '89 s', '2.5 min']);
+});
+
+test('whoever leaves once the call has ended is told so, with who comes then', () => {
+  expect(sayState(sitting, 'UTC')).toBe('on a call');
+  expect(sayState({ ...sitting, leaving: true }, 'UTC')).toBe('on a call, signed off when it ends');
+  expect(sayState({ ...sitting, leaving: true, next: 'Ruth Adeyemi' }, 'UTC')).toBe(
+    'on a call, signed off when it ends; then Ruth Adeyemi',
+  );
+  expect(sayState({ ...sitting, state: 'paused', why: 'Break' }, 'UTC')).toBe('paused: Break');
+});
