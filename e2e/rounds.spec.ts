@@ -72,7 +72,7 @@ test('from the list to the report, called live and approved by somebody else', a
   await expect(page.getByRole('button', { name: 'Save', exact: true })).toHaveCount(0);
   await expect(page.getByLabel('Call until')).toHaveValue('00:00');
   await page.getByRole('button', { name: 'Ask for approval' }).click();
-  await expect(page.getByText('Somebody else than who made it must approve it.')).toBeVisible();
+  await expect(page.getByText('Somebody other than its maker must approve this round.')).toBeVisible();
   const address = page.url();
   // Somebody else sees what is to be called, without the numbers, and approves.
   await page.context().clearCookies();

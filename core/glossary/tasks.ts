@@ -39,7 +39,7 @@ export const TASKS: readonly Task[] = [
     also: ['broadcast', 'cancelled', 'announce', 'message to many', 'passengers'],
   },
   {
-    says: 'See to it that a number is never called by a round',
+    says: 'Keep a number from being called by rounds',
     at: '/rounds',
     then: 'Rounds › Never call',
     also: ['do not call', 'opt out', 'unsubscribe'],

@@ -9,7 +9,7 @@ import { fetchFile } from '../data/files';
 import { useCanEdit, useZone } from '../data/session';
 import { sayWhen } from '../desks/when';
 import { PageFrame } from '../kit/PageFrame';
-import { Button, Choice, Empty, Fold, Section, Skeleton, Trouble } from '../kit/parts';
+import { Button, Choice, Empty, Fold, Refused, Section, Skeleton, Trouble } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
 import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
@@ -32,12 +32,12 @@ export function CallsScreen() {
   const [which, setWhich] = useState<Which>('all');
   const search = useDeferredValue(text);
   const canExport = useCanEdit();
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<unknown>(null);
   const calls = useCalls(search, which === 'all' ? null : which);
   const rows = calls.data?.pages.flatMap((page) => page.calls) ?? [];
   const file = () => {
     setTrouble(null);
-    fetchFile('/api/calls', 'calls.jsonl').catch((error: unknown) => setTrouble(String(error)));
+    fetchFile('/api/calls', 'calls.jsonl').catch(setTrouble);
   };
   return (
     <PageFrame
@@ -47,7 +47,7 @@ export function CallsScreen() {
       aside={canExport ? <Button kind="quiet" label="Export the last day" onPress={file} /> : null}
     >
       <Section>
-        {trouble ? <Words tone="rust">{trouble}</Words> : null}
+        <Refused error={trouble} />
         <SearchField
           label="Search calls"
           placeholder="Person, group, extension or number"
@@ -121,7 +121,7 @@ function CallLine({ row }: { readonly row: CallRow }) {
           .join(', ')}
       </Words>
       {legs.length > 0 ? (
-        <Fold title={legs.length === 1 ? 'One phone' : `${legs.length} phones`}>
+        <Fold title={`What rang: ${legs.length === 1 ? 'one phone' : `${legs.length} phones`}`}>
           <View role="list" style={{ paddingHorizontal: space(4), gap: space(1) }}>
             {legs.map((leg, n) => (
               <View role="listitem" key={n}>

@@ -19,7 +19,7 @@ export function RostersPart({ canEdit }: { readonly canEdit: boolean }) {
   const put = useImportRosters();
   const choose = useSlateInWork((state) => state.choose);
   const [file, setFile] = useState<{ readonly name: string; readonly bytes: ArrayBuffer } | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<unknown>(null);
   const take = async () => {
     const chosen = await chooseFile('.csv,.txt,.ics,text/csv,text/calendar');
     if (!chosen) return;
@@ -30,7 +30,7 @@ export function RostersPart({ canEdit }: { readonly canEdit: boolean }) {
   };
   const save = () => {
     setTrouble(null);
-    fetchFile(ROSTERS, 'rosters.csv').catch((error: unknown) => setTrouble(String(error)));
+    fetchFile(ROSTERS, 'rosters.csv').catch(setTrouble);
   };
   const found = preview.data;
   return (
@@ -38,7 +38,7 @@ export function RostersPart({ canEdit }: { readonly canEdit: boolean }) {
       {canEdit ? (
         <Words tone="soft">
           A CSV file with the columns extension or name, site, hours and share; or a calendar whose events
-          have a site as location and people as attendees. Whoever is in it has its roster afterwards.
+          have a site as location and people as attendees. Everybody in the file gets the roster of the file.
         </Words>
       ) : null}
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
@@ -52,7 +52,7 @@ export function RostersPart({ canEdit }: { readonly canEdit: boolean }) {
         ) : null}
         <Button kind="quiet" label="Export rosters" onPress={save} />
       </View>
-      {trouble ? <Words tone="rust">{trouble}</Words> : null}
+      <Refused error={trouble} />
       <Refused error={preview.error} />
       {found && file ? (
         <>

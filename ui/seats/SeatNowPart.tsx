@@ -111,11 +111,7 @@ function PasswordPart({ seat, isSet }: { readonly seat: string; readonly isSet: 
   const set = useSeatPassword(seat);
   return (
     <Section title="Password">
-      <Words tone="soft">
-        {isSet
-          ? 'Whoever signs on from their own page types it.'
-          : 'None: people sign on from their own page without one.'}
-      </Words>
+      <Words tone="soft">{isSet ? 'Whoever signs on types it.' : 'None: people sign on without one.'}</Words>
       <DigitsSetter
         label="A new password of 4 to 12 digits"
         secret
