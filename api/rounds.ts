@@ -1,4 +1,4 @@
-import type { NumberState, RoundPlan } from '../core/rounds';
+import type { ListRow, NumberState, RoundPlan } from '../core/rounds';
 
 export const ROUND_STATES = ['draft', 'asked', 'approved', 'running', 'paused', 'stopped', 'done'] as const;
 /** `asked`: approval was asked for. */
@@ -53,14 +53,8 @@ export interface RoundPage extends RoundRow {
   readonly permissions: readonly { readonly id: string; readonly name: string }[];
 }
 
-export interface RoundNumber {
-  readonly line: number;
-  readonly shown: string;
-  readonly number: string | null;
-  readonly name: string;
-  readonly zone: string | null;
+export interface RoundNumber extends Omit<ListRow, 'state' | 'fields'> {
   readonly state: NumberState;
-  readonly why: string;
   readonly tries: number;
   readonly calledAt: string | null;
   readonly againAt: string | null;

@@ -35,6 +35,11 @@ function questions<Question, Reply>(put: (id: string, question: Question) => voi
     },
   };
 }
+/** Tells what became of a piece of work; of one that failed nothing. */
+function answered<T>(work: Promise<T | null>, says: (result: T | null) => FromStandins): void {
+  void work.catch(() => null).then((result) => tell(says(result)));
+}
+
 const codes = questions<CodeDialled, CodeReply>((id, dialled) => tell({ kind: 'code', id, dialled }));
 const emergencies = questions<string, EmergencyAnswer>((id, endpoint) =>
   tell({ kind: 'emergency', id, endpoint }),
@@ -144,19 +149,17 @@ async function main(): Promise<void> {
       case 'emergency-reply':
         return emergencies.answered(message.id, message.reply);
       case 'emergency-try':
-        return void opened
-          .tryEmergency(message)
-          .then((tried) => tell({ kind: 'emergency-tried', id: message.id, tried }))
-          .catch(() => tell({ kind: 'emergency-tried', id: message.id, tried: null }));
+        return answered(opened.tryEmergency(message), (tried) => ({
+          kind: 'emergency-tried',
+          id: message.id,
+          tried,
+        }));
       case 'code-reply':
         return codes.answered(message.id, message.reply);
       case 'pin-reply':
         return pinAnswers.answered(message.id, message.answer);
       case 'press':
-        return void opened
-          .press(message)
-          .then((heard) => tell({ kind: 'pressed', id: message.id, heard }))
-          .catch(() => tell({ kind: 'pressed', id: message.id, heard: null }));
+        return answered(opened.press(message), (heard) => ({ kind: 'pressed', id: message.id, heard }));
       case 'stop-live':
         return live.get(message.id)?.abort();
     }

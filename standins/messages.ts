@@ -176,3 +176,7 @@ export type FromStandins =
 
 /** By which name the phone system knows the sound of a recording. */
 export const soundName = (recording: string | number): string => `recording ${recording}`;
+
+/** What is said to whoever dialled a code: it is done, or something is to be typed first. */
+export const codeTells = (says: string): CodeReply => ({ says, asks: false });
+export const codeAsks = (says: string): CodeReply => ({ says, asks: true });

@@ -1,63 +1,19 @@
 import fc from 'fast-check';
-import type { Desk, Device, Estate, Person, RosterEntry, Schedule } from '../estate';
+import type { Desk, Estate, RosterEntry } from '../estate';
 import { faultsOf, deskSchema, readEstate, referenceFaults } from '../estate';
-import { emptyEstate } from '../editing';
+import { comer, deskOf, hallOf, ROSTER_ZONE, shift } from '../tests/rosters';
 import { desksAt, enoughDesks, weekOfDate, withoutDesk, worstOf } from '.';
 
-const ZONE = 'America/Vancouver';
-const hours = (id: string, from: string, to: string, days = ['mon', 'tue', 'wed', 'thu', 'fri']): Schedule =>
-  ({ id, name: id, timeZone: ZONE, weekly: [{ days, from, to }] }) as Schedule;
-const person = (id: string, roster: readonly RosterEntry[], more: Partial<Person> = {}): Person => ({
-  id,
-  name: id,
-  status: 'on',
-  permission: 'all',
-  maxCalls: 2,
-  lines: [],
-  endpoints: [],
-  plan: { rules: [], otherwise: { stages: [], ending: { kind: 'mailbox' } } },
-  roster,
-  ...more,
-});
-const device = (n: number, site = 'hall'): Device => ({
-  id: `d${n}`,
-  name: `Phone ${n}`,
-  model: 'gannet-20',
-  site,
-});
-const desk = (n: number, more: Partial<Desk> = {}): Desk => ({
-  id: `k${n}`,
-  name: `Desk ${n}`,
-  device: `d${n}`,
-  ...more,
-});
-
-function hall(people: readonly Person[], desks: number, schedules: readonly Schedule[]): Estate {
-  const empty = emptyEstate();
-  return {
-    ...empty,
-    statuses: [{ id: 'on', name: 'On' }],
-    permissions: [{ id: 'all', name: 'All', allow: [] }],
-    schedules: [...schedules],
-    sites: [
-      { id: 'hall', name: 'The hall', kind: 'office' },
-      { id: 'pier', name: 'The pier', kind: 'branch' },
-    ],
-    devices: [...Array.from({ length: desks }, (_each, n) => device(n)), device(99, 'pier')],
-    desks: [...Array.from({ length: desks }, (_each, n) => desk(n)), desk(99)],
-    people: [...people],
-  };
-}
-const week = (date = '2026-11-23') => weekOfDate(date, ZONE)!;
+const week = (date = '2026-11-23') => weekOfDate(date, ROSTER_ZONE)!;
 const of = (estate: Estate, chance?: number) =>
   enoughDesks(estate, 'hall', week().fromMs, week().toMs, chance);
 const at = (answer: ReturnType<typeof of>, iso: string) =>
   answer.halfHours.find(({ fromMs }) => fromMs === Date.parse(iso))!;
 
-const EARLY = hours('early', '06:00', '14:00');
+const EARLY = shift('early', '06:00', '14:00');
 
 test('a week has 336 half hours, two fewer and two more where the clocks change', () => {
-  const estate = hall([], 1, []);
+  const estate = hallOf([], 1, []);
   const halfHours = (date: string) => {
     const { fromMs, toMs } = weekOfDate(date, 'America/New_York')!;
     return enoughDesks(estate, 'hall', fromMs, toMs).halfHours.length;
@@ -65,12 +21,12 @@ test('a week has 336 half hours, two fewer and two more where the clocks change'
   expect(['2026-11-23', '2026-03-08', '2026-11-01'].map(halfHours)).toEqual([336, 334, 338]);
   const { fromMs } = week('2026-11-26');
   expect(new Date(fromMs).toISOString()).toBe('2026-11-23T07:00:00.000Z');
-  expect([weekOfDate('2026-02-30', ZONE), weekOfDate('soon', ZONE)]).toEqual([null, null]);
+  expect([weekOfDate('2026-02-30', ROSTER_ZONE), weekOfDate('soon', ROSTER_ZONE)]).toEqual([null, null]);
 });
 
 test('who comes for sure needs a desk each; no chance at all outside the hours', () => {
-  const estate = hall(
-    ['a', 'b', 'c'].map((id) => person(id, [{ schedule: 'early', site: 'hall' }])),
+  const estate = hallOf(
+    ['a', 'b', 'c'].map((id) => comer(id, [{ schedule: 'early', site: 'hall' }])),
     2,
     [EARLY],
   );
@@ -82,8 +38,8 @@ test('who comes for sure needs a desk each; no chance at all outside the hours',
 });
 
 test('three who come half of the time: one in eight finds none of two', () => {
-  const estate = hall(
-    ['a', 'b', 'c'].map((id) => person(id, [{ schedule: 'early', site: 'hall', share: 0.5 }])),
+  const estate = hallOf(
+    ['a', 'b', 'c'].map((id) => comer(id, [{ schedule: 'early', site: 'hall', share: 0.5 }])),
     2,
     [EARLY],
   );
@@ -97,7 +53,7 @@ test('the largest share of those that cover it counts, of this site alone, whate
     { schedule: 'odd', site: 'hall', share: 0.75 },
     { schedule: 'early', site: 'pier' },
   ];
-  const estate = hall([person('a', roster)], 0, [EARLY, hours('odd', '13:45', '14:10')]);
+  const estate = hallOf([comer('a', roster)], 0, [EARLY, shift('odd', '13:45', '14:10')]);
   const answer = of(estate);
   const expected = (iso: string) => at(answer, iso).expected;
   expect(
@@ -113,8 +69,8 @@ test('exactly what trying all who come or not gives', () => {
       fc.array(fc.double({ min: 0.01, max: 1, noNaN: true }), { maxLength: 9 }),
       fc.nat(9),
       (shares, desks) => {
-        const estate = hall(
-          shares.map((share, i) => person(`p${i}`, [{ schedule: 'early', site: 'hall', share }])),
+        const estate = hallOf(
+          shares.map((share, i) => comer(`p${i}`, [{ schedule: 'early', site: 'hall', share }])),
           desks,
           [EARLY],
         );
@@ -138,14 +94,14 @@ test('exactly what trying all who come or not gives', () => {
 test('whom no desk there allows is named', () => {
   const roster = [{ schedule: 'early', site: 'hall' }];
   const people = [
-    person('named', roster),
-    person('follows', roster, { template: 'crew' }),
-    person('away', roster, { status: 'off' }),
-    person('elsewhere', [{ schedule: 'early', site: 'pier' }]),
+    comer('named', roster),
+    comer('follows', roster, { template: 'crew' }),
+    comer('away', roster, { status: 'off' }),
+    comer('elsewhere', [{ schedule: 'early', site: 'pier' }]),
   ];
-  const estate = hall(people, 1, [EARLY]);
+  const estate = hallOf(people, 1, [EARLY]);
   const only = (allowed: Desk['allowed']) =>
-    withoutDesk({ ...estate, desks: [desk(0, { allowed })] }, 'hall').map(({ id }) => id);
+    withoutDesk({ ...estate, desks: [deskOf(0, { allowed })] }, 'hall').map(({ id }) => id);
   expect(only(undefined)).toEqual([]);
   expect(only({ people: ['named'] })).toEqual(['follows', 'away']);
   expect(only({ templates: ['crew'], statuses: ['off'] })).toEqual(['named']);
@@ -154,21 +110,21 @@ test('whom no desk there allows is named', () => {
 });
 
 test('what a file may not say of desks and rosters is told by path', () => {
-  const estate = hall([person('a', [{ schedule: 'early', site: 'hall', share: 0.5 }])], 2, [EARLY]);
+  const estate = hallOf([comer('a', [{ schedule: 'early', site: 'hall', share: 0.5 }])], 2, [EARLY]);
   expect(readEstate(estate)).toMatchObject({ ok: true });
   const faults = (change: Partial<Estate>) =>
     referenceFaults({ ...estate, ...change }).map(({ path }) => path);
-  expect(faults({ desks: [desk(0), { ...desk(1), device: 'd0' }] })).toEqual(['desks[1].device']);
-  expect(faults({ desks: [{ ...desk(0), device: 'gone' }] })).toEqual(['desks[0].device']);
-  expect(faults({ desks: [desk(0, { allowed: { people: ['nobody'] } })] })).toEqual([
+  expect(faults({ desks: [deskOf(0), { ...deskOf(1), device: 'd0' }] })).toEqual(['desks[1].device']);
+  expect(faults({ desks: [{ ...deskOf(0), device: 'gone' }] })).toEqual(['desks[0].device']);
+  expect(faults({ desks: [deskOf(0, { allowed: { people: ['nobody'] } })] })).toEqual([
     'desks[0].allowed.people[0]',
   ]);
-  expect(faults({ people: [person('a', [{ schedule: 'never', site: 'moon' }])] })).toEqual([
+  expect(faults({ people: [comer('a', [{ schedule: 'never', site: 'moon' }])] })).toEqual([
     'people[0].roster[0].schedule',
     'people[0].roster[0].site',
   ]);
   const wrong = {
-    ...desk(0),
+    ...deskOf(0),
     credential: 'smile',
     signOff: { dailyAt: '25:00', afterIdleS: 0 },
     colour: 'red',
@@ -179,6 +135,6 @@ test('what a file may not say of desks and rosters is told by path', () => {
       .sort(),
   ).toEqual(['colour', 'credential', 'signOff.afterIdleS', 'signOff.dailyAt'].sort());
   const shares = (share: number) =>
-    readEstate({ ...estate, people: [person('a', [{ schedule: 'early', site: 'hall', share }])] }).ok;
+    readEstate({ ...estate, people: [comer('a', [{ schedule: 'early', site: 'hall', share }])] }).ok;
   expect([shares(0), shares(1), shares(1.1)]).toEqual([false, true, false]);
 });

@@ -1,4 +1,5 @@
 import type { Estate, Person, RosterEntry, Schedule } from '../estate';
+import { fold } from '../search';
 import { writeCsv, type Table } from './csv';
 import type { PlacedFault } from './text-file';
 
@@ -22,7 +23,7 @@ const HEADINGS = {
 } as const;
 type Column = keyof typeof HEADINGS;
 
-const fold = (text: string) => text.trim().toLowerCase().replace(/\s+/g, ' ');
+const plain = (text: string) => fold(text.trim()).replace(/\s+/g, ' ');
 
 /** The one of a list that an id or a name means; null: none, or several. */
 export function oneNamed<T extends { readonly id: string; readonly name: string }>(
@@ -31,7 +32,7 @@ export function oneNamed<T extends { readonly id: string; readonly name: string 
 ): T | null {
   const byId = all.find(({ id }) => id === text.trim());
   if (byId) return byId;
-  const named = all.filter(({ name }) => fold(name) === fold(text));
+  const named = all.filter(({ name }) => plain(name) === plain(text));
   return named.length === 1 ? named[0]! : null;
 }
 
@@ -73,9 +74,9 @@ export function withRosters(
  * away. Nobody else is changed. Nothing is taken over while any row has a fault.
  */
 export function readRosters(table: Table, estate: Estate): RosterList {
-  const plain = table.headings.map((heading) => fold(heading.replace(/[_-]+/g, ' ')));
+  const headings = table.headings.map((heading) => plain(heading.replace(/[_-]+/g, ' ')));
   const at = (column: Column) =>
-    plain.findIndex((heading) => (HEADINGS[column] as readonly string[]).includes(heading));
+    headings.findIndex((heading) => (HEADINGS[column] as readonly string[]).includes(heading));
   const columns = Object.fromEntries(
     (Object.keys(HEADINGS) as Column[]).map((column) => [column, at(column)]),
   ) as Record<Column, number>;

@@ -1,5 +1,5 @@
 import { writeCsv } from '../formats';
-import type { NumberState } from './types';
+import type { ListRow, NumberState } from './types';
 
 const SAID: Readonly<Record<NumberState, string>> = {
   waiting: 'waiting',
@@ -17,15 +17,8 @@ const SAID: Readonly<Record<NumberState, string>> = {
 export const sayNumberState = (state: NumberState): string => SAID[state];
 
 /** A number of a round, for its report. */
-export interface ReportRow {
-  readonly line: number;
-  readonly shown: string;
-  readonly number: string | null;
-  readonly name: string;
-  readonly zone: string | null;
-  readonly fields: Readonly<Record<string, string>>;
+export interface ReportRow extends Omit<ListRow, 'state'> {
   readonly state: NumberState;
-  readonly why: string;
   readonly tries: number;
   /** ISO 8601, of the last call; null: it was not called. */
   readonly calledAt: string | null;

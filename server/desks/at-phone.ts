@@ -1,5 +1,6 @@
 import { sayRefusal } from '../../core/desks';
 import type { Desk, Person } from '../../core/estate';
+import { codeAsks, codeTells } from '../../standins/messages';
 import type { CodeReply } from '../../standins/system';
 import { forgetAttempts, mayTry, type Bound } from '../auth';
 import type { LiveEstate } from '../estate';
@@ -10,8 +11,6 @@ import { noteUse, openAt } from './queries';
 import { isInCall, signOff, signOn, siteOf, type Wanted } from './sign-on';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'secrets'>;
-const told = (says: string): CodeReply => ({ says, asks: false });
-const ask = (says: string): CodeReply => ({ says, asks: true });
 
 const SIGN_OFF = '1';
 const SIGN_ON = '2';
@@ -36,7 +35,7 @@ export async function signOnByCode(
   typed: readonly string[],
 ): Promise<CodeReply> {
   const desk = live.estate.desks?.find((each) => each.id === id);
-  if (!desk) return told(sayRefusal('no-such-desk'));
+  if (!desk) return codeTells(sayRefusal('no-such-desk'));
   await noteUse(services.db, [desk.id], services.now());
   const [here] = await openAt(services.db, desk.id, '');
   let rest = typed;
@@ -44,23 +43,25 @@ export async function signOnByCode(
     const name = live.finder.person(here.person)?.name ?? 'Somebody';
     const [choice, ...more] = typed;
     if (choice !== SIGN_OFF && choice !== SIGN_ON)
-      return ask(`${name} is signed on. ${SIGN_OFF} signs off, ${SIGN_ON} signs on. End with the hash key.`);
-    if (isInCall(services, live, here, desk.id)) return told(sayRefusal('in-call'));
+      return codeAsks(
+        `${name} is signed on. ${SIGN_OFF} signs off, ${SIGN_ON} signs on. End with the hash key.`,
+      );
+    if (isInCall(services, live, here, desk.id)) return codeTells(sayRefusal('in-call'));
     if (choice === SIGN_OFF) {
       await signOff(services, here, 'by-hand', name);
       services.phones.signOnsChanged();
-      return told(`${name} is signed off.`);
+      return codeTells(`${name} is signed off.`);
     }
     if (desk.taken === undefined || desk.taken === 'refuse')
-      return told(sayRefusal('taken', { occupant: name, atPhone: true }));
+      return codeTells(sayRefusal('taken', { occupant: name, atPhone: true }));
     rest = more;
   }
   const shown = await whoIs(services, live, desk, rest);
-  if ('ask' in shown) return ask(shown.ask);
-  if ('says' in shown) return told(shown.says);
+  if ('ask' in shown) return codeAsks(shown.ask);
+  if ('says' in shown) return codeTells(shown.says);
   // Whether there is such a person is not told by what is said here.
   if (shown.credential !== 'right')
-    return told(
+    return codeTells(
       shown.credential === 'locked'
         ? sayRefusal('locked')
         : desk.credential === 'badge'
@@ -75,7 +76,7 @@ export async function signOnByCode(
     confirmed: here !== undefined,
     who: live.finder.person(shown.person ?? '')?.name ?? 'the phone itself',
   });
-  return told(
+  return codeTells(
     signed.ok
       ? `${signed.person.name} is signed on.`
       : sayRefusal(signed.why, {

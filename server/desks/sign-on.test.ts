@@ -1,4 +1,4 @@
-import type { Colleagues, DeskPage, OwnDesks, PersonDesk, SittingPage } from '../../api/desks';
+import type { DeskPage, OwnDesks, PersonDesk, SittingPage } from '../../api/desks';
 import type { Desk, Estate } from '../../core/estate';
 import { openDb } from '../db';
 import { estateStore } from '../estate';
@@ -298,28 +298,6 @@ test('from the own page: a free desk by what it asks for, and off again', async 
   expect((await ask('POST', '/api/own/desks/sign-off', {}, 'staff')).status).toBe(204);
   expect((await own()).now).toBeNull();
   expect((await ask('POST', '/api/own/desks/sign-off', {}, 'staff')).status).toBe(409);
-});
-
-test('colleagues see where somebody sits only if they let it be seen', async () => {
-  const seen = async () => (await ask('GET', '/api/own/colleagues', undefined, 'staff')).body as Colleagues;
-  await on(D1, ben.id);
-  // Ada is signed in as staff; of Ben she is told nothing as long as he has not said so.
-  expect(await seen()).toEqual({ mayShow: true, isShown: false, colleagues: [] });
-  await server.db.query('INSERT INTO desk_shown (person, since) VALUES (?, ?)', [ben.id, new Date(clock)]);
-  expect((await seen()).colleagues).toMatchObject([
-    { name: ben.name, desk: expect.stringContaining('desk') },
-  ]);
-  const shown = await ask('PUT', '/api/own/desk-shown', { shown: true }, 'staff');
-  expect(shown.body).toMatchObject({ isShown: true });
-  // Of oneself there is nothing to look up, and whoever is signed off is nowhere.
-  await on(D2, ada.id);
-  expect((await seen()).colleagues.map(({ name }) => name)).toEqual([ben.name]);
-  await off(D1);
-  expect((await seen()).colleagues).toEqual([]);
-  expect((await ask('PUT', '/api/own/desk-shown', { shown: false }, 'staff')).body.isShown).toBe(false);
-  expect((await ask('PUT', '/api/own/desk-shown', {}, 'staff')).status).toBe(400);
-  expect((await ask('GET', '/api/own/colleagues')).status).toBe(403);
-  await server.db.query('DELETE FROM desk_shown');
 });
 
 test('a badge is one person’s, and only a mark of it is kept', async () => {

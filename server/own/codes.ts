@@ -1,5 +1,6 @@
 import type { Person } from '../../core/estate';
 import { sayWish, twinningByCode, type Judged, type Wish } from '../../core/changes/own';
+import { codeAsks, codeTells } from '../../standins/messages';
 import type { CodeDialled, CodeReply } from '../../standins/system';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate';
@@ -11,8 +12,6 @@ import { addRecord } from '../record';
 import { addRequest, mayAskMore, readLimits } from './queries';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'secrets'>;
-const told = (says: string): CodeReply => ({ says, asks: false });
-const ask = (says: string): CodeReply => ({ says, asks: true });
 
 /** Does what a code of the organisation is for, dialled or pressed at a phone. */
 export async function actOnCode(
@@ -22,8 +21,8 @@ export async function actOnCode(
   const live = await services.store.current();
   if (act === 'sign-on') return signOnByCode(services, live, desk, typed);
   const person = live.finder.ownerOf(endpoint);
-  if (!person) return told('This phone is nobody’s.');
-  if (act === 'seat') return seatByCode(services, live, person, endpoint, typed);
+  if (!person) return codeTells('This phone is nobody’s.');
+  if (act === 'seat') return seatByCode(services, { live, person, endpoint }, typed);
   return twinning(services, live, person, typed);
 }
 
@@ -35,8 +34,8 @@ async function twinning(
 ): Promise<CodeReply> {
   const { limits } = await readLimits(services.db, person.id);
   const wanted = twinningByCode(live.estate, person, limits, typed[0], services.now().getTime());
-  if (wanted.kind === 'ask-number') return ask('Which number shall ring too? End with the hash key.');
-  if (wanted.kind === 'not') return told(wanted.why);
+  if (wanted.kind === 'ask-number') return codeAsks('Which number shall ring too? End with the hash key.');
+  if (wanted.kind === 'not') return codeTells(wanted.why);
   const detail =
     wanted.kind === 'switch'
       ? `twinning ${wanted.on ? 'on' : 'off'}, by its code`
@@ -71,16 +70,16 @@ async function carryOut(
   },
 ): Promise<CodeReply> {
   if (judged.may === 'not')
-    return told(`This cannot be: it ${judged.faults[0]?.message ?? 'is not possible'}.`);
+    return codeTells(`This cannot be: it ${judged.faults[0]?.message ?? 'is not possible'}.`);
   if (judged.may === 'now') {
     await changePerson(services, person.name, person.id, {
       kind: 'own-change',
       detail: how.detail,
       change: how.again,
     });
-    return told(how.done);
+    return codeTells(how.done);
   }
-  if (how.wishes.length === 0) return told(judged.why);
+  if (how.wishes.length === 0) return codeTells(judged.why);
   const { estate } = await services.store.current();
   const isAsked = await inTransaction(services.db, async (db) => {
     for (const wish of how.wishes) {
@@ -96,7 +95,7 @@ async function carryOut(
     }
     return true;
   });
-  return told(
+  return codeTells(
     isAsked
       ? `${judged.why} It has been asked for.`
       : 'You have many requests open. Wait until some are answered.',

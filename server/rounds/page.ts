@@ -50,14 +50,15 @@ export const rowOf = (round: StoredRound, counted: Counted, nowMs: number): Roun
 
 export function missingOf(
   { plan, listName }: StoredRound,
-  waiting: number,
+  counted: Counted,
   { estate }: LiveEstate,
 ): readonly string[] {
+  const isAnyWaiting = counted.some(({ state }) => state === 'waiting');
   return [
     ...(plan.recording === null ? ['a recording'] : []),
     ...(listName === null
       ? ['a list of numbers']
-      : waiting === 0
+      : !isAnyWaiting
         ? ['a number on the list that may be called']
         : []),
     ...(estate.permissions.some(({ id }) => id === plan.permission) ? [] : ['a permission that there is']),
@@ -70,7 +71,7 @@ export function missingOf(
 export function whyNotApprove({ state, changedBy, askedBy }: StoredRound, account: Account): string | null {
   if (state !== 'asked') return 'Approval has not been asked for.';
   return account.id === changedBy || account.id === askedBy
-    ? 'Somebody else than who made it must approve it.'
+    ? 'Somebody other than its maker must approve this round.'
     : null;
 }
 
@@ -95,11 +96,7 @@ export async function pageOf({ services, account }: SignedIn, round: StoredRound
     askedBy: round.askedName,
     approvedBy: round.approvedName,
     approvedAt: round.approvedAt?.toISOString() ?? null,
-    missing: missingOf(
-      round,
-      waiting.reduce((sum, { count }) => sum + count, 0),
-      live,
-    ),
+    missing: missingOf(round, counted, live),
     whyNotApprove: whyNotApprove(round, account),
     nextAt: next === null ? null : isoIn(next, live.estate.timeZone),
     permissions: live.estate.permissions.map(({ id, name }) => ({ id, name })),

@@ -173,15 +173,9 @@ export async function countNumbers(
   }));
 }
 
-export interface StoredNumber {
-  readonly line: number;
-  readonly shown: string;
-  readonly number: E164 | null;
-  readonly name: string;
-  readonly zone: string | null;
-  readonly fields: Readonly<Record<string, string>>;
+/** A row of the list, with what has become of it. */
+export interface StoredNumber extends Omit<ListRow, 'state'> {
   readonly state: KeptState;
-  readonly why: string;
   readonly tries: number;
   readonly notBefore: Date;
   readonly calledAt: Date | null;

@@ -139,7 +139,7 @@ test('from the list to the report: approved by another, called as the plan says,
     total: 7,
     counts: { waiting: 4, 'not-allowed-now': 1, 'bad-number': 1, refused: 1 },
     missing: [],
-    whyNotApprove: 'Somebody else than who made it must approve it.',
+    whyNotApprove: 'Somebody other than its maker must approve this round.',
   });
   // Whoever made it does not approve it; nothing is called before somebody else has.
   expect((await step(id, 'approve')).status).toBe(403);
@@ -196,6 +196,29 @@ test('from the list to the report: approved by another, called as the plan says,
   const next = await made(listOf(4), {}, []);
   expect((await page(next)).counts).toEqual({ waiting: 3, 'never-call': 1 });
   await first.end();
+});
+
+test('a step that many take at the same instant is taken once, and is in the record once', async () => {
+  const id = await made(listOf(3), {}, []);
+  const before = ((await ask('GET', '/api/record?kind=round-stopped')).body as { entries: unknown[] }).entries
+    .length;
+  for (const [name, as] of [
+    ['ask', 'specialist'],
+    ['approve', 'manager'],
+    ['start', 'specialist'],
+    ['pause', 'specialist'],
+    ['stop', 'specialist'],
+  ] as const) {
+    const { version } = await page(id);
+    const all = await Promise.all(
+      Array.from({ length: 32 }, () => ask('POST', `/api/rounds/${id}/${name}`, { version }, as)),
+    );
+    expect(all.filter(({ status }) => status === 200)).toHaveLength(1);
+    expect(new Set(all.map(({ status }) => status))).toEqual(new Set([200, 409]));
+  }
+  const { entries } = (await ask('GET', '/api/record?kind=round-stopped')).body as { entries: unknown[] };
+  expect(entries).toHaveLength(before + 1);
+  expect((await page(id)).state).toBe('stopped');
 });
 
 test('what is changed after approval must be approved anew, and of two changes at once one is refused', async () => {

@@ -129,11 +129,7 @@ function step(
 }
 
 async function mustHaveAll(tx: Tx, round: StoredRound, live: LiveEstate): Promise<void> {
-  const counted = await countNumbers(tx, [round.id]);
-  const waiting = counted
-    .filter(({ state }) => state === 'waiting')
-    .reduce((sum, { count }) => sum + count, 0);
-  const missing = missingOf(round, waiting, live);
+  const missing = missingOf(round, await countNumbers(tx, [round.id]), live);
   if (missing.length > 0) throw refusal(409, `This round still needs ${missing.join(', and ')}.`);
 }
 

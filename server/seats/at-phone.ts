@@ -1,4 +1,5 @@
 import type { Person, Seat } from '../../core/estate';
+import { codeAsks, codeTells } from '../../standins/messages';
 import type { CodeReply } from '../../standins/system';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
@@ -7,43 +8,40 @@ import { openSeat, openSeats, type StoredSeatOn } from './queries';
 import { pauseSeat, seatNamed, signOffSeat, signOnToSeat } from './sign-on';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'secrets'>;
-const told = (says: string): CodeReply => ({ says, asks: false });
-const ask = (says: string): CodeReply => ({ says, asks: true });
 
 const SIGN_OFF = '1';
 const PAUSE = '2';
 const ANOTHER = '3';
 const TAKE_OVER = '1';
 
-/**
- * Signs on to a seat, off, or pauses, by its code at one’s own phone and what is typed then.
- * @param endpoint the phone at which it is dialled, and at which calls are then taken
- */
-export async function seatByCode(
-  services: Needs,
-  live: LiveEstate,
-  person: Person,
-  endpoint: string,
-  typed: readonly string[],
-): Promise<CodeReply> {
+/** Who dials the code, and at which phone: calls are then taken there. */
+export interface AtPhone {
+  readonly live: LiveEstate;
+  readonly person: Person;
+  readonly endpoint: string;
+}
+
+/** Signs on to a seat, off, or pauses, by its code at one’s own phone and what is typed then. */
+export async function seatByCode(services: Needs, at: AtPhone, typed: readonly string[]): Promise<CodeReply> {
+  const { live, person } = at;
   const mine = (await openSeats(services.db)).find((on) => on.person === person.id);
   const seat = mine && seatNamed(live, mine.seat);
   if (mine && seat) {
     const [choice, ...rest] = typed;
     if (choice === SIGN_OFF)
-      return told(
+      return codeTells(
         (await signOffSeat(services, mine, 'by-hand', person.name)) === 'waits'
           ? `You are signed off from ${seat.name} when your call has ended.`
           : `You are signed off from ${seat.name}.`,
       );
     if (choice === PAUSE) return pauseOrGoOn(services, seat, mine, person);
-    if (choice === ANOTHER) return signOnBy(services, live, person, endpoint, rest);
+    if (choice === ANOTHER) return signOnBy(services, at, rest);
     const or = mine.pausedWhy === null ? 'pauses' : 'goes on';
-    return ask(
+    return codeAsks(
       `You are signed on to ${seat.name}. ${SIGN_OFF} signs off, ${PAUSE} ${or}, ${ANOTHER} signs on to another seat. End with the hash key.`,
     );
   }
-  return signOnBy(services, live, person, endpoint, typed);
+  return signOnBy(services, at, typed);
 }
 
 async function pauseOrGoOn(
@@ -54,38 +52,36 @@ async function pauseOrGoOn(
 ): Promise<CodeReply> {
   const isPaused = mine.pausedWhy !== null;
   await pauseSeat(services, seat.id, isPaused ? null : 'from the phone', person.name);
-  return told(isPaused ? `You take calls again at ${seat.name}.` : `${seat.name} is paused.`);
+  return codeTells(isPaused ? `You take calls again at ${seat.name}.` : `${seat.name} is paused.`);
 }
 
 async function signOnBy(
   services: Needs,
-  live: LiveEstate,
-  person: Person,
-  endpoint: string,
+  { live, person, endpoint }: AtPhone,
   typed: readonly string[],
 ): Promise<CodeReply> {
   const [extension, ...after] = typed;
-  if (extension === undefined) return ask('The extension of the seat, then the hash key.');
+  if (extension === undefined) return codeAsks('The extension of the seat, then the hash key.');
   const seat = live.estate.seats?.find((each) => each.extension === extension);
-  if (!seat) return told('There is no such seat.');
+  if (!seat) return codeTells('There is no such seat.');
   let rest = after;
   // A seat without a password asks for none.
   let credential = await checkSeatPassword(services, seat.id, person.id, undefined);
   if (credential === 'missing') {
     const [password, ...more] = after;
-    if (password === undefined) return ask(`The password of ${seat.name}, then the hash key.`);
+    if (password === undefined) return codeAsks(`The password of ${seat.name}, then the hash key.`);
     credential = await checkSeatPassword(services, seat.id, person.id, password);
     rest = more;
   }
-  if (credential === 'missing') return told('There is no such seat.');
+  if (credential === 'missing') return codeTells('There is no such seat.');
   const here = await openSeat(services.db, seat.id);
   const isOthers = here !== null && here.person !== person.id;
   const [choice] = rest;
   if (credential === 'right' && isOthers && choice === undefined)
-    return ask(
+    return codeAsks(
       `${live.finder.person(here.person)?.name ?? 'Somebody'} is signed on. ${TAKE_OVER} takes over, any other key leaves it. End with the hash key.`,
     );
-  if (isOthers && choice !== undefined && choice !== TAKE_OVER) return told('Nothing was changed.');
+  if (isOthers && choice !== undefined && choice !== TAKE_OVER) return codeTells('Nothing was changed.');
   const done = await signOnToSeat(services, {
     seat: seat.id,
     person: person.id,
@@ -94,8 +90,8 @@ async function signOnBy(
     confirmed: isOthers && choice === TAKE_OVER,
     who: person.name,
   });
-  if (!done.ok) return told(done.says);
-  return told(
+  if (!done.ok) return codeTells(done.says);
+  return codeTells(
     done.waits
       ? `You are signed on to ${seat.name} when its call has ended.`
       : `You are signed on to ${seat.name}, at this phone.`,

@@ -246,7 +246,11 @@ test('by its code at one’s own phone: on, taken over, paused, off', async () =
   const dial = async (person: string, ...typed: string[]) => {
     const live = await own.store.current();
     const who = live.finder.person(person)!;
-    const { says, asks } = await seatByCode(services, live, who, who.endpoints[0]!.id, typed);
+    const { says, asks } = await seatByCode(
+      services,
+      { live, person: who, endpoint: who.endpoints[0]!.id },
+      typed,
+    );
     return `${asks ? 'asks ' : ''}${says}`;
   };
   expect(await dial('ines')).toBe('asks The extension of the seat, then the hash key.');

@@ -65,6 +65,8 @@ export function waitingFor<T>() {
         waiting.set(id, resolve);
         put(id);
       }),
+    /** How many wait for their answer. */
+    count: (): number => waiting.size,
     answered: (id: string, answer: T): void => {
       waiting.get(id)?.(answer);
       waiting.delete(id);

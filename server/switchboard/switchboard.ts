@@ -14,7 +14,7 @@ import { STANDINS_YOUNG_MIB } from '../../standins/room';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate';
-import { aboutError, onceAMinute, scriptAt } from '../base';
+import { aboutError, onceAMinute, refusal, scriptAt } from '../base';
 import type { Keyring } from '../secrets';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
@@ -34,6 +34,9 @@ const START_AGAIN_MS = [1000, 2000, 4000, 8000, 15_000, 30_000] as const;
 const STEADY_MS = 60_000;
 /** Phones kept as lost, and sources of strangers told of. */
 const MOST_LOST = 2000;
+
+/** Emergency calls that are tried or wait for it. */
+const MOST_EMERGENCIES = 3;
 
 export interface SwitchboardOptions extends Questions, SeatSources {
   readonly db: Db;
@@ -357,10 +360,13 @@ export function openSwitchboard({
       isUp()
         ? presses.ask((id) => send({ kind: 'press', id, endpoint, code, typed }))
         : Promise.resolve(null),
-    tryEmergency: (endpoint, number) =>
-      isUp()
-        ? emergencies.ask((id) => send({ kind: 'emergency-try', id, endpoint, number }))
-        : Promise.resolve(null),
+    tryEmergency: (endpoint, number) => {
+      if (!isUp()) return Promise.resolve(null);
+      // They go one after another, each for some seconds.
+      if (emergencies.count() >= MOST_EMERGENCIES)
+        throw refusal(429, 'Other emergency calls are being tried. Wait until they have ended.');
+      return emergencies.ask((id) => send({ kind: 'emergency-try', id, endpoint, number }));
+    },
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
       const live = tries.begin(who, order);

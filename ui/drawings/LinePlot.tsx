@@ -1,6 +1,7 @@
-import Svg, { Line, Polyline, Rect, Text as SvgText } from 'react-native-svg';
+import Svg, { Polyline, Rect, Text as SvgText } from 'react-native-svg';
 import type { LineFigures } from '../../core/quality';
 import { FONT, usePalette } from '../kit/theme';
+import { Levels } from './Levels';
 
 const SIZE = { width: 320, height: 132, left: 54, bottom: 24, top: 10, right: 8 };
 /** The least height of its scale, ms: a quiet line is not drawn as if it were a rough one. */
@@ -27,20 +28,13 @@ export function LinePlot({ figures }: { readonly figures: LineFigures }) {
       role="img"
       aria-label={`Over ${seconds.length} s: delay on average ${figures.delayMs.toFixed(0)} ms, at worst ${most.toFixed(0)} ms; packets lost in ${losing} of the seconds`}
     >
-      {[0, topMs / 2, topMs].map((ms) => [
-        <Line key={ms} x1={left} x2={width - right} y1={y(ms)} y2={y(ms)} stroke={palette.line} />,
-        <SvgText
-          key={`${ms} name`}
-          x={left - 6}
-          y={y(ms) + 4}
-          fontFamily={FONT}
-          fontSize={12}
-          fill={palette.soft}
-          textAnchor="end"
-        >
-          {`${ms} ms`}
-        </SvgText>,
-      ])}
+      <Levels
+        values={[0, topMs / 2, topMs]}
+        y={y}
+        left={left}
+        right={width - right}
+        say={(ms) => `${ms} ms`}
+      />
       {seconds.map(({ lost, sent }, at) =>
         lost > 0 ? (
           <Rect

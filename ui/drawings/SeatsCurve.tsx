@@ -3,6 +3,7 @@ import { View } from 'react-native';
 import Svg, { Circle, Line, Polyline, Text as SvgText } from 'react-native-svg';
 import type { CurvePoint } from '../../core/staffing';
 import { FONT, usePalette } from '../kit/theme';
+import { Levels } from './Levels';
 
 const HEIGHT = 190;
 const BOX = { left: 46, right: 14, top: 12, bottom: 34 };
@@ -37,27 +38,13 @@ export function SeatsCurve({
           .map(({ servers, within }) => `${servers} seats ${Math.round(within * 100)} %`)
           .join(', ')}`}
       >
-        {SHARES.map((share) => [
-          <Line
-            key={share}
-            x1={BOX.left}
-            x2={width - BOX.right}
-            y1={y(share)}
-            y2={y(share)}
-            stroke={palette.line}
-          />,
-          <SvgText
-            key={`${share} name`}
-            x={BOX.left - 6}
-            y={y(share) + 4}
-            fontFamily={FONT}
-            fontSize={12}
-            fill={palette.soft}
-            textAnchor="end"
-          >
-            {`${share * 100} %`}
-          </SvgText>,
-        ])}
+        <Levels
+          values={SHARES}
+          y={y}
+          left={BOX.left}
+          right={width - BOX.right}
+          say={(share) => `${share * 100} %`}
+        />
         <Line
           x1={BOX.left}
           x2={width - BOX.right}

@@ -9,7 +9,7 @@ import { fetchFile } from '../data/files';
 import { roundReportPath, useRoundNumbers } from '../data/rounds';
 import { useCanEdit, useZone } from '../data/session';
 import { sayWhen } from '../desks/when';
-import { Button, Choice, Empty, Section, Skeleton, Trouble } from '../kit/parts';
+import { Button, Choice, Empty, Refused, Section, Skeleton, Trouble } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
 import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
@@ -23,14 +23,12 @@ export function NumbersPart({ page, isLive }: { readonly page: RoundPage; readon
   const [text, setText] = useState('');
   const search = useDeferredValue(text);
   const canEdit = useCanEdit();
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<unknown>(null);
   const found = useRoundNumbers(page.id, which === 'all' ? null : which, search, isLive);
   if (page.total === 0) return null;
   const report = () => {
     setTrouble(null);
-    fetchFile(roundReportPath(page.id), `${page.name}.csv`).catch((error: unknown) =>
-      setTrouble(String(error)),
-    );
+    fetchFile(roundReportPath(page.id), `${page.name}.csv`).catch(setTrouble);
   };
   const rows = found.data?.pages.flatMap(({ numbers }) => numbers) ?? [];
   return (
@@ -38,7 +36,7 @@ export function NumbersPart({ page, isLive }: { readonly page: RoundPage; readon
       title="Numbers"
       aside={canEdit ? <Button kind="quiet" label="Export as CSV" onPress={report} /> : null}
     >
-      {trouble ? <Words tone="rust">{trouble}</Words> : null}
+      <Refused error={trouble} />
       <Choice
         label="Which numbers"
         value={which}

@@ -15,7 +15,7 @@ import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { ForecastPart } from './ForecastPart';
 import { RunPart } from './RunPart';
-import { percent, saySeconds } from './words';
+import { percent, readBetween, saySeconds } from './words';
 
 /** How many seats a group needs: by formula, by trying the group itself, and by half hour. */
 export function LoadScreen({ id }: { readonly id: string }) {
@@ -36,14 +36,9 @@ const FIELDS = [
   ['wrap', 'Wrap-up, s', 0, 3600],
   ['seats', 'Seats signed on', 1, 2000],
   ['share', 'Wanted: answered, %', 1, 99.9],
-  ['within', 'within, s', 0, 3600],
+  ['within', 'Within, s', 0, 3600],
 ] as const;
 type Name = (typeof FIELDS)[number][0] | 'patience';
-
-const read = (text: string, least: number, most: number): number | null => {
-  const value = /^\d{1,6}([.,]\d{1,2})?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : NaN;
-  return value >= least && value <= most ? value : null;
-};
 
 /** The seats of a group, or whoever else is in it, as a run takes them. */
 function seatsOf(group: Group, seats: readonly Seat[]): GroupToRun['seats'] {
@@ -84,9 +79,9 @@ function LoadView({
   });
   const set = (name: Name) => (text: string) => setTyped((before) => ({ ...before, [name]: text }));
   const value = Object.fromEntries(
-    FIELDS.map(([name, , least, most]) => [name, read(typed[name], least, most)]),
+    FIELDS.map(([name, , least, most]) => [name, readBetween(typed[name], least, most)]),
   ) as Record<(typeof FIELDS)[number][0], number | null>;
-  const patience = typed.patience.trim() === '' ? undefined : read(typed.patience, 1, 36_000);
+  const patience = typed.patience.trim() === '' ? undefined : readBetween(typed.patience, 1, 36_000);
   const { calls, talk, wrap, share, within } = value;
   const count = value.seats === null ? null : Math.round(value.seats);
   const isWhole =

@@ -7,14 +7,9 @@ import { useGroupRun } from '../data/staffing';
 import { Button, Field, Section } from '../kit/parts';
 import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
-import { percent, saySeconds } from './words';
+import { percent, readBetween, saySeconds } from './words';
 
 const USUAL_PICK_UP_S = 6;
-const read = (text: string, most: number): number | null => {
-  const value = /^\d{1,4}([.,]\d{1,2})?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : NaN;
-  return value >= 0 && value <= most ? value : null;
-};
-
 /** The group itself, tried with 20,000 calls: what the formulas leave out. */
 export function RunPart({
   group,
@@ -37,7 +32,11 @@ export function RunPart({
   const [pickUp, setPickUp] = useState(String(Math.max(1, Math.round(pickUpS ?? USUAL_PICK_UP_S))));
   const [misses, setMisses] = useState('5');
   const [back, setBack] = useState('5');
-  const [pick, miss, away] = [read(pickUp, 600), read(misses, 100), read(back, 600)];
+  const [pick, miss, away] = [
+    readBetween(pickUp, 0, 600),
+    readBetween(misses, 0, 100),
+    readBetween(back, 0, 600),
+  ];
   const isWhole = pick !== null && pick > 0 && miss !== null && away !== null && away > 0;
   const start = () => {
     if (!isWhole) return;
@@ -59,10 +58,10 @@ export function RunPart({
   return (
     <Section title="By trying this group">
       <Words tone="soft">
-        {`20,000 calls ring as this group rings${
+        {`20,000 made-up calls come to this group${
           group.ending.kind === 'queue'
             ? `, and wait up to ${Math.round(group.ending.maxMs / 60_000)} min`
-            : '. It has no queue: whoever finds nobody goes on to what it ends in'
+            : '. It has no queue: a caller who reaches nobody goes on to its ending'
         }. Ringing takes time, calls are missed, and missed calls pause a seat.`}
       </Words>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>

@@ -1,5 +1,5 @@
 import type { SeatSitting } from '../../api/seats';
-import { percent, saySeconds, sayState } from './words';
+import { percent, readBetween, saySeconds, sayState } from './words';
 
 const sitting: SeatSitting = {
   person: 'ines',
@@ -37,4 +37,10 @@ test('whoever leaves once the call has ended is told so, with who comes then', (
     'on a call, signed off when it ends; then Ruth Adeyemi',
   );
   expect(sayState({ ...sitting, state: 'paused', why: 'Break' }, 'UTC')).toBe('paused: Break');
+});
+
+test('a number is read with a comma or a dot, and only between its bounds', () => {
+  expect(
+    ['7', ' 7,5 ', '0.25', '', 'many', '-1', '601', '1.234'].map((text) => readBetween(text, 0, 600)),
+  ).toEqual([7, 7.5, 0.25, null, null, null, null, null]);
 });

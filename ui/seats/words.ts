@@ -46,3 +46,9 @@ export const percent = (share: number): string =>
     : `${(share * 100).toFixed(share > 0.995 || share < 0.005 ? 2 : share > 0.95 || share < 0.05 ? 1 : 0)} %`;
 export const saySeconds = (s: number): string =>
   s < 90 ? `${s.toFixed(s < 10 ? 1 : 0)} s` : `${(s / 60).toFixed(1)} min`;
+
+/** A number that is typed, with a comma or a dot; null: none between these two. */
+export function readBetween(text: string, least: number, most: number): number | null {
+  const value = /^\d{1,6}([.,]\d{1,2})?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : NaN;
+  return value >= least && value <= most ? value : null;
+}
