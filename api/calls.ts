@@ -1,8 +1,17 @@
 import type { OutcomeKind } from '../core/calls/engine';
 
+/** Whether a call went as the estate of then has it; `unsure`: not enough is known of it. */
+export const WENT = ['planned', 'otherwise', 'unsure'] as const;
+export type Went = (typeof WENT)[number];
+
 /** A call that went, as it is listed. Times in ms from its beginning. */
 export interface CallRow {
   readonly id: string;
+  /** By which it is found. */
+  readonly key: string;
+  /** null: not looked at yet */
+  readonly went: Went | null;
+  readonly isImported: boolean;
   /** ISO 8601 */
   readonly at: string;
   /** null: withheld */
@@ -25,6 +34,6 @@ export interface CallRow {
 }
 export interface CallsPage {
   readonly calls: readonly CallRow[];
-  /** The call to go on after; null: these were the last. */
+  /** The key of the call to go on after; null: these were the last. */
   readonly next: string | null;
 }

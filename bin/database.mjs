@@ -60,20 +60,21 @@ const isOurs = (...users) =>
 /**
  * What the server does before it takes anybody in: whatever accounts there were are gone, and those that are needed
  * are made. `root` comes in over the socket only, as the system's own root; the owner makes tables; the application
- * reads and writes what it is granted of them. What accounts there are then is kept for a look.
+ * reads and writes what it is granted of them; the keeper writes call records and deletes them. What accounts there
+ * are then is kept for a look.
  */
-const accountsSql = ({ owner, user, password, database }) =>
+const accountsSql = ({ owner, keeper, user, password, database }) =>
   [
     `CREATE DATABASE IF NOT EXISTS ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`,
     'DROP DATABASE IF EXISTS test',
     // What the application was granted of each table stays: the server may be running while the database starts again.
-    `DELETE FROM mysql.global_priv WHERE NOT ${isOurs(user, owner.user)}`,
+    `DELETE FROM mysql.global_priv WHERE NOT ${isOurs(user, owner.user, keeper.user)}`,
     ...['tables_priv', 'columns_priv', 'procs_priv', 'proxies_priv', 'roles_mapping'].map(
-      (table) => `DELETE FROM mysql.${table} WHERE NOT ${isOurs(user, owner.user)}`,
+      (table) => `DELETE FROM mysql.${table} WHERE NOT ${isOurs(user, owner.user, keeper.user)}`,
     ),
     "DELETE FROM mysql.db WHERE User <> 'mariadb.sys'",
     'DELETE FROM mysql.tables_priv WHERE Db NOT IN (SELECT schema_name FROM information_schema.schemata)',
-    `UPDATE mysql.global_priv SET Priv = JSON_SET(Priv, '$.access', 0) WHERE User = '${user}'`,
+    `UPDATE mysql.global_priv SET Priv = JSON_SET(Priv, '$.access', 0) WHERE User IN ('${user}', '${keeper.user}')`,
     'FLUSH PRIVILEGES',
     'CREATE USER IF NOT EXISTS root@localhost',
     'ALTER USER root@localhost IDENTIFIED VIA unix_socket',
@@ -83,6 +84,8 @@ const accountsSql = ({ owner, user, password, database }) =>
     `GRANT ALL ON \`${database}%\`.* TO ${owner.user}@localhost WITH GRANT OPTION`,
     `CREATE USER IF NOT EXISTS ${user}@localhost`,
     `ALTER USER ${user}@localhost IDENTIFIED BY '${password}'`,
+    `CREATE USER IF NOT EXISTS ${keeper.user}@localhost`,
+    `ALTER USER ${keeper.user}@localhost IDENTIFIED BY '${keeper.password}'`,
     'CREATE DATABASE IF NOT EXISTS account_check',
     'DROP TABLE IF EXISTS account_check.account',
     `CREATE TABLE account_check.account ENGINE=InnoDB AS SELECT User AS user, Host AS host, ` +
@@ -216,6 +219,7 @@ export async function startDatabase(name = 'database') {
     password: before?.password ?? newSecret(),
     database: 'hostler',
     owner: before?.owner ?? { user: 'hostler_owner', password: newSecret() },
+    keeper: before?.keeper ?? { user: 'hostler_keeper', password: newSecret() },
   };
   writeWhole(configFile, JSON.stringify(config));
   const initFile = join(folder, 'accounts.sql');
@@ -301,4 +305,7 @@ export const databaseEnv = (config) =>
         HOSTLER_DB_NAME: config.database,
         HOSTLER_DB_OWNER: config.owner.user,
         HOSTLER_DB_OWNER_PASSWORD: config.owner.password,
+        ...(config.keeper
+          ? { HOSTLER_DB_KEEPER: config.keeper.user, HOSTLER_DB_KEEPER_PASSWORD: config.keeper.password }
+          : {}),
       };

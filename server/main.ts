@@ -1,15 +1,15 @@
 import { createServer } from 'node:http';
-import { resolve } from 'node:path';
+import { join, resolve } from 'node:path';
 import { createApp } from './app';
 import { closePools, openLog } from './base';
-import { dbConfig, migrate, openDb, rightsTooWide } from './db';
+import { dbConfig, migrate, openDb, openKeeper, rightsTooWide } from './db';
 import { estateStore } from './estate';
 import { HTTP_LIMITS, limitServer, type Services, openStreams } from './http';
 import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
-import { openCollector } from './collected';
+import { keepMonths, openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
 import { soundOf } from './recordings';
 import { emergencyAnswer } from './safety';
@@ -37,6 +37,8 @@ async function main(): Promise<void> {
   // From here on the account that owns the tables is not needed.
   delete process.env.HOSTLER_DB_OWNER_PASSWORD;
   const db = openDb(config);
+  const keeper = openKeeper(config);
+  delete process.env.HOSTLER_DB_KEEPER_PASSWORD;
   const wide = await rightsTooWide(db, config.database);
   if (wide.length > 0) {
     const what = `the application's own account of the database may more than it needs: ${wide.join('; ')}`;
@@ -50,8 +52,19 @@ async function main(): Promise<void> {
   await beginIdleAnew(db, now());
   const streams = openStreams();
   let tls: TlsService | null = null;
-  const services = (): Services => ({ db, store, now, secrets, phones, streams, tls: () => tls });
-  const collector = openCollector(db, log);
+  const services = (): Services => ({
+    db,
+    keeper,
+    calls: collector.inProgress,
+    store,
+    now,
+    secrets,
+    phones,
+    streams,
+    tls: () => tls,
+  });
+  const spool = resolve(process.env.HOSTLER_SPOOL ?? join(__dirname, '../var/spool', config.database));
+  const collector = openCollector({ db, keeper, log, spool });
   const seats = followSeats(services, log);
   const rounds = runRounds(services, log);
   const phones = openSwitchboard({
@@ -71,6 +84,7 @@ async function main(): Promise<void> {
       },
     },
     db,
+    spool,
     store,
     secrets,
     log,
@@ -106,6 +120,9 @@ async function main(): Promise<void> {
     stopWatching = watchDue(services(), log);
     if (process.connected) process.send?.('listening');
     void takeUpImports(services(), log);
+    void keepMonths(db, keeper, now().getTime()).catch((error: unknown) =>
+      log.warn({ err: error }, 'months of calls could not be parted off'),
+    );
     store
       .judgements(now().getTime())
       .catch((error: unknown) => log.warn({ err: error }, 'nothing to judge yet'));
@@ -123,7 +140,7 @@ async function main(): Promise<void> {
       collector.close(),
     );
     server.close(() => {
-      void rest.then(() => db.end()).finally(() => process.exit(0));
+      void rest.then(() => Promise.all([db.end(), keeper.end()])).finally(() => process.exit(0));
     });
     server.closeAllConnections();
     setTimeout(() => process.exit(0), 5000);

@@ -6,6 +6,7 @@ import type { CodeDialled, CodeReply, EmergencyAnswer, Pins } from './system';
 import { selfSigned } from './certificate';
 import { runLive } from './live';
 import type { FromStandins, LiveOrder, PinAnswer, PinAsked, ToStandins } from './messages';
+import { openSpool } from './spool';
 import { openTown, type Town } from './town';
 import { openRelay } from './turn';
 
@@ -93,7 +94,10 @@ async function main(): Promise<void> {
     if (!town) process.exit(0);
     setTimeout(() => process.exit(0), 2000);
     void relay?.close();
-    void town.close().finally(() => process.exit(0));
+    void town
+      .close()
+      .then(() => spool?.close())
+      .finally(() => process.exit(0));
   };
   // Before anything else: whoever started this may be gone before it is up.
   process.on('disconnect', stop);
@@ -102,8 +106,21 @@ async function main(): Promise<void> {
   if (!process.connected) return stop();
   const tls = await selfSigned();
   const wanted = Number(process.env.HOSTLER_SIP_PORT ?? 5060);
+  const folder = process.env.HOSTLER_SPOOL;
+  const spool = folder
+    ? openSpool(folder, `${Date.now()}-${process.pid}`, (line) => tell({ kind: 'log', line }))
+    : null;
   const open = (port: number) =>
-    openTown({ port, wanted, tls, tell, onCode: codes.ask, pins, placeOf: emergencies.ask });
+    openTown({
+      port,
+      wanted,
+      tls,
+      tell,
+      ...(spool ? { keep: spool.put } : {}),
+      onCode: codes.ask,
+      pins,
+      placeOf: emergencies.ask,
+    });
   const openSoon = async (tries: number): Promise<Town> =>
     open(tries > 0 ? wanted : 0).catch(async (error: NodeJS.ErrnoException) => {
       if (error.code !== 'EADDRINUSE' || tries === 0) throw error;

@@ -148,8 +148,15 @@ export type FromStandins =
       readonly why: 'removed' | 'expired';
     }
   | { readonly kind: 'refused'; readonly user: string; readonly from: Peer; readonly why: string }
-  /** `by`: the account that it is placed with. */
-  | { readonly kind: 'call-began'; readonly id: string; readonly call: Call; readonly by: string }
+  /** `by`: the account that it is placed with; `startMs` since 1970. */
+  | {
+      readonly kind: 'call-began';
+      readonly id: string;
+      readonly call: Call;
+      readonly by: string;
+      readonly startMs: number;
+    }
+  | { readonly kind: 'call-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
   | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
   | { readonly kind: 'call-over'; readonly id: string }
   | { readonly kind: 'live-began'; readonly id: string; readonly predicted: Trace }

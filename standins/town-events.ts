@@ -26,7 +26,13 @@ export const townEvents =
         return;
       }
       case 'call-began':
-        return tell({ kind: 'call-began', id: event.id, call: event.call, by: event.by });
+        return tell({
+          kind: 'call-began',
+          id: event.id,
+          call: event.call,
+          by: event.by,
+          startMs: event.startMs,
+        });
       case 'call-settled':
         return tell({ kind: 'call-settled', id: event.id, trace: event.trace });
       case 'call-over':

@@ -71,6 +71,8 @@ export interface TownOptions {
   /** How many phones stand in at most: each has sockets of its own. */
   readonly mostPhones?: number;
   readonly tell: (message: FromStandins) => void;
+  /** Keeps the records of calls; left out: nobody does. */
+  readonly keep?: SystemOptions['keep'];
   /** Does what a code is for. */
   readonly onCode?: SystemOptions['onCode'];
   /** What is sent with an emergency call from a phone; left out: nothing is known. */
@@ -149,6 +151,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     at: () => isoIn(Date.now(), index?.estate.timeZone ?? 'UTC'),
     ...(options.onCode ? { onCode: options.onCode } : {}),
     ...(options.pins ? { pins: options.pins } : {}),
+    ...(options.keep ? { keep: options.keep } : {}),
     wake: (pushId) => sleepers.get(pushId)?.(),
     soundOf: (recording) => rounds.soundOf(soundName(recording)),
     seats: () => seatsNow(index?.estate ?? {}, seats, Date.now()),

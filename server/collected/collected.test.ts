@@ -2,11 +2,11 @@ import pino from 'pino';
 import type { CallsPage } from '../../api/calls';
 import type { GroupLoadPage } from '../../api/phones';
 import { compileEstate, runCall } from '../../core/calls/engine';
-import { readRecords, recordValues } from '../../core/records';
+import { readRecords, recordValues, type CallRecord } from '../../core/records';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
 import type { Db } from '../db';
 import { demoEstate, testServer, type TestServer } from '../test';
-import { forgetOlder, openCollector, readCalls, readRegistrationChanges } from '.';
+import { forgetOlder, openCollector, putCalls, readCalls, readRegistrationChanges } from '.';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -24,19 +24,20 @@ const of = async (from: number, to: number) =>
   (await readCalls(server.db, new Date(from), new Date(to), 1000)).map(({ body }) => body);
 
 /** A collector with a clock of its own, and one call that went over it. */
-function collected(db: Db, id: string, startMs = BEGAN) {
+function collected(keeper: Db, id: string, startMs = BEGAN) {
   let now = startMs;
-  const collector = openCollector(db, log, () => now);
-  collector.callBegan(id, call);
+  const collector = openCollector({ db: server.db, keeper, log, now: () => now });
+  collector.callBegan(id, call, startMs);
   now += 6000;
   collector.callSettled(id, trace);
   now += 61_000;
-  collector.callOver(id);
+  // What the phone system cannot write down any more, the server does.
+  collector.systemEnded();
   return collector;
 }
 
 test('a call is kept with its legs and how long was talked, and reads as a call record', async () => {
-  const collector = collected(server.db, 'a');
+  const collector = collected(server.keeper, 'a');
   await collector.close();
   const answer = await server.ask('GET', '/api/calls?from=2026-11-24T17:59:00Z&to=2026-11-24T18:01:00Z', {
     as: 'specialist',
@@ -65,12 +66,12 @@ test('a call is kept with its legs and how long was talked, and reads as a call 
 test('more calls than come at once come part by part, none twice and none left out', async () => {
   const start = BEGAN + 10 * DAY_MS;
   const ids = Array.from({ length: 5003 }, (_, n) => `many-${n}`);
-  const collector = openCollector(server.db, log, () => start + 1);
+  const collector = openCollector({ ...server, log, now: () => start + 1 });
   for (const id of ids) {
-    collector.callBegan(id, call);
+    collector.callBegan(id, call, start + 1);
     collector.callSettled(id, trace);
-    collector.callOver(id);
   }
+  collector.systemEnded();
   for (let rounds = 0; rounds < 12; rounds++) await collector.flush();
   await collector.close();
   const span = `from=${new Date(start).toISOString()}&to=${new Date(start + 2).toISOString()}`;
@@ -95,16 +96,15 @@ test('more calls than come at once come part by part, none twice and none left o
 
 test('one call told of by two servers, or twice, is one record', async () => {
   const start = BEGAN + DAY_MS;
-  await Promise.all(['b', 'b'].map((id) => collected(server.db, id, start).close()));
+  await Promise.all(['b', 'b'].map((id) => collected(server.keeper, id, start).close()));
   expect(await of(start, start + 1)).toHaveLength(1);
 });
 
 test('a call that never came to an outcome is none; those of a phone system that ends are kept as far as they went', async () => {
   const start = BEGAN + 2 * DAY_MS;
-  const collector = openCollector(server.db, log, () => start);
-  collector.callBegan('c', call);
-  collector.callOver('c');
-  collector.callBegan('d', call);
+  const collector = openCollector({ ...server, log, now: () => start });
+  collector.callBegan('c', call, start);
+  collector.callBegan('d', call, start);
   collector.callSettled('d', trace);
   collector.systemEnded();
   await collector.close();
@@ -115,9 +115,9 @@ test('while the database does not answer it waits, and is written once it does',
   const start = BEGAN + 3 * DAY_MS;
   let broken = true;
   const db: Db = {
-    ...server.db,
+    ...server.keeper,
     query: ((...args: Parameters<Db['query']>) =>
-      broken ? Promise.reject(new Error('gone')) : server.db.query(...args)) as Db['query'],
+      broken ? Promise.reject(new Error('gone')) : server.keeper.query(...args)) as Db['query'],
   };
   const collector = collected(db, 'e', start);
   await collector.flush();
@@ -129,7 +129,7 @@ test('while the database does not answer it waits, and is written once it does',
 
 test('more than can be written is let go of, not kept in memory without end', async () => {
   const db: Db = { ...server.db, query: (() => Promise.reject(new Error('gone'))) as Db['query'] };
-  const collector = openCollector(db, log);
+  const collector = openCollector({ ...server, db, log });
   const change = { user: 'u', endpoint: 'flood', state: 'registered', transport: 'udp' } as const;
   for (let n = 0; n < 50_000; n++) collector.registration(change);
   await collector.close();
@@ -138,33 +138,34 @@ test('more than can be written is let go of, not kept in memory without end', as
 
 test('what is older than it is kept for is deleted, and nothing else', async () => {
   const start = BEGAN - 200 * DAY_MS;
-  await collected(server.db, 'old', start).close();
-  const collector = openCollector(server.db, log, () => start);
+  await collected(server.keeper, 'old', start).close();
+  const collector = openCollector({ ...server, log, now: () => start });
   collector.registration({ user: 'u', endpoint: 'old-phone', state: 'expired', transport: 'tcp' });
   await collector.close();
-  expect(await forgetOlder(server.db, new Date(start))).toBe(0);
+  expect(await forgetOlder(server.db, server.keeper, new Date(start))).toBe(0);
   expect(await readRegistrationChanges(server.db, 'old-phone', 5)).toMatchObject([
     { state: 'expired', transport: 'tcp' },
   ]);
-  expect(await forgetOlder(server.db, new Date(start + 1))).toBe(2);
+  expect(await forgetOlder(server.db, server.keeper, new Date(start + 1))).toBe(2);
   expect(await of(BEGAN, BEGAN + 1)).toHaveLength(1);
 });
 
 test('what came to a group is counted by half hour of its day', async () => {
   const group = demoEstate().groups[0]!;
   const id = (n: number) => `load ${n}`;
-  const record = (n: number, startedAt: string, more: object = {}) =>
-    server.db.query('INSERT INTO call_record (id, started_at, body) VALUES (?, ?, ?)', [
-      id(n),
-      new Date(startedAt),
-      JSON.stringify({
+  const record = (n: number, startedAt: string, more: Partial<CallRecord> = {}) =>
+    putCalls(server.keeper, [
+      {
         id: id(n),
+        startMs: Date.parse(startedAt),
+        from: null,
         to: group.extension,
         outcome: 'answered',
         atMs: 4000,
         talkMs: 60_000,
+        legs: [],
         ...more,
-      }),
+      },
     ]);
   const load = async () =>
     (await server.ask('GET', `/api/groups/${group.id}/load`, { as: 'help-desk' })).body as GroupLoadPage;
@@ -186,38 +187,34 @@ test('what came to a group is counted by half hour of its day', async () => {
 });
 
 test('calls that went are listed and searched by name, number and outcome, and numbers stay masked', async () => {
-  await server.db.query('DELETE FROM call_record');
+  await server.keeper.query('DELETE FROM call_record');
   const estate = demoEstate();
   const ines = estate.people.find((person) => person.id === 'ines')!;
   const { extension } = ines.lines[0]!;
   const desk = ines.endpoints[0]!;
-  const put = (n: number, more: object) =>
-    server.db.query('INSERT INTO call_record (id, started_at, body) VALUES (?, ?, ?)', [
-      `list ${n}`,
-      new Date(BEGAN + n * 1000),
-      JSON.stringify({
-        id: `list ${n}`,
-        startAt: new Date(BEGAN + n * 1000).toISOString(),
-        from: '+16045550199',
-        to: extension,
-        outcome: 'answered',
-        atMs: 4000,
-        talkMs: 9000,
-        answeredBy: desk.id,
-        legs: [{ endpoint: desk.id, dialledMs: 0, alertMs: 300, endMs: 4000, end: 'connected' }],
-        source: 'live',
-        ...more,
-      }),
+  const common = {
+    from: '+16045550199',
+    to: extension,
+    outcome: 'answered',
+    atMs: 4000,
+    talkMs: 9000,
+  } as const;
+  const put = (n: number, more: Partial<CallRecord>) =>
+    putCalls(server.keeper, [
+      { id: `list ${n}`, startMs: BEGAN + n * 1000, ...common, legs: [], source: 'live', ...more },
     ]);
-  await put(1, {});
-  await put(2, { from: null, to: '4290', outcome: 'unanswered', answeredBy: undefined, talkMs: 0, legs: [] });
-  for (let n = 10; n < 70; n += 1)
-    await put(n, { to: '4999', from: '4998', answeredBy: undefined, legs: [] });
+  const end = 'connected' as const;
+  await put(1, {
+    answeredBy: desk.id,
+    legs: [{ endpoint: desk.id, dialledMs: 0, alertMs: 300, endMs: 4000, end }],
+  });
+  await put(2, { from: null, to: '4290', outcome: 'unanswered', talkMs: 0 });
+  for (let n = 10; n < 70; n += 1) await put(n, { to: '4999', from: '4998' });
   const page = async (query: string, as: 'specialist' | 'help-desk' = 'specialist') =>
     (await server.ask('GET', `/api/calls/page?${query}`, { as })).body as CallsPage;
   const ids = ({ calls }: CallsPage) => calls.map(({ id }) => id);
   const first = await page('');
-  expect([first.calls.length, first.next]).toEqual([50, 'list 20']);
+  expect([first.calls.length, first.next]).toEqual([50, `${BEGAN + 20_000}~list 20`]);
   const second = await page(`after=${encodeURIComponent(first.next!)}`);
   expect([second.calls.length, second.next]).toEqual([12, null]);
   expect(new Set([...ids(first), ...ids(second)]).size).toBe(62);

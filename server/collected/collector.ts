@@ -1,15 +1,12 @@
 import type { Logger } from 'pino';
-import type { Call, Trace } from '../../core/calls/engine';
 import { aboutError, onceAMinute } from '../base';
 import type { Db } from '../db';
+import type { CallGoingOn } from '../http';
 import type { KeepsWhatGoes } from '../switchboard';
-import {
-  forgetOlder,
-  putCalls,
-  putRegistrationChanges,
-  type KeptCall,
-  type RegistrationChange,
-} from './queries';
+import { recordOfCall, type CallRecord } from '../../core/records';
+import { monthOf, partOffMonths } from './months';
+import { forgetOlder, putCalls, putRegistrationChanges, type RegistrationChange } from './queries';
+import { takeInSpool } from './spool';
 
 /** What waits to be written: more than this is not kept, and said. */
 const MOST_WAITING = 20_000;
@@ -20,11 +17,7 @@ const MOST_AT_ONCE = 500;
 const FORGET_EVERY_MS = 3_600_000;
 const DAY_MS = 86_400_000;
 
-interface OpenCall {
-  readonly startMs: number;
-  readonly call: Call;
-  settled: { readonly trace: Trace; readonly atMs: number } | null;
-}
+type OpenCall = { -readonly [Key in keyof CallGoingOn]: CallGoingOn[Key] };
 
 /** Keeps what cannot be collected afterwards. */
 export interface Collector extends KeepsWhatGoes {
@@ -32,42 +25,38 @@ export interface Collector extends KeepsWhatGoes {
   readonly close: () => Promise<void>;
   /** Writes what waits now. */
   readonly flush: () => Promise<void>;
+  /** Calls that are going on over this server’s phone system, by their ids. */
+  readonly inProgress: () => ReadonlyMap<string, CallGoingOn>;
 }
 
 /** For so many days it is kept; 90 where nothing else is said. */
-const keptDays = (): number => {
+export const keptDays = (): number => {
   const days = Number(process.env.HOSTLER_KEEP_DAYS ?? 90);
   return Number.isFinite(days) && days >= 1 && days <= 3660 ? days : 90;
 };
 
-/** A call as call records have it (docs/formats.md). */
-function recordOf(id: string, { startMs, call, settled }: OpenCall, overMs: number): KeptCall | null {
+/** A call that the phone system could not write down itself, for it ended in the middle of it. */
+function recordOf(id: string, { startMs, call, settled }: OpenCall, overMs: number): CallRecord | null {
   if (!settled) return null;
-  const { outcome, legs } = settled.trace;
-  const isTalk = outcome.kind === 'answered' || outcome.kind === 'mailbox';
-  return {
-    id,
-    startedAt: new Date(startMs),
-    body: JSON.stringify({
-      id,
-      startAt: new Date(startMs).toISOString(),
-      from: call.from,
-      to: call.to,
-      ...(call.arrival ? { arrival: call.arrival } : {}),
-      outcome: outcome.kind,
-      atMs: outcome.atMs,
-      ...('endpoint' in outcome ? { answeredBy: outcome.endpoint } : {}),
-      talkMs: isTalk ? Math.max(0, overMs - settled.atMs) : 0,
-      legs,
-      source: 'live',
-    }),
-  };
+  const { trace, atMs } = settled;
+  return recordOfCall({ id, startMs, call, trace, settledMs: atMs - startMs, overMs: overMs - startMs });
 }
 
-export function openCollector(db: Db, log: Logger, now: () => number = Date.now): Collector {
+/** What the collector works with. */
+export interface CollectorOptions {
+  readonly db: Db;
+  /** The database as the account that call records are kept by. */
+  readonly keeper: Db;
+  readonly log: Logger;
+  /** Where the phone system leaves records of calls; left out: nowhere. */
+  readonly spool?: string;
+  readonly now?: () => number;
+}
+
+export function openCollector({ db, keeper, log, spool, now = Date.now }: CollectorOptions): Collector {
   const say = onceAMinute(log);
   const open = new Map<string, OpenCall>();
-  let calls: KeptCall[] = [];
+  let calls: CallRecord[] = [];
   let changes: RegistrationChange[] = [];
   let writing: Promise<void> | null = null;
   let dropped = 0;
@@ -80,7 +69,7 @@ export function openCollector(db: Db, log: Logger, now: () => number = Date.now)
     const [someCalls, someChanges] = [calls.slice(0, MOST_AT_ONCE), changes.slice(0, MOST_AT_ONCE)];
     if (someCalls.length + someChanges.length === 0) return;
     try {
-      await putCalls(db, someCalls);
+      await putCalls(keeper, someCalls);
       calls = calls.slice(someCalls.length);
       await putRegistrationChanges(db, someChanges);
       changes = changes.slice(someChanges.length);
@@ -91,16 +80,25 @@ export function openCollector(db: Db, log: Logger, now: () => number = Date.now)
   }
   const flush = async () => {
     await writing;
-    writing = write().finally(() => {
-      writing = null;
-    });
+    writing = takeIn()
+      .then(write)
+      .finally(() => {
+        writing = null;
+      });
     await writing;
+  };
+  /** Takes in what the phone system has left on the disk. */
+  const takeIn = async () => {
+    if (spool === undefined) return;
+    await takeInSpool(keeper, spool, log).catch((error: unknown) =>
+      say('call records could not be taken in', { err: aboutError(error) }),
+    );
   };
   const timer = setInterval(() => {
     if (!writing) void flush();
   }, WRITE_EVERY_MS);
   const forget = () =>
-    void forgetOlder(db, new Date(now() - keptDays() * DAY_MS)).catch((error: unknown) =>
+    void keepMonths(db, keeper, now()).catch((error: unknown) =>
       say('old calls could not be deleted', { err: aboutError(error) }),
     );
   const forgetting = setInterval(forget, FORGET_EVERY_MS);
@@ -112,22 +110,36 @@ export function openCollector(db: Db, log: Logger, now: () => number = Date.now)
   };
   return {
     registration: (change) => keep(changes, { ...change, at: new Date(now()) }),
-    callBegan: (id, call) => {
-      if (open.size < MOST_OPEN) open.set(id, { startMs: now(), call, settled: null });
+    callBegan: (id, call, startMs) => {
+      if (open.size < MOST_OPEN) open.set(id, { startMs, call, trace: null, settled: null });
+    },
+    callWentOn: (id, trace) => {
+      const call = open.get(id);
+      if (call) call.trace = trace;
     },
     callSettled: (id, trace) => {
       const call = open.get(id);
       if (call) call.settled = { trace, atMs: now() };
     },
-    callOver: finish,
+    // Its record is on the disk before this is told.
+    callOver: (id) => void open.delete(id),
     systemEnded: () => {
       for (const id of [...open.keys()]) finish(id);
     },
     flush,
+    inProgress: () => open,
     close: async () => {
       clearInterval(timer);
       clearInterval(forgetting);
+      await flush();
       for (let rounds = 0; rounds < 5 && calls.length + changes.length > 0; rounds++) await flush();
     },
   };
+}
+
+/** Parts off this month and the next, and deletes what is kept no longer. */
+export async function keepMonths(db: Db, keeper: Db, nowMs: number): Promise<void> {
+  const now = new Date(nowMs);
+  await partOffMonths(keeper, monthOf(now, -1), monthOf(now, 1));
+  await forgetOlder(db, keeper, new Date(nowMs - keptDays() * DAY_MS));
 }

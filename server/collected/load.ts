@@ -21,9 +21,8 @@ export async function loadOf(
 ): Promise<GroupLoadPage> {
   const from = new Date(nowMs - days * DAY_MS);
   const [rows] = await db.query<RowDataPacket[]>(
-    `SELECT started_at, JSON_VALUE(body, '$.talkMs') AS talk, JSON_VALUE(body, '$.atMs') AS at,
-       JSON_VALUE(body, '$.outcome') AS outcome
-     FROM call_record WHERE started_at >= ? AND JSON_VALUE(body, '$.to') IN (?)
+    `SELECT started_at, talk_ms AS talk, at_ms AS at, outcome
+     FROM call_record WHERE started_at >= ? AND to_number IN (?)
      ORDER BY started_at DESC LIMIT ${MOST_RECORDS}`,
     [from, numbers],
   );

@@ -1,10 +1,11 @@
 import type { RowDataPacket } from 'mysql2/promise';
-import type { CallRow, CallsPage } from '../../api/calls';
+import { WENT, type CallRow, type CallsPage, type Went } from '../../api/calls';
 import { bareNumber, readNumber } from '../../core/calls/dialling';
 import { legEndText, OUTCOME_KINDS, type OutcomeKind } from '../../core/calls/engine';
-import { readRecords } from '../../core/records';
+import { readRecords, type CallRecord } from '../../core/records';
 import type { Queryable } from '../db';
 import type { LiveEstate } from '../estate';
+import { callKey, readCallKey } from './queries';
 
 const PAGE = 50;
 /** People that a name may mean; with more it has to be told more closely. */
@@ -13,7 +14,12 @@ const MOST_MEANT = 40;
 export interface CallsAsked {
   readonly text: string;
   readonly outcome: OutcomeKind | null;
-  /** The call to go on after. */
+  /** Whether calls went as planned; null: all. */
+  readonly went: Went | null;
+  /** When they began, ms since 1970; null: at any time. */
+  readonly fromMs: number | null;
+  readonly toMs: number | null;
+  /** The key of the call to go on after. */
   readonly after: string | null;
   /** Whether digits may be searched for: not by those from whom numbers are masked. */
   readonly mayNumbers: boolean;
@@ -39,46 +45,78 @@ function meant({ estate }: LiveEstate, text: string, mayNumbers: boolean) {
   };
 }
 
+/** With more values than these, one look goes over all of them. */
+const MOST_LOOKS = 60;
+/** Each value of a column by itself, so that its index gives the latest first; of very many, all of a column at once. */
+function looks(found: NonNullable<ReturnType<typeof meant>>) {
+  type Look = readonly [column: string, values: readonly string[]];
+  const columns: readonly Look[] = [
+    ['to_number', found.numbers],
+    ['from_number', found.numbers],
+    ['answered_by', found.endpoints],
+  ];
+  const isMany = found.numbers.length * 2 + found.endpoints.length > MOST_LOOKS;
+  return columns
+    .filter(([, values]) => values.length > 0)
+    .flatMap((all): readonly Look[] => (isMany ? [all] : all[1].map((value): Look => [all[0], [value]])));
+}
+
 /** The calls that went, the latest first. */
 export async function callsPage(db: Queryable, live: LiveEstate, asked: CallsAsked): Promise<CallsPage> {
-  const where = ['1 = 1'];
+  const where: string[] = [];
   const values: unknown[] = [];
+  const only = (condition: string, ...of: unknown[]) => {
+    where.push(condition);
+    values.push(...of);
+  };
+  if (asked.outcome) only('outcome = ?', asked.outcome);
+  if (asked.went) only('went = ?', asked.went);
+  if (asked.fromMs !== null) only('started_at >= ?', new Date(asked.fromMs));
+  if (asked.toMs !== null) only('started_at < ?', new Date(asked.toMs));
+  const last = asked.after === null ? null : readCallKey(asked.after);
+  if (last) {
+    const { startedAt, id } = last;
+    only('(started_at < ? OR (started_at = ? AND id < ?))', startedAt, startedAt, id);
+  }
+  const LATEST = `ORDER BY started_at DESC, id DESC LIMIT ${PAGE + 1}`;
   const text = asked.text.trim().slice(0, 80);
-  if (text !== '') {
-    const found = meant(live, text, asked.mayNumbers);
-    if (!found || found.numbers.length + found.endpoints.length === 0) return { calls: [], next: null };
-    const of = [
-      ...(found.numbers.length > 0
-        ? ["JSON_VALUE(body, '$.to') IN (?)", "JSON_VALUE(body, '$.from') IN (?)"]
-        : []),
-      ...(found.endpoints.length > 0 ? ["JSON_VALUE(body, '$.answeredBy') IN (?)"] : []),
-    ];
-    where.push(`(${of.join(' OR ')})`);
-    if (found.numbers.length > 0) values.push(found.numbers, found.numbers);
-    if (found.endpoints.length > 0) values.push(found.endpoints);
-  }
-  if (asked.outcome) {
-    where.push("JSON_VALUE(body, '$.outcome') = ?");
-    values.push(asked.outcome);
-  }
-  if (asked.after !== null) {
-    where.push('(started_at, id) < (SELECT started_at, id FROM call_record WHERE id = ?)');
-    values.push(asked.after);
-  }
+  const found = text === '' ? null : meant(live, text, asked.mayNumbers);
+  if (text !== '' && (!found || found.numbers.length + found.endpoints.length === 0))
+    return { calls: [], next: null };
+  const parts = found
+    ? looks(found).map(([column, of]) => ({ condition: [`${column} IN (?)`, ...where], of: [of, ...values] }))
+    : [{ condition: where, of: values }];
   const [rows] = await db.query<RowDataPacket[]>(
-    `SELECT id, body FROM call_record WHERE ${where.join(' AND ')} ORDER BY started_at DESC, id DESC LIMIT ${PAGE + 1}`,
-    values,
+    `SELECT started_at, id, went, import_id, body FROM call_record WHERE (started_at, id) IN (
+       SELECT started_at, id FROM (${parts
+         .map(
+           ({ condition }) =>
+             `(SELECT started_at, id FROM call_record ${
+               condition.length > 0 ? `WHERE ${condition.join(' AND ')}` : ''
+             } ${LATEST})`,
+         )
+         .join(' UNION ')}) AS found
+     ) ${LATEST}`,
+    parts.flatMap(({ of }) => of),
   );
   const shown = rows.slice(0, PAGE);
+  const end = shown.at(-1);
   return {
-    calls: shown.flatMap(({ body }) => rowOf(live, String(body)) ?? []),
-    next: rows.length > PAGE ? String(shown.at(-1)?.id) : null,
+    calls: shown.flatMap((row) => rowOf(live, row) ?? []),
+    next: rows.length > PAGE && end ? callKey(end.started_at as Date, String(end.id)) : null,
   };
 }
 
-function rowOf({ index, finder }: LiveEstate, body: string): CallRow | null {
-  const read = readRecords([JSON.parse(body) as unknown]);
-  const [record] = read.ok ? read.records : [];
+/** What a row of the table holds; null: nothing that can be read any more. */
+export function recordIn(body: unknown): CallRecord | null {
+  const read = readRecords([JSON.parse(String(body)) as unknown]);
+  return (read.ok ? read.records[0] : null) ?? null;
+}
+
+/** A call as it is listed. */
+export function rowOf(live: LiveEstate, row: RowDataPacket): CallRow | null {
+  const { index, finder } = live;
+  const record = recordIn(row.body);
   if (!record) return null;
   const nameOf = (endpoint: string): string => {
     const owner = finder.ownerOf(endpoint);
@@ -94,6 +132,9 @@ function rowOf({ index, finder }: LiveEstate, body: string): CallRow | null {
         : (called?.menu.name ?? null);
   return {
     id: record.id,
+    key: callKey(row.started_at as Date, record.id),
+    went: (row.went ?? null) as Went | null,
+    isImported: row.import_id !== null,
     at: new Date(record.startMs).toISOString(),
     from: record.from,
     to: record.to,
@@ -114,3 +155,5 @@ function rowOf({ index, finder }: LiveEstate, body: string): CallRow | null {
 
 export const outcomeAsked = (text: string | undefined): OutcomeKind | null =>
   OUTCOME_KINDS.find((kind) => kind === text) ?? null;
+export const wentAsked = (text: string | undefined): Went | null =>
+  WENT.find((kind) => kind === text) ?? null;

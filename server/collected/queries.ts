@@ -1,5 +1,7 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import type { Db, Queryable } from '../db';
+import { recordLine, type CallRecord } from '../../core/records';
+import type { Queryable } from '../db';
+import { dropMonthsBefore } from './months';
 
 export const REGISTRATION_STATES = ['registered', 'removed', 'expired', 'stopped'] as const;
 export type RegistrationState = (typeof REGISTRATION_STATES)[number];
@@ -12,19 +14,41 @@ export interface RegistrationChange {
   readonly state: RegistrationState;
   readonly transport: string | null;
 }
-/** A call as it is kept: its record in the open form, as text. */
-export interface KeptCall {
-  readonly id: string;
-  readonly startedAt: Date;
-  readonly body: string;
-}
-
-/** Writes calls, each once, whoever tells of it again. */
-export async function putCalls(db: Queryable, calls: readonly KeptCall[]): Promise<void> {
-  if (calls.length === 0) return;
-  await db.query('INSERT IGNORE INTO call_record (id, started_at, body) VALUES ?', [
-    calls.map(({ id, startedAt, body }) => [id, startedAt, body]),
+/** Writes call records, each once, whoever tells of it again. @returns how many were not there yet */
+export async function putCalls(
+  db: Queryable,
+  records: readonly CallRecord[],
+  importId: number | null = null,
+): Promise<number> {
+  if (records.length === 0) return 0;
+  const [result] = await db.query<ResultSetHeader>(`INSERT IGNORE INTO call_record (${COLUMNS}) VALUES ?`, [
+    records.map((record) => callRow(record, importId)),
   ]);
+  return result.affectedRows;
+}
+const COLUMNS =
+  'id, started_at, from_number, to_number, outcome, answered_by, at_ms, talk_ms, import_id, body';
+
+/** A record as a row of the table. */
+export const callRow = (record: CallRecord, importId: number | null): readonly unknown[] => [
+  record.id,
+  new Date(record.startMs),
+  record.from,
+  record.to,
+  record.outcome,
+  record.answeredBy ?? null,
+  record.atMs,
+  record.talkMs,
+  importId,
+  recordLine(record),
+];
+
+/** Names one call: when it began and its id, as both together find it. */
+export const callKey = (startedAt: Date, id: string): string => `${startedAt.getTime()}~${id}`;
+/** @returns null where it is no such name */
+export function readCallKey(key: string): { readonly startedAt: Date; readonly id: string } | null {
+  const [, ms, id] = /^(\d{1,15})~(.{1,80})$/s.exec(key) ?? [];
+  return ms === undefined || id === undefined ? null : { startedAt: new Date(Number(ms)), id };
 }
 
 export async function putRegistrationChanges(
@@ -39,7 +63,7 @@ export async function putRegistrationChanges(
 
 /**
  * Calls that began in a span, the first first.
- * @param after the last call that was read before, to go on from there; null: from the beginning
+ * @param after the key of the last call that was read before, to go on from there; null: from the beginning
  */
 export async function readCalls(
   db: Queryable,
@@ -47,15 +71,18 @@ export async function readCalls(
   to: Date,
   most: number,
   after: string | null = null,
-): Promise<readonly { readonly id: string; readonly body: string }[]> {
+): Promise<readonly { readonly key: string; readonly body: string }[]> {
+  const last = after === null ? null : readCallKey(after);
   const [rows] = await db.query<RowDataPacket[]>(
-    `SELECT id, body FROM call_record
-     WHERE started_at >= ? AND started_at < ?
-       AND (? IS NULL OR (started_at, id) > (SELECT started_at, id FROM call_record WHERE id = ?))
+    `SELECT started_at, id, body FROM call_record
+     WHERE started_at >= ? AND started_at < ? ${last ? 'AND (started_at > ? OR (started_at = ? AND id > ?))' : ''}
      ORDER BY started_at, id LIMIT ?`,
-    [from, to, after, after, most],
+    [from, to, ...(last ? [last.startedAt, last.startedAt, last.id] : []), most],
   );
-  return rows.map(({ id, body }) => ({ id: String(id), body: String(body) }));
+  return rows.map(({ started_at, id, body }) => ({
+    key: callKey(started_at as Date, String(id)),
+    body: String(body),
+  }));
 }
 
 /** The latest changes of a phone's registrations, the latest first. */
@@ -79,23 +106,35 @@ export async function readRegistrationChanges(
 
 /** So many rows are deleted in one statement, so that nobody waits long for its locks. */
 const PART = 5000;
-const MOST_PARTS = 200;
+const MOST_PARTS = 2000;
 
-/** Deletes what is older. @returns how many rows */
-export async function forgetOlder(db: Db, than: Date): Promise<number> {
+/** Deletes rows part by part. @returns how many */
+export async function deleteInParts(
+  db: Queryable,
+  where: string,
+  values: readonly unknown[],
+): Promise<number> {
   let gone = 0;
+  for (let part = 0; part < MOST_PARTS; part++) {
+    const [result] = await db.query<ResultSetHeader>(`DELETE FROM ${where} LIMIT ${PART}`, [...values]);
+    gone += result.affectedRows;
+    if (result.affectedRows < PART) break;
+  }
+  return gone;
+}
+
+/**
+ * Deletes what is older: whole months of calls at once, the rest row by row.
+ * @param keeper the account that call records are kept by
+ * @returns how many rows, without those of whole months
+ */
+export async function forgetOlder(db: Queryable, keeper: Queryable, than: Date): Promise<number> {
+  await dropMonthsBefore(keeper, than);
+  let gone = await deleteInParts(keeper, 'call_record WHERE started_at < ?', [than]);
   for (const [table, column] of [
-    ['call_record', 'started_at'],
     ['registration_change', 'at'],
     ['line_check', 'measured_at'],
   ] as const)
-    for (let part = 0; part < MOST_PARTS; part++) {
-      const [result] = await db.execute<ResultSetHeader>(
-        `DELETE FROM ${table} WHERE ${column} < ? LIMIT ${PART}`,
-        [than],
-      );
-      gone += result.affectedRows;
-      if (result.affectedRows < PART) break;
-    }
+    gone += await deleteInParts(db, `${table} WHERE ${column} < ?`, [than]);
   return gone;
 }

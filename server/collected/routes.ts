@@ -2,7 +2,7 @@ import type { RegistrationHistory } from '../../api/phones';
 import type { Route } from '../http';
 import { refusal, ROLES } from '../base';
 import { loadOf } from './load';
-import { callsPage, outcomeAsked } from './page';
+import { callsPage, outcomeAsked, wentAsked } from './page';
 import { readCalls, readRegistrationChanges } from './queries';
 
 /** So many calls come at once: whoever wants more asks on from the last one. */
@@ -30,20 +30,23 @@ export const collectedRoutes: readonly Route[] = [
     handle: async ({ services: { db, now }, query }) => {
       const nowMs = now().getTime();
       const [from, to] = [momentOf(query.from, nowMs - DAY_MS), momentOf(query.to, nowMs + 1)];
-      const calls = await readCalls(db, from, to, MOST_CALLS, query.after?.slice(0, 80) ?? null);
+      const calls = await readCalls(db, from, to, MOST_CALLS, query.after?.slice(0, 100) ?? null);
       const last = calls.length === MOST_CALLS ? calls.at(-1) : undefined;
       return {
         text: calls.map(({ body }) => `${body}\n`).join(''),
         headers: {
           'Content-Type': 'application/jsonl; charset=utf-8',
           'Content-Disposition': 'attachment; filename="calls.jsonl"',
-          ...(last ? { 'X-Last-Call': last.id } : {}),
+          ...(last ? { 'X-Last-Call': last.key } : {}),
         },
       };
     },
   },
   {
-    /** The calls that went, the latest first: `?text=` a number or a name, `?outcome=`, `?after=` a call's id. */
+    /**
+     * The calls that went, the latest first: `?text=` a number or a name, `?outcome=`, `?went=`, `?from=` and `?to=`
+     * moments, `?after=` the key of a call.
+     */
     method: 'GET',
     path: '/api/calls/page',
     roles: ROLES,
@@ -51,7 +54,10 @@ export const collectedRoutes: readonly Route[] = [
       body: await callsPage(db, await store.current(), {
         text: query.text ?? '',
         outcome: outcomeAsked(query.outcome),
-        after: query.after?.slice(0, 80) ?? null,
+        went: wentAsked(query.went),
+        fromMs: query.from === undefined ? null : momentOf(query.from, 0).getTime(),
+        toMs: query.to === undefined ? null : momentOf(query.to, 0).getTime(),
+        after: query.after?.slice(0, 100) ?? null,
         mayNumbers: account.role === 'specialist',
       }),
     }),

@@ -38,6 +38,8 @@ export interface DbConfig extends DbAccount {
   readonly database: string;
   /** Who makes tables and grants them to the application's own account; left out: that account does it itself. */
   readonly owner?: DbAccount;
+  /** Who writes call records and deletes them by the month; left out: the application's own account does. */
+  readonly keeper?: DbAccount;
 }
 
 /** Written by bin/database.mjs when the project's own MariaDB has been started. */
@@ -60,6 +62,9 @@ export function dbConfig(env: NodeJS.ProcessEnv = process.env): DbConfig {
       ...(env.HOSTLER_DB_OWNER
         ? { owner: { user: env.HOSTLER_DB_OWNER, password: env.HOSTLER_DB_OWNER_PASSWORD ?? '' } }
         : {}),
+      ...(env.HOSTLER_DB_KEEPER
+        ? { keeper: { user: env.HOSTLER_DB_KEEPER, password: env.HOSTLER_DB_KEEPER_PASSWORD ?? '' } }
+        : {}),
     };
   if (existsSync(OWN_DATABASE)) return JSON.parse(readFileSync(OWN_DATABASE, 'utf8')) as DbConfig;
   throw new Error('no database: start the application with npm start, or name a MariaDB by HOSTLER_DB_HOST');
@@ -76,10 +81,15 @@ export const dbEnv = (config: DbConfig): Readonly<Record<string, string>> => ({
   ...(config.owner
     ? { HOSTLER_DB_OWNER: config.owner.user, HOSTLER_DB_OWNER_PASSWORD: config.owner.password }
     : {}),
+  ...(config.keeper
+    ? { HOSTLER_DB_KEEPER: config.keeper.user, HOSTLER_DB_KEEPER_PASSWORD: config.keeper.password }
+    : {}),
 });
 
 /** The same database as the account that makes its tables. */
-export const asOwner = ({ owner, ...config }: DbConfig): DbConfig => ({ ...config, ...owner });
+export const asOwner = ({ owner, keeper: _keeper, ...config }: DbConfig): DbConfig => ({ ...config, ...owner });
+/** The same database as the account that keeps call records. */
+export const asKeeper = ({ keeper, owner: _owner, ...config }: DbConfig): DbConfig => ({ ...config, ...keeper });
 
 /** The database could not be asked now: too many wait for it, or it does not answer. Nothing was written. */
 export class DatabaseBusy extends Error {
@@ -149,7 +159,7 @@ export const isLost = (error: unknown): boolean =>
   error instanceof DatabaseBusy || LOST.includes((error as { code?: unknown } | null)?.code);
 
 /** Opens a pool. JSON columns come as text; times are UTC. No wait is without an end. */
-export function openDb({ owner: _owner, ...config }: DbConfig, limits: DbLimits = {}): Db {
+export function openDb({ owner: _owner, keeper: _keeper, ...config }: DbConfig, limits: DbLimits = {}): Db {
   const { waitMs = WAIT_MS, answerMs = ANSWER_MS, connections = CONNECTIONS } = limits;
   const pool = mysql.createPool({
     ...config,
@@ -239,6 +249,10 @@ export function openDb({ owner: _owner, ...config }: DbConfig, limits: DbLimits 
     end: () => pool.end(),
   };
 }
+
+/** Opens a pool of the account that keeps call records: it may take a while to delete a month. */
+export const openKeeper = (config: DbConfig): Db =>
+  openDb(config.owner ? asKeeper(config) : config, { connections: 3, answerMs: 120_000 });
 
 const isRead = (statement: unknown): boolean => /^\s*(?:SELECT|SHOW)\b/i.test(String(statement));
 

@@ -8,10 +8,26 @@ const RIGHTS: Readonly<Record<string, string>> = {
   migration_step: 'SELECT',
 };
 const USUAL = 'SELECT, INSERT, UPDATE, DELETE';
+/** Tables of call records: the application reads them and notes how calls went; writing and deleting is another's. */
+const KEPT: Readonly<Record<string, string>> = { call_record: 'SELECT, UPDATE' };
+const KEEPS: Readonly<Record<string, string>> = {
+  call_record: 'SELECT, INSERT, DELETE, ALTER, CREATE, DROP',
+};
 
 /** Grants the application's own account what it needs of each table, where another account owns them. */
 export async function grantTables(owner: Connection, config: DbConfig): Promise<void> {
   if (!config.owner) return;
+  const { keeper, ...own } = config;
+  await grantTo(owner, own, (table) => (keeper ? KEPT[table] : undefined) ?? RIGHTS[table] ?? USUAL);
+  if (keeper) await grantTo(owner, { ...own, ...keeper }, (table) => KEEPS[table] ?? null);
+}
+
+/** @param wantedOf what the account of the configuration is to have of a table; null: nothing */
+async function grantTo(
+  owner: Connection,
+  config: DbConfig,
+  wantedOf: (table: string) => string | null,
+): Promise<void> {
   const account = await accountOf(config);
   const [tables] = await owner.query<RowDataPacket[]>(
     'SELECT table_name AS name FROM information_schema.tables WHERE table_schema = ?',
@@ -24,16 +40,21 @@ export async function grantTables(owner: Connection, config: DbConfig): Promise<
   );
   const rights = new Map(given.map((row) => [String(row.name), String(row.rights)]));
   for (const { name } of tables as { name: string }[]) {
-    const wanted = RIGHTS[name] ?? USUAL;
-    if (rights.get(name) === wanted.split(', ').sort().join(', ')) continue;
+    const wanted = wantedOf(name);
+    if ((rights.get(name) ?? null) === (wanted?.split(', ').sort().join(', ') ?? null)) continue;
     const table = `\`${config.database}\`.\`${name}\``;
     if (rights.has(name)) await owner.query(`REVOKE ALL ON ${table} FROM ${account}`);
-    await owner.query(`GRANT ${wanted} ON ${table} TO ${account}`);
+    if (wanted !== null) await owner.query(`GRANT ${wanted} ON ${table} TO ${account}`);
   }
 }
 
 /** The application's own account as the database knows it, `'user'@'host'`. */
-async function accountOf({ owner: _owner, database: _database, ...config }: DbConfig): Promise<string> {
+async function accountOf({
+  owner: _owner,
+  keeper: _keeper,
+  database: _database,
+  ...config
+}: DbConfig): Promise<string> {
   const connection = await mysql.createConnection(config);
   try {
     const [[row]] = await connection.query<RowDataPacket[]>('SELECT CURRENT_USER() AS name');

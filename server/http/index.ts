@@ -2,5 +2,12 @@ export { readBody } from './body';
 export { isOwnHost, isPrivate } from './host';
 export { me } from './me';
 export { HTTP_LIMITS, limitServer } from './limits';
-export { type OpenRoute, type Route, type Services, type SignedIn, checkedBody } from './routes';
+export {
+  type OpenRoute,
+  type Route,
+  type Services,
+  type CallGoingOn,
+  type SignedIn,
+  checkedBody,
+} from './routes';
 export { openStreams } from './streams';

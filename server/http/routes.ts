@@ -1,5 +1,6 @@
 import type { Request } from 'express';
 import type { AnySchema } from 'yup';
+import type { Call, Trace } from '../../core/calls/engine';
 import { faultsOf } from '../../core/estate';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate';
@@ -8,9 +9,21 @@ import type { Keyring } from '../secrets';
 import { type Account, type Role, notRight, type Reply } from '../base';
 import type { Streams } from './streams';
 
+/** A call that is going on, as far as it has come. */
+export interface CallGoingOn {
+  readonly startMs: number;
+  readonly call: Call;
+  readonly trace: Trace | null;
+  readonly settled: { readonly trace: Trace; readonly atMs: number } | null;
+}
+
 /** What the server's parts work with. */
 export interface Services {
   readonly db: Db;
+  /** The database as the account that call records are kept by. */
+  readonly keeper: Db;
+  /** Calls that are going on over this server’s phone system, by their ids. */
+  readonly calls: () => ReadonlyMap<string, CallGoingOn>;
   readonly store: EstateStore;
   readonly now: () => Date;
   readonly secrets: Keyring;

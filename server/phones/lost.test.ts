@@ -11,7 +11,7 @@ beforeAll(async () => {
   process.env.HOSTLER_SIP_PORT = '0';
   const log = pino({ level: 'silent' });
   server = await testServer(workedEstate(), (services) => {
-    collector = openCollector(services.db, log);
+    collector = openCollector({ db: services.db, keeper: services.keeper, log });
     return openSwitchboard({ ...services, log, collect: collector });
   });
 });

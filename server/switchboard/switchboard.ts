@@ -45,6 +45,8 @@ export interface SwitchboardOptions extends Questions, SeatSources {
   readonly log: Logger;
   /** The phones that have are provisioned before, and what they know. */
   readonly provisioning?: () => Promise<readonly ProvisioningOrder[]>;
+  /** Where the phone system leaves the records of calls; left out: nowhere. */
+  readonly spool?: string;
   /** Keeps calls and registrations; left out: nobody does. */
   readonly collect?: KeepsWhatGoes;
   /** Who is signed on at which shared desk, by the desk’s id; and what changes whenever that does. */
@@ -67,6 +69,7 @@ export function openSwitchboard({
   secrets,
   log,
   provisioning,
+  spool,
   onCode,
   onPin,
   onEmergency,
@@ -218,7 +221,9 @@ export function openSwitchboard({
         return log.info({ standins: message.line }, 'stand-ins');
       case 'call-began':
         inCalls.began(message.id, endpointOf(message.by));
-        return collect?.callBegan(message.id, message.call);
+        return collect?.callBegan(message.id, message.call, message.startMs);
+      case 'call-went-on':
+        return collect?.callWentOn(message.id, message.trace);
       case 'call-settled':
         inCalls.settled(message.id, message.trace);
         return collect?.callSettled(message.id, message.trace);
@@ -247,6 +252,7 @@ export function openSwitchboard({
     const { file, execArgv } = scriptAt('standins/main.ts');
     child = fork(file, [], {
       execArgv: [...execArgv, `--max-semi-space-size=${STANDINS_YOUNG_MIB}`],
+      env: { ...process.env, HOSTLER_SPOOL: spool ?? '' },
       serialization: 'advanced',
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     });

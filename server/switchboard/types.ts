@@ -80,7 +80,9 @@ export interface KeepsWhatGoes {
     readonly state: 'registered' | 'removed' | 'expired' | 'stopped';
     readonly transport: string | null;
   }) => void;
-  readonly callBegan: (id: string, call: Call) => void;
+  /** @param startMs since 1970 */
+  readonly callBegan: (id: string, call: Call, startMs: number) => void;
+  readonly callWentOn: (id: string, trace: Trace) => void;
   readonly callSettled: (id: string, trace: Trace) => void;
   readonly callOver: (id: string) => void;
   /** The phone system ended: calls that it carried are over. */

@@ -11,7 +11,7 @@ import pino from 'pino';
 import type { Estate } from '../../core/estate';
 import { createApp } from '../app';
 import { putAccount } from '../auth/queries';
-import { asOwner, dbConfig, migrate, openDb, type Db, type DbConfig, type DbLimits } from '../db';
+import { asOwner, dbConfig, migrate, openDb, openKeeper, type Db, type DbConfig, type DbLimits } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
 import { EVERY_ROLE, STAFF, type Role } from '../base/account';
@@ -26,6 +26,8 @@ import { openKeyring } from '../secrets/keyring';
 export interface TestDb {
   readonly config: DbConfig;
   readonly db: Db;
+  /** As the account that keeps call records. */
+  readonly keeper: Db;
   readonly drop: () => Promise<void>;
 }
 
@@ -39,11 +41,13 @@ export async function freshDatabase(migrated = true, limits: DbLimits = {}): Pro
   const config = { ...base, database };
   if (migrated) await migrate(config);
   const db = openDb(config, limits);
+  const keeper = openKeeper(config);
   return {
     config,
     db,
+    keeper,
     drop: async () => {
-      await db.end();
+      await Promise.all([db.end(), keeper.end()]);
       await admin.query(`DROP DATABASE ${database}`);
       await admin.end();
     },
@@ -86,6 +90,8 @@ export const PLACE: SystemPlace = {
 };
 export const NOW = '2026-11-24T18:00:00Z';
 
+const NONE: ReadonlyMap<string, never> = new Map<string, never>();
+
 /** What comes first of a stream that does not end by itself. */
 async function firstOf(response: Response): Promise<string> {
   const reader = response.body!.getReader();
@@ -116,6 +122,8 @@ export async function testServer(
   const test: TestDb = { ...fresh, db: openDb(through(fresh.config), limits) };
   const services = {
     db: test.db,
+    keeper: test.keeper,
+    calls: () => NONE,
     store: estateStore(test.db),
     now,
     secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-keys-')), 'keys.json')),

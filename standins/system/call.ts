@@ -6,6 +6,7 @@ import { openMedia } from '../media/port';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Answer, Asked } from '../sip/node';
 import { confirming } from './confirm';
+import { keeping } from './keeping';
 import { callOut, contactTargets, NO_LEG, type OutLeg } from './leg';
 import type { CallHost, LiveCall } from './types';
 import { statusOf } from './status';
@@ -33,6 +34,8 @@ export async function takeCall(
   const { clock } = options;
   const id = asked.request.callId;
   const beganMs = clock.now();
+  const startMs = Date.now();
+  const record = keeping(id, call, startMs, options.keep);
   const since = () => clock.now() - beganMs;
   const legs = new Map<number, Promise<OutLeg>>();
   const open = new Map<number, OutLeg>();
@@ -164,6 +167,7 @@ export async function takeCall(
     const trunk = trunkFor(number);
     if (trunk === null) return;
     channelOf.set(nth, trunk);
+    record.carried(nth, trunk);
     host.channels.set(trunk, (host.channels.get(trunk) ?? 0) + 1);
   }
   function freeChannel(nth: number): void {
@@ -217,6 +221,7 @@ export async function takeCall(
       },
       onAnswer: (byMachine) => {
         following.answered(nth, since(), byMachine);
+        record.answered(nth, since());
         if (!byMachine && following.confirms(nth) !== 'none') askToConfirm(nth, endpoint, () => own);
         tick();
       },
@@ -269,6 +274,7 @@ export async function takeCall(
     settled = outcome;
     announced.over(outcome.kind === 'answered');
     const trace = following.trace();
+    record.settled(trace, since());
     const last = trace.legs.findIndex(({ end }) => end === 'connected');
     if (outcome.kind === 'played') {
       host.tell({ kind: 'call-settled', id, trace });
@@ -296,8 +302,8 @@ export async function takeCall(
           asked.respond(183, withSound());
           media.say(outcome.message, SAID_PACKETS);
         }
-        asked.respond(statusOf(outcome));
         finish();
+        record.afterKept(() => asked.respond(statusOf(outcome)));
         return;
       }
     }
@@ -330,12 +336,14 @@ export async function takeCall(
   /** Ends a call that was connected, by whichever side. */
   function hangUp(by: 'caller' | 'called' | 'system'): void {
     if (over) return;
-    if (by !== 'caller') {
+    const called = by === 'called' ? null : (connected?.leg ?? null);
+    finish();
+    record.afterKept(() => {
+      called?.end();
+      if (by === 'caller') return;
       const dialog = dialogOfInvite(asked.request, asked.tag, asked.from);
       node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
-    }
-    if (by !== 'called') connected?.leg.end();
-    finish();
+    });
   }
 
   function finish(): void {
@@ -347,19 +355,23 @@ export async function takeCall(
     const was = connected;
     connected = null;
     if (was) freeChannel(was.nth);
+    record.over(since());
     for (const [nth, leg] of legs) {
       freeChannel(nth);
-      void leg.then((each) => each.end());
+      void leg.then((each) => {
+        if (each !== was?.leg) each.end();
+      });
     }
     for (const person of counted) host.active.set(person, (host.active.get(person) ?? 1) - 1);
     host.tell({ kind: 'call-over', id, sound });
     onGone();
   }
 
-  host.tell({ kind: 'call-began', id, call, by });
+  host.tell({ kind: 'call-began', id, call, by, startMs });
   tick();
   return {
     id,
+    afterKept: record.afterKept,
     takesBye: (bye, from) => {
       if (isWithin(dialogOfInvite(asked.request, asked.tag, asked.from), bye, from)) {
         hangUp('caller');

@@ -96,8 +96,10 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       case 'INVITE':
         return onInvite(asked, hops);
       case 'BYE': {
-        const taken = [...calls.values()].some((call) => call?.takesBye(request, asked.from));
-        return asked.respond(taken ? 200 : 481);
+        const taken = [...calls.values()].find((call) => call?.takesBye(request, asked.from));
+        if (!taken) return asked.respond(481);
+        const confirm = () => asked.respond(200);
+        return taken.afterKept ? taken.afterKept(confirm) : confirm();
       }
       default:
         return asked.respond(501, { headers: [['Allow', ALLOW]] });
@@ -285,12 +287,17 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     close: async () => {
       clearInterval(sweeping);
       clearInterval(pinging);
-      for (const call of calls.values()) call?.close();
+      const open = [...calls.values()];
+      for (const call of open) call?.close();
+      // Whoever is in a call is told of its end before the system is gone.
+      await Promise.all(open.map((call) => new Promise<void>((then) => (call?.afterKept ?? soon)(then))));
       for (const resolve of wokenFor.values()) for (const each of resolve) each();
       await node.close();
     },
   };
 }
+
+const soon = (then: () => void): void => then();
 
 /** Whether what was dialled is an emergency number of the organisation's country. */
 const isEmergency = ({ index }: CallHost, dialled: string): boolean =>

@@ -1,5 +1,6 @@
 import type { CodeAct, E164, Ms } from '../../core/estate';
 import type { CallEnd } from '../../core/rounds';
+import type { CallRecord } from '../../core/records';
 import type { Call, EstateIndex, Trace } from '../../core/calls/engine';
 import type { SipRequest } from '../../core/wire/sip';
 import type { Carried, SipNode } from '../sip/node';
@@ -22,7 +23,14 @@ export interface SystemAccount {
 /** What happened in the system, for whoever watches it. */
 export type SystemEvent =
   | { readonly kind: 'registration'; readonly event: RegistrarEvent }
-  | { readonly kind: 'call-began'; readonly id: string; readonly call: Call; readonly by: string }
+  | {
+      readonly kind: 'call-began';
+      readonly id: string;
+      readonly call: Call;
+      readonly by: string;
+      /** ms since 1970. */
+      readonly startMs: number;
+    }
   | { readonly kind: 'call-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
   | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
   | { readonly kind: 'call-over'; readonly id: string; readonly sound: SoundHeard };
@@ -38,6 +46,8 @@ export interface LiveCall {
   readonly id: string;
   /** Whether a BYE belongs to this call; if so it has been dealt with. */
   readonly takesBye: (bye: SipRequest, from: Peer) => boolean;
+  /** Does what tells a side that the call is over, once its record is kept; left out: at once. */
+  readonly afterKept?: (then: () => void) => void;
   readonly close: () => void;
 }
 
@@ -96,6 +106,8 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
     readonly known: (endpoint: string) => Promise<EmergencyAnswer>;
   };
   readonly onEvent?: (event: SystemEvent) => void;
+  /** Keeps the record of a call; its end is told to nobody before that. Left out: no records are kept. */
+  readonly keep?: (record: CallRecord) => Promise<void>;
   readonly onCarried?: (carried: Carried) => void;
   /** Told how many requests were put off of late, for more came than could be answered in time. */
   readonly onShed?: (times: number) => void;
