@@ -2,7 +2,7 @@ export * from './types';
 export { MOST_RECORDS, readRecords, recordValues, type ReadRecords } from './read';
 export { answerTimes, ringingOf, type AnswerTimes } from './times';
 export { recordLine, recordOfCall, type CallWent } from './write';
-export { callOf, replay, worldOf, type Replayed } from './replay';
+export { behaviours, callOf, outcomeOf, replay, worldOf, type Replayed } from './replay';
 export {
   chargedMs,
   costOf,
@@ -13,3 +13,28 @@ export {
   type Tariff,
   type TariffLine,
 } from './cost';
+export { beganMs, legsBeside, SAME_WITHIN_MS, sayBeside, type LegBeside } from './beside';
+export { explainCall, wasLost, whyNotRung, type Explained, type Then, type Went } from './explain';
+export { patternsOf, type Pattern, type Trait, type TraitCall } from './patterns';
+export {
+  carrierTimesOf,
+  FEW_ANSWERS,
+  gainOf,
+  shareAt,
+  stepAt,
+  timeForShare,
+  type CarrierTimes,
+  type Changed,
+  type Gain,
+  type Measured,
+} from './advice';
+export {
+  channelsTaken,
+  legOverMs,
+  trafficOf,
+  type Taken,
+  type TrunkHour,
+  type TrunkTraffic,
+} from './traffic';
+export { addedEffects, effectCounter, type EffectCounter, type RecordsEffect, type Turned } from './effect';
+export { recordStrip } from './strip';

@@ -1,6 +1,7 @@
 import type { EstateIndex, Call, EndpointBehaviour, Outcome, World } from '../calls/engine';
-import { runCall } from '../calls/engine';
+import { endpointAt, runCall } from '../calls/engine';
 import { isoIn } from '../calls/time';
+import type { Ms } from '../estate';
 import type { CallRecord, RecordedLeg } from './types';
 
 /** How a phone must have behaved for a leg to end as it did; docs/formats.md has the table. */
@@ -28,6 +29,7 @@ function behaviourOf(record: CallRecord, leg: RecordedLeg): EndpointBehaviour {
         refuseAfterMs: endMs - (answerMs ?? endMs),
       };
     case 'not-confirmed':
+      if (alertMs === null) return { state: 'off', offAnswerMs: (answerMs ?? endMs) - dialledMs };
       return { state: 'ready', ...setup, answerAfterMs: (answerMs ?? from) - from, pressAfterMs: null };
     case 'before-guard':
       // A phone that is off rings nowhere: its carrier answers in its place.
@@ -46,7 +48,10 @@ function behaviourOf(record: CallRecord, leg: RecordedLeg): EndpointBehaviour {
     case 'no-answer':
     case 'answered-elsewhere':
     case 'caller-gone':
-      return { state: 'ready', ...setup, answerAfterMs: null };
+      // One that was answered was still asking for a key.
+      return answerMs === undefined
+        ? { state: 'ready', ...setup, answerAfterMs: null }
+        : { state: 'ready', ...setup, answerAfterMs: answerMs - from, pressAfterMs: null };
     case 'given-up':
       return { state: 'ready', setupMs: endMs - dialledMs + 1, answerAfterMs: null };
     case 'bad-number':
@@ -57,17 +62,46 @@ function behaviourOf(record: CallRecord, leg: RecordedLeg): EndpointBehaviour {
   }
 }
 
+/**
+ * How each phone behaved, by what the legs say.
+ * @param voicemailAfter what is known of a phone’s carrier voicemail, ms after it begins to ring; null: it has none. One
+ *   that did not take the call for as long as the phone rang takes it no sooner.
+ */
+export function behaviours(
+  record: CallRecord,
+  voicemailAfter: (leg: RecordedLeg) => Ms | null = () => null,
+): Readonly<Record<string, EndpointBehaviour>> {
+  const endpoints: Record<string, EndpointBehaviour> = {};
+  for (const leg of record.legs) {
+    if (endpoints[leg.endpoint]) continue;
+    const behaviour = behaviourOf(record, leg);
+    const isOpen =
+      behaviour.state === 'ready' && behaviour.mailboxAfterMs === undefined && leg.alertMs !== null;
+    const after = isOpen ? voicemailAfter(leg) : null;
+    const rangMs = Math.max(...record.legs.map((each) => rangFor(each, leg.endpoint)));
+    endpoints[leg.endpoint] =
+      isOpen && leg.end !== 'before-guard'
+        ? { ...behaviour, mailboxAfterMs: after === null ? null : Math.max(after, rangMs + 1) }
+        : behaviour;
+  }
+  return endpoints;
+}
+/** How long a phone rang in a leg; what is answered before a guard was answered by whatever did it. */
+const rangFor = ({ endpoint, alertMs, answerMs, endMs, end }: RecordedLeg, of: string): Ms =>
+  endpoint !== of || alertMs === null || end === 'before-guard' ? 0 : (answerMs ?? endMs) - alertMs;
+
 /** How everything behaved in a call that went: as it was written down, otherwise by what its legs say. */
 export function worldOf(index: EstateIndex, record: CallRecord): World {
   if (record.world) return record.world;
-  const endpoints: Record<string, EndpointBehaviour> = {};
   const trunkUse: Record<string, number> = {};
   for (const leg of record.legs) {
-    endpoints[leg.endpoint] ??= behaviourOf(record, leg);
     const full = index.estate.trunks.find(({ id }) => leg.end === 'no-channel' && id === leg.trunk);
     if (full) trunkUse[full.id] = full.channels;
   }
-  return { endpoints, ...(Object.keys(trunkUse).length > 0 ? { trunkUse } : {}) };
+  return {
+    endpoints: behaviours(record, ({ endpoint }) => endpointAt(index, endpoint).times.mailboxAfterMs),
+    ...(Object.keys(trunkUse).length > 0 ? { trunkUse } : {}),
+  };
 }
 
 /** The call of a record, as the engine takes it. */
@@ -82,6 +116,33 @@ export function callOf(index: EstateIndex, record: CallRecord): Call {
     patienceMs: patience,
     world: worldOf(index, record),
   };
+}
+
+/** How a record ended, as the engine tells it; whose mailbox it was is taken to be of whoever was called. */
+export function outcomeOf(index: EstateIndex, record: CallRecord): Outcome {
+  const { outcome: kind, atMs, answeredBy } = record;
+  const called = index.destinations.get(record.to);
+  const person = called?.kind === 'line' ? called.person.id : '';
+  switch (kind) {
+    case 'answered':
+    case 'carrier-voicemail': {
+      const endpoint = answeredBy ?? record.legs.find(({ end }) => end === 'connected')?.endpoint ?? '';
+      const owner = index.endpoints.get(endpoint)?.owner?.id;
+      return { kind, atMs, endpoint, ...(owner === undefined ? {} : { person: owner }) };
+    }
+    case 'mailbox':
+      return { kind, atMs, person };
+    case 'played':
+      return { kind, atMs, seat: answeredBy ?? '' };
+    case 'hung-up':
+      return { kind, atMs, message: '' };
+    case 'failed':
+      return { kind, atMs, reason: 'it failed' };
+    case 'loop':
+    case 'abandoned':
+    case 'unanswered':
+      return { kind, atMs };
+  }
 }
 
 export interface Replayed {

@@ -1,5 +1,6 @@
 import type { Ms } from '../estate';
-import type { Call, Trace } from '../calls/engine';
+import type { Call, Trace, World } from '../calls/engine';
+import { behaviours } from './replay';
 import type { CallRecord, RecordedLeg } from './types';
 
 /** A call that came to an outcome, as the phone system that steered it knows it. Times in ms from its beginning. */
@@ -17,6 +18,26 @@ export interface CallWent {
   readonly trunks?: ReadonlyMap<number, string>;
   readonly trunkIn?: string;
   readonly system?: string;
+  /** What was around the call that its legs do not tell. */
+  readonly around?: World;
+}
+
+/** How everything behaved, where more than the legs tell is known: whole, so that the call can be run again by it. */
+function worldKept(around: World | undefined, record: CallRecord, trace: Trace): World | undefined {
+  if (!around) return undefined;
+  const { endpoints = {}, groupLast = {}, seats, ...rest } = around;
+  // Of groups that the call never came to, whose turn it was tells nothing.
+  const groups = new Set(trace.path.flatMap((step) => ('group' in step ? [step.group] : [])));
+  const turns = Object.fromEntries(Object.entries(groupLast).filter(([id]) => groups.has(id)));
+  const told: World = {
+    ...rest,
+    ...(Object.keys(turns).length > 0 ? { groupLast: turns } : {}),
+    ...(groups.size > 0 && seats && Object.keys(seats).length > 0 ? { seats } : {}),
+  };
+  const tells = [endpoints, ...Object.values(told)].some(
+    (part) => part !== undefined && Object.keys(part as object).length > 0,
+  );
+  return tells ? { ...told, endpoints: { ...endpoints, ...behaviours(record) } } : undefined;
 }
 
 /** Outcomes after which something is talked or listened to. */
@@ -26,7 +47,7 @@ const TALKS: readonly string[] = ['answered', 'mailbox', 'played', 'carrier-voic
 export function recordOfCall(went: CallWent): CallRecord {
   const { id, startMs, call, trace, answeredMs, trunks, trunkIn, system } = went;
   const { outcome } = trace;
-  return {
+  const record: CallRecord = {
     id,
     startMs,
     from: call.from,
@@ -54,6 +75,8 @@ export function recordOfCall(went: CallWent): CallRecord {
     ...(system === undefined ? {} : { system }),
     ...(trunkIn === undefined ? {} : { trunkIn }),
   };
+  const world = worldKept(went.around, record, trace);
+  return world ? { ...record, world } : record;
 }
 
 /** A record as one line of JSON, without the line's end. */

@@ -45,6 +45,25 @@ export function serversFor(erlangs: number, loss: number): number | null {
   return null;
 }
 
+/**
+ * Erlang B where those who find all servers busy try again: a share `repeat` of the calls that were blocked comes back,
+ * which adds to what is offered until it changes no more.
+ * @returns the share blocked, and what is offered with the repeats
+ */
+export function erlangBRepeated(
+  servers: number,
+  erlangs: number,
+  repeat: number,
+): { readonly blocked: number; readonly offered: number } {
+  let offered = erlangs;
+  for (let rounds = 0; rounds < 200; rounds++) {
+    const next = erlangs + repeat * offered * erlangB(servers, offered);
+    if (Math.abs(next - offered) < 1e-9 * Math.max(1, offered)) break;
+    offered = next;
+  }
+  return { blocked: erlangB(servers, offered), offered };
+}
+
 /** What is asked of a group with waiting calls. */
 export interface QueueLoad {
   readonly callsPerHour: number;

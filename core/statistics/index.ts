@@ -1,3 +1,5 @@
-export { erlangB, queueOf, serversFor, type QueueAnswer, type QueueLoad } from './erlang';
+export { erlangB, erlangBRepeated, queueOf, serversFor, type QueueAnswer, type QueueLoad } from './erlang';
 export { kaplanMeier, type CurveStep, type Lifetime } from './survival';
 export { chanceOfMore, poissonBinomial } from './binomial';
+export { fisherExact, holm, quantile, wilson, Z95 } from './exact';
+export { levelChange, type LevelChange } from './change';

@@ -1,5 +1,4 @@
-/** Of a 95 % interval of a normal distribution, the upper end. */
-const Z95 = 1.959963984540054;
+import { Z95 } from './exact';
 
 /** How long something lasted, and whether it then happened; otherwise it ended for another reason. */
 export interface Lifetime {

@@ -274,7 +274,7 @@ export async function takeCall(
     settled = outcome;
     announced.over(outcome.kind === 'answered');
     const trace = following.trace();
-    record.settled(trace, since());
+    record.settled(trace, since(), following.around());
     const last = trace.legs.findIndex(({ end }) => end === 'connected');
     if (outcome.kind === 'played') {
       host.tell({ kind: 'call-settled', id, trace });

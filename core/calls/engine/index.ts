@@ -41,6 +41,7 @@ export {
   type LegEnd,
   isLost,
   LEG_ENDS,
+  NOT_DIALLED_ENDS,
   OUTCOME_KINDS,
   type Outcome,
   type OutcomeKind,

@@ -109,6 +109,15 @@ export const LEG_ENDS: readonly LegEnd[] = Object.keys({
   connected: 0,
 } satisfies Record<LegEnd, 0>) as LegEnd[];
 
+/** Ends of legs that were never dialled. */
+export const NOT_DIALLED_ENDS: readonly LegEnd[] = [
+  'bad-number',
+  'not-permitted',
+  'no-route',
+  'no-channel',
+  'unregistered',
+];
+
 export interface Leg {
   /** An endpoint's id; the number or URI itself where an ending names one. */
   readonly endpoint: string;

@@ -8,9 +8,12 @@ import {
   type EstateIndex,
   type Leg,
   type LegEnd,
+  NOT_DIALLED_ENDS,
   type Outcome,
+  type Press,
   type Seen,
   type Trace,
+  type World,
 } from '../engine';
 
 /** How a leg came to nothing, as its far end said. */
@@ -74,6 +77,8 @@ export interface Following {
   readonly trace: () => Trace;
   /** What a leg waits for its answer to be confirmed by; null: nothing. */
   readonly confirms: (leg: number) => Confirm;
+  /** What was seen around the call that its legs do not tell: keys, people in other calls, full trunks. */
+  readonly around: () => World;
   /** The number to be shown at a leg: a number of the organisation, or the caller's own. */
   readonly presents: (leg: number) => string;
 }
@@ -136,24 +141,29 @@ function behaviourFrom(facts: Facts, isNumber: boolean): EndpointBehaviour {
   };
 }
 
-const NOT_DIALLED: ReadonlySet<LegEnd> = new Set([
-  'bad-number',
-  'not-permitted',
-  'no-route',
-  'no-channel',
-  'unregistered',
-]);
-
-/** Answers a question about the surroundings once for each moment gone by, so that the past stays as it was. */
-function remembered<T>(ask: (id: string) => T): (id: string, atMs: Ms, nowMs: Ms) => T {
-  const kept = new Map<string, T>();
-  return (id, atMs, nowMs) => {
-    const key = `${atMs}/${id}`;
-    const before = kept.get(key);
-    if (before !== undefined) return before;
-    const answer = ask(id);
-    if (atMs <= nowMs) kept.set(key, answer);
-    return answer;
+type Kept<T> = ReadonlyMap<string, T>;
+/**
+ * Answers a question about the surroundings once for each moment gone by, so that the past stays as it was.
+ * `kept`: the first answer of each.
+ */
+function remembered<T>(put: (id: string) => T): {
+  readonly ask: (id: string, atMs: Ms, nowMs: Ms) => T;
+  readonly kept: Kept<T>;
+} {
+  const answers = new Map<string, T>();
+  const first = new Map<string, T>();
+  return {
+    kept: first,
+    ask: (id, atMs, nowMs) => {
+      const key = `${atMs}/${id}`;
+      const before = answers.get(key);
+      if (before !== undefined) return before;
+      const answer = put(id);
+      if (atMs > nowMs) return answer;
+      answers.set(key, answer);
+      if (!first.has(id)) first.set(id, answer);
+      return answer;
+    },
   };
 }
 
@@ -173,6 +183,8 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
   const registered = remembered(around.isRegistered);
   const channels = remembered(around.channelsInUse);
   const active = remembered(around.activeCalls);
+  const pressed = new Map<string, Press>();
+  let entered: World['code'] | null = null;
   const isNumber = (endpoint: string) => {
     return endpointAt(index, endpoint).number !== null;
   };
@@ -180,24 +192,28 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
     leg: (nth, endpoint, dialledMs) => {
       const facts = legs[nth];
       if (facts) return behaviourFrom(facts, isNumber(endpoint));
-      if (isNumber(endpoint) || registered(endpoint, dialledMs, nowMs)) return SILENT;
+      if (isNumber(endpoint) || registered.ask(endpoint, dialledMs, nowMs)) return SILENT;
       return { state: 'unregistered' };
     },
-    isRegistered: (endpoint, atMs) => registered(endpoint, atMs, nowMs),
-    press: (_, fromMs, keys) => {
-      const press = presses.find(({ key, atMs }) => atMs >= fromMs && keys.includes(key));
-      return press ? { key: press.key, afterMs: press.atMs - fromMs } : null;
+    isRegistered: (endpoint, atMs) => registered.ask(endpoint, atMs, nowMs),
+    press: (id, fromMs, keys) => {
+      const found = presses.find(({ key, atMs }) => atMs >= fromMs && keys.includes(key));
+      if (!found) return null;
+      const press = { key: found.key, afterMs: found.atMs - fromMs };
+      pressed.set(id, press);
+      return press;
     },
     code: (fromMs, length) => {
-      const entered = presses.filter(({ key, atMs }) => atMs >= fromMs && /\d/.test(key)).slice(0, length);
-      if (entered.length < length) return null;
-      return {
-        digits: entered.map(({ key }) => key).join(''),
-        afterMs: entered[length - 1]!.atMs - fromMs,
+      const digits = presses.filter(({ key, atMs }) => atMs >= fromMs && /\d/.test(key)).slice(0, length);
+      if (digits.length < length) return null;
+      entered = {
+        digits: digits.map(({ key }) => key).join(''),
+        afterMs: digits[length - 1]!.atMs - fromMs,
       };
+      return entered;
     },
-    channelsInUse: (trunk, atMs) => channels(trunk, atMs, nowMs),
-    activeCalls: (person, atMs) => active(person, atMs, nowMs),
+    channelsInUse: (trunk, atMs) => channels.ask(trunk, atMs, nowMs),
+    activeCalls: (person, atMs) => active.ask(person, atMs, nowMs),
   };
   const run = () => runInDetail(index, { ...call, patienceMs: goneMs }, finished, undefined, seen);
   /** What has been looked at stays as it was: what comes in now happened after it. */
@@ -206,7 +222,7 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
 
   function begin(nth: number, leg: Leg): Todo {
     const { endpoint, dialledMs } = leg;
-    const notDialled = leg.endMs === dialledMs && NOT_DIALLED.has(leg.end);
+    const notDialled = leg.endMs === dialledMs && NOT_DIALLED_ENDS.includes(leg.end);
     legs[nth] = {
       dialledMs,
       alertMs: null,
@@ -226,7 +242,21 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
     return { todo: 'dial', leg: nth, endpoint, number };
   }
 
+  /** Answers that stood in the way of something, by whom they are of. */
+  const above = (kept: Kept<number>): Record<string, number> =>
+    Object.fromEntries([...kept].flatMap(([id, count]) => (count > 0 ? [[id, count]] : [])));
+
   return {
+    around: () => ({
+      ...call.world,
+      ...(pressed.size > 0 ? { presses: Object.fromEntries(pressed) } : {}),
+      ...(entered ? { code: entered } : {}),
+      ...(active.kept.size > 0 ? { activeCalls: above(active.kept) } : {}),
+      ...(channels.kept.size > 0 ? { trunkUse: above(channels.kept) } : {}),
+      endpoints: Object.fromEntries(
+        [...registered.kept].flatMap(([id, isThere]) => (isThere ? [] : [[id, { state: 'unregistered' }]])),
+      ),
+    }),
     look: (at) => {
       nowMs = Math.max(nowMs, Math.floor(at));
       const { trace, bands } = run();
