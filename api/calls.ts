@@ -1,4 +1,6 @@
 import type { OutcomeKind } from '../core/calls/engine';
+import type { Strip } from '../core/calls/views';
+import type { LegBeside } from '../core/records';
 
 /** Whether a call went as the estate of then has it; `unsure`: not enough is known of it. */
 export const WENT = ['planned', 'otherwise', 'unsure'] as const;
@@ -36,4 +38,45 @@ export interface CallsPage {
   readonly calls: readonly CallRow[];
   /** The key of the call to go on after; null: these were the last. */
   readonly next: string | null;
+}
+
+/** A call as it went beside the same call as it should have gone. */
+export interface CallExplained {
+  readonly call: CallRow;
+  readonly went: Went;
+  /** The verdict, in one sentence. */
+  readonly says: string;
+  /** What explains the difference by itself; null: there is none, or nothing does. */
+  readonly reason: string | null;
+  /** What else is known of then: how long a status lasted, since when the plan was so. */
+  readonly then: readonly string[];
+  readonly legs: readonly { readonly how: LegBeside['how']; readonly says: string }[];
+  /** Phones of whoever was called that did not ring, and why, where it went as planned. */
+  readonly silent: readonly { readonly endpoint: string; readonly name: string; readonly why: string }[];
+  readonly wentStrip: Strip;
+  readonly plannedStrip: Strip;
+  /** The setting that decides, as a link of the screens takes it; null: none. */
+  readonly person: string | null;
+}
+/** Calls around a moment to one person, each with its verdict. */
+export interface CallsAround {
+  readonly calls: readonly CallExplained[];
+  /** Whether there were more. */
+  readonly isMore: boolean;
+}
+
+/** A call that is going on now. */
+export interface CallGoing {
+  readonly id: string;
+  readonly at: string;
+  readonly from: string | null;
+  readonly to: string;
+  readonly toName: string | null;
+  readonly forMs: number;
+  /** How long they have talked; null: nobody has answered yet. */
+  readonly talkMs: number | null;
+  /** Where it rings, or who has it, in words; null: nowhere. */
+  readonly where: string | null;
+  /** The rule by which it goes. */
+  readonly rule: string | null;
 }

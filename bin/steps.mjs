@@ -166,6 +166,8 @@ export const capture = (command, args) =>
 /** What runs in a process or thread of its own; `server/base/scripts.ts` has the same. */
 const SCRIPTS = [
   'standins/main.ts',
+  'server/calls/worker.ts',
+  'server/calls/import-worker.ts',
   'server/desks/worker.ts',
   'server/findings/worker.ts',
   'server/promises/worker.ts',

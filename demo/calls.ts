@@ -92,9 +92,17 @@ export function demoPast(estate: Estate, nowMs: number, days = PAST_DAYS): DemoP
   const today = DateTime.fromMillis(nowMs, { zone }).startOf('day');
   const at = (daysAgo: number, hour: number, minute = 0) =>
     today.minus({ days: daysAgo }).set({ hour, minute }).toMillis();
+  /** That day, or the working day before it. */
+  const worked = (daysAgo: number): number =>
+    today.minus({ days: daysAgo }).weekday >= 6 ? worked(daysAgo + 1) : daysAgo;
+  const [changedOn, downOn] = [worked(20), worked(8)];
   const wrong: DemoPast['wrong'] = {
-    forgotten: { endpoint: `${RECEPTION}-desk`, fromMs: at(20, 10, 12), toMs: at(17, 8, 40) },
-    trunkDown: { trunk: TRUNK, fromMs: at(8, 15, 30), toMs: at(8, 19) },
+    forgotten: {
+      endpoint: `${RECEPTION}-desk`,
+      fromMs: at(changedOn, 10, 12),
+      toMs: at(changedOn - 3, 8, 40),
+    },
+    trunkDown: { trunk: TRUNK, fromMs: at(downOn, 15, 30), toMs: at(downOn, 19) },
     quicker: { prefix: QUICKER_PREFIX, sinceMs: at(16, 0) },
     leave: { person: ON_LEAVE, fromMs: at(6, 8, 5), toMs: at(1, 15, 10) },
   };
@@ -151,7 +159,7 @@ function callMaker(versions: readonly EstateVersion[], wrong: DemoPast['wrong'])
   return (id: string, startMs: number, dialled?: string): CallRecord => {
     const nth = versions.findLastIndex(({ fromMs }) => fromMs <= startMs);
     const index = indexes[Math.max(0, nth)]!;
-    const to = dialled ?? calledNumber(random, index);
+    const to = dialled ?? calledNumber(random, index, versions.at(-1)!.fromMs <= startMs);
     const behaviours = habits(random, index, startMs, wrong);
     const menu = index.estate.menus[0];
     const keys = menu?.rules[0]?.choices.map((choice) => choice.key) ?? [];
@@ -198,11 +206,12 @@ function callMaker(versions: readonly EstateVersion[], wrong: DemoPast['wrong'])
   };
 }
 
-/** Some are called far more than others. */
-function calledNumber(random: Random, { estate }: EstateIndex): string {
+/** Some are called far more than others. @param isLate of late it is known who sat at which seat: left out here */
+function calledNumber(random: Random, { estate }: EstateIndex, isLate: boolean): string {
   const draw = random();
   if (draw < 0.1) return estate.menus[0]?.extension ?? '4000';
-  if (draw < 0.24) return pick(random, estate.groups).extension;
+  const groups = estate.groups.filter(({ members }) => !isLate || !members.some((each) => 'seat' in each));
+  if (draw < 0.24) return pick(random, groups).extension;
   if (draw < 0.36) return estate.people.find(({ id }) => id === RECEPTION)?.lines[0]?.extension ?? '4000';
   if (draw < 0.4) return estate.people.find(({ id }) => id === ON_LEAVE)?.lines[0]?.extension ?? '4101';
   // The first ones of the list have the more calls.

@@ -24,6 +24,7 @@ import { objectRoutes } from './objects';
 import { diagnosisRoutes, peopleRoutes, personPhoneRoutes } from './people';
 import { organisationRoutes } from './organisation';
 import { ownRoutes } from './own';
+import { callRoutes } from './calls';
 import { collectedRoutes } from './collected';
 import { lineRoutes } from './lines';
 import { networkRoutes } from './networks';
@@ -76,6 +77,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...roundNumberRoutes,
   ...neverCallRoutes,
   ...safetyRoutes,
+  ...callRoutes,
   ...collectedRoutes,
   ...liveRoutes,
   ...ownRoutes,

@@ -9,6 +9,7 @@ import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
+import { watchNights } from './calls';
 import { keepMonths, openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
 import { soundOf } from './recordings';
@@ -117,7 +118,11 @@ async function main(): Promise<void> {
   const asking = setInterval(() => void db.query('SELECT 1').catch(() => undefined), ASK_DATABASE_MS);
   server.listen(PORT, ADDRESS, () => {
     log.info({ port: PORT }, 'listening');
-    stopWatching = watchDue(services(), log);
+    const [stopDue, stopNights] = [watchDue(services(), log), watchNights(services, log)];
+    stopWatching = () => {
+      stopDue();
+      stopNights();
+    };
     if (process.connected) process.send?.('listening');
     void takeUpImports(services(), log);
     void keepMonths(db, keeper, now().getTime()).catch((error: unknown) =>

@@ -7,18 +7,29 @@ import { isInside } from '../core/calls/time';
 import { faultLine, type Estate } from '../core/estate';
 import { readEstateFile } from '../core/routes';
 import { hashPassword, putAccount } from './auth';
-import { asOwner, dbConfig, inTransaction, locked, migrate, openDb, type Db, type Tx } from './db';
+import {
+  asOwner,
+  dbConfig,
+  inTransaction,
+  locked,
+  migrate,
+  openDb,
+  openKeeper,
+  type Db,
+  type Tx,
+} from './db';
 import type { Drill } from '../core/calls/drills';
 import type { Behind } from '../core/changes/restarts';
 import type { SlateEntry } from '../core/changes/slate';
 import { insertSignOn } from './desks';
 import { insertSeatOn } from './seats';
 import { putDrill } from './drills';
-import { readRevision, replaceEstate, writeEstate } from './estate';
+import { readRevision, replaceEstate } from './estate';
 import { MODELS } from '../core/devices/phones';
 import { putFirmwareFile, sha256 } from './provisioning';
 import type { Role } from './base';
 import { putRunning } from './restarts';
+import { demoCalls, demoHistory } from './setup-past';
 import { demoRound } from './setup-round';
 import { addSlate, patchSlate, putEntries } from './slates';
 
@@ -101,26 +112,26 @@ async function seatService(tx: Tx, estate: Estate, now: Date): Promise<void> {
   }
 }
 
-async function demoEstate(db: Db): Promise<void> {
+/** The moment that the demo plays at. */
+const demoNow = (now: Date): Date => (process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : now);
+
+async function demoEstate(db: Db, keeper: Db): Promise<void> {
   if (await readRevision(db)) return;
   if (IS_EMPTY) return void (await replaceEstate(db, emptyEstate(), 'set-up'));
   const read = readEstateFile(JSON.parse(readFileSync(ESTATE, 'utf8')));
   if (!read.ok) throw new Error(`demo estate: ${read.faults.map(faultLine).join('; ')}`);
   const work = JSON.parse(readFileSync(WORK, 'utf8')) as DemoWork;
   const at = new Date();
+  const past = await demoCalls(keeper, read.estate, demoNow(at));
   await inTransaction(db, async (connection) => {
-    await writeEstate(connection, read.estate, 'set-up');
+    await demoHistory(connection, past);
     for (const drill of work.drills) await putDrill(connection, drill, 'specialist', at);
     const slate = await addSlate(connection, work.slate.name, 'specialist', at);
     await patchSlate(connection, slate, { note: work.slate.note, shared: true }, at);
     await putEntries(connection, slate, work.slate.entries, 'specialist', at);
     await putRunning(connection, work.running, at);
-    await seatService(
-      connection,
-      read.estate,
-      process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : at,
-    );
-    await seatDemo(connection, read.estate, process.env.HOSTLER_NOW ? new Date(process.env.HOSTLER_NOW) : at);
+    await seatService(connection, read.estate, demoNow(at));
+    await seatDemo(connection, read.estate, demoNow(at));
     await demoRound(connection, read.estate, at);
     // Images made up for the stand-ins: all that counts is that they arrive whole.
     for (const { id, name, firmwareLeast } of MODELS.filter(({ kind }) => kind === 'desk')) {
@@ -181,16 +192,17 @@ async function main(): Promise<void> {
   const config = dbConfig();
   await migrate(config);
   const db = openDb(config);
+  const keeper = openKeeper(config);
   const lock = await mysql.createConnection(asOwner(config));
   try {
     // Two set-ups at once, on two servers say, do it once between them.
     await locked(lock, config, 'set-up', async () => {
-      await demoEstate(db);
+      await demoEstate(db, keeper);
       await demoAccounts(db);
     });
   } finally {
     await lock.end();
-    await db.end();
+    await Promise.all([db.end(), keeper.end()]);
   }
 }
 

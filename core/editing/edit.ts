@@ -96,12 +96,12 @@ export function setMailbox(person: Person, patch: Partial<Mailbox>): Person {
   return Object.keys(kept).length === 0 ? rest : { ...rest, mailbox: kept };
 }
 
-/** Changes every target of the person's own plan. */
-export function changeTargets(person: Person, change: (target: RingTarget) => RingTarget): Person {
+/** Changes every target of the person's own plan. @param change is told how long the target's step rings, too */
+export function changeTargets(person: Person, change: (target: RingTarget, forMs: Ms) => RingTarget): Person {
   const inTreatment = <T extends Treatment>(treatment: T): T => ({
     ...treatment,
     stages: treatment.stages.map((stage) =>
-      inRing(stage, (ring) => ({ ...ring, ring: ring.ring.map(change) })),
+      inRing(stage, (ring) => ({ ...ring, ring: ring.ring.map((target) => change(target, ring.forMs)) })),
     ),
   });
   const { rules, otherwise } = person.plan;

@@ -62,7 +62,7 @@ export interface Changed {
   readonly p: number;
 }
 /** How carriers of one prefix take calls. */
-export interface CarrierTimes {
+export interface CarrierSeen {
   readonly prefix: string;
   readonly setup: Measured | null;
   /** From dialling to the voicemail of one that is off. */
@@ -136,7 +136,7 @@ const UNTAKEN: readonly string[] = ['no-answer', 'given-up', 'answered-elsewhere
 export function carrierTimesOf(
   records: readonly CallRecord[],
   prefixOf: (endpoint: string) => string | null,
-): readonly CarrierTimes[] {
+): readonly CarrierSeen[] {
   const of = new Map<string, Record<'setup' | 'offAnswer' | 'pickUp' | 'untaken', Seen[]>>();
   for (const record of records)
     for (const leg of record.legs) {

@@ -80,11 +80,11 @@ const seconds = (ms: Ms): string => (ms < 500 ? 'at once' : `after ${Math.round(
 
 /** What is different about a leg, in a few words. @param name what the phone is called, as it begins a sentence */
 export function sayBeside({ how, planned, went }: LegBeside, name: string): string {
-  if (how === 'missing') return `${name} was not dialled; it was to be ${seconds(planned!.dialledMs)}`;
-  if (how === 'extra') return `${name} was dialled ${seconds(went!.dialledMs)}; it was not to be`;
+  if (how === 'missing') return `${name} was not dialled, and was to be ${seconds(planned!.dialledMs)}`;
+  if (how === 'extra') return `${name} was dialled ${seconds(went!.dialledMs)}, and was not to be`;
   if (how === 'same') return `${name} rang as it was to`;
   if (how === 'other-end')
-    return `${name}: ${legEndText(went!.end)}; by the plan: ${legEndText(planned!.end)}`;
+    return `${name}: “${legEndText(went!.end)}”, by the plan “${legEndText(planned!.end)}”`;
   return near(planned!.dialledMs, went!.dialledMs)
     ? `${name} was let go of ${seconds(went!.endMs)}, not ${seconds(planned!.endMs)}`
     : `${name} was dialled ${seconds(went!.dialledMs)}, not ${seconds(planned!.dialledMs)}`;

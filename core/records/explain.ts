@@ -37,6 +37,8 @@ export interface Explained {
   /** One sentence. */
   readonly says: string;
   readonly planned: Trace;
+  /** The call as the plan took it: run again it comes to the same. */
+  readonly call: Call;
   readonly legs: readonly LegBeside[];
   readonly isSameOutcome: boolean;
   /** The first thing that by itself makes the plan come to what happened. */
@@ -232,7 +234,7 @@ export function explainCall(then: Then, record: CallRecord): Explained {
   const call = plannedCall(then, record);
   const beside = laidBeside(then.index, call, record);
   const { trace: planned, legs, isSameOutcome } = beside;
-  const base = { planned, legs, isSameOutcome };
+  const base = { planned, call, legs, isSameOutcome };
   if (!then.index.destinations.has(record.to))
     return { ...base, went: 'unsure', says: 'Nobody had the number that was called.', reason: null };
   if (isUnsure(record))
@@ -264,7 +266,9 @@ function saysDifference(
     : isSameOutcome
       ? 'It went otherwise'
       : `${outcomeText(index, outcomeOf(index, record)).replace(/\.$/, '')}; by the plan: ${outcomeText(index, trace.outcome).replace(/\.$/, '')}`;
-  return reason ? `${what}: ${reason.says}.` : `${what}. Nothing that is known of then explains it.`;
+  return reason
+    ? `${what}. What explains it: ${reason.says}.`
+    : `${what}. Nothing that is known of then explains it.`;
 }
 
 /** By which rule a call went. */

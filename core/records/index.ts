@@ -23,7 +23,7 @@ export {
   shareAt,
   stepAt,
   timeForShare,
-  type CarrierTimes,
+  type CarrierSeen,
   type Changed,
   type Gain,
   type Measured,
@@ -38,3 +38,4 @@ export {
 } from './traffic';
 export { addedEffects, effectCounter, type EffectCounter, type RecordsEffect, type Turned } from './effect';
 export { recordStrip } from './strip';
+export { carrierPrefix, proposedTimes, withMeasuredTimes, type ProposedTimes } from './carriers';

@@ -1,4 +1,4 @@
-import { endpointName, legEndText, outcomeText, type EstateIndex } from '../calls/engine';
+import { endpointName, legEndText, outcomeText, type EstateIndex, type Outcome } from '../calls/engine';
 import { toneOf, type Strip, type StripLane, type StripSegment } from '../calls/views';
 import type { Ms } from '../estate';
 import { outcomeOf } from './replay';
@@ -21,9 +21,12 @@ function segmentsOf(leg: RecordedLeg, isTalk: boolean, horizonMs: Ms): readonly 
 
 const seconds = (ms: Ms): string => `${(ms / 1000).toFixed(1).replace(/\.0$/, '')} s`;
 
-/** A call that went, as its strip: what rang when, and how it ended. */
-export function recordStrip(index: EstateIndex, record: CallRecord): Strip {
-  const outcome = outcomeOf(index, record);
+/** A call that went, as its strip: what rang when, and how it ended. @param outcome where more than the record is known */
+export function recordStrip(
+  index: EstateIndex,
+  record: CallRecord,
+  outcome: Outcome = outcomeOf(index, record),
+): Strip {
   const last = Math.max(record.atMs, ...record.legs.map(({ endMs }) => endMs), 1000);
   const horizonMs = last + Math.min(TALK_SHOWN_MS, Math.max(1000, record.talkMs));
   const lanes = record.legs.map((leg): StripLane => {

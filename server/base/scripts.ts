@@ -3,6 +3,8 @@ import { join, resolve } from 'node:path';
 /** What runs in a process or thread of its own: `bin/steps.mjs` bundles the same for `npm start`. */
 export type Script =
   | 'standins/main.ts'
+  | 'server/calls/worker.ts'
+  | 'server/calls/import-worker.ts'
   | 'server/desks/worker.ts'
   | 'server/findings/worker.ts'
   | 'server/promises/worker.ts'

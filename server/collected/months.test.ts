@@ -85,6 +85,7 @@ test('the application itself can neither write nor delete call records; it notes
 test('a call is found by when it began and its id together', () => {
   const startedAt = new Date('2026-11-24T18:00:00.123Z');
   expect(readCallKey(callKey(startedAt, 'a~b c'))).toEqual({ startedAt, id: 'a~b c' });
-  for (const bad of ['', '~', 'x~y', '12', `1~${'y'.repeat(81)}`]) expect(readCallKey(bad)).toBeNull();
+  for (const bad of ['', '~', 'cx~y', 'c12', '12~y', `c1~${'y'.repeat(81)}`])
+    expect(readCallKey(bad)).toBeNull();
   expect(monthOf(new Date('2026-12-31T23:59:59Z'), 1)).toEqual(new Date('2027-01-01T00:00:00Z'));
 });

@@ -5,6 +5,7 @@ import { legEndText, OUTCOME_KINDS, type OutcomeKind } from '../../core/calls/en
 import { readRecords, type CallRecord } from '../../core/records';
 import type { Queryable } from '../db';
 import type { LiveEstate } from '../estate';
+import { calledAt } from './called';
 import { callKey, readCallKey } from './queries';
 
 const PAGE = 50;
@@ -123,13 +124,6 @@ export function rowOf(live: LiveEstate, row: RowDataPacket): CallRow | null {
     const label = owner?.endpoints.find(({ id }) => id === endpoint)?.label;
     return owner && label ? `${owner.name}: ${label}` : endpoint;
   };
-  const called = index.destinations.get(record.to);
-  const calledName =
-    called?.kind === 'line'
-      ? called.person.name
-      : called?.kind === 'group'
-        ? called.group.name
-        : (called?.menu.name ?? null);
   return {
     id: record.id,
     key: callKey(row.started_at as Date, record.id),
@@ -138,7 +132,7 @@ export function rowOf(live: LiveEstate, row: RowDataPacket): CallRow | null {
     at: new Date(record.startMs).toISOString(),
     from: record.from,
     to: record.to,
-    toName: calledName,
+    toName: calledAt(index, record.to)?.name ?? null,
     outcome: record.outcome,
     atMs: record.atMs,
     talkMs: record.talkMs,

@@ -43,11 +43,11 @@ export const callRow = (record: CallRecord, importId: number | null): readonly u
   recordLine(record),
 ];
 
-/** Names one call: when it began and its id, as both together find it. */
-export const callKey = (startedAt: Date, id: string): string => `${startedAt.getTime()}~${id}`;
+/** Names one call: when it began and its id, as both together find it; the letter, so that it is taken for no number. */
+export const callKey = (startedAt: Date, id: string): string => `c${startedAt.getTime()}~${id}`;
 /** @returns null where it is no such name */
 export function readCallKey(key: string): { readonly startedAt: Date; readonly id: string } | null {
-  const [, ms, id] = /^(\d{1,15})~(.{1,80})$/s.exec(key) ?? [];
+  const [, ms, id] = /^c(\d{1,15})~(.{1,80})$/s.exec(key) ?? [];
   return ms === undefined || id === undefined ? null : { startedAt: new Date(Number(ms)), id };
 }
 

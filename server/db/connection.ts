@@ -11,6 +11,8 @@ export type Tx = Queryable & {
   readonly inTransaction: true;
   /** From here on all that is written bears one instant: what was, is as it was before or after all of it. */
   readonly fixTime: () => Promise<void>;
+  /** From here on all that is written bears this instant, for made-up history; null: that of the clock again. */
+  readonly atTime: (at: Date | null) => Promise<void>;
 };
 
 /** How the database is, as far as is known without asking it. */
@@ -87,9 +89,15 @@ export const dbEnv = (config: DbConfig): Readonly<Record<string, string>> => ({
 });
 
 /** The same database as the account that makes its tables. */
-export const asOwner = ({ owner, keeper: _keeper, ...config }: DbConfig): DbConfig => ({ ...config, ...owner });
+export const asOwner = ({ owner, keeper: _keeper, ...config }: DbConfig): DbConfig => ({
+  ...config,
+  ...owner,
+});
 /** The same database as the account that keeps call records. */
-export const asKeeper = ({ keeper, owner: _owner, ...config }: DbConfig): DbConfig => ({ ...config, ...keeper });
+export const asKeeper = ({ keeper, owner: _owner, ...config }: DbConfig): DbConfig => ({
+  ...config,
+  ...keeper,
+});
 
 /** The database could not be asked now: too many wait for it, or it does not answer. Nothing was written. */
 export class DatabaseBusy extends Error {
@@ -350,6 +358,12 @@ async function within<T>(
       fixTime: async () => {
         state.timeFixed = true;
         await connection.query('SET @@timestamp = UNIX_TIMESTAMP(NOW(6))');
+      },
+      atTime: async (at) => {
+        state.timeFixed = true;
+        await (at === null
+          ? connection.query('SET @@timestamp = DEFAULT')
+          : connection.query('SET @@timestamp = ?', [at.getTime() / 1000]));
       },
       query: connection.query.bind(connection),
       execute: connection.execute.bind(connection),

@@ -83,6 +83,10 @@ export type RecordKind =
   | 'round-restored'
   | 'never-call-added'
   | 'never-call-removed'
+  | 'tariff-added'
+  | 'tariff-removed'
+  | 'calls-imported'
+  | 'calls-import-removed'
   | 'desk-sign-off'
   | 'signed-in';
 

@@ -1,0 +1,2 @@
+export { callRoutes } from './routes';
+export { lookThroughNights, watchNights } from './night';
