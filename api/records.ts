@@ -133,3 +133,19 @@ export interface NightRow {
 export interface NightsPage {
   readonly nights: readonly NightRow[];
 }
+
+/** A part of the week’s letter: a heading with sentences below it, each leading to its page where there is one. */
+export interface LetterPart {
+  readonly title: string;
+  readonly lines: readonly { readonly says: string; readonly href: string | null }[];
+}
+/** What was lost and why, what changed, what is owed. */
+export interface LetterPage {
+  readonly organisation: string;
+  /** "YYYY-MM-DD": its Monday, and its Sunday. */
+  readonly from: string;
+  readonly to: string;
+  /** Whether the week is over. */
+  readonly isWhole: boolean;
+  readonly parts: readonly LetterPart[];
+}

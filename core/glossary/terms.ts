@@ -351,6 +351,23 @@ export const TERMS = [
     also: ['do not call', 'opt out', 'suppression'],
   },
   {
+    id: 'erlang',
+    term: 'Erlang',
+    means:
+      'How many channels are taken on average: one erlang is one channel taken all the time. Erlang B says how often a call finds none free.',
+    example:
+      '30 calls an hour of 4 minutes are 2 erlangs; 7 channels leave one call in three hundred without.',
+    also: ['traffic', 'erlang b', 'busy hour'],
+  },
+  {
+    id: 'answer-times',
+    term: 'Answer times',
+    means:
+      'How long phones ring until somebody answers, counted fairly: a phone that stopped ringing before tells only that nobody had answered until then (Kaplan and Meier).',
+    example: '80 % of those who answer at all do so within 14 s; five more seconds bring 3 % more.',
+    also: ['ring time', 'time to answer', 'survival'],
+  },
+  {
     id: 'erlang-c',
     term: 'Erlang C and A',
     means:

@@ -32,6 +32,7 @@ export {
   channelsTaken,
   legOverMs,
   trafficOf,
+  trunkOfLeg,
   type Taken,
   type TrunkHour,
   type TrunkTraffic,

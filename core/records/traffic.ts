@@ -16,7 +16,7 @@ export interface Taken {
 }
 
 /** The trunk of a leg to the public network: as it was written down, else the first that carries such numbers. */
-function trunkOf(index: EstateIndex, leg: Pick<RecordedLeg, 'endpoint' | 'trunk'>): string | null {
+export function trunkOfLeg(index: EstateIndex, leg: Pick<RecordedLeg, 'endpoint' | 'trunk'>): string | null {
   if (leg.trunk !== undefined) return leg.trunk;
   const number =
     index.endpoints.get(leg.endpoint)?.number ?? (/^\+\d+$/.test(leg.endpoint) ? leg.endpoint : null);
@@ -50,7 +50,7 @@ export function channelsTaken(index: EstateIndex, record: CallRecord): readonly 
     });
   for (const leg of record.legs) {
     if (leg.dialledMs === leg.endMs && NOT_DIALLED_ENDS.includes(leg.end)) continue;
-    const trunk = trunkOf(index, leg);
+    const trunk = trunkOfLeg(index, leg);
     if (trunk === null) continue;
     const toMs = startMs + legOverMs(record, leg);
     taken.push({ trunk, fromMs: startMs + leg.dialledMs, toMs, isSecond: came !== null });
@@ -125,7 +125,7 @@ export function trafficOf(index: EstateIndex, records: readonly CallRecord[]): r
       }
     for (const leg of record.legs) {
       if (leg.end !== 'no-channel' && leg.end !== 'no-route') continue;
-      const trunk = trunkOf(index, leg);
+      const trunk = trunkOfLeg(index, leg);
       if (trunk !== null) hourOf(trunk, record.startMs + leg.dialledMs).known.blocked += 1;
     }
   }

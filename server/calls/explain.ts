@@ -150,6 +150,6 @@ async function sayThen(
     }
   }
   if (version.fromMs !== null && version.by !== '' && startMs - version.fromMs < 7 * 86_400_000)
-    says.push(`The estate of then stood since ${sayMoment(version.fromMs, estate.timeZone)}.`);
+    says.push(`Nothing had been changed since ${sayMoment(version.fromMs, estate.timeZone)}.`);
   return says;
 }

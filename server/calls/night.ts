@@ -3,7 +3,15 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { Logger } from 'pino';
 import type { NightRow } from '../../api/records';
 import { endpointName, type EstateIndex } from '../../core/calls/engine';
-import { patternsOf, type CallRecord, type Explained, type Trait, type TraitCall } from '../../core/records';
+import { MODELS } from '../../core/devices/phones';
+import {
+  patternsOf,
+  trunkOfLeg,
+  type CallRecord,
+  type Explained,
+  type Trait,
+  type TraitCall,
+} from '../../core/records';
 import { zoneNamed } from '../../core/zones';
 import { recordIn } from '../collected';
 import { aboutError, onceAMinute } from '../base';
@@ -74,27 +82,45 @@ export async function lookThroughNights(services: Needs): Promise<readonly strin
   return done;
 }
 
-const CLASS_OF_HOUR = (ms: number, timeZone: string): string =>
+const hourAt = (ms: number, timeZone: string): string =>
   DateTime.fromMillis(ms, { zone: zoneNamed(timeZone) }).toFormat('HH');
 
-/** What a call had: the phones that it came to or should have, their models, sites and firmware, its trunks, its hour. */
+/**
+ * What a call had: the phones that it came to or should have, their models, sites and firmware, its trunks, its hour,
+ * and each trunk in that hour.
+ */
 function traitsOf(index: EstateIndex, record: CallRecord, explained: Explained): readonly Trait[] {
   const { devices = [], sites = [], trunks, timeZone } = index.estate;
   const phones = [...new Set(explained.legs.map(({ endpoint }) => endpoint))];
   const own = phones.flatMap((id) => devices.find(({ endpoint }) => endpoint === id) ?? []);
   const named = (kind: string, id: string | undefined, name?: string): Trait[] =>
     id === undefined ? [] : [{ kind, id, name: name ?? id }];
-  const hour = CLASS_OF_HOUR(record.startMs, timeZone);
+  const hour = hourAt(record.startMs, timeZone);
+  const hours = `${hour}:00 to ${hour}:59`;
+  const carried = new Set(
+    explained.legs.flatMap(({ planned, went }) =>
+      [planned, went].flatMap((leg) => (leg ? (trunkOfLeg(index, leg) ?? []) : [])),
+    ),
+  );
   return [
     ...phones.flatMap((id) => named('phone', id, endpointName(index, id))),
-    ...own.flatMap(({ model, site, firmware }) => [
-      ...named('model', model),
-      ...named('site', site, sites.find(({ id }) => id === site)?.name),
-      ...named('firmware', firmware === undefined ? undefined : `${model} ${firmware}`),
-    ]),
-    ...record.legs.flatMap(({ trunk }) => named('trunk', trunk, trunks.find(({ id }) => id === trunk)?.name)),
+    ...own.flatMap(({ model, site, firmware }) => {
+      const name = MODELS.find(({ id }) => id === model)?.name;
+      return [
+        ...named('model', model, name),
+        ...named('site', site, sites.find(({ id }) => id === site)?.name),
+        ...named('firmware', firmware === undefined ? undefined : `${name ?? model} ${firmware}`),
+      ];
+    }),
+    ...[...carried].flatMap((trunk) => {
+      const name = trunks.find(({ id }) => id === trunk)?.name ?? trunk;
+      return [
+        ...named('trunk', trunk, name),
+        ...named('trunk at that hour', `${trunk} ${hour}`, `${name}, ${hours}`),
+      ];
+    }),
     ...named('system', record.system),
-    ...named('hour', hour, `${hour}:00 to ${hour}:59`),
+    ...named('hour', hour, hours),
   ];
 }
 

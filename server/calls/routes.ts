@@ -1,3 +1,4 @@
+import { maskDeep } from '../../core/privacy';
 import type { Route } from '../http';
 import { refusal, ROLES } from '../base';
 import { addSlate, putEntries, readEntries, readSlate } from '../slates';
@@ -15,6 +16,7 @@ import {
 } from './analysis';
 import { callsAround, explainOne } from './explain';
 import { callsGoing } from './going';
+import { letterAsPdf, letterOf } from './letter';
 import { nightRows } from './night';
 import { addTariff, removeTariff, tariffOf, tariffRows } from './tariffs';
 
@@ -180,5 +182,27 @@ export const callRoutes: readonly Route[] = [
     handle: async ({ services }) => ({
       body: { nights: await nightRows(services.db) } satisfies NightsPage,
     }),
+  },
+  {
+    /** The week’s letter: `?week=` one of its days, `?form=pdf` or `json` as a file. */
+    method: 'GET',
+    path: '/api/calls/letter',
+    roles: ['specialist', 'manager'],
+    handle: async ({ services, query, account }) => {
+      const { index } = await services.store.current();
+      const whole = await letterOf(services, query.week);
+      // Files are not masked on their way out.
+      const letter =
+        account.role === 'specialist' ? whole : maskDeep(whole, (number) => index.destinations.has(number));
+      const file = (type: string, form: string) => ({
+        'Content-Type': type,
+        'Content-Disposition': `attachment; filename="week-${letter.from}.${form}"`,
+      });
+      if (query.form === 'pdf')
+        return { bytes: await letterAsPdf(letter), headers: file('application/pdf', 'pdf') };
+      if (query.form === 'json')
+        return { text: `${JSON.stringify(letter, null, 1)}\n`, headers: file('application/json', 'json') };
+      return { body: letter };
+    },
   },
 ];

@@ -1,7 +1,6 @@
 import { useDeferredValue, useState } from 'react';
 import { View } from 'react-native';
-import type { CallRow } from '../../api/calls';
-import { showNumber } from '../../core/calls/dialling';
+import type { CallRow, Went } from '../../api/calls';
 import { isLost, type OutcomeKind } from '../../core/calls/engine';
 import { messageOf } from '../data/api';
 import { useCalls } from '../data/calls';
@@ -9,43 +8,67 @@ import { fetchFile } from '../data/files';
 import { useCanEdit, useZone } from '../data/session';
 import { sayWhen } from '../desks/when';
 import { PageFrame } from '../kit/PageFrame';
-import { Button, Choice, Empty, Fold, Refused, Section, Skeleton, Trouble } from '../kit/parts';
+import {
+  Button,
+  Choice,
+  Empty,
+  Fold,
+  LinkRow,
+  LinkRows,
+  Refused,
+  Section,
+  Skeleton,
+  Trouble,
+} from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
-import { space, usePalette } from '../kit/theme';
-import { Words } from '../kit/Words';
+import { useIsWide } from '../kit/theme';
+import { CallPages } from './CallPages';
+import { CallsTable } from './CallsTable';
+import { GoingPart } from './GoingPart';
+import { NO_SPAN, SpanPart, spanOf, type Span } from './SpanPart';
+import { OUTCOMES, sayAfter, sayLength, sayNumber, sayOutcome, WENT_WORDS } from './words';
 
-const OUTCOMES = [
-  ['answered', 'Answered'],
-  ['mailbox', 'Voicemail here'],
-  ['unanswered', 'Not answered'],
-  ['abandoned', 'Caller hung up'],
-  ['carrier-voicemail', 'Carrier’s voicemail'],
-  ['failed', 'Failed'],
-] as const satisfies readonly (readonly [OutcomeKind, string])[];
-type Which = (typeof OUTCOMES)[number][0] | 'all';
-const SAID: Partial<Record<OutcomeKind, string>> = Object.fromEntries(OUTCOMES);
-const seconds = (ms: number) => `${(ms / 1000).toFixed(ms < 10_000 ? 1 : 0)} s`;
+type Which = OutcomeKind | 'all';
 
-/** The calls that went over the phone system, each with what rang and how that ended. */
+/** The calls that went, each leading to how it went and how it should have; and those that are going on. */
 export function CallsScreen() {
   const [text, setText] = useState('');
   const [which, setWhich] = useState<Which>('all');
-  const search = useDeferredValue(text);
-  const canExport = useCanEdit();
+  const [went, setWent] = useState<Went | 'all'>('all');
+  const [span, setSpan] = useState<Span>(NO_SPAN);
   const [trouble, setTrouble] = useState<unknown>(null);
-  const calls = useCalls(search, which === 'all' ? null : which);
+  const search = useDeferredValue(text);
+  const zone = useZone();
+  const wide = useIsWide();
+  const canExport = useCanEdit();
+  const asked = spanOf(span, zone);
+  const calls = useCalls({
+    text: search,
+    outcome: which === 'all' ? null : which,
+    went: went === 'all' ? null : went,
+    from: asked?.from ?? null,
+    to: asked?.to ?? null,
+  });
   const rows = calls.data?.pages.flatMap((page) => page.calls) ?? [];
+  const isAll = search.trim() === '' && which === 'all' && went === 'all' && asked === null;
   const file = () => {
     setTrouble(null);
-    fetchFile('/api/calls', 'calls.jsonl').catch(setTrouble);
+    const query = asked ? `?from=${encodeURIComponent(asked.from)}&to=${encodeURIComponent(asked.to)}` : '';
+    fetchFile(`/api/calls${query}`, 'calls.jsonl').catch(setTrouble);
   };
   return (
     <PageFrame
       title="Calls"
       text="Calls that went over the phone system, the latest first"
       back={null}
-      aside={canExport ? <Button kind="quiet" label="Export the last day" onPress={file} /> : null}
+      aside={
+        canExport ? (
+          <Button kind="quiet" label={asked ? 'Export these hours' : 'Export the last day'} onPress={file} />
+        ) : null
+      }
     >
+      <CallPages path="/calls" />
+      <GoingPart />
       <Section>
         <Refused error={trouble} />
         <SearchField
@@ -54,15 +77,32 @@ export function CallsScreen() {
           value={text}
           onChange={setText}
         />
-        <Choice
-          label="How they ended"
-          value={which}
-          options={[
-            { value: 'all' as Which, label: 'All' },
-            ...OUTCOMES.map(([value, label]) => ({ value: value as Which, label })),
-          ]}
-          onChange={setWhich}
-        />
+        <Fold title={isAll || search.trim() !== '' ? 'Narrow down' : 'Narrowed down'}>
+          <Section>
+            <SpanPart span={span} onSpan={setSpan} />
+            <Choice
+              label="How they ended"
+              value={which}
+              options={[
+                { value: 'all' as Which, label: 'However they ended' },
+                ...OUTCOMES.map(([value, label]) => ({ value: value as Which, label })),
+              ]}
+              onChange={setWhich}
+            />
+            <Choice
+              label="Whether they went as planned"
+              value={went}
+              options={[
+                { value: 'all' as const, label: 'However they went' },
+                ...(Object.entries(WENT_WORDS) as [Went, string][]).map(([value, label]) => ({
+                  value,
+                  label,
+                })),
+              ]}
+              onChange={setWent}
+            />
+          </Section>
+        </Fold>
         {calls.isError ? (
           <Trouble message={messageOf(calls.error)} retry={() => void calls.refetch()} />
         ) : calls.isPending ? (
@@ -71,70 +111,49 @@ export function CallsScreen() {
           <Empty
             title="No calls"
             text={
-              search.trim() === '' && which === 'all'
+              isAll
                 ? 'Calls are kept from the first one on that goes over the phone system.'
                 : 'No call that is kept fits this.'
             }
           />
+        ) : wide ? (
+          <CallsTable rows={rows} />
         ) : (
-          <View role="list">
+          <LinkRows>
             {rows.map((row) => (
-              <CallLine key={row.id} row={row} />
+              <CallLine key={row.key} row={row} zone={zone} />
             ))}
-          </View>
+          </LinkRows>
         )}
         {calls.hasNextPage ? (
-          <Button
-            label="Show more"
-            busy={calls.isFetchingNextPage}
-            onPress={() => void calls.fetchNextPage()}
-          />
+          <View style={{ flexDirection: 'row' }}>
+            <Button
+              label="Show more"
+              busy={calls.isFetchingNextPage}
+              onPress={() => void calls.fetchNextPage()}
+            />
+          </View>
         ) : null}
       </Section>
     </PageFrame>
   );
 }
 
-const sayNumber = (text: string) => (/^\+\d+$/.test(text) ? showNumber(text) : text);
-
-function CallLine({ row }: { readonly row: CallRow }) {
-  const palette = usePalette();
-  const zone = useZone();
-  const { from, to, toName, outcome, answeredBy, atMs, talkMs, legs } = row;
+function CallLine({ row, zone }: { readonly row: CallRow; readonly zone: string }) {
+  const { from, to, toName, outcome, answeredBy, atMs, talkMs } = row;
+  const end = answeredBy
+    ? `${outcome === 'answered' ? 'Answered at' : `${sayOutcome(outcome)}:`} ${answeredBy}`
+    : sayOutcome(outcome);
   return (
-    <View
-      role="listitem"
-      style={{ paddingVertical: space(2), borderBottomWidth: 1, borderColor: palette.line, gap: 2 }}
-    >
-      <Words>
-        {`${sayWhen(row.at, zone)}: from ${from === null ? 'a withheld number' : sayNumber(from)} to `}
-        <Words strong>{toName ?? sayNumber(to)}</Words>
-      </Words>
-      <Words tone={isLost(outcome) ? 'rust' : 'ink'}>
-        {[
-          answeredBy
-            ? `Answered at ${answeredBy} after ${seconds(atMs)}`
-            : `${SAID[outcome] ?? outcome} after ${seconds(atMs)}`,
-          talkMs > 0 ? `talked ${seconds(talkMs)}` : '',
-        ]
-          .filter(Boolean)
-          .join(', ')}
-      </Words>
-      {legs.length > 0 ? (
-        <Fold title={`What rang: ${legs.length === 1 ? 'one phone' : `${legs.length} phones`}`}>
-          <View role="list" style={{ paddingHorizontal: space(4), gap: space(1) }}>
-            {legs.map((leg, n) => (
-              <View role="listitem" key={n}>
-                <Words size="small">
-                  {`${leg.name}: dialled at ${seconds(leg.dialledMs)}, ${
-                    leg.alertMs === null ? 'never rang' : `rang from ${seconds(leg.alertMs)}`
-                  }, ${leg.end} at ${seconds(leg.endMs)}`}
-                </Words>
-              </View>
-            ))}
-          </View>
-        </Fold>
-      ) : null}
-    </View>
+    <LinkRow
+      href={`/calls/${encodeURIComponent(row.key)}`}
+      title={`${sayWhen(row.at, zone)}  ${toName ?? sayNumber(to)}`}
+      text={[
+        `From ${from === null ? 'a withheld number' : sayNumber(from)}`,
+        `${isLost(outcome) ? 'Lost: ' : ''}${end} ${sayAfter(atMs)}`,
+        ...(talkMs > 0 ? [`${outcome === 'mailbox' ? 'recorded' : 'talked'} ${sayLength(talkMs)}`] : []),
+        ...(row.went === 'otherwise' ? ['not as planned'] : []),
+      ].join(' · ')}
+    />
   );
 }

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
+import { SlateCallsPart } from '../calls/SlateCallsPart';
 import { messageOf } from '../data/api';
 import { isOpen, useSlate, useSlateWork } from '../data/slates';
 import { useSession, useZone } from '../data/session';
@@ -100,6 +101,7 @@ function SlateView({ page }: { readonly page: SlatePage }) {
         {isOpen(slate) ? (
           <View style={column}>
             <ImpactPart slate={slate.id} version={slate.version} size={slate.size} />
+            {slate.size > 0 ? <SlateCallsPart slate={slate.id} version={slate.version} /> : null}
           </View>
         ) : null}
       </View>

@@ -17,6 +17,9 @@ export const isApiError = (error: unknown): error is ApiError =>
 export const faultOf = (error: unknown, path: string): string | null =>
   isApiError(error) ? (error.faults.find((fault) => fault.path === path)?.message ?? null) : null;
 
+/** All that is wrong with what was sent, with its paths; none where the error says no more than itself. */
+export const faultsOf = (error: unknown): readonly Fault[] => (isApiError(error) ? error.faults : []);
+
 /** An error that stands beside no field, to be told by itself; else null. */
 export const besideNoField = (error: unknown): unknown =>
   isApiError(error) && error.faults.length > 0 ? null : error;

@@ -6,6 +6,7 @@ import { DateTime } from 'luxon';
 import { showNumbersIn } from '../../core/calls/dialling';
 import { zoneNamed } from '../../core/zones';
 import type { Cause } from '../../core/assurance/diagnosis';
+import { AroundPart } from '../calls/AroundPart';
 import { api, messageOf } from '../data/api';
 import { personKey, usePersonPage } from '../data/data';
 import { mendEntries } from '../data/findings';
@@ -97,6 +98,7 @@ export function TroubleshootScreen({ id }: { readonly id: string }) {
           </Words>
         ) : null}
       </Section>
+      {typeof at === 'number' ? <AroundPart person={id} at={at} /> : null}
       {complaint && at !== undefined && (isOld || answer.isPending) ? <Skeleton rows={3} /> : null}
       {complaint && at === undefined ? (
         <Section>
