@@ -1,6 +1,7 @@
 import type { OutcomeKind } from '../core/calls/engine';
 import type { Strip } from '../core/calls/views';
 import type { LegBeside } from '../core/records';
+import type { ImportFound } from './call-imports';
 
 /** Whether a call went as the estate of then has it; `unsure`: not enough is known of it. */
 export const WENT = ['planned', 'otherwise', 'unsure'] as const;
@@ -79,4 +80,22 @@ export interface CallGoing {
   readonly where: string | null;
   /** The rule by which it goes. */
   readonly rule: string | null;
+}
+
+/** A file of calls that is being taken in, or was. */
+export interface CallImport {
+  readonly id: number;
+  readonly name: string;
+  readonly who: string;
+  readonly at: string;
+  readonly state: 'sending' | 'looking' | 'looked' | 'taking' | 'stopped' | 'taken' | 'failed' | 'removed';
+  readonly bytes: number;
+  /** Rows gone through, and calls written, so far. */
+  readonly rows: number;
+  readonly calls: number;
+  /** Calls that were not there before. */
+  readonly added: number;
+  /** null: the file was not looked through yet. */
+  readonly found: Omit<ImportFound, 'sample'> | null;
+  readonly sample: readonly CallRow[];
 }

@@ -24,7 +24,7 @@ import { objectRoutes } from './objects';
 import { diagnosisRoutes, peopleRoutes, personPhoneRoutes } from './people';
 import { organisationRoutes } from './organisation';
 import { ownRoutes } from './own';
-import { callRoutes } from './calls';
+import { callImportRoutes, callRoutes } from './calls';
 import { collectedRoutes } from './collected';
 import { lineRoutes } from './lines';
 import { networkRoutes } from './networks';
@@ -78,6 +78,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...neverCallRoutes,
   ...safetyRoutes,
   ...callRoutes,
+  ...callImportRoutes,
   ...collectedRoutes,
   ...liveRoutes,
   ...ownRoutes,

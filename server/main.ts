@@ -9,7 +9,7 @@ import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
-import { watchNights } from './calls';
+import { takeUpCallImports, watchNights } from './calls';
 import { keepMonths, openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
 import { soundOf } from './recordings';
@@ -125,6 +125,9 @@ async function main(): Promise<void> {
     };
     if (process.connected) process.send?.('listening');
     void takeUpImports(services(), log);
+    void takeUpCallImports(services()).catch((error: unknown) =>
+      log.warn({ err: error }, 'files of calls that were left could not be taken up'),
+    );
     void keepMonths(db, keeper, now().getTime()).catch((error: unknown) =>
       log.warn({ err: error }, 'months of calls could not be parted off'),
     );

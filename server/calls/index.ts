@@ -1,2 +1,4 @@
 export { callRoutes } from './routes';
 export { lookThroughNights, watchNights } from './night';
+export { callImportRoutes } from './import-routes';
+export { takeUpCallImports } from './imports';

@@ -1,7 +1,7 @@
 export { calledAt } from './called';
 export { keepMonths, openCollector, type Collector } from './collector';
 export { collectedRoutes } from './routes';
-export { recordIn, rowOf } from './page';
+export { listed, recordIn, rowOf } from './page';
 export { partOffMonths } from './months';
-export { callKey, readCallKey } from './queries';
+export { callKey, deleteInParts, readCallKey } from './queries';
 export { forgetOlder, putCalls, readCalls, readRegistrationChanges, REGISTRATION_STATES } from './queries';

@@ -116,9 +116,17 @@ export function recordIn(body: unknown): CallRecord | null {
 
 /** A call as it is listed. */
 export function rowOf(live: LiveEstate, row: RowDataPacket): CallRow | null {
-  const { index, finder } = live;
   const record = recordIn(row.body);
-  if (!record) return null;
+  return record && listed(live, record, (row.went ?? null) as Went | null, row.import_id !== null);
+}
+
+/** A record as it is listed. */
+export function listed(
+  { index, finder }: LiveEstate,
+  record: CallRecord,
+  went: Went | null,
+  isImported: boolean,
+): CallRow {
   const nameOf = (endpoint: string): string => {
     const owner = finder.ownerOf(endpoint);
     const label = owner?.endpoints.find(({ id }) => id === endpoint)?.label;
@@ -126,9 +134,9 @@ export function rowOf(live: LiveEstate, row: RowDataPacket): CallRow | null {
   };
   return {
     id: record.id,
-    key: callKey(row.started_at as Date, record.id),
-    went: (row.went ?? null) as Went | null,
-    isImported: row.import_id !== null,
+    key: callKey(new Date(record.startMs), record.id),
+    went,
+    isImported,
     at: new Date(record.startMs).toISOString(),
     from: record.from,
     to: record.to,
