@@ -129,6 +129,8 @@ export interface NightRow {
   readonly unsure: number;
   readonly patterns: readonly Pattern[];
   readonly reasons: readonly { readonly says: string; readonly calls: number }[];
+  /** What the calls of the last weeks say that somebody should see: only of the latest day. */
+  readonly signs?: readonly { readonly says: string; readonly href: string }[];
 }
 export interface NightsPage {
   readonly nights: readonly NightRow[];

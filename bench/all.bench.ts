@@ -10,6 +10,7 @@ import mysql from 'mysql2/promise';
 import type { Estate } from '../core/estate';
 import { asOwner, dbConfig, dbEnv } from '../server/db';
 import { skerrowSoundFerries } from '../demo/skerrow';
+import { callsBench } from './calls.bench';
 import { changesBench } from './changes.bench';
 import { diallingBench } from './dialling.bench';
 import { engineBench } from './engine.bench';
@@ -271,6 +272,7 @@ async function main(): Promise<void> {
   await phonesBench(line);
   await changesBench(line);
   await seatsBench(line);
+  await callsBench(line);
   const config = dbConfig();
   const { database: _own, owner: _owner, ...server } = asOwner(config);
   const database = `hostler_bench_${randomBytes(6).toString('hex')}`;

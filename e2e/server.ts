@@ -61,6 +61,7 @@ export const test = base.extend<
         // Any free port: several servers run side by side.
         HOSTLER_SIP_PORT: '0',
         HOSTLER_KEY_FILE: join(folder, 'keys.json'),
+        HOSTLER_SPOOL: join(folder, 'spool'),
         HOSTLER_DEMO_PASSWORD: PASSWORD,
         HOSTLER_ACCOUNTS_FILE: join(folder, 'accounts.json'),
       };

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { demoPast, type DemoPast } from '../demo/calls';
 import type { Estate } from '../core/estate';
 import { partOffMonths, putCalls } from './collected';
@@ -6,6 +8,7 @@ import { updatePeople, writeEstate } from './estate';
 import { addRecord } from './record';
 
 const AT_ONCE = 1000;
+const TARIFF = resolve(__dirname, '../demo/tariff.csv');
 
 /** Six weeks of made-up calls, before the estate that they went by is there: done again, it does no harm. */
 export async function demoCalls(keeper: Queryable, estate: Estate, now: Date): Promise<DemoPast> {
@@ -45,4 +48,11 @@ export async function demoHistory(tx: Tx, past: DemoPast): Promise<void> {
       [new Date(atMs), endpoint, endpoint, state, 'udp'],
     );
   await tx.atTime(null);
+  await tx.execute('INSERT INTO tariff (name, currency, source, who, at) VALUES (?, ?, ?, ?, ?)', [
+    'Terminal and overseas trunks',
+    'CAD',
+    readFileSync(TARIFF, 'utf8'),
+    'set-up',
+    new Date(),
+  ]);
 }

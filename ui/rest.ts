@@ -17,6 +17,7 @@ export { CallScreen } from './calls/CallScreen';
 export { CallsScreen } from './calls/CallsScreen';
 export { CarriersScreen } from './calls/CarriersScreen';
 export { CostScreen } from './calls/CostScreen';
+export { ImportCallsScreen } from './calls/ImportCallsScreen';
 export { LetterScreen } from './calls/LetterScreen';
 export { LostScreen } from './calls/LostScreen';
 export { NightsScreen } from './calls/NightsScreen';

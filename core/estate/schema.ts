@@ -98,6 +98,7 @@ export const endpointSchema = choose((value: unknown): AnySchema => {
     offAnswerMs: isNumber ? ms() : only('a mobile or landline'),
     wakes: kind === 'mobile-app' ? flag() : only('a softphone on a mobile'),
     wakeMs: kind === 'mobile-app' ? ms() : only('a softphone on a mobile'),
+    knownAs: isNumber ? flag() : only('a mobile or landline'),
     place: maybe(saidPlaceSchema()),
     path: kind === 'mobile-app' || kind === 'desktop-app' ? maybe(appPathSchema) : only('a softphone'),
   });

@@ -237,6 +237,8 @@ export interface Endpoint {
   readonly offAnswerMs?: Ms;
   readonly wakes?: boolean;
   readonly wakeMs?: Ms;
+  /** Of a mobile or landline: whether a call from its number counts as one of its owner’s, from inside. */
+  readonly knownAs?: boolean;
   /** Of a softphone: how it gets through from outside. */
   readonly path?: AppPath;
   /** Of a softphone or a phone outside: where it is, as somebody said. */

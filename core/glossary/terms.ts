@@ -354,16 +354,16 @@ export const TERMS = [
     id: 'erlang',
     term: 'Erlang',
     means:
-      'How many channels are taken on average: one erlang is one channel taken all the time. Erlang B says how often a call finds none free.',
+      'How many channels are taken on average, where one channel that is taken all the time is one erlang.',
     example:
-      '30 calls an hour of 4 minutes are 2 erlangs; 7 channels leave one call in three hundred without.',
+      '30 calls an hour of 4 minutes are 2 erlangs; by Erlang B 7 channels leave one call in three hundred without.',
     also: ['traffic', 'erlang b', 'busy hour'],
   },
   {
     id: 'answer-times',
     term: 'Answer times',
     means:
-      'How long phones ring until somebody answers, counted fairly: a phone that stopped ringing before tells only that nobody had answered until then (Kaplan and Meier).',
+      'How long phones ring until somebody answers, where a phone that stopped before counts only up to then (Kaplan and Meier).',
     example: '80 % of those who answer at all do so within 14 s; five more seconds bring 3 % more.',
     also: ['ring time', 'time to answer', 'survival'],
   },

@@ -324,3 +324,38 @@ export async function lostPage(services: Services, days: number): Promise<LostPa
     hours: hours.map(([calls, lost], hour) => ({ hour, calls, lost })),
   };
 }
+
+const SIGN_DAYS = 28;
+/** Blocked more often than one call in a hundred. */
+const TOO_OFTEN = 0.01;
+/** What the calls of the last weeks say that somebody should see: a carrier that changed, a trunk that is too small. */
+export async function signsOf(
+  services: Pick<Services, 'db' | 'store' | 'now'>,
+): Promise<readonly { readonly says: string; readonly href: string }[]> {
+  const { db, store } = services;
+  const live = await store.current();
+  const { fromMs, toMs } = span(services, SIGN_DAYS);
+  const estate = shared(live);
+  const { people } = live.estate;
+  const carriers = await ofCalls(db, 'carriers', { fromMs, toMs, estate });
+  const { now: trunks } = await ofCalls(db, 'traffic', { fromMs, toMs, estate, entries: null });
+  const changed = carriers.filter((carrier) => {
+    const isChanged = [carrier.setup, carrier.offAnswer, carrier.pickUp].some(
+      (measured) => measured?.changed,
+    );
+    const proposed = proposedTimes(carrier);
+    return isChanged && people.some((person) => withMeasuredTimes(person, carrier.prefix, proposed) !== null);
+  });
+  const small = trunks.filter(({ blockedNow }) => blockedNow > TOO_OFTEN);
+  const nameOf = (id: string) => live.estate.trunks.find((trunk) => trunk.id === id)?.name ?? id;
+  return [
+    ...changed.map(({ prefix }) => ({
+      says: `The carrier of ${prefix}… takes calls at other times than are set`,
+      href: '/calls/carriers',
+    })),
+    ...small.map(({ trunk, channelsForOne }) => ({
+      says: `${nameOf(trunk)} is too small for its busiest hour: ${channelsForOne ?? 'more than 10,000'} channels are needed`,
+      href: '/calls/traffic',
+    })),
+  ];
+}

@@ -134,7 +134,7 @@ async function sayThen(
     if (!person || !rule?.when.status) continue;
     const name = index.statuses.get(person.status) ?? person.status;
     let next: Version | null = version;
-    for (let ahead = 0; next?.toMs != null && ahead < MOST_AHEAD; ahead += 1) {
+    for (let ahead = 0; next !== null && next.toMs !== null && ahead < MOST_AHEAD; ahead += 1) {
       const until: number = next.toMs;
       next = await past.at(until);
       const later = next?.index.people.get(person.id);

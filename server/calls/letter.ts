@@ -91,7 +91,9 @@ function lostLines(lost: readonly RowDataPacket[], index: Parameters<typeof call
   if (most.length === 0) return [line('No call was lost.')];
   return most.map(([to, n]) => {
     const called = calledAt(index, to);
-    const href = called?.person ? `/people/${encodeURIComponent(called.person)}` : null;
+    const href = called?.person
+      ? `/people/${encodeURIComponent(called.person)}`
+      : `/numbers/${encodeURIComponent(to)}`;
     return line(`${called?.name ?? to}: ${n} ${n === 1 ? 'call' : 'calls'}`, href);
   });
 }

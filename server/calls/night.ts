@@ -17,6 +17,7 @@ import { recordIn } from '../collected';
 import { aboutError, onceAMinute } from '../base';
 import { fromJson, inTransaction, toJson, type Db } from '../db';
 import type { Services } from '../http';
+import { signsOf } from './analysis';
 import { explainRecord } from './explain';
 import { openPast, type Past } from './then';
 
@@ -38,15 +39,19 @@ function dayOf(ms: number, timeZone: string, back = 0) {
   return { name: day.toISODate() ?? '', fromMs: day.toMillis(), toMs: day.plus({ days: 1 }).toMillis() };
 }
 
-/** Takes a day for itself; whichever server is first has it. */
+/** Takes a day for itself; whichever server is first has it, and one that is silent for long loses it. */
 async function claim(db: Db, day: string, now: Date): Promise<boolean> {
-  const [result] = await db.execute<ResultSetHeader>(
-    `INSERT INTO call_night (day, begun_at) VALUES (?, ?)
-     ON DUPLICATE KEY UPDATE begun_at = IF(done_at IS NULL AND begun_at < ? - INTERVAL ${DEAD_AFTER_S} SECOND, VALUES(begun_at), begun_at)`,
-    [day, now, now],
+  const [made] = await db.execute<ResultSetHeader>(
+    'INSERT IGNORE INTO call_night (day, begun_at) VALUES (?, ?)',
+    [day, now],
   );
-  // One row: it was not there; two: it was taken over; none: it is another’s, or done.
-  return result.affectedRows > 0;
+  if (made.affectedRows > 0) return true;
+  const [taken] = await db.execute<ResultSetHeader>(
+    `UPDATE call_night SET begun_at = ?
+     WHERE day = ? AND done_at IS NULL AND begun_at < ? - INTERVAL ${DEAD_AFTER_S} SECOND`,
+    [now, day, now],
+  );
+  return taken.affectedRows > 0;
 }
 
 /**
@@ -71,7 +76,8 @@ export async function lookThroughNights(services: Needs): Promise<readonly strin
     const day = dayOf(nowMs, timeZone, back);
     if (known.has(day.name) || day.toMs <= (first.at as Date).getTime()) continue;
     if (!(await claim(db, day.name, now()))) continue;
-    const found = await lookThrough(services, day);
+    const looked = await lookThrough(services, day);
+    const found = back === 1 ? { ...looked, signs: await signsOf(services) } : looked;
     await db.execute('UPDATE call_night SET done_at = ?, found = ? WHERE day = ?', [
       now(),
       toJson(found),

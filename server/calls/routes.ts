@@ -53,7 +53,8 @@ const timesAsked = (query: SignedIn['query']): TimesAsked => {
 };
 /** A slate with its entries. @throws a refusal where there is none */
 async function slateIn({ services: { db } }: SignedIn, text: string | undefined) {
-  const slate = await readSlate(db, Number(text));
+  const id = Number(text);
+  const slate = Number.isSafeInteger(id) ? await readSlate(db, id) : null;
   if (!slate) throw refusal(404, 'There is no such slate.');
   return { id: slate.id, version: slate.version, entries: await readEntries(db, slate.id) };
 }
@@ -142,7 +143,7 @@ export const callRoutes: readonly Route[] = [
     path: '/api/calls/cost',
     roles: ROLES,
     handle: async ({ services, query }) => {
-      const tariff = await tariffOf(services.db, query.tariff === undefined ? null : Number(query.tariff));
+      const tariff = await tariffOf(services.db, query.tariff ?? null);
       return { body: await costWork(services, daysIn(query.days), tariff) };
     },
   },

@@ -17,8 +17,10 @@ const MOST_READ = 4;
 /** A tariff as calls are priced by it. @throws a refusal where there is none */
 export async function tariffOf(
   db: Db,
-  id: number | null,
+  text: string | null,
 ): Promise<{ readonly id: number; readonly tariff: Tariff }> {
+  const id = text === null ? null : Number(text);
+  if (id !== null && !Number.isSafeInteger(id)) throw refusal(404, 'There is no such tariff.');
   const [[row]] = await db.query<RowDataPacket[]>(
     `SELECT id, currency, source, at FROM tariff WHERE ${id === null ? '1 = 1' : 'id = ?'} ORDER BY id DESC LIMIT 1`,
     id === null ? [] : [id],
@@ -87,6 +89,7 @@ export async function addTariff({ services, account, body, query }: SignedIn) {
 
 export async function removeTariff({ services, account, params }: SignedIn) {
   const id = Number(params.id);
+  if (!Number.isSafeInteger(id)) throw refusal(404, 'There is no such tariff.');
   await inTransaction(services.db, async (tx) => {
     const [[row]] = await tx.query<RowDataPacket[]>('SELECT name FROM tariff WHERE id = ? FOR UPDATE', [id]);
     if (!row) throw refusal(404, 'There is no such tariff.');

@@ -76,6 +76,22 @@ export function PhoneSettings({
             />
           </>
         ) : null}
+        {endpoint.number !== undefined ? (
+          <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
+            <View style={{ flex: 1 }}>
+              <Words strong>Calls from it count as theirs</Words>
+              <Words size="small" tone="soft">
+                A call from this number arrives as one from their extension: rules for calls from inside
+                count.
+              </Words>
+            </View>
+            <Toggle
+              value={endpoint.knownAs === true}
+              label="Calls from this number count as theirs"
+              onChange={(on) => onChange({ knownAs: on ? true : undefined }, 'known-as')}
+            />
+          </View>
+        ) : null}
         {isApp ? (
           <View style={{ gap: space(3) }}>
             <View style={{ flexDirection: 'row', alignItems: 'center' }}>

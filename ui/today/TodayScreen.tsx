@@ -9,6 +9,7 @@ import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, LinkRow, LinkRows, ReachMark, Section, Skeleton, Trouble } from '../kit/parts';
 import { LostPhonesPart } from '../phones/LostPhonesPart';
 import { FirstHints } from './FirstHints';
+import { CallsPart } from './CallsPart';
 import { RequestsPart } from './RequestsPart';
 import { ProofsPart } from '../people/ProofsPart';
 import { TodayFindings, TodayWork } from './TodayWork';
@@ -117,6 +118,7 @@ export function TodayScreen() {
           <TodayWork />
           <LostPhonesPart />
           <RequestsPart />
+          <CallsPart />
           {list('Calls are lost', 'lost', lost)}
           {list('At risk', 'at-risk', atRisk)}
         </View>

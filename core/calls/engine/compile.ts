@@ -44,6 +44,8 @@ export interface EstateIndex {
   readonly permissions: ReadonlyMap<string, Permission>;
   readonly statuses: ReadonlyMap<string, string>;
   readonly destinations: ReadonlyMap<string, Destination>;
+  /** Extensions by the numbers of mobiles and landlines whose calls count as their owner’s. */
+  readonly knownAs: ReadonlyMap<string, string>;
   readonly classOf: (e164: string) => Classified;
   /** How well a call over the line of each softphone sounds (MOS), where its site’s line was measured. */
   readonly lineScores: ReadonlyMap<string, number>;
@@ -85,6 +87,21 @@ function lineScoresOf({ sites = [], people }: Estate): ReadonlyMap<string, numbe
   return scores;
 }
 
+function knownAsOf({ people }: Estate): ReadonlyMap<string, string> {
+  const known = new Map<string, string>();
+  for (const { endpoints, lines } of people)
+    for (const { number, knownAs } of endpoints) {
+      const extension = lines[0]?.extension;
+      if (knownAs === true && number !== undefined && extension !== undefined && !known.has(number))
+        known.set(number, extension);
+    }
+  return known;
+}
+
+/** Who calls, as rules see it: a call from somebody’s own mobile that is known counts as one from their extension. */
+export const callerKnown = (index: EstateIndex, from: string | null): string | null =>
+  from === null ? null : (index.knownAs.get(from) ?? from);
+
 /** Makes a valid estate ready for running calls. */
 export function compileEstate(estate: Estate): EstateIndex {
   const endpoints = new Map<string, KnownEndpoint>();
@@ -113,6 +130,7 @@ export function compileEstate(estate: Estate): EstateIndex {
     permissions: byId(estate.permissions),
     statuses: new Map(estate.statuses.map((status) => [status.id, status.name])),
     destinations,
+    knownAs: knownAsOf(estate),
     classOf: classifier(estate.dialling),
     lineScores: lineScoresOf(estate),
   };

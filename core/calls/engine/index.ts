@@ -7,6 +7,7 @@ export {
   knownEndpoint,
   bareNumber,
   bareUri,
+  callerKnown,
   endpointAt,
 } from './compile';
 export { isBeforeGuard } from './guard';

@@ -1,6 +1,6 @@
 import { instantOf } from '../time';
 import { runGroup, runMenu, runPerson } from './asked';
-import type { EstateIndex } from './compile';
+import { callerKnown, type EstateIndex } from './compile';
 import { runEnding } from './endings';
 import { outcomeText } from './explain';
 import type { Next } from './next';
@@ -85,10 +85,11 @@ export function runInDetail(
   unlisted = AS_THE_ESTATE_HAS_IT,
   seen: Seen | null = null,
 ): DetailedRun {
+  const from = callerKnown(index, call.from);
   const run: Run = {
     told,
     index,
-    ...unread(call),
+    ...unread(from === call.from ? call : { ...call, from }),
     startEpochMs: instantOf(call.at) ?? Number.NaN,
     patienceMs: call.patienceMs ?? Number.POSITIVE_INFINITY,
     now: 0,
@@ -111,7 +112,12 @@ export function runInDetail(
     trunkUse: new Map(),
     seen,
   };
-  note(run, 'arrives', () => `A call ${callerText(call.from)} arrives for ${call.to}.`);
+  note(
+    run,
+    'arrives',
+    () =>
+      `A call ${callerText(call.from)}${from === call.from ? '' : `, known as ${from},`} arrives for ${call.to}.`,
+  );
   let next = firstStep(run, call.to);
   while (!('stop' in next)) next = step(run, next);
   const outcome = next.stop;

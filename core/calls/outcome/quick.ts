@@ -1,6 +1,6 @@
 import { instantOf } from '../time';
 import type { Arrival } from '../../estate';
-import type { Call, EstateIndex, Outcome } from '../engine';
+import { callerKnown, type Call, type EstateIndex, type Outcome } from '../engine';
 import { arrivalBit, type QuickEstate } from './quick-compile';
 import { runGroup, runMenu, runPerson } from './quick-endings';
 import { stateCode, type QuickWorld } from './quick-leg';
@@ -55,7 +55,7 @@ function runTo(
   came: Arrival,
 ): QuickResult {
   const { index, quick, result } = state;
-  state.from = caller;
+  state.from = callerKnown(index, caller);
   state.start = epochMs;
   state.patience = patienceMs;
   state.now = 0;

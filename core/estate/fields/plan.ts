@@ -120,6 +120,7 @@ export const endpoint: FieldsOf<Endpoint> = {
   offAnswerMs: ms('voicemail of a phone that is off answers after'),
   wakes: flag('is woken by push'),
   wakeMs: ms('waking takes'),
+  knownAs: flag('calls from it count as its owner’s'),
   path: object('way out', () => appPath),
   place: object('where it is', () => saidPlace),
 };
