@@ -1,5 +1,4 @@
-import type { CallRecord } from '../core/records';
-import type { CallChoices, RowFault } from '../core/records/rows';
+import type { CallRecord, CallChoices, RowFault } from '../core/records';
 
 /** What was found in a file. */
 export interface ImportFound {

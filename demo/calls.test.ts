@@ -10,11 +10,11 @@ import {
   type CallRecord,
   type Then,
 } from '../core/records';
-import { demoEstate } from '../server/test';
+import { skerrowSoundFerries } from './skerrow';
 import { demoPast, PAST_DAYS } from './calls';
 
 const NOW = Date.parse('2026-11-24T21:20:00Z');
-const past = demoPast(demoEstate(), NOW);
+const past = demoPast(skerrowSoundFerries(), NOW);
 const indexes = past.versions.map(({ estate }) => compileEstate(estate));
 const nthAt = (ms: number) =>
   Math.max(
@@ -51,7 +51,7 @@ function thenOf(record: CallRecord): Then {
 const explained = past.records.map((record) => ({ record, is: explainCall(thenOf(record), record) }));
 
 test('the same calls each time, all of them readable as call records, over six weeks', () => {
-  const [once, again] = [1, 2].map(() => demoPast(demoEstate(), NOW, 2).records);
+  const [once, again] = [1, 2].map(() => demoPast(skerrowSoundFerries(), NOW, 2).records);
   expect(once).toEqual(again);
   expect(past.records.length).toBeGreaterThan(5000);
   expect(new Set(past.records.map(({ id }) => id)).size).toBe(past.records.length);

@@ -40,3 +40,24 @@ export {
 export { addedEffects, effectCounter, type EffectCounter, type RecordsEffect, type Turned } from './effect';
 export { recordStrip } from './strip';
 export { carrierPrefix, proposedTimes, withMeasuredTimes, type ProposedTimes } from './carriers';
+export {
+  CALL_FIELD_NAMES,
+  CALL_FIELDS,
+  callColumnsFault,
+  callReader,
+  DATE_ORDERS,
+  guessOrder,
+  isEitherOrder,
+  JOIN_ROWS,
+  matchCallColumns,
+  readLength,
+  readMoment,
+  wordKey,
+  type CallChoices,
+  type CallColumns,
+  type CallField,
+  type CallReader,
+  type DateOrder,
+  type RowFault,
+  type RowsRead,
+} from './rows';

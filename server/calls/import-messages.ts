@@ -1,6 +1,5 @@
-import type { CallRecord } from '../../core/records';
+import type { CallRecord, CallChoices } from '../../core/records';
 import type { ImportFound } from '../../api/call-imports';
-import type { CallChoices } from '../../core/records/rows';
 
 /** What a process that reads a file of calls is told first. */
 export interface ImportTask {

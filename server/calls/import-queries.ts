@@ -1,7 +1,7 @@
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { CallImport } from '../../api/calls';
 import type { ImportFound } from '../../api/call-imports';
-import type { CallChoices } from '../../core/records/rows';
+import type { CallChoices } from '../../core/records';
 import { fromJson, toJson, type Db, type Queryable } from '../db';
 
 export type ImportState = CallImport['state'];

@@ -1,7 +1,7 @@
 import type { CallImport } from '../../api/calls';
 import { parts } from '../../core/estate';
 import { isZone } from '../../core/zones';
-import { CALL_FIELDS, DATE_ORDERS, type CallChoices } from '../../core/records/rows';
+import { CALL_FIELDS, DATE_ORDERS, type CallChoices } from '../../core/records';
 import { refusal } from '../base';
 import { listed } from '../collected';
 import { inTransaction } from '../db';

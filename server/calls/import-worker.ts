@@ -2,8 +2,9 @@ import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import Papa from 'papaparse';
 import type { Dialling } from '../../core/estate';
-import { readRecords, type CallRecord } from '../../core/records';
 import {
+  readRecords,
+  type CallRecord,
   callColumnsFault,
   callReader,
   guessOrder,
@@ -12,7 +13,7 @@ import {
   type CallChoices,
   type CallReader,
   type RowFault,
-} from '../../core/records/rows';
+} from '../../core/records';
 import type { ImportFound } from '../../api/call-imports';
 import type { FromImport, ImportTask, ToImport } from './import-messages';
 

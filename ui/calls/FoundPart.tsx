@@ -9,7 +9,7 @@ import {
   type CallChoices,
   type CallField,
   type DateOrder,
-} from '../../core/records/rows';
+} from '../../core/records';
 import { useZone } from '../data/session';
 import { Button, Choice, Field, Fold, Section } from '../kit/parts';
 import { space, usePalette } from '../kit/theme';

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { CallImport } from '../../api/calls';
-import type { CallChoices } from '../../core/records/rows';
+import type { CallChoices } from '../../core/records';
 import { api } from './api';
 
 const LIST = ['/api/call-imports'];
