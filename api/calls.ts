@@ -1,4 +1,5 @@
 import type { OutcomeKind } from '../core/calls/engine';
+import type { WayToCall } from '../core/calls/out';
 import type { Strip } from '../core/calls/views';
 import type { LegBeside } from '../core/records';
 import type { ImportFound } from './call-imports';
@@ -98,4 +99,20 @@ export interface CallImport {
   /** null: the file was not looked through yet. */
   readonly found: Omit<ImportFound, 'sample'> | null;
   readonly sample: readonly CallRow[];
+}
+
+/** How a number can be called as the organisation, by whoever asks. */
+export interface CallingPage {
+  /** As it was read; null: none was typed. */
+  readonly number: string | null;
+  /** The best first. */
+  readonly ways: readonly WayToCall[];
+  /** Of the prices; null: there is no tariff. */
+  readonly currency: string | null;
+  readonly open: readonly {
+    readonly id: string;
+    readonly number: string;
+    readonly step: 'rings-you' | 'asks-key' | 'calls-them' | 'talks' | 'over';
+    readonly why: string | null;
+  }[];
 }

@@ -24,7 +24,7 @@ import { objectRoutes } from './objects';
 import { diagnosisRoutes, peopleRoutes, personPhoneRoutes } from './people';
 import { organisationRoutes } from './organisation';
 import { ownRoutes } from './own';
-import { callImportRoutes, callRoutes } from './calls';
+import { callImportRoutes, callingRoutes, callRoutes } from './calls';
 import { collectedRoutes } from './collected';
 import { lineRoutes } from './lines';
 import { networkRoutes } from './networks';
@@ -79,6 +79,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...safetyRoutes,
   ...callRoutes,
   ...callImportRoutes,
+  ...callingRoutes,
   ...collectedRoutes,
   ...liveRoutes,
   ...ownRoutes,

@@ -163,6 +163,8 @@ async function main(): Promise<void> {
         return opened.setSound(message.sound, message.muLaw);
       case 'round-call':
         return opened.callListed(message.call, message.sound);
+      case 'call-back':
+        return opened.callBack(message.order);
       case 'emergency-reply':
         return emergencies.answered(message.id, message.reply);
       case 'emergency-try':

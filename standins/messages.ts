@@ -7,6 +7,8 @@ import type { RelayPlace } from './turn';
 import type { Peer, TransportName } from './sip/transport';
 import type { EmergencyArrived } from './phones/emergency-desk';
 import type {
+  CallBack,
+  CallBackAt,
   CodeDialled,
   CodeReply,
   EmergencyAnswer,
@@ -120,6 +122,8 @@ export type ToStandins =
       readonly call: Omit<RoundCall, 'muLaw'>;
       readonly sound: string;
     }
+  /** Somebody is called back at their own mobile, then connected with a number. */
+  | { readonly kind: 'call-back'; readonly order: CallBack }
   /** A key of a phone that is pressed: what it dials, and what is typed when something is asked. */
   | {
       readonly kind: 'press';
@@ -176,6 +180,8 @@ export type FromStandins =
   | { readonly kind: 'emergency-tried'; readonly id: string; readonly tried: EmergencyTried | null }
   /** What was heard after a key was pressed; null: the phone is not there. */
   | { readonly kind: 'pressed'; readonly id: string; readonly heard: readonly string[] | null }
+  /** How far a call back has come. */
+  | { readonly kind: 'call-back'; readonly id: string; readonly at: CallBackAt }
   | { readonly kind: 'round-called'; readonly id: string; readonly ended: RoundCallEnded }
   /** So many requests were put off of late, for more came than could be answered in time. */
   | { readonly kind: 'overloaded'; readonly times: number }

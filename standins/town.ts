@@ -1,4 +1,4 @@
-import { endpointTimes, isNumberKind, type Estate } from '../core/estate';
+import { isNumberKind, type Estate } from '../core/estate';
 import { deskEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
 import { compileEstate, knownEndpoint, type EstateIndex } from '../core/calls/engine';
@@ -19,10 +19,11 @@ import { newToken } from './sip/token';
 import { behaviourOf, isAway, registrationOf } from './town-phones';
 import { openEmergency } from './emergency-try';
 import { townEvents } from './town-events';
+import { atCarrier, townBacks } from './town-backs';
 import { townRounds } from './town-rounds';
-import { subscriber } from './phones/subscriber';
 import {
   openSystem,
+  type CallBack,
   type EmergencyAnswer,
   type PhoneSystem,
   type RoundCall,
@@ -54,6 +55,8 @@ export interface Town {
   /** The recording of a round, and calls that play it: of each is told once how it ended. */
   readonly setSound: (id: string, muLaw: Uint8Array) => void;
   readonly callListed: (call: Omit<RoundCall, 'muLaw'>, sound: string) => void;
+  /** Calls somebody back, and tells how far it has come. */
+  readonly callBack: (order: CallBack) => void;
   /** Dials an emergency number at a phone, and has the desk call back. @returns null: the phone is not there */
   readonly tryEmergency: (tried: {
     readonly endpoint: string;
@@ -111,23 +114,20 @@ export async function openTown(options: TownOptions): Promise<Town> {
   const free: number[] = [];
   const addresses = new Map<string, number>();
   const rounds = townRounds(tell);
+  const backs = townBacks(tell);
   let queue: Promise<void> = Promise.resolve();
   let closed = false;
 
   const carrier = await openPhone({
     address: CARRIER_ADDRESS,
     clock,
-    manner: (number) => {
-      // Whoever is called by a round is a subscriber who does as the last digit of the number says.
-      if (rounds.isListed(number)) return subscriber(number);
-      const known = [...(index?.endpoints.values() ?? [])].find((each) => each.number === number);
-      return {
-        behaviour: behaviourOf(known && settings.get(known.endpoint.id)),
-        times: known?.times ?? endpointTimes({ kind: 'mobile' }),
-        isPublic: true,
-        says: `hello from ${number}`,
-      };
-    },
+    manner: (number) =>
+      atCarrier(number, {
+        known: [...(index?.endpoints.values() ?? [])].find((each) => each.number === number) ?? null,
+        settingOf: (endpoint) => settings.get(endpoint),
+        isListed: rounds.isListed,
+        backs,
+      }),
   });
 
   const emergency = await openEmergency(clock);
@@ -381,6 +381,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     },
     setSound: rounds.setSound,
     callListed: (call, sound) => rounds.call(system, call, sound),
+    callBack: (order) => backs.call(system, order),
     setPhones: (given) =>
       then(async () => {
         settings = new Map(given.map((each) => [each.endpoint, each]));

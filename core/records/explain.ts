@@ -235,8 +235,11 @@ export function explainCall(then: Then, record: CallRecord): Explained {
   const beside = laidBeside(then.index, call, record);
   const { trace: planned, legs, isSameOutcome } = beside;
   const base = { planned, call, legs, isSameOutcome };
-  if (!then.index.destinations.has(record.to))
-    return { ...base, went: 'unsure', says: 'Nobody had the number that was called.', reason: null };
+  if (!then.index.destinations.has(record.to)) {
+    const isOut = record.from !== null && then.index.destinations.has(record.from);
+    const says = isOut ? 'A call out: no plan has a part in it.' : 'Nobody had the number that was called.';
+    return { ...base, went: 'unsure', says, reason: null };
+  }
   if (isUnsure(record))
     return { ...base, went: 'unsure', says: 'The record does not say which phone answered.', reason: null };
   if (isSame(beside))

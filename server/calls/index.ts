@@ -1,3 +1,4 @@
+export { callingRoutes } from './calling';
 export { callRoutes } from './routes';
 export { lookThroughNights, watchNights } from './night';
 export { callImportRoutes } from './import-routes';

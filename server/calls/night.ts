@@ -183,7 +183,9 @@ async function lookThrough(
 }
 
 const LOOK_EVERY_MS = 60_000;
-const SOON_MS = 1500;
+/** Days that were missed are caught up with at leisure: whoever uses the server comes first. */
+const FIRST_MS = 15_000;
+const SOON_MS = 6000;
 
 /** Looks through each day once it is over, until it is stopped. */
 export function watchNights(services: () => Needs, log: Logger): () => void {
@@ -202,7 +204,7 @@ export function watchNights(services: () => Needs, log: Logger): () => void {
       again(LOOK_EVERY_MS);
     }
   }
-  again(SOON_MS);
+  again(FIRST_MS);
   return () => {
     closed = true;
     if (timer) clearTimeout(timer);

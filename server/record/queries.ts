@@ -83,6 +83,7 @@ export type RecordKind =
   | 'round-restored'
   | 'never-call-added'
   | 'never-call-removed'
+  | 'called-back'
   | 'tariff-added'
   | 'tariff-removed'
   | 'calls-imported'

@@ -1,3 +1,4 @@
+export type { CallBackNow } from './backs';
 export { newPassword, readAccount, readAccounts, renewPassword, rotateKey } from './accounts';
 export { notesSchema, putSoundNotes, readSoundNotes } from './notes';
 export { putPhoneSetting, readPhoneSettings } from './queries';

@@ -20,6 +20,7 @@ import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { asSignedOn, callsInProgress } from './signed-on';
 import { answering, waitingFor, type Questions } from './questions';
+import { callsBack } from './backs';
 import { listedCalls } from './listed';
 import { tellingSeats, type SeatSources } from './seats';
 import { liveTries } from './live-tries';
@@ -97,7 +98,6 @@ export function openSwitchboard({
   let told = false;
   const say = onceAMinute(log);
   let looking: Promise<void> | null = null;
-
   const tell = (event: PhonesEvent) => {
     for (const hear of hearers) hear(event);
   };
@@ -105,6 +105,7 @@ export function openSwitchboard({
     if (child?.connected) child.send(message);
   };
   const tries = liveTries((live) => tell({ kind: 'live', live }));
+  const backs = callsBack(send);
   const listed = listedCalls(send, (id, ended) => onListed?.(id, ended));
   const answers = answering({ onCode, onPin, onEmergency }, log, send);
   const isUp = () => child?.connected === true && place !== null;
@@ -199,6 +200,8 @@ export function openSwitchboard({
         });
       case 'live-failed':
         return tries.change(message.id, { state: 'failed', why: message.why });
+      case 'call-back':
+        return backs.told(message.id, message.at);
       case 'round-called':
         return listed.ended(message.id, message.ended);
       case 'set-itself-up':
@@ -265,6 +268,7 @@ export function openSwitchboard({
         collect?.registration({ user, endpoint, state: 'stopped', transport: from.transport });
       collect?.systemEnded();
       listed.systemEnded();
+      backs.systemEnded();
       inCalls.clear();
       registrations.clear();
       presses.all(null);
@@ -361,6 +365,8 @@ export function openSwitchboard({
       listed.place(call, sound);
       return true;
     },
+    callBack: (order) => isUp() && backs.place(order),
+    callsBack: backs.of,
     notify: (endpoints) => send({ kind: 'notify', endpoints }),
     press: (endpoint, code, typed) =>
       isUp()

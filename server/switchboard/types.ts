@@ -2,7 +2,8 @@ import type { Ms } from '../../core/estate';
 import type { Call, Trace } from '../../core/calls/engine';
 import type { EmergencyTried, LiveOrder, Registration } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
-import type { RoundCall } from '../../standins/system';
+import type { CallBack, RoundCall } from '../../standins/system';
+import type { CallBackNow } from './backs';
 import type { RelayPlace } from '../../standins/turn/relay';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { LostPhone, SystemPlace } from '../../api/phones';
@@ -55,6 +56,10 @@ export interface Switchboard {
     code: string,
     typed: readonly string[],
   ) => Promise<readonly string[] | null>;
+  /** Calls somebody back at their mobile. @returns false: the phone system is not up */
+  readonly callBack: (order: CallBack) => boolean;
+  /** The calls back of a person that go on, or ended of late. */
+  readonly callsBack: (person: string) => readonly CallBackNow[];
   /**
    * Places a call of a round; `onListed` is told how it ended.
    * @param sound the recording, which is passed on once

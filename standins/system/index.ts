@@ -1,3 +1,4 @@
+export type { CallBack, CallBackAt, CallBackStep } from './call-back';
 export { openSystem } from './system';
 export { type Pins, type PinVerdict } from './confirm';
 export type { Binding, RegistrarEvent } from './registrar';

@@ -5,6 +5,7 @@ import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
 import { takeCode } from './code-call';
+import { placeCallBack, type CallBack, type CallBackAt } from './call-back';
 import { placeRoundCall } from './round-call';
 import { takeEmergency } from './emergency';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
@@ -192,6 +193,17 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     if (call) calls.set(id, call);
   }
 
+  function callBack(order: CallBack, onStep: (at: CallBackAt) => void): void {
+    const id = `back ${order.id}`;
+    if (calls.has(id) || calls.size >= (options.mostCalls ?? MOST_CALLS))
+      return onStep({ step: 'over', why: 'The phone system has too many calls.' });
+    const call = placeCallBack(hostNow(), order, (at) => {
+      if (at.step === 'over') calls.delete(id);
+      onStep(at);
+    });
+    if (call) calls.set(id, call);
+  }
+
   function begin(taking: Promise<LiveCall>, asked: Asked): void {
     const { callId } = asked.request;
     taking.then(
@@ -280,6 +292,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     node,
     notifyProfile,
     callListed,
+    callBack,
     bindings: bindingsOf,
     allBindings: registrar.all,
     callsInProgress: () => calls.size,

@@ -6,6 +6,7 @@ import type { SipRequest } from '../../core/wire/sip';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
+import type { CallBack, CallBackAt } from './call-back';
 import type { Pins } from './confirm';
 import type { Binding, RegistrarEvent } from './registrar';
 import type { WaitingLines } from './waiting';
@@ -140,6 +141,8 @@ export interface PhoneSystem {
   readonly bindings: (endpoint: string) => readonly Binding[];
   readonly allBindings: () => readonly Binding[];
   readonly callsInProgress: () => number;
+  /** Calls somebody back at their own mobile. @param onStep told of each step, `over` once */
+  readonly callBack: (order: CallBack, onStep: (at: CallBackAt) => void) => void;
   /** Places a call of a round. @param onEnd told once how it ended */
   readonly callListed: (order: RoundCall, onEnd: (ended: RoundCallEnded) => void) => void;
   /** Takes a user's registrations away, as when a password was changed. */

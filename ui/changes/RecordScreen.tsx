@@ -84,6 +84,7 @@ const KINDS: Record<string, string> = {
   'round-done': 'ended the round',
   'round-removed': 'removed the round',
   'round-restored': 'restored the round',
+  'called-back': 'asked to be called back and connected with',
   'tariff-added': 'put in the tariff',
   'tariff-removed': 'removed the tariff',
   'calls-imported': 'imported calls from',

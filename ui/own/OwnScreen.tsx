@@ -14,6 +14,7 @@ import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { StatusPart } from './StatusPart';
+import { OwnCallPart } from './OwnCallPart';
 import { OwnColleaguesPart } from './OwnColleaguesPart';
 import { OwnDeskPart } from './OwnDeskPart';
 import { OwnPlacePart } from './OwnPlacePart';
@@ -143,6 +144,7 @@ export function OwnScreen() {
       <StatusPart page={page} act={act} />
       <OwnDeskPart timeZone={page.timeZone} />
       <OwnColleaguesPart timeZone={page.timeZone} />
+      <OwnCallPart />
       <PhonesPart page={page} act={act} />
       <OwnSeatsPart timeZone={page.timeZone} />
       <OwnHandoverPart page={page} />

@@ -1,0 +1,1 @@
+export { PRICED_MS, waysToCall, type NowKnown, type WayKind, type WayToCall } from './ways';

@@ -1,0 +1,229 @@
+import { trunksFor } from '../../core/calls/dialling';
+import type { CallRecord, RecordedLeg } from '../../core/records';
+import type { E164, Ms } from '../../core/estate';
+import { confirming } from './confirm';
+import { callOut, type LegWatch, type OutLeg } from './leg';
+import type { CallHost, LiveCall } from './types';
+
+/** Somebody is called back at their own mobile, and then connected with a number. */
+export interface CallBack {
+  readonly id: string;
+  readonly person: string;
+  /** Who calls, as records have it. */
+  readonly extension: string;
+  readonly endpoint: string;
+  readonly mobile: E164;
+  readonly number: E164;
+  /** The number that both sides see; null: it is withheld. */
+  readonly callerId: E164 | null;
+}
+export type CallBackStep = 'rings-you' | 'asks-key' | 'calls-them' | 'talks' | 'over';
+export interface CallBackAt {
+  readonly step: CallBackStep;
+  /** Why it ended; null: it has not, or both have talked. */
+  readonly why: string | null;
+}
+
+const RING_MS: Ms = 25_000;
+const CONFIRM_MS: Ms = 12_000;
+const THEIRS_MS: Ms = 60_000;
+const LONGEST_MS: Ms = 4 * 3_600_000;
+const SAID_PACKETS = 5;
+
+/** Calls a mobile, asks for a key there, calls the number and connects the two. @param onStep told of each step */
+export function placeCallBack(
+  host: CallHost,
+  order: CallBack,
+  onStep: (at: CallBackAt) => void,
+): LiveCall | null {
+  const { clock, carrier, keep } = host.options;
+  const beganMs = clock.now();
+  const startMs = Date.now();
+  const since = () => Math.max(0, Math.round(clock.now() - beganMs));
+  const taken: string[] = [];
+  let own: OutLeg | null = null;
+  let theirs: OutLeg | null = null;
+  let over = false;
+  let press: ((key: string) => void) | null = null;
+  let callOff: () => void = () => undefined;
+  const marks: Record<'alert' | 'answer' | 'accept' | 'dial' | 'theirAlert' | 'connect', Ms | null> = {
+    alert: null,
+    answer: null,
+    accept: null,
+    dial: null,
+    theirAlert: null,
+    connect: null,
+  };
+  const from =
+    order.callerId === null
+      ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
+      : `<sip:${order.callerId}@${host.options.realm ?? host.options.address}>`;
+
+  const within = (ms: Ms, why: string | null) => {
+    callOff();
+    callOff = clock.after(ms, () => finish(why));
+  };
+  /** Takes a channel of a trunk that carries the number. @returns whether there was one */
+  function channel(number: E164): boolean {
+    const kind = host.index.classOf(number);
+    const free =
+      kind === 'bad-number'
+        ? undefined
+        : trunksFor(host.index.estate.trunks, kind).find(
+            ({ id, channels }) => (host.channels.get(id) ?? 0) < channels,
+          );
+    if (!free) return false;
+    host.channels.set(free.id, (host.channels.get(free.id) ?? 0) + 1);
+    taken.push(free.id);
+    return true;
+  }
+  function dial(number: E164, watch: LegWatch, then: (leg: OutLeg) => void): boolean {
+    if (!carrier || !channel(number)) {
+      finish('No channel was free.');
+      return false;
+    }
+    callOut(
+      host,
+      [{ uri: `sip:${number}@${carrier.host}:${carrier.port};user=phone`, to: carrier }],
+      from,
+      watch,
+    ).then(
+      (leg) => {
+        then(leg);
+        if (over) leg.end();
+      },
+      () => finish('The call could not be placed.'),
+    );
+    return true;
+  }
+  function finish(why: string | null): void {
+    if (over) return;
+    over = true;
+    callOff();
+    // Without a channel nothing was called.
+    const record = taken.length > 0 ? recordOf(order, startMs, marks, since()) : null;
+    const end = () => {
+      own?.end();
+      theirs?.end();
+      onStep({ step: 'over', why });
+    };
+    for (const id of taken) host.channels.set(id, (host.channels.get(id) ?? 1) - 1);
+    if (keep && record) void keep(record).then(end, end);
+    else end();
+  }
+  function callThem(): void {
+    marks.accept = marks.dial = since();
+    onStep({ step: 'calls-them', why: null });
+    within(THEIRS_MS, 'The number did not answer.');
+    dial(
+      order.number,
+      {
+        onAlert: () => (marks.theirAlert ??= since()),
+        onAnswer: () => {
+          marks.connect = since();
+          within(LONGEST_MS, null);
+          theirs?.say(`hello, ${order.extension} is calling`, SAID_PACKETS);
+          onStep({ step: 'talks', why: null });
+        },
+        onFail: (how) => {
+          own?.say(how, SAID_PACKETS);
+          finish(
+            how === 'busy'
+              ? 'The number is busy.'
+              : how === 'rejected'
+                ? 'The call was rejected.'
+                : 'The number cannot be reached.',
+          );
+        },
+        onKey: () => undefined,
+        onPacket: (bytes) => own?.relay(bytes),
+        onBye: () => finish(null),
+      },
+      (leg) => {
+        theirs = leg;
+      },
+    );
+  }
+
+  onStep({ step: 'rings-you', why: null });
+  within(RING_MS, 'Your phone was not answered.');
+  const placed = dial(
+    order.mobile,
+    {
+      onAlert: () => (marks.alert ??= since()),
+      onAnswer: (byMachine) => {
+        marks.answer = since();
+        if (byMachine) return finish('A voicemail answered at your phone.');
+        onStep({ step: 'asks-key', why: null });
+        within(CONFIRM_MS, 'No key was pressed at your phone.');
+        press = confirming({
+          how: 'key',
+          person: order.person,
+          at: order.endpoint,
+          pins: undefined,
+          isOpen: () => !over && marks.accept === null,
+          caller: order.number,
+          say: (text) => own?.say(text, SAID_PACKETS),
+          onAccept: callThem,
+          onRefuse: () => finish('You did not take the call.'),
+        });
+      },
+      onFail: (how) => finish(how === 'busy' ? 'Your phone is busy.' : 'Your phone cannot be reached.'),
+      onKey: (key) => press?.(key),
+      onPacket: (bytes) => theirs?.relay(bytes),
+      onBye: () => finish(marks.connect === null ? 'You hung up.' : null),
+    },
+    (leg) => {
+      own = leg;
+    },
+  );
+  if (!placed) return null;
+  return {
+    id: order.id,
+    takesBye: (bye, peer) => (own?.isBye(bye, peer) ?? false) || (theirs?.isBye(bye, peer) ?? false),
+    close: () => finish('The phone system ended.'),
+  };
+}
+
+/** A call back as call records have it: both legs, as one call from the person to the number. */
+function recordOf(
+  { id, extension, endpoint, number }: CallBack,
+  startMs: number,
+  marks: Readonly<Record<'alert' | 'answer' | 'accept' | 'dial' | 'theirAlert' | 'connect', Ms | null>>,
+  overMs: Ms,
+): CallRecord {
+  const { alert, answer, accept, dial, theirAlert, connect } = marks;
+  const own: RecordedLeg = {
+    endpoint,
+    dialledMs: 0,
+    alertMs: alert,
+    ...(answer === null ? {} : { answerMs: answer }),
+    endMs: accept ?? overMs,
+    end: accept !== null ? 'connected' : answer !== null ? 'not-confirmed' : 'no-answer',
+  };
+  const theirs: readonly RecordedLeg[] =
+    dial === null
+      ? []
+      : [
+          {
+            endpoint: number,
+            dialledMs: dial,
+            alertMs: theirAlert,
+            ...(connect === null ? {} : { answerMs: connect }),
+            endMs: connect ?? overMs,
+            end: connect === null ? 'no-answer' : 'connected',
+          },
+        ];
+  return {
+    id,
+    startMs,
+    from: extension,
+    to: number,
+    outcome: connect !== null ? 'answered' : dial !== null ? 'unanswered' : 'abandoned',
+    atMs: connect ?? overMs,
+    ...(connect === null ? {} : { answeredBy: number }),
+    talkMs: connect === null ? 0 : overMs - connect,
+    legs: [own, ...theirs],
+    source: 'live',
+  };
+}
