@@ -142,9 +142,9 @@ export function OwnScreen() {
         </View>
       ) : null}
       <StatusPart page={page} act={act} />
+      <OwnCallPart />
       <OwnDeskPart timeZone={page.timeZone} />
       <OwnColleaguesPart timeZone={page.timeZone} />
-      <OwnCallPart />
       <PhonesPart page={page} act={act} />
       <OwnSeatsPart timeZone={page.timeZone} />
       <OwnHandoverPart page={page} />
