@@ -3,26 +3,7 @@ import type { CallRecord, RecordedLeg } from '../../core/records';
 import type { E164, Ms } from '../../core/estate';
 import { confirming } from './confirm';
 import { callOut, type LegWatch, type OutLeg } from './leg';
-import type { CallHost, LiveCall } from './types';
-
-/** Somebody is called back at their own mobile, and then connected with a number. */
-export interface CallBack {
-  readonly id: string;
-  readonly person: string;
-  /** Who calls, as records have it. */
-  readonly extension: string;
-  readonly endpoint: string;
-  readonly mobile: E164;
-  readonly number: E164;
-  /** The number that both sides see; null: it is withheld. */
-  readonly callerId: E164 | null;
-}
-export type CallBackStep = 'rings-you' | 'asks-key' | 'calls-them' | 'talks' | 'over';
-export interface CallBackAt {
-  readonly step: CallBackStep;
-  /** Why it ended; null: it has not, or both have talked. */
-  readonly why: string | null;
-}
+import type { CallBack, CallBackAt, CallHost, LiveCall } from './types';
 
 const RING_MS: Ms = 25_000;
 const CONFIRM_MS: Ms = 12_000;

@@ -1,8 +1,10 @@
-export type { CallBack, CallBackAt, CallBackStep } from './call-back';
 export { openSystem } from './system';
 export { type Pins, type PinVerdict } from './confirm';
 export type { Binding, RegistrarEvent } from './registrar';
 export type {
+  CallBack,
+  CallBackAt,
+  CallBackStep,
   CodeDialled,
   CodeReply,
   EmergencyAnswer,

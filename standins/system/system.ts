@@ -5,12 +5,14 @@ import { digestGuard } from '../sip/guard';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
 import { takeCode } from './code-call';
-import { placeCallBack, type CallBack, type CallBackAt } from './call-back';
+import { placeCallBack } from './call-back';
 import { placeRoundCall } from './round-call';
 import { takeEmergency } from './emergency';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
 import { waitingLines } from './waiting';
 import type {
+  CallBack,
+  CallBackAt,
   CallHost,
   LiveCall,
   PhoneSystem,

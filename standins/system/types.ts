@@ -6,7 +6,6 @@ import type { SipRequest } from '../../core/wire/sip';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
-import type { CallBack, CallBackAt } from './call-back';
 import type { Pins } from './confirm';
 import type { Binding, RegistrarEvent } from './registrar';
 import type { WaitingLines } from './waiting';
@@ -133,6 +132,25 @@ export interface RoundCallEnded {
   readonly end: CallEnd;
   /** How much of the recording was played last, in ms. */
   readonly playedMs: Ms;
+}
+
+/** Somebody is called back at their own mobile, and then connected with a number. */
+export interface CallBack {
+  readonly id: string;
+  readonly person: string;
+  /** Who calls, as records have it. */
+  readonly extension: string;
+  readonly endpoint: string;
+  readonly mobile: E164;
+  readonly number: E164;
+  /** The number that both sides see; null: it is withheld. */
+  readonly callerId: E164 | null;
+}
+export type CallBackStep = 'rings-you' | 'asks-key' | 'calls-them' | 'talks' | 'over';
+export interface CallBackAt {
+  readonly step: CallBackStep;
+  /** Why it ended; null: it has not, or both have talked. */
+  readonly why: string | null;
 }
 
 /** The stand-in phone system. */

@@ -43,7 +43,11 @@ function SlateCallsView({ page }: { readonly page: SlateCallsPage }) {
   return (
     <>
       <Words strong live tone={lost > 0 ? 'rust' : 'ink'}>
-        {`${turned.toLocaleString('en')} of ${calls(page.calls)} end otherwise: ${saved} that were lost are kept, ${lost} that were kept are lost.`}
+        {`${turned.toLocaleString('en')} of ${calls(page.calls)} end otherwise${
+          saved + lost === 0
+            ? '; none of them was lost, and none is lost then.'
+            : `: ${saved} that were lost are kept, ${lost} that were kept are lost.`
+        }`}
       </Words>
       <LinkRows>
         {people.slice(0, MOST_PEOPLE).map((each) => {

@@ -1,6 +1,6 @@
 import { mayDial, type MayDial } from '../dialling';
 import type { EstateIndex } from '../engine';
-import { lineFor, legCost, type Tariff } from '../../records/cost';
+import { legCost, lineFor, type Tariff } from '../../records';
 import type { E164, Endpoint, Person } from '../../estate';
 
 /** How somebody can call a number: at a phone of the house, an app, by being called back, from the mobile itself. */

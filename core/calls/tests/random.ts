@@ -18,7 +18,6 @@ import {
   type When,
 } from '../../estate';
 import { ENDPOINT_STATES, type Call, type EndpointBehaviour, type Press, type SeatInCall } from '../engine';
-
 /** Random small estates and calls, their times drawn from few values so that many things fall on one instant. */
 const PEOPLE = ['ada', 'ben', 'cleo'] as const;
 const KINDS = ['desk', 'mobile-app', 'mobile', 'landline'] as const;
@@ -132,13 +131,12 @@ const endpoints = (person: string, i: number): fc.Arbitrary<readonly Endpoint[]>
   fc
     .record({
       wakes: some(fc.boolean()),
-      knownAs: some(fc.boolean()),
       setupMs: some(ms),
       mailboxAfterMs: fc.constantFrom(undefined, null, 0, 5000, 20_000),
       offAnswerMs: some(ms),
       site: fc.constantFrom(undefined, 'unmeasured', 'good', 'poor'),
     })
-    .map(({ wakes, knownAs, setupMs, mailboxAfterMs, offAnswerMs, site }) => [
+    .map(({ wakes, setupMs, mailboxAfterMs, offAnswerMs, site }) => [
       { id: `${person}-desk`, label: 'Desk', kind: 'desk' },
       tidy({
         id: `${person}-mobile-app`,
@@ -152,7 +150,7 @@ const endpoints = (person: string, i: number): fc.Arbitrary<readonly Endpoint[]>
         label: 'Mobile',
         kind: 'mobile' as const,
         number: NUMBERS.mobile[i]!,
-        knownAs,
+        knownAs: wakes,
         setupMs,
         mailboxAfterMs,
         offAnswerMs,
@@ -363,14 +361,7 @@ const seatInCall: fc.Arbitrary<SeatInCall> = fc
 
 export const call: fc.Arbitrary<Call> = fc
   .record({
-    from: fc.constantFrom(
-      '+16045550199',
-      '+12505550100',
-      NUMBERS.mobile[0]!,
-      NUMBERS.mobile[1]!,
-      '4102',
-      null,
-    ),
+    from: fc.constantFrom('+16045550199', '+12505550100', ...NUMBERS.mobile, '4102', null),
     to: fc.constantFrom('4100', '4101', '4102', '4200', '4300', '4401', '+12505550130', '9999'),
     at: fc.constantFrom(
       '2026-11-24T10:00:00-07:00',
