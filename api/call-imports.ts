@@ -9,6 +9,8 @@ export interface ImportFound {
   readonly rows: number;
   readonly calls: number;
   readonly twice: number;
+  /** Calls that are too old to be kept: they are left out. */
+  readonly tooOld: number;
   /** The first and the last beginning of a call, ms since 1970; null: there is none. */
   readonly span: readonly [number, number] | null;
   readonly faults: readonly RowFault[];

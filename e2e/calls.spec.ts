@@ -78,8 +78,9 @@ test('calls of another phone system: looked through, a word explained, taken in,
   await page.goto('/calls/import');
   const chooser = page.waitForEvent('filechooser');
   await page.getByRole('button', { name: 'Choose a file' }).click();
-  const rows = ['start,from,to,result,wait,talk', '2026-03-02 10:00:00,6045550199,4101,answered,6,60'];
-  rows.push('2026-03-03 10:00:00,6045550199,4101,sort of,9,', 'soon,1,4101,answered,1,1');
+  const day = DateTime.now().minus({ days: 3 }).toFormat('yyyy-MM-dd');
+  const rows = ['start,from,to,result,wait,talk', `${day} 10:00:00,6045550199,4101,answered,6,60`];
+  rows.push(`${day} 11:00:00,6045550199,4101,sort of,9,`, 'soon,1,4101,answered,1,1');
   await (
     await chooser
   ).setFiles({ name: 'old.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\n')) });

@@ -39,6 +39,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['whether calls went as planned', '/calls/nights', /^As planned\?$/],
   ['lost calls', '/calls/lost', /^Lost calls$/],
   ['answer times', '/calls/times', /^Answer times$/],
+  ['a person’s answer times', '/people/ines/times', /^Answer times: Ines Okafor$/],
   ['carriers', '/calls/carriers', /^Carriers$/],
   ['trunks', '/calls/traffic', /^Trunks$/],
   ['what calls cost', '/calls/cost', /^Cost$/],

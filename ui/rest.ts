@@ -21,6 +21,7 @@ export { ImportCallsScreen } from './calls/ImportCallsScreen';
 export { LetterScreen } from './calls/LetterScreen';
 export { LostScreen } from './calls/LostScreen';
 export { NightsScreen } from './calls/NightsScreen';
+export { PersonTimesScreen } from './calls/PersonTimesScreen';
 export { TimesScreen } from './calls/TimesScreen';
 export { TrafficScreen } from './calls/TrafficScreen';
 export { DrillsScreen } from './calls/DrillsScreen';

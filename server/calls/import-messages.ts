@@ -12,6 +12,8 @@ export interface ImportTask {
   /** What was said of columns and the rest; left out: guessed. */
   readonly choices: Partial<CallChoices> | null;
   readonly timeZone: string;
+  /** Calls that began before this would be deleted again, ms since 1970. */
+  readonly keptFromMs: number;
   readonly dialling: unknown;
   /** Phones by what a file may call them: their number, their owner’s extension. */
   readonly phones: readonly (readonly [string, string])[];

@@ -61,14 +61,18 @@ async function* textOf(): AsyncGenerator<string> {
 }
 
 /** What is found while a file is gone through, and the calls that are handed on. */
-function collecting({ skip, isTaking }: ImportTask) {
+function collecting({ skip, isTaking, keptFromMs }: ImportTask) {
   const faults: RowFault[] = [];
   const sample: CallRecord[] = [];
-  let [count, faultCount, rows] = [0, 0, 0];
+  let [count, faultCount, rows, tooOld] = [0, 0, 0, 0];
   let [least, most] = [Infinity, -Infinity];
   let waiting: CallRecord[] = [];
   return {
     onCall: (record: CallRecord) => {
+      if (record.startMs < keptFromMs) {
+        tooOld += 1;
+        return;
+      }
       count += 1;
       if (sample.length < SAMPLE) sample.push(record);
       least = Math.min(least, record.startMs);
@@ -96,6 +100,7 @@ function collecting({ skip, isTaking }: ImportTask) {
       sample,
       rows,
       calls: count,
+      tooOld,
       span: count > 0 ? ([least, most] as const) : null,
     }),
   };

@@ -13,7 +13,7 @@ afterAll(() => server.stop());
 const as = 'specialist' as const;
 const HEAD = 'start,from,to,result,wait,talk';
 const row = (n: number) =>
-  `2026-05-${String(1 + (n % 28)).padStart(2, '0')} ${String(8 + (n % 9)).padStart(2, '0')}:${String(n % 60).padStart(2, '0')}:${String(Math.floor(n / 60) % 60).padStart(2, '0')},+1604555${String(100 + (n % 100)).padStart(4, '0')},4101,answered,${5 + (n % 9)},60`;
+  `2026-10-${String(1 + (n % 28)).padStart(2, '0')} ${String(8 + (n % 9)).padStart(2, '0')}:${String(n % 60).padStart(2, '0')}:${String(Math.floor(n / 60) % 60).padStart(2, '0')},+1604555${String(100 + (n % 100)).padStart(4, '0')},4101,answered,${5 + (n % 9)},60`;
 const fileOf = (rows: readonly string[]) => `${[HEAD, ...rows].join('\n')}\n`;
 
 async function send(name: string, text: string, partBytes = 2_000_000): Promise<number> {
@@ -57,21 +57,30 @@ const kept = async (): Promise<number> => {
 
 test('a table is looked through, shown, taken in by the month, and nothing of it comes in twice', async () => {
   const rows = Array.from({ length: 2500 }, (_, n) => row(n));
-  const id = await send('may.csv', fileOf([...rows, 'soon,1,4101,answered,1,1']), 40_000);
+  const old = '2025-01-01 10:00:00,4102,4101,answered,5,60';
+  const id = await send('october.csv', fileOf([...rows, 'soon,1,4101,answered,1,1', old]), 40_000);
   const looked = await look(id);
   expect(looked).toMatchObject({
-    rows: 2501,
-    found: { calls: 2500, faultCount: 1, faults: [{ line: 2502, column: 1 }], isUnsure: false, why: null },
+    rows: 2502,
+    // One is older than calls are kept: it would be deleted again.
+    found: {
+      calls: 2500,
+      tooOld: 1,
+      faultCount: 1,
+      faults: [{ line: 2502, column: 1 }],
+      isUnsure: false,
+      why: null,
+    },
   });
   expect(looked.sample[0]).toMatchObject({ toName: 'Ines Okafor', isImported: true });
   expect(await kept()).toBe(0);
   expect(await take(id)).toMatchObject({ calls: 2500, added: 2500 });
   expect(await kept()).toBe(2500);
   const [[part]] = await server.db.query<RowDataPacket[]>(
-    "SELECT partition_name AS name FROM information_schema.partitions WHERE table_schema = DATABASE() AND table_name = 'call_record' AND partition_name = 'm202605'",
+    "SELECT partition_name AS name FROM information_schema.partitions WHERE table_schema = DATABASE() AND table_name = 'call_record' AND partition_name = 'm202610'",
   );
-  expect(part?.name).toBe('m202605');
-  const again = await send('may again.csv', fileOf([...rows, row(2600)]));
+  expect(part?.name).toBe('m202610');
+  const again = await send('october again.csv', fileOf([...rows, row(2600)]));
   await look(again);
   expect(await take(again)).toMatchObject({ calls: 2501, added: 1 });
   expect(await kept()).toBe(2501);
@@ -86,7 +95,7 @@ test('a table is looked through, shown, taken in by the month, and nothing of it
 });
 
 test('what columns and words mean can be said, and is remembered by the headings', async () => {
-  const text = 'wann,wer,wohin,wie\n05/01/2026 08:00,4102,4101,sort of\n06/01/2026 08:00,4102,4101,ok\n';
+  const text = 'wann,wer,wohin,wie\n05/10/2026 08:00,4102,4101,sort of\n06/10/2026 08:00,4102,4101,ok\n';
   const id = await send('odd.csv', text);
   await server.ask('POST', `/api/call-imports/${id}/look`, { as, body: {} });
   const first = await until(id, ({ state }) => state === 'looked');
@@ -109,11 +118,11 @@ test('what columns and words mean can be said, and is remembered by the headings
   const third = await look(id, { ...choices, words: { sortof: 'mailbox' } });
   expect(third.found).toMatchObject({ calls: 2, faultCount: 0 });
   expect(third.sample.map(({ at, outcome }) => [at, outcome])).toEqual([
-    ['2026-01-05T07:00:00.000Z', 'mailbox'],
-    ['2026-01-06T07:00:00.000Z', 'answered'],
+    ['2026-10-05T06:00:00.000Z', 'mailbox'],
+    ['2026-10-06T06:00:00.000Z', 'answered'],
   ]);
   await take(id);
-  const next = await look(await send('odd too.csv', text.replace('05/01', '07/01')));
+  const next = await look(await send('odd too.csv', text.replace('05/10', '07/10')));
   expect(next.found?.choices).toMatchObject({
     timeZone: 'Europe/Berlin',
     dates: 'dmy',
@@ -131,7 +140,7 @@ test('what columns and words mean can be said, and is remembered by the headings
 test('JSON lines come in as they went out; what is none is told by its line', async () => {
   const call = {
     id: 'from elsewhere',
-    startAt: '2026-04-01T10:00:00Z',
+    startAt: '2026-10-01T10:00:00Z',
     from: '+16045550199',
     to: '4101',
     outcome: 'answered',

@@ -4,7 +4,7 @@ import type { RowDataPacket } from 'mysql2/promise';
 import type { ImportFound } from '../../api/call-imports';
 import type { Estate } from '../../core/estate';
 import { scriptAt } from '../base';
-import { deleteInParts, partOffMonths, putCalls } from '../collected';
+import { deleteInParts, keptDays, partOffMonths, putCalls } from '../collected';
 import { inTransaction } from '../db';
 import type { Services } from '../http';
 import { addRecord } from '../record';
@@ -25,6 +25,7 @@ import {
 type Needs = Pick<Services, 'db' | 'keeper' | 'store' | 'now'>;
 
 const MEMORY_MIB = 1024;
+const DAY_MS = 86_400_000;
 /** Files that are worked on at a time, by this server. */
 const MOST_AT_WORK = 2;
 const ALIVE_MS = 5000;
@@ -112,7 +113,7 @@ function readFile({ db }: Needs, id: number, task: ImportTask, watch: Watch): Pr
   });
 }
 
-async function taskOf({ store }: Needs, job: StoredImport, isTaking: boolean): Promise<ImportTask> {
+async function taskOf({ store, now }: Needs, job: StoredImport, isTaking: boolean): Promise<ImportTask> {
   const { estate } = await store.current();
   return {
     isLines: isLines(job.name),
@@ -120,6 +121,7 @@ async function taskOf({ store }: Needs, job: StoredImport, isTaking: boolean): P
     skip: isTaking ? job.calls : 0,
     choices: job.choices,
     timeZone: estate.timeZone,
+    keptFromMs: now().getTime() - keptDays() * DAY_MS,
     dialling: estate.dialling,
     phones: phonesByName(estate),
   };
@@ -163,6 +165,7 @@ const NOTHING: ImportFound = {
   rows: 0,
   calls: 0,
   twice: 0,
+  tooOld: 0,
   span: null,
   faults: [],
   faultCount: 0,

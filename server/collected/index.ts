@@ -1,5 +1,5 @@
 export { calledAt } from './called';
-export { keepMonths, openCollector, type Collector } from './collector';
+export { keepMonths, keptDays, openCollector, type Collector } from './collector';
 export { collectedRoutes } from './routes';
 export { listed, recordIn, rowOf } from './page';
 export { partOffMonths } from './months';

@@ -56,6 +56,13 @@ export function FoundPart({
           </Words>
         </Section>
       ) : null}
+      {found.tooOld > 0 ? (
+        <Section>
+          <Words strong tone="ochre">
+            {`${found.tooOld.toLocaleString('en')} calls are left out: they are older than calls are kept here.`}
+          </Words>
+        </Section>
+      ) : null}
       {found.twice > 0 ? (
         <Section>
           <Words tone="ochre">

@@ -14,6 +14,7 @@ export function MorePart({ person }: { readonly person: Person }) {
     <Section title="More">
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
         <Button label="Troubleshoot" onPress={() => router.navigate(`/people/${id}/troubleshoot`)} />
+        <Button label="Answer times" onPress={() => router.navigate(`/people/${id}/times`)} />
         <Button label="In the record" onPress={() => router.navigate(`/record?person=${id}`)} />
         {canEdit ? <Button label="Leaves" onPress={() => router.navigate(`/people/${id}/leave`)} /> : null}
       </View>
