@@ -62,6 +62,8 @@ test('where UDP does not pass it is measured over TCP, and the specialist sees i
     await route.fulfill({ json: { ...tools, relays, stun: [] } });
   });
   await page.goto('/');
+  // Wherever the line was measured the last time.
+  await page.getByRole('radio', { name: 'The yard' }).click();
   const line = await measure(page);
   expect([line?.by, line?.mapping]).toEqual(['tcp', null]);
   await expect(page.getByText(/loss 0\.0 % · by TCP/)).toBeVisible();
