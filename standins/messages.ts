@@ -15,6 +15,7 @@ import type {
   PinVerdict,
   RoundCall,
   RoundCallEnded,
+  SystemEvent,
 } from './system';
 
 /** What the stand-in of a phone does, for good, until it is told otherwise. */
@@ -152,17 +153,8 @@ export type FromStandins =
       readonly why: 'removed' | 'expired';
     }
   | { readonly kind: 'refused'; readonly user: string; readonly from: Peer; readonly why: string }
-  /** `by`: the account that it is placed with; `startMs` since 1970. */
-  | {
-      readonly kind: 'call-began';
-      readonly id: string;
-      readonly call: Call;
-      readonly by: string;
-      readonly startMs: number;
-    }
-  | { readonly kind: 'call-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
-  | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
-  | { readonly kind: 'call-over'; readonly id: string }
+  /** What happens in calls, as the phone system tells it. */
+  | Exclude<SystemEvent, { readonly kind: 'registration' }>
   | { readonly kind: 'live-began'; readonly id: string; readonly predicted: Trace }
   | { readonly kind: 'live-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
   | { readonly kind: 'live-done'; readonly id: string; readonly done: LiveResult }

@@ -25,18 +25,12 @@ export const townEvents =
           });
         return;
       }
-      case 'call-began':
-        return tell({
-          kind: 'call-began',
-          id: event.id,
-          call: event.call,
-          by: event.by,
-          startMs: event.startMs,
-        });
-      case 'call-settled':
-        return tell({ kind: 'call-settled', id: event.id, trace: event.trace });
-      case 'call-over':
-        return tell({ kind: 'call-over', id: event.id });
       case 'call-went-on':
+        // Its steps in words are not needed to say where it rings.
+        return tell({ ...event, trace: { ...event.trace, events: [] } });
+      case 'call-began':
+      case 'call-settled':
+      case 'call-over':
+        return tell(event);
     }
   };

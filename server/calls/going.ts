@@ -26,7 +26,9 @@ function told(index: EstateIndex, id: string, going: CallGoingOn, nowMs: number)
   const outcome = settled?.trace.outcome ?? null;
   const rings = settled
     ? []
-    : (trace?.legs ?? []).filter(({ end, endMs }) => end === 'no-answer' || endMs > nowMs - startMs);
+    : (trace?.legs ?? []).filter(
+        ({ alertMs, endMs }) => alertMs !== null && alertMs <= nowMs - startMs && endMs > nowMs - startMs,
+      );
   const step = trace?.path.at(-1);
   const person = step && 'person' in step ? index.people.get(step.person) : undefined;
   const rule = step && 'rule' in step ? person?.plan.rules.find((each) => each.id === step.rule) : undefined;
