@@ -6,7 +6,7 @@ import type { CallRecord, RecordedLeg } from './types';
 export const FEW_ANSWERS = 30;
 
 /** The last step at or before a time; null: nothing has happened by then. */
-export const stepAt = (curve: readonly CurveStep[], ms: Ms): CurveStep | null =>
+const stepAt = (curve: readonly CurveStep[], ms: Ms): CurveStep | null =>
   curve.findLast(({ atMs }) => atMs <= ms) ?? null;
 /** The share answered by a time. */
 export const shareAt = (curve: readonly CurveStep[], ms: Ms): number => stepAt(curve, ms)?.share ?? 0;

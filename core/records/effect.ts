@@ -40,6 +40,12 @@ const isSame = (a: Outcome, b: Outcome): boolean =>
 
 const isBad = (outcome: Outcome): boolean => isLost(outcome.kind) || outcome.kind === 'hung-up';
 
+type OfPerson = RecordsEffect['people'][number];
+const worstFirst = (a: OfPerson, b: OfPerson): number =>
+  b.lost - a.lost || b.turned - a.turned || (a.to < b.to ? -1 : 1);
+const lostFirst = (a: Turned, b: Turned): number =>
+  Number(isBad(b.after)) - Number(isBad(a.after)) || a.startMs - b.startMs;
+
 /** Counts what another estate makes of calls, as they are given to it one after another. */
 export interface EffectCounter {
   readonly add: (record: CallRecord) => void;
@@ -78,12 +84,8 @@ export function effectCounter(before: EstateIndex, after: EstateIndex): EffectCo
       turned,
       saved,
       lost,
-      people: [...people]
-        .map(([to, counts]) => ({ to, ...counts }))
-        .sort((a, b) => b.lost - a.lost || b.turned - a.turned || (a.to < b.to ? -1 : 1)),
-      some: [...some].sort(
-        (a, b) => Number(isBad(b.after)) - Number(isBad(a.after)) || a.startMs - b.startMs,
-      ),
+      people: [...people].map(([to, counts]) => ({ to, ...counts })).sort(worstFirst),
+      some: [...some].sort(lostFirst),
     }),
   };
 }
@@ -106,12 +108,10 @@ export function addedEffects(parts: readonly RecordsEffect[]): RecordsEffect {
     turned: sum(({ turned }) => turned),
     saved: sum(({ saved }) => saved),
     lost: sum(({ lost }) => lost),
-    people: [...people]
-      .map(([to, counts]) => ({ to, ...counts }))
-      .sort((a, b) => b.lost - a.lost || b.turned - a.turned || (a.to < b.to ? -1 : 1)),
+    people: [...people].map(([to, counts]) => ({ to, ...counts })).sort(worstFirst),
     some: parts
       .flatMap(({ some }) => some)
-      .sort((a, b) => Number(isBad(b.after)) - Number(isBad(a.after)) || a.startMs - b.startMs)
+      .sort(lostFirst)
       .slice(0, MOST_SHOWN),
   };
 }

@@ -1,10 +1,12 @@
 import {
   endpointName,
   isLost,
+  OUTCOME_KINDS,
   outcomeText,
   runCall,
   type Call,
   type EstateIndex,
+  type OutcomeKind,
   type Trace,
   type World,
 } from '../calls/engine';
@@ -314,5 +316,7 @@ export function whyNotRung(index: EstateIndex, { planned }: Explained, endpoint:
     : `${name} did not ring: no rule fitted, and ${which} does not ring it.`;
 }
 
-/** Whether a call that went was lost to the organisation. */
-export const wasLost = ({ outcome }: CallRecord): boolean => isLost(outcome) || outcome === 'abandoned';
+/** Outcomes in which nobody of the organisation got the call, whoever gave up. */
+export const LOST_OUTCOMES: readonly OutcomeKind[] = OUTCOME_KINDS.filter(
+  (kind) => isLost(kind) || kind === 'abandoned',
+);

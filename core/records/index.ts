@@ -14,14 +14,13 @@ export {
   type TariffLine,
 } from './cost';
 export { beganMs, legsBeside, SAME_WITHIN_MS, sayBeside, type LegBeside } from './beside';
-export { explainCall, wasLost, whyNotRung, type Explained, type Then, type Went } from './explain';
+export { explainCall, LOST_OUTCOMES, whyNotRung, type Explained, type Then, type Went } from './explain';
 export { patternsOf, type Pattern, type Trait, type TraitCall } from './patterns';
 export {
   carrierTimesOf,
   FEW_ANSWERS,
   gainOf,
   shareAt,
-  stepAt,
   timeForShare,
   type CarrierSeen,
   type Changed,
@@ -30,7 +29,6 @@ export {
 } from './advice';
 export {
   channelsTaken,
-  legOverMs,
   trafficOf,
   trunkOfLeg,
   type Taken,

@@ -33,7 +33,7 @@ const inbound = ({ estate }: EstateIndex, record: CallRecord): string | null => 
 };
 
 /** When a leg let go of its channel: one that was connected has it until the talk is over. */
-export const legOverMs = (record: CallRecord, leg: RecordedLeg): Ms =>
+const legOverMs = (record: CallRecord, leg: RecordedLeg): Ms =>
   leg.endMs + (leg.end === 'connected' && leg.endMs <= record.atMs ? record.talkMs : 0);
 
 /** The channels that a call took. */

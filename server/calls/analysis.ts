@@ -16,6 +16,7 @@ import {
   carrierPrefix,
   FEW_ANSWERS,
   gainOf,
+  LOST_OUTCOMES,
   proposedTimes,
   shareAt,
   timeForShare,
@@ -262,15 +263,6 @@ function slateCallsPage({ index }: LiveEstate, effect: RecordsEffect, tookMs: nu
   };
 }
 
-/** Outcomes in which nobody of the organisation got the call, whoever gave up. */
-export const LOST_OUTCOMES: readonly string[] = [
-  'carrier-voicemail',
-  'unanswered',
-  'failed',
-  'loop',
-  'abandoned',
-];
-
 /** Calls that were lost: by week, by how, by who was called, by hour. */
 export async function lostPage(services: Services, days: number): Promise<LostPage> {
   const { db, store } = services;
@@ -288,7 +280,7 @@ export async function lostPage(services: Services, days: number): Promise<LostPa
   const hours = Array.from({ length: 24 }, (): [number, number] => [0, 0]);
   for (const row of rows) {
     const n = Number(row.n);
-    const isLost = LOST_OUTCOMES.includes(String(row.outcome));
+    const isLost = LOST_OUTCOMES.some((kind) => kind === row.outcome);
     const ms = Number(row.hour) * 3_600_000;
     const local = new Date(ms + zone.offset(ms) * 60_000);
     const monday = new Date(local.getTime() - ((local.getUTCDay() + 6) % 7) * DAY_MS)

@@ -2,6 +2,7 @@ import { DateTime } from 'luxon';
 import PdfDocument from 'pdfkit';
 import type { RowDataPacket } from 'mysql2/promise';
 import type { LetterPage, LetterPart } from '../../api/records';
+import { LOST_OUTCOMES } from '../../core/records';
 import { wilson } from '../../core/statistics';
 import { zoneNamed } from '../../core/zones';
 import { refusal } from '../base';
@@ -9,7 +10,7 @@ import { calledAt } from '../collected';
 import type { Services } from '../http';
 import { readRunning } from '../restarts';
 import { nightRows } from './night';
-import { LOST_OUTCOMES } from './analysis';
+import { ESTATE_KINDS } from './then';
 
 type Line = LetterPart['lines'][number];
 const line = (says: string, href: string | null = null): Line => ({ says, href });
@@ -33,7 +34,7 @@ export async function letterOf(services: Services, week?: string): Promise<Lette
        WHERE started_at >= ? AND started_at < ? GROUP BY to_number, outcome`,
       [begin.toJSDate(), end.toJSDate()],
     );
-    const lost = rows.filter(({ outcome }) => LOST_OUTCOMES.includes(String(outcome)));
+    const lost = rows.filter(({ outcome }) => LOST_OUTCOMES.some((kind) => kind === outcome));
     const sum = (some: readonly RowDataPacket[]) => some.reduce((total, { n }) => total + Number(n), 0);
     return { rows, lost, calls: sum(rows), lostCalls: sum(lost) };
   };
@@ -119,23 +120,10 @@ async function nightLines({ db }: Services, from: DateTime, to: DateTime): Promi
   ];
 }
 
-/** Changes of the estate, as the record has them: not who signed in, and the like. */
-const TOLD_KINDS = [
-  'estate-imported',
-  'staff-imported',
-  'person-changed',
-  'person-added',
-  'person-removed',
-  'status-set',
-  'object-added',
-  'object-changed',
-  'object-removed',
-  'settings-set',
-  'dialling-set',
-  'routes-changed',
-  'template-applied',
-  'taken-back',
-];
+/** Changes of the estate that are told: not what people do by the day. */
+const TOLD_KINDS = ESTATE_KINDS.filter(
+  (kind) => !['switched', 'covered', 'order-set', 'own-change'].includes(kind),
+);
 async function changeLines({ db }: Services, from: DateTime, to: DateTime): Promise<readonly Line[]> {
   const [rows] = await db.query<RowDataPacket[]>(
     `SELECT who, subject, COUNT(*) AS n, MAX(why) AS why FROM record_entry

@@ -1,5 +1,5 @@
 import type { SlateEntry } from '../../core/changes/slate';
-import type { CarrierSeen, Cost, RecordsEffect, Tariff, TrunkTraffic, Went } from '../../core/records';
+import type { CarrierSeen, Cost, RecordsEffect, Tariff, TrunkTraffic } from '../../core/records';
 import type { CurveStep } from '../../core/statistics';
 import type { DbConfig } from '../db';
 
@@ -24,11 +24,6 @@ export type CallsTask = {
     }
   | { readonly kind: 'cost'; readonly estate: SharedArrayBuffer; readonly tariff: Tariff }
   | { readonly kind: 'effect'; readonly estate: SharedArrayBuffer; readonly entries: readonly SlateEntry[] }
-  | {
-      readonly kind: 'went';
-      readonly estate: SharedArrayBuffer;
-      readonly registered: readonly (readonly [string, boolean])[];
-    }
 );
 export interface CallsResults {
   readonly times: { readonly n: number; readonly answered: number; readonly curve: readonly CurveStep[] };
@@ -42,5 +37,4 @@ export interface CallsResults {
     readonly people: readonly { readonly person: string; readonly legs: number; readonly total: number }[];
   };
   readonly effect: RecordsEffect;
-  readonly went: readonly { readonly id: string; readonly startMs: number; readonly went: Went }[];
 }

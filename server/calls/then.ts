@@ -59,7 +59,7 @@ async function changesOf(db: Queryable, zone: string): Promise<readonly Change[]
   });
 }
 /** Entries of the record that tell of a change of the estate. */
-const ESTATE_KINDS = [
+export const ESTATE_KINDS = [
   'estate-imported',
   'staff-imported',
   'person-changed',
@@ -75,6 +75,7 @@ const ESTATE_KINDS = [
   'object-removed',
   'settings-set',
   'dialling-set',
+  'routes-changed',
   'order-set',
   'own-change',
 ];

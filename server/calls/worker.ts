@@ -8,13 +8,11 @@ import {
   channelsTaken,
   costOf,
   effectCounter,
-  explainCall,
   ringingOf,
   trafficOf,
   callOf,
   type CallRecord,
   type RecordsEffect,
-  type Went,
 } from '../../core/records';
 import { kaplanMeier, type Lifetime } from '../../core/statistics';
 import { zoneNamed } from '../../core/zones';
@@ -192,20 +190,6 @@ async function effect(task: CallsTask & { kind: 'effect' }): Promise<RecordsEffe
   return counter.effect();
 }
 
-async function went(task: CallsTask & { kind: 'went' }): Promise<CallsResults['went']> {
-  const index = indexOf(task.estate);
-  const registered = new Map(task.registered);
-  const found: { id: string; startMs: number; went: Went }[] = [];
-  await eachCall(task, (record) => {
-    found.push({
-      id: record.id,
-      startMs: record.startMs,
-      went: explainCall({ index, registered }, record).went,
-    });
-  });
-  return found;
-}
-
 export = (task: CallsTask): Promise<CallsResults[keyof CallsResults]> => {
   switch (task.kind) {
     case 'times':
@@ -218,7 +202,5 @@ export = (task: CallsTask): Promise<CallsResults[keyof CallsResults]> => {
       return cost(task);
     case 'effect':
       return effect(task);
-    case 'went':
-      return went(task);
   }
 };

@@ -1,6 +1,6 @@
-import { trunksFor } from '../../core/calls/dialling';
 import type { CallRecord, RecordedLeg } from '../../core/records';
 import type { E164, Ms } from '../../core/estate';
+import { takeChannel } from './channels';
 import { confirming } from './confirm';
 import { callOut, type LegWatch, type OutLeg } from './leg';
 import type { CallBack, CallBackAt, CallHost, LiveCall } from './types';
@@ -21,7 +21,7 @@ export function placeCallBack(
   const beganMs = clock.now();
   const startMs = Date.now();
   const since = () => Math.max(0, Math.round(clock.now() - beganMs));
-  const taken: string[] = [];
+  const taken: (() => void)[] = [];
   let own: OutLeg | null = null;
   let theirs: OutLeg | null = null;
   let over = false;
@@ -44,25 +44,13 @@ export function placeCallBack(
     callOff();
     callOff = clock.after(ms, () => finish(why));
   };
-  /** Takes a channel of a trunk that carries the number. @returns whether there was one */
-  function channel(number: E164): boolean {
-    const kind = host.index.classOf(number);
-    const free =
-      kind === 'bad-number'
-        ? undefined
-        : trunksFor(host.index.estate.trunks, kind).find(
-            ({ id, channels }) => (host.channels.get(id) ?? 0) < channels,
-          );
-    if (!free) return false;
-    host.channels.set(free.id, (host.channels.get(free.id) ?? 0) + 1);
-    taken.push(free.id);
-    return true;
-  }
   function dial(number: E164, watch: LegWatch, then: (leg: OutLeg) => void): boolean {
-    if (!carrier || !channel(number)) {
+    const giveBack = carrier ? takeChannel(host, number) : null;
+    if (!giveBack || !carrier) {
       finish('No channel was free.');
       return false;
     }
+    taken.push(giveBack);
     callOut(
       host,
       [{ uri: `sip:${number}@${carrier.host}:${carrier.port};user=phone`, to: carrier }],
@@ -88,7 +76,7 @@ export function placeCallBack(
       theirs?.end();
       onStep({ step: 'over', why });
     };
-    for (const id of taken) host.channels.set(id, (host.channels.get(id) ?? 1) - 1);
+    for (const giveBack of taken) giveBack();
     if (keep && record) void keep(record).then(end, end);
     else end();
   }

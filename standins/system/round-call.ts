@@ -1,7 +1,7 @@
-import { trunksFor } from '../../core/calls/dialling';
 import type { Ms } from '../../core/estate';
 import type { CallEnd } from '../../core/rounds';
 import { beepReader, parseRtp, SAMPLES_PER_S } from '../../core/wire/rtp';
+import { takeChannel } from './channels';
 import { callOut, type OutLeg } from './leg';
 import type { CallHost, LiveCall, RoundCall, RoundCallEnded } from './types';
 
@@ -26,12 +26,11 @@ export function placeRoundCall(
   onEnd: (ended: RoundCallEnded) => void,
 ): LiveCall | null {
   const { clock, carrier } = host.options;
-  const trunk = freeTrunk(host, order);
-  if (trunk === null || !carrier) {
+  const giveBack = carrier ? takeChannel(host, order.number, order.keepFree) : null;
+  if (giveBack === null || !carrier) {
     onEnd({ end: 'no-channel', playedMs: 0 });
     return null;
   }
-  host.channels.set(trunk, (host.channels.get(trunk) ?? 0) + 1);
   let leg: OutLeg | null = null;
   let over = false;
   let isMachine = false;
@@ -55,7 +54,7 @@ export function placeRoundCall(
     for (const callOff of callOffs.values()) callOff();
     const playedMs = stopPlaying?.() ?? 0;
     leg?.end();
-    host.channels.set(trunk, (host.channels.get(trunk) ?? 1) - 1);
+    giveBack();
     onEnd({ end, playedMs });
   };
   const play = () => {
@@ -140,15 +139,4 @@ export function placeRoundCall(
     takesBye: (bye, peer) => leg?.isBye(bye, peer) ?? false,
     close: () => finish('lost'),
   };
-}
-
-/** The trunk that carries a number and has more channels free than are kept for people; null: there is none. */
-function freeTrunk({ index, channels, options }: CallHost, { number, keepFree }: RoundCall): string | null {
-  const numberClass = index.classOf(number);
-  if (numberClass === 'bad-number') return null;
-  const free = trunksFor(index.estate.trunks, numberClass).find(
-    ({ id, channels: all }) =>
-      (options.world?.trunkUse?.[id] ?? 0) + (channels.get(id) ?? 0) < all - keepFree,
-  );
-  return free?.id ?? null;
 }

@@ -1,14 +1,12 @@
 import { useState } from 'react';
-import { View } from 'react-native';
 import type { LostPage } from '../../api/records';
 import { messageOf } from '../data/api';
 import { useLost } from '../data/calls';
 import { PageFrame } from '../kit/PageFrame';
 import { Empty, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
-import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { CallPages } from './CallPages';
-import { DaysChoice, Figures, ShareBar, type Days } from './parts';
+import { DaysChoice, Figures, HourRows, type Days } from './parts';
 import { sayBand, sayOutcome, sayShare } from './words';
 
 /** Calls that nobody of the organisation got: how many, of whom, when, and whether it gets better. */
@@ -84,25 +82,17 @@ function LostView({ page }: { readonly page: LostPage }) {
         </LinkRows>
       </Section>
       <Section title="By hour of the day">
-        <View role="list">
-          {hours
+        <HourRows
+          label="Lost calls by hour"
+          tone="rust"
+          rows={hours
             .filter((hour) => hour.calls > 0)
-            .map((hour) => (
-              <View
-                role="listitem"
-                key={hour.hour}
-                style={{ flexDirection: 'row', alignItems: 'center', gap: space(3), minHeight: 26 }}
-              >
-                <Words mono size="small" style={{ width: 50 }}>
-                  {`${String(hour.hour).padStart(2, '0')}:00`}
-                </Words>
-                <ShareBar share={hour.lost / hour.calls / worst} tone="rust" />
-                <Words mono size="small" style={{ width: 130, textAlign: 'right' }}>
-                  {`${hour.lost} of ${hour.calls}`}
-                </Words>
-              </View>
-            ))}
-        </View>
+            .map(({ hour, lost, calls }) => ({
+              hour,
+              share: lost / calls / worst,
+              says: `${lost} of ${calls}`,
+            }))}
+        />
       </Section>
     </>
   );

@@ -5,10 +5,10 @@ import { useLongWork } from '../data/calls';
 import { useSlateInWork } from '../data/slate';
 import { PageFrame } from '../kit/PageFrame';
 import { Fold, Section, Tick } from '../kit/parts';
-import { space, usePalette } from '../kit/theme';
+import { usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { CallPages } from './CallPages';
-import { DaysChoice, Figures, ShareBar, Worked, type Days } from './parts';
+import { DaysChoice, Figures, HourRows, Worked, type Days } from './parts';
 import { sayShare } from './words';
 
 const erlangs = (value: number) => value.toFixed(value < 10 ? 2 : 1);
@@ -88,25 +88,16 @@ function TrunkPart({
             {`The slate in work adds ${erlangs(sorted[Math.floor(sorted.length / 2)] ?? 0)} channels in the busiest hour of half of the days, at most ${erlangs(sorted.at(-1) ?? 0)}.`}
           </Words>
         ) : null}
-        <View role="list" aria-label={`${name} by hour`}>
-          {byHour
+        <HourRows
+          label={`${name} by hour`}
+          rows={byHour
             .filter((hour) => hour.most > 0)
-            .map((hour) => (
-              <View
-                role="listitem"
-                key={hour.hour}
-                style={{ flexDirection: 'row', alignItems: 'center', gap: space(3), minHeight: 26 }}
-              >
-                <Words mono size="small" style={{ width: 50 }}>
-                  {`${String(hour.hour).padStart(2, '0')}:00`}
-                </Words>
-                <ShareBar share={hour.mean / most} />
-                <Words mono size="small" style={{ width: 150, textAlign: 'right' }}>
-                  {`${erlangs(hour.mean)}, most ${erlangs(hour.most)}`}
-                </Words>
-              </View>
-            ))}
-        </View>
+            .map((hour) => ({
+              hour: hour.hour,
+              share: hour.mean / most,
+              says: `${erlangs(hour.mean)}, most ${erlangs(hour.most)}`,
+            }))}
+        />
         <Fold title="The busiest hours">
           <Section>
             <Figures

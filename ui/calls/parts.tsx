@@ -126,3 +126,34 @@ export function ShareBar({
     </View>
   );
 }
+
+/** One row for each hour of the day that has something to show: its share as a bar, and in figures. */
+export function HourRows({
+  label,
+  rows,
+  tone = 'rings',
+}: {
+  readonly label: string;
+  readonly rows: readonly { readonly hour: number; readonly share: number; readonly says: string }[];
+  readonly tone?: 'rings' | 'rust';
+}) {
+  return (
+    <View role="list" aria-label={label}>
+      {rows.map(({ hour, share, says }) => (
+        <View
+          role="listitem"
+          key={hour}
+          style={{ flexDirection: 'row', alignItems: 'center', gap: space(3), minHeight: 26 }}
+        >
+          <Words mono size="small" style={{ width: 50 }}>
+            {`${String(hour).padStart(2, '0')}:00`}
+          </Words>
+          <ShareBar share={share} tone={tone} />
+          <Words mono size="small" style={{ width: 150, textAlign: 'right' }}>
+            {says}
+          </Words>
+        </View>
+      ))}
+    </View>
+  );
+}
