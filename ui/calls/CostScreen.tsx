@@ -87,7 +87,7 @@ function CostView({ page }: { readonly page: CostPage }) {
               <LinkRow
                 key={each.person}
                 title={each.name}
-                text={`${sayMoney(each.total, currency)} for ${each.legs} calls; ${sayMoney(Math.round((each.total * 30) / days), currency)} in a month of 30 days`}
+                text={`${sayMoney(each.total, currency)} for ${each.legs} calls; ${sayMoney((each.total * 30) / days, currency)} in a month of 30 days`}
                 href={`/people/${encodeURIComponent(each.person)}`}
               />
             ))}

@@ -45,7 +45,9 @@ function LostView({ page }: { readonly page: LostPage }) {
   const worst = Math.max(...hours.map((hour) => (hour.calls > 0 ? hour.lost / hour.calls : 0)), 0.01);
   return (
     <>
-      <Section title={`${lost} of ${calls} calls were lost: ${sayShare(lost / Math.max(1, calls))}`}>
+      <Section
+        title={`${lost.toLocaleString('en')} of ${calls.toLocaleString('en')} calls were lost: ${sayShare(lost / Math.max(1, calls))}`}
+      >
         <Words>{kinds.map((kind) => `${sayOutcome(kind.outcome)} ${kind.calls}`).join(', ')}.</Words>
       </Section>
       <Section title="By week">

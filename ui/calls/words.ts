@@ -37,13 +37,15 @@ export function sayLength(ms: number): string {
 export const sayShare = (share: number): string =>
   `${(share * 100).toFixed(share > 0 && share < 0.095 ? 1 : 0)} %`;
 
-/** Money in hundred-thousandths, with its currency. */
+/** Money in hundred-thousandths, with its currency, to the cent. */
 export const sayMoney = (money: number, currency: string): string =>
-  `${(money / 100_000).toLocaleString('en', { minimumFractionDigits: 2, maximumFractionDigits: money % 1000 === 0 ? 2 : 5 })} ${currency}`;
+  `${(money / 100_000).toLocaleString('en', { minimumFractionDigits: 2, maximumFractionDigits: 2 })} ${currency}`;
 
 /** After how long: “after 8.4 s”, “at once”. */
 export const sayAfter = (ms: number): string => (ms < 50 ? 'at once' : `after ${sayLength(ms)}`);
 
-/** A share that lies between two: “9.4–13 %”. */
-export const sayBand = (low: number, high: number): string =>
-  `${sayShare(low).replace(' %', '')}–${sayShare(high)}`;
+/** Between which shares it lies: “9–13 %”; to a tenth only where whole per cents would be one figure. */
+export const sayBand = (low: number, high: number): string => {
+  const digits = Math.round(low * 100) === Math.round(high * 100) && high < 0.1 ? 1 : 0;
+  return `${(low * 100).toFixed(digits)}–${(high * 100).toFixed(digits)} %`;
+};
