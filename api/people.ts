@@ -1,7 +1,7 @@
 import type { Dialling, Status, Person, Estate } from '../core/estate';
 import type { ReachState } from '../core/calls/views';
 import type { Behind } from '../core/changes/restarts';
-import type { Difference } from '../core/editing';
+import type { ToldChange } from '../core/changes/slate';
 
 export interface PersonSummary {
   readonly id: string;
@@ -9,6 +9,9 @@ export interface PersonSummary {
   readonly extension: string;
   readonly numbers: readonly string[];
   readonly status: string;
+  readonly permission: string;
+  readonly template?: string;
+  readonly phones: number;
   readonly reach: ReachState;
 }
 
@@ -16,6 +19,12 @@ export interface PeopleList {
   readonly revision: number;
   readonly people: readonly PersonSummary[];
   readonly statuses: readonly Status[];
+  readonly permissions: readonly Named[];
+  readonly templates: readonly Named[];
+}
+interface Named {
+  readonly id: string;
+  readonly name: string;
 }
 
 export interface PersonPage {
@@ -34,6 +43,14 @@ export interface NamedPerson {
   readonly why: string;
 }
 
+/** What a slate changed, told as one. */
+export interface FoldedSlate {
+  readonly name: string;
+  readonly changes: number;
+  /** The first of what it changed. */
+  readonly names: readonly string[];
+}
+
 export interface RecordLine {
   readonly id: number;
   readonly at: string;
@@ -44,8 +61,10 @@ export interface RecordLine {
   readonly detail: string;
   readonly why?: string;
   readonly slateId?: number | null;
+  /** Where this entry stands for all that a slate changed. */
+  readonly slate?: FoldedSlate;
   readonly canTakeBack?: boolean;
-  readonly changes: readonly Difference[];
+  readonly changes: readonly ToldChange[];
 }
 
 export interface Today {

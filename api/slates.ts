@@ -1,5 +1,4 @@
-import type { EntryKind } from '../core/changes/slate';
-import type { Difference } from '../core/editing';
+import type { EntryKind, ToldChange } from '../core/changes/slate';
 import type { Fault, Route } from '../core/estate';
 import type { ImpactGroup } from '../core/assurance/impact';
 import type { TableChange } from '../core/routes';
@@ -31,9 +30,9 @@ export interface ShownEntry {
   readonly why: string;
   readonly addedBy: string;
   readonly addedAt: string;
-  readonly changes: readonly Difference[];
+  readonly changes: readonly ToldChange[];
   readonly more: number;
-  readonly stale: { readonly changes: readonly Difference[] } | null;
+  readonly stale: { readonly changes: readonly ToldChange[] } | null;
   readonly faults: readonly Fault[];
 }
 

@@ -39,6 +39,7 @@ import { restartRoutes } from './restarts';
 import { neverCallRoutes, roundNumberRoutes, roundRoutes } from './rounds';
 import { routingRoutes } from './route-table';
 import { slateRoutes } from './slates';
+import { manyRoutes } from './many';
 import { templateRoutes } from './templates';
 
 /** Every route of the server, each with the roles that may use it. */
@@ -57,6 +58,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...organisationRoutes,
   ...promiseRoutes,
   ...templateRoutes,
+  ...manyRoutes,
   ...effectRoutes,
   ...slateRoutes,
   ...drillRoutes,

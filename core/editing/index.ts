@@ -47,6 +47,7 @@ export {
   startFromColleague,
   templatePlan,
 } from './template';
+export { changedAsMany, MANY_KINDS, nameOfMany, type ManyChange } from './many';
 export {
   beginningPerson,
   newPerson,

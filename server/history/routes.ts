@@ -1,34 +1,27 @@
-import { differences, toldDifferences } from '../../core/editing';
-import { parts, type Estate, type Person } from '../../core/estate';
+import { toldDifferences } from '../../core/editing';
+import { andList, parts, type Estate } from '../../core/estate';
 import { writeCsv } from '../../core/formats';
 import {
   ENTRY_KINDS,
   entriesBetween,
   objectFinder,
+  namesOf,
   takenBack,
+  withNames,
   type SlateEntry,
   type EntryKind,
 } from '../../core/changes/slate';
 import type { Drill } from '../../core/calls/drills';
 import { inSnapshot, inTransaction } from '../db';
 import { putDrill } from '../drills';
-import {
-  changeEstate,
-  asOf,
-  estateOf,
-  loadEstate,
-  personFaults,
-  loadPerson,
-  updatePeople,
-  loadRouting,
-} from '../estate';
+import { asOf, estateOf, loadEstate, loadRouting } from '../estate';
 import { checkedBody, type Route, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
-import { noteRunning } from '../restarts';
-import { slateEstate, addSlate, putEntries } from '../slates';
+import { slateAtOnce, slateEstate, addSlate, putEntries } from '../slates';
 import {
   filterMasked,
   filterRecord,
+  foldedSlates,
   type RecordFilter,
   addRecord,
   readRecord,
@@ -37,55 +30,19 @@ import {
 
 const PAGE = 50;
 
+/** Nothing is looked for: what a slate changed stands there as one. */
+const isWhole = ({ person, who, kind, slate, text }: RecordFilter): boolean =>
+  [person, who, kind, slate, text].every((each) => each === undefined);
+
 const undoSchema = parts.closed({
   entries: parts.requiredList(parts.count(1).required('is missing')).min(1),
 });
-
-/** Whether an entry tells of one person's change, so that the person can be put back. */
-const canBeTakenBack = (entry: RecordEntry): boolean =>
-  entry.personId !== null && entry.before !== undefined && entry.after !== undefined;
-
-/** Puts people back to what they were before some changes, if nothing was changed since: all of them or none. */
-async function takeBack({ services, account, body }: SignedIn): Promise<{ body: { people: number } }> {
-  const { entries: ids } = checkedBody<{ entries: readonly number[] }>(body, undoSchema);
-  const entries = await readRecord(services.db, ids);
-  if (entries.length < new Set(ids).size || !entries.every(canBeTakenBack))
-    throw refusal(400, 'This cannot be undone.');
-  const changed = await changeEstate(services, async (tx, { live, countUp }) => {
-    const back: Person[] = [];
-    const since: string[] = [];
-    for (const entry of entries) {
-      const before = entry.before as Person;
-      const stored = await loadPerson(tx, before.id);
-      if (!stored || differences(stored.person, entry.after).length > 0) {
-        since.push(entry.subject);
-        continue;
-      }
-      const faults = personFaults(live, before, before.id);
-      if (faults.length > 0) throw refusal(400, `${entry.subject} cannot be as before.`, { faults });
-      back.push(before);
-      await addRecord(tx, {
-        who: account.name,
-        kind: 'taken-back',
-        personId: before.id,
-        subject: before.name,
-        detail: `entry ${entry.id}`,
-        before: stored.person,
-        after: before,
-      });
-    }
-    if (since.length > 0)
-      throw refusal(409, `${since.join(', ')} was changed again since. Nothing was undone.`);
-    await updatePeople(tx, back, await countUp(false));
-    await noteRunning(
-      tx,
-      back.map((person) => [live.finder.person(person.id) ?? null, person]),
-      services.now(),
-    );
-    return back;
-  });
-  return { body: { people: changed.length } };
-}
+/** Entries, or all of a slate's; `live`: at once, where nothing was changed since. */
+const backSchema = parts.closed({
+  entries: parts.list(parts.count(1).required('is missing')).min(1),
+  slate: parts.count(1),
+  live: parts.flag(),
+});
 
 const filterOf = (query: SignedIn['query']): RecordFilter => {
   const instant = (name: 'from' | 'to') => {
@@ -153,10 +110,28 @@ const EXPORTED = [
   'after',
 ] as const;
 
+/** The entries of the record that are to be taken back. */
+async function entriesToTakeBack(
+  { services }: SignedIn,
+  { entries: ids, slate }: { readonly entries?: readonly number[]; readonly slate?: number },
+): Promise<readonly RecordEntry[]> {
+  if ((ids === undefined) === (slate === undefined))
+    throw notRight([{ path: 'entries', message: 'say which entries, or which slate' }]);
+  if (ids) return readRecord(services.db, ids);
+  // Of a slate that was put live over failing drills the record says so in an entry of its own.
+  return (await filterRecord(services.db, { slate: slate ?? 0 }, MOST_EXPORTED))
+    .filter(({ before, after }) => before !== undefined || after !== undefined)
+    .reverse();
+}
+
 /** A new slate that takes entries of the record back, each without what was changed since. */
-async function slateOfUndo({ services, account, body }: SignedIn) {
-  const { entries: ids } = checkedBody<{ entries: readonly number[] }>(body, undoSchema);
-  const entries = await readRecord(services.db, ids);
+async function slateOfUndo(context: SignedIn) {
+  const { services, account, body } = context;
+  const asked = checkedBody<{ entries?: readonly number[]; slate?: number; live?: boolean }>(
+    body,
+    backSchema,
+  );
+  const entries = await entriesToTakeBack(context, asked);
   const live = await slateEstate(services);
   const find = objectFinder(live.estate);
   const made = new Map<string, SlateEntry>();
@@ -174,8 +149,15 @@ async function slateOfUndo({ services, account, body }: SignedIn) {
     made.set(key, { ...which, name: entry.subject, base: known ? known.base : back.base, after: back.after });
   }
   if (made.size === 0) throw refusal(409, 'All of this is as it was already.');
+  if (asked.live === true && clashes.length > 0)
+    throw refusal(
+      409,
+      `${andList(clashes.map(({ name }) => name))} ${clashes.length === 1 ? 'was' : 'were'} changed again since. Nothing was undone.`,
+    );
   const [first] = entries;
   const name = `Undo: ${first?.subject ?? ''}${entries.length > 1 ? ` and ${entries.length - 1} more` : ''}`;
+  if (asked.live === true)
+    return { body: await slateAtOnce(services, account.name, name, [...made.values()]) };
   const id = await inTransaction(services.db, async (connection) => {
     const slate = await addSlate(connection, name.slice(0, 200), account.name, services.now());
     await putEntries(connection, slate, [...made.values()], account.name, services.now());
@@ -207,18 +189,21 @@ export const recordRoutes: readonly Route[] = [
       const before = query.before ? Number(query.before) : undefined;
       const beforeId = before !== undefined && Number.isSafeInteger(before) ? before : undefined;
       const filter = filterOf(query);
-      const { index } = await store.current();
+      const { index, estate } = await store.current();
+      const names = namesOf(estate);
       const entries =
         account.role === 'specialist' || filter.text === undefined
-          ? await filterRecord(db, filter, PAGE, beforeId)
+          ? await filterRecord(db, filter, PAGE, beforeId, isWhole(filter))
           : await filterMasked(db, filter, PAGE, beforeId, (number) => index.destinations.has(number));
+      const folded = await foldedSlates(db, isWhole(filter) ? entries : []);
       const shown = entries.map(({ before, after, ...entry }) => ({
         ...entry,
+        ...(entry.slateId !== null && folded.has(entry.slateId) ? { slate: folded.get(entry.slateId)! } : {}),
         canTakeBack: objectOf({ ...entry, before, after }) !== null,
         changes:
           before === undefined || after === undefined
             ? []
-            : toldDifferences(before, after).slice(0, MOST_CHANGES),
+            : withNames(toldDifferences(before, after).slice(0, MOST_CHANGES), names, before, after),
       }));
       return { body: { entries: shown, more: entries.length === PAGE } };
     },
@@ -284,6 +269,7 @@ export const recordRoutes: readonly Route[] = [
       if (!was || !is)
         throw refusal(404, `The estate was not here yet at the ${was ? 'second' : 'first'} moment.`);
       const entries = entriesBetween(was, is);
+      const names = new Map([...namesOf(was), ...namesOf(is)]);
       return {
         body: {
           objects: entries.slice(0, MOST_BETWEEN).map(({ kind, id, name, base, after }) => ({
@@ -294,14 +280,13 @@ export const recordRoutes: readonly Route[] = [
             changes:
               base === null || after === null
                 ? []
-                : toldDifferences(base, after).slice(0, MOST_BETWEEN_CHANGES),
+                : withNames(toldDifferences(base, after).slice(0, MOST_BETWEEN_CHANGES), names, base, after),
           })),
           total: entries.length,
         },
       };
     },
   },
-  { method: 'POST', path: '/api/record/undo', roles: ['specialist'], handle: takeBack },
   { method: 'POST', path: '/api/record/slate', roles: ['specialist'], handle: slateOfUndo },
   { method: 'POST', path: '/api/record/drill', roles: ['specialist', 'help-desk'], handle: drillAgain },
 ];

@@ -127,9 +127,23 @@ export const peopleRoutes: readonly Route[] = [
           ...person.endpoints.flatMap((endpoint) => (endpoint.number ? [endpoint.number] : [])),
         ],
         status: person.status,
+        permission: person.permission,
+        ...(person.template === undefined ? {} : { template: person.template }),
+        phones: person.endpoints.length,
         reach: judgements.get(person.id)?.state ?? 'lost',
       }));
-      return { body: { revision, people, statuses: estate.statuses } satisfies PeopleList };
+      const named = (each: { readonly id: string; readonly name: string }) => ({
+        id: each.id,
+        name: each.name,
+      });
+      const body: PeopleList = {
+        revision,
+        people,
+        statuses: estate.statuses,
+        permissions: estate.permissions.map(named),
+        templates: (estate.templates ?? []).map(named),
+      };
+      return { body };
     },
   },
   {

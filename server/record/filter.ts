@@ -1,3 +1,5 @@
+import type { RowDataPacket } from 'mysql2';
+import type { FoldedSlate } from '../../api/people';
 import { maskText } from '../../core/privacy';
 import type { Queryable } from '../db';
 import { selectRecord, type RecordEntry } from './queries';
@@ -14,12 +16,13 @@ export interface RecordFilter {
   readonly text?: string;
 }
 
-/** The newest entries before an id that a filter lets through. */
+/** The newest entries before an id that a filter lets through; `folded`: of each slate only its last one. */
 export function filterRecord(
   db: Queryable,
   filter: RecordFilter,
   limit: number,
   beforeId: number = Number.MAX_SAFE_INTEGER,
+  folded = false,
 ): Promise<RecordEntry[]> {
   const where: string[] = ['id < ?'];
   const values: unknown[] = [beforeId];
@@ -33,11 +36,43 @@ export function filterRecord(
   if (filter.slate !== undefined) add('slate_id = ?', filter.slate);
   if (filter.from) add('at >= ?', new Date(filter.from));
   if (filter.to) add('at < ?', new Date(filter.to));
+  if (folded)
+    where.push(
+      '(slate_id IS NULL OR id = (SELECT MAX(last.id) FROM record_entry AS last WHERE last.slate_id = record_entry.slate_id))',
+    );
   if (filter.text) {
     const like = `%${filter.text.replace(/[\\%_]/g, (each) => `\\${each}`)}%`;
     add('(subject LIKE ? OR detail LIKE ? OR why LIKE ?)', like, like, like);
   }
   return selectRecord(db, `${where.join(' AND ')} ORDER BY id DESC LIMIT ?`, [...values, limit]);
+}
+
+/** Of what a slate changed, so many names are told. */
+const NAMES = 6;
+
+/** What the slates of some entries changed, of those that changed more than one thing. */
+export async function foldedSlates(
+  db: Queryable,
+  entries: readonly RecordEntry[],
+): Promise<ReadonlyMap<number, FoldedSlate>> {
+  const ids = [...new Set(entries.flatMap(({ slateId }) => (slateId === null ? [] : [slateId])))];
+  if (ids.length === 0) return new Map();
+  const [rows] = await db.query<
+    (RowDataPacket & { id: number; name: string; changes: number; names: string })[]
+  >(
+    `SELECT slate.id AS id, slate.name AS name, COUNT(*) AS changes,
+       GROUP_CONCAT(entry.subject ORDER BY entry.id SEPARATOR '\n' LIMIT ${NAMES}) AS names
+     FROM record_entry AS entry JOIN slate ON slate.id = entry.slate_id
+     WHERE entry.slate_id IN (?) AND entry.kind <> 'drills-overruled'
+     GROUP BY slate.id, slate.name HAVING COUNT(*) > 1`,
+    [ids],
+  );
+  return new Map(
+    rows.map(({ id, name, changes, names }) => [
+      Number(id),
+      { name, changes: Number(changes), names: names.split('\n') },
+    ]),
+  );
 }
 
 /** Entries gone through in one search by somebody for whom private numbers are masked. */

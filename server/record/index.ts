@@ -1,4 +1,4 @@
-export { type RecordFilter, filterMasked, filterRecord } from './filter';
+export { type RecordFilter, filterMasked, filterRecord, foldedSlates } from './filter';
 export {
   type NewRecord,
   type RecordEntry,

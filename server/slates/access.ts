@@ -1,5 +1,5 @@
 import type { Slate, ShownEntry, SlatePage } from '../../api/slates';
-import { toldDifferences } from '../../core/editing';
+import { toldDifferences, type Difference } from '../../core/editing';
 import type { Estate, Fault } from '../../core/estate';
 import {
   applyEntries,
@@ -9,6 +9,8 @@ import {
   staleEntries,
   type BroughtFault,
   type SlateEntry,
+  namesOf,
+  withNames,
 } from '../../core/changes/slate';
 import { inTransaction, type Queryable } from '../db';
 import type { LiveEstate } from '../estate';
@@ -73,8 +75,11 @@ function shown(
   entry: StoredEntry,
   stale: ReadonlyMap<string, unknown>,
   faults: readonly Fault[],
+  names: ReadonlyMap<string, string>,
 ): ShownEntry {
   const changes = toldDifferences(entry.base ?? undefined, entry.after ?? undefined);
+  const told = (which: readonly Difference[], ...things: readonly unknown[]) =>
+    withNames(which.slice(0, MOST_CHANGES), names, ...things);
   const key = entryKey(entry);
   return {
     kind: entry.kind,
@@ -84,10 +89,10 @@ function shown(
     why: entry.why,
     addedBy: entry.addedBy,
     addedAt: entry.addedAt,
-    changes: entry.base === null || entry.after === null ? [] : changes.slice(0, MOST_CHANGES),
+    changes: entry.base === null || entry.after === null ? [] : told(changes, entry.base, entry.after),
     more: Math.max(0, changes.length - MOST_CHANGES),
     stale: stale.has(key)
-      ? { changes: toldDifferences(entry.base, stale.get(key)).slice(0, MOST_CHANGES) }
+      ? { changes: told(toldDifferences(entry.base, stale.get(key)), entry.base, stale.get(key)) }
       : null,
     faults,
   };
@@ -105,6 +110,8 @@ export async function slateBody(context: SignedIn, id: number): Promise<SlatePag
   const stale = isInWork ? staleEntries(live.estate, entries) : [];
   const faults = isInWork && stale.length === 0 ? slateFaults(live, entries) : [];
   const staleBy = new Map(stale.map(({ entry, theirs }) => [entryKey(entry), theirs]));
+  // What the slate adds has a name too.
+  const names = new Map([...namesOf(live.estate), ...addedNames(entries)]);
   return {
     slate,
     entries: entries.slice(0, MOST_ENTRIES).map((entry) =>
@@ -112,6 +119,7 @@ export async function slateBody(context: SignedIn, id: number): Promise<SlatePag
         entry,
         staleBy,
         faults.filter((fault) => fault.entry === entryKey(entry)),
+        names,
       ),
     ),
     more: Math.max(0, entries.length - MOST_ENTRIES),
@@ -120,6 +128,9 @@ export async function slateBody(context: SignedIn, id: number): Promise<SlatePag
     impact: impactState(store, id),
   };
 }
+
+const addedNames = (entries: readonly StoredEntry[]): readonly (readonly [string, string])[] =>
+  entries.flatMap(({ id, name, base }) => (base === null ? [[id, name] as const] : []));
 
 /** The faults that a slate would bring, each with the entry it lies in. */
 function slateFaults(live: LiveEstate, entries: readonly SlateEntry[]): readonly BroughtFault[] {

@@ -105,20 +105,21 @@ export async function applySlate(
     const [slate, stored] = [await readSlate(db, id), await readEntries(db, id)];
     if (!slate || !mayStart.includes(slate.state)) return { ok: false, refused: { kind: 'gone' } };
     // What is live already, whoever did it, needs not be done again.
-    const entries = stored.filter((entry) => differences(entry.base, entry.after).length > 0);
-    if (entries.length === 0) return { ok: false, refused: { kind: 'empty' } };
-    const way = standsInTheWay(live, entries);
+    const way = standsInTheWay(live, stored.filter(changes));
     if ('refused' in way) return { ok: false, refused: way.refused };
+    if (!way.entries.some(changes)) return { ok: false, refused: { kind: 'empty' } };
     const failed = failedDrills(way.after, await readDrills(db));
     if (failed.length > 0 && overrule === null) return { ok: false, refused: { kind: 'drills', failed } };
-    const written = await changeEstate({ db, store }, async (tx, held): Promise<'done' | 'gone'> => {
+    const written = await changeEstate({ db, store }, async (tx, held): Promise<number | 'gone'> => {
       const again = await readSlate(tx, id, true);
       if (!again || !mayStart.includes(again.state) || again.version !== slate.version) return 'gone';
       // What was looked through must be what stands, but for what people switch day by day.
       if (held.live.revision !== live.revision && !sameButDaily(estateAlone(live.estate), held.live.estate))
         throw CHANGED;
       if (!(await tableHolds(tx, way.entries))) throw CHANGED;
-      const carried = carryDaily(held.live.estate, way.entries) as typeof way.entries;
+      // Somebody else may have switched the same just now.
+      const carried = (carryDaily(held.live.estate, way.entries) as typeof way.entries).filter(changes);
+      if (carried.length === 0) throw CHANGED;
       const structure = carried.some(
         ({ kind, base, after }) => kind !== 'person' || base === null || after === null,
       );
@@ -147,17 +148,18 @@ export async function applySlate(
         },
         now(),
       );
-      return 'done';
+      return carried.length;
     }).catch((error: unknown) => {
       if (error !== CHANGED) throw error;
       return 'changed' as const;
     });
-    if (written === 'done') return { ok: true, changed: entries.length };
+    if (typeof written === 'number') return { ok: true, changed: written };
     if (written === 'gone') return { ok: false, refused: { kind: 'gone' } };
     if (tries >= TRIES) return { ok: false, refused: { kind: 'busy' } };
   }
 }
 
+const changes = ({ base, after }: SlateEntry): boolean => differences(base, after).length > 0;
 const estateAlone = ({ routing: _routing, ...estate }: Estate): Estate => estate;
 
 /** Whether what a slate changes of the route table and its lists, which are not counted with the estate, is as it was. */

@@ -1,3 +1,4 @@
+export { slateAtOnce, type AtOnce } from './at-once';
 export { watchDue } from './due';
 export { sentEntries } from './entry-routes';
 export { slateEstate } from './estate';

@@ -9,6 +9,7 @@ afterAll(() => server.stop());
 
 const ask = (method: string, path: string, body?: unknown) =>
   server.ask(method, path, { as: 'specialist', ...(body === undefined ? {} : { body }) });
+const deckCrew = { kind: 'template', to: 'deck-crew' };
 const person = async (id: string) =>
   (await ask('GET', `/api/people/${id}`)).body as { version: number; person: Person };
 
@@ -37,7 +38,7 @@ test('a template is read with somebody who has its places, so that it can be edi
 
 test('a preview says what would change, what is left out, and how each can then be reached', async () => {
   const { rows } = (
-    await ask('POST', '/api/templates/deck-crew/preview', { people: ['mateo', 'ines', 'owen'] })
+    await ask('POST', '/api/many/look', { people: ['mateo', 'ines', 'owen'], change: deckCrew })
   ).body;
   expect(rows.map((row: { id: string }) => row.id)).toEqual(['mateo', 'ines', 'owen']);
   const [mateo] = rows;
@@ -55,7 +56,8 @@ test('a preview says what would change, what is left out, and how each can then 
 test('a phone that the template does not ring at some hours is told of, though the person can still be reached', async () => {
   const { body } = await ask('GET', '/api/objects/template/season');
   const rows = async (template: string, id: string) =>
-    (await ask('POST', `/api/templates/${template}/preview`, { people: [id] })).body.rows as {
+    (await ask('POST', '/api/many/look', { people: [id], change: { kind: 'template', to: template } })).body
+      .rows as {
       before: string;
       after: string;
       drops: { label: string; atMs: number | null }[];
@@ -78,43 +80,6 @@ test('a phone that the template does not ring at some hours is told of, though t
   await ask('DELETE', '/api/objects/template/desk-only');
 });
 
-test('applied to several at once, and all of it taken back', async () => {
-  const chosen = await Promise.all(
-    ['mateo', 'ines'].map(async (id) => ({ id, version: (await person(id)).version })),
-  );
-  const before = await Promise.all(chosen.map(({ id }) => person(id)));
-  const applied = await ask('PUT', '/api/templates/deck-crew/people', { people: chosen });
-  expect(applied).toMatchObject({ status: 200, body: { changed: 2 } });
-  expect((await person('mateo')).person).toMatchObject({ template: 'deck-crew' });
-  const again = await ask('POST', '/api/templates/deck-crew/preview', { people: ['mateo', 'ines'] });
-  expect(
-    again.body.rows.map((row: { changes: number; follows: boolean }) => [row.changes, row.follows]),
-  ).toEqual([
-    [0, true],
-    [0, true],
-  ]);
-  const undone = await ask('POST', '/api/record/undo', { entries: applied.body.entries });
-  expect(undone).toMatchObject({ status: 200, body: { people: 2 } });
-  for (const { person: was } of before) expect((await person(was.id)).person).toEqual(was);
-  const twice = await ask('POST', '/api/record/undo', { entries: applied.body.entries });
-  expect(twice.status).toBe(409);
-  expect(twice.body.message).toContain('was changed again since');
-});
-
-test('one of them changed since the preview: nothing is written for any', async () => {
-  const ines = await person('ines');
-  const mateo = await person('mateo');
-  const answer = await ask('PUT', '/api/templates/deck-crew/people', {
-    people: [
-      { id: 'ines', version: ines.version },
-      { id: 'mateo', version: mateo.version + 1 },
-    ],
-  });
-  expect(answer.status).toBe(409);
-  expect(answer.body.message).toContain('Mateo Sundqvist');
-  expect(await person('ines')).toEqual(ines);
-});
-
 test('one that is followed cannot be removed; a plan of places without an owner cannot be saved', async () => {
   const gone = await ask('DELETE', '/api/objects/template/season');
   expect(gone.status).toBe(409);
@@ -128,16 +93,6 @@ test('one that is followed cannot be removed; a plan of places without an owner 
   };
   const put = await ask('PUT', '/api/objects/template/season', { version: body.version, object });
   expect(put.body.faults[0].path).toBe('plan.otherwise.stages[0].ring[0].endpoint');
-});
-
-test.each([
-  ['a template that is not there', 'POST', '/api/templates/none/preview', { people: [] }, 404],
-  ['somebody who is not there', 'POST', '/api/templates/season/preview', { people: ['nobody'] }, 400],
-  ['a body without people', 'PUT', '/api/templates/season/people', {}, 400],
-  ['an entry that is not there', 'POST', '/api/record/undo', { entries: [987654] }, 400],
-  ['no entries', 'POST', '/api/record/undo', { entries: [] }, 400],
-])('%s is refused', async (_what, method, path, body, status) => {
-  expect((await ask(method, path, body)).status).toBe(status);
 });
 
 test('a new template, followed by a person, is in the exported estate', async () => {

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
-import type { Difference } from '../../core/editing';
+import type { ToldChange } from '../../core/changes/slate';
 import { api, isApiError, messageOf } from '../data/api';
 import { useZone } from '../data/session';
 import { space, usePalette } from '../kit/theme';
@@ -17,7 +17,7 @@ import { Words } from '../kit/Words';
 
 interface Between {
   readonly objects: readonly (Pick<ShownEntry, 'kind' | 'id' | 'name' | 'action'> & {
-    readonly changes: readonly Difference[];
+    readonly changes: readonly ToldChange[];
   })[];
   readonly total: number;
 }

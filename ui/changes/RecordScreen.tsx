@@ -1,4 +1,3 @@
-import type { RecordLine } from '../../api/people';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useLocalSearchParams, useRouter } from 'expo-router';
@@ -6,190 +5,12 @@ import { DateTime } from 'luxon';
 import { messageOf } from '../data/api';
 import { useRecord } from '../data/data';
 import { fetchFile } from '../data/files';
-import { useDrillAgain } from '../data/findings';
-import { takeBackOnSlate } from '../data/slates';
 import { useCanEdit } from '../data/session';
-import { space, usePalette } from '../kit/theme';
+import { space, useIsWide } from '../kit/theme';
 import { Button, Choice, Empty, Field, Skeleton, Trouble } from '../kit/parts';
-import { sayValue, sayWhere } from '../../core/changes/slate';
+import { RecordEntries } from './RecordEntries';
 import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
-
-const KINDS: Record<string, string> = {
-  'estate-imported': 'put the estate in place:',
-  'staff-imported': 'imported staff:',
-  'person-changed': 'changed',
-  'status-set': 'set the status of',
-  switched: 'switched a phone of',
-  'number-shown': 'was shown a private number of',
-  covered: 'covered',
-  'template-applied': 'started from a template',
-  'taken-back': 'undid a change of',
-  'object-added': 'added',
-  'object-changed': 'changed',
-  'object-removed': 'removed',
-  'promises-set': 'set',
-  'settings-set': 'set',
-  'dialling-set': 'changed',
-  'order-set': 'put in another order: each',
-  'routes-changed': 'changed',
-  'list-added': 'added the list',
-  'list-replaced': 'replaced the list',
-  'list-removed': 'removed the list',
-  'signed-in': 'signed in:',
-  'person-added': 'added',
-  'person-removed': 'took out',
-  'slate-held': 'held back the slate',
-  'drills-overruled': 'overruled drills for the slate',
-  'drill-kept': 'kept the drill',
-  'drill-removed': 'removed the drill',
-  'finding-marked': 'decided about a finding of',
-  restarted: 'noted a restart at',
-  'password-shown': 'was shown the password of',
-  'password-renewed': 'made a new password for',
-  'provisioning-added': 'put in provisioning:',
-  'provisioning-ended': 'took out of provisioning:',
-  'provisioning-policy': 'changed the rules of',
-  'code-given': 'made a one-time code for',
-  'code-dialled': 'had a code dialled at',
-  'settings-fetched': 'fetched the settings of',
-  'settings-pushed': 'pushed new settings to',
-  'firmware-added': 'added firmware',
-  'firmware-seen': 'reported its firmware:',
-  'authority-added': 'trusts the certificate authority',
-  'authority-removed': 'trusts no more the certificate authority',
-  'pin-set': 'set a PIN for',
-  'badge-set': 'set the badge of',
-  'desk-sign-on': 'signed somebody on at',
-  'seat-sign-on': 'signed somebody on to the seat',
-  'seat-sign-off': 'signed somebody off from the seat',
-  'seat-paused': 'paused the seat',
-  'seat-resumed': 'went on at the seat',
-  'seat-password': 'set the password of the seat',
-  'desk-sign-off': 'signed somebody off at',
-  'desk-shown': 'decided who sees the desk of',
-  'emergency-tried': 'tried an emergency call from',
-  'recording-added': 'added the recording',
-  'recording-removed': 'removed the recording',
-  'recording-restored': 'restored the recording',
-  'round-added': 'added the round',
-  'round-changed': 'changed the round',
-  'round-asked': 'asked for approval of the round',
-  'round-withdrawn': 'withdrew the round',
-  'round-approved': 'approved the round',
-  'round-started': 'started the round',
-  'round-paused': 'paused the round',
-  'round-resumed': 'resumed the round',
-  'round-stopped': 'stopped the round',
-  'round-done': 'ended the round',
-  'round-removed': 'removed the round',
-  'round-restored': 'restored the round',
-  'called-back': 'asked to be called back and connected with',
-  'tariff-added': 'put in the tariff',
-  'tariff-removed': 'removed the tariff',
-  'calls-imported': 'imported calls from',
-  'calls-import-removed': 'removed the calls imported from',
-  'never-call-added': 'put on the never-call list:',
-  'never-call-removed': 'took off the never-call list:',
-  'sound-noted': 'noted what is used with',
-  'tried-live': 'placed a live call to',
-  'probe-allowed': 'let the transport probe ask',
-  'own-change': 'changed their own reach:',
-  'own-asked': 'asked for a change of their reach:',
-  'own-answered': 'answered a request of',
-  'limits-set': 'set what people may change:',
-  'sign-in-given': 'gave a sign-in to',
-  'password-changed': 'changed the password of',
-  'second-factor-set': 'set up a second factor for',
-  'second-factor-removed': 'removed the second factor of',
-  'let-in': 'allowed to sign in again:',
-  'probe-range-allowed': 'allowed the probe a range:',
-};
-const SHOWN = 6;
-
-/** One entry: who did what to whom, when, and what it was before. */
-export function RecordRow({
-  entry,
-  canTakeBack = false,
-}: {
-  readonly entry: RecordLine;
-  readonly canTakeBack?: boolean;
-}) {
-  const palette = usePalette();
-  const router = useRouter();
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const again = useDrillAgain();
-  const back = async () => {
-    setBusy(true);
-    try {
-      router.navigate(`/slates/${await takeBackOnSlate([entry.id])}`);
-    } catch (error) {
-      setTrouble(messageOf(error));
-    } finally {
-      setBusy(false);
-    }
-  };
-  return (
-    <View
-      role="listitem"
-      style={{ paddingVertical: space(2), borderBottomWidth: 1, borderColor: palette.line, gap: 2 }}
-    >
-      <Words>
-        <Words strong>{entry.who}</Words>
-        {` ${KINDS[entry.kind] ?? entry.kind} `}
-        <Words strong>{entry.subject}</Words>
-        {entry.detail && entry.changes.length === 0 ? ` (${entry.detail})` : ''}
-      </Words>
-      {entry.changes.slice(0, SHOWN).map((change) => (
-        <Words key={change.path} size="small" tone="soft">
-          {`${sayWhere(change)}: ${sayValue(change.before, change.path)} → ${sayValue(change.after, change.path)}`}
-        </Words>
-      ))}
-      {entry.changes.length > SHOWN ? (
-        <Words size="small" tone="soft">{`and ${entry.changes.length - SHOWN} more`}</Words>
-      ) : null}
-      <Words size="small" mono tone="soft">
-        {DateTime.fromISO(entry.at).setLocale('en').toFormat('ccc d LLL yyyy, HH:mm:ss')}
-      </Words>
-      {entry.why ? <Words size="small">{`Why: ${entry.why}`}</Words> : null}
-      {canTakeBack && entry.kind === 'drill-removed' ? (
-        <View style={{ flexDirection: 'row' }}>
-          <Button
-            kind="quiet"
-            icon="undo"
-            label={`Keep again: ${entry.subject}`}
-            busy={again.isPending}
-            onPress={() => again.mutate([entry.id])}
-          />
-        </View>
-      ) : null}
-      {canTakeBack && entry.canTakeBack ? (
-        <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' }}>
-          <Button
-            kind="quiet"
-            icon="undo"
-            label={`Undo: ${entry.subject}`}
-            busy={busy}
-            onPress={() => void back()}
-          />
-          {entry.slateId ? (
-            <Button
-              kind="quiet"
-              label="Its slate"
-              onPress={() => router.navigate(`/slates/${entry.slateId ?? 0}`)}
-            />
-          ) : null}
-          {trouble ? (
-            <Words size="small" tone="rust" live>
-              {trouble}
-            </Words>
-          ) : null}
-        </View>
-      ) : null}
-    </View>
-  );
-}
 
 const FILTERS = [
   { value: '', label: 'Everything' },
@@ -237,26 +58,43 @@ export function RecordScreen() {
   ).toString();
   const record = useRecord(before, filter);
   const canEdit = useCanEdit();
+  const wide = useIsWide();
   const narrow = (set: (value: string) => void) => (value: string) => {
     set(value);
     setBefore(null);
   };
   if (record.isError)
     return <Trouble message={messageOf(record.error)} retry={() => void record.refetch()} />;
+  const asTable = wide && (record.data?.entries.length ?? 0) > 0;
+  const filterButton = (
+    <View
+      style={{
+        flexDirection: 'row',
+        flexWrap: 'wrap',
+        gap: space(1),
+        flex: asTable && !open ? 1 : undefined,
+      }}
+    >
+      <Button kind="quiet" label={open ? 'Hide the filter' : 'Filter'} onPress={() => setOpen(!open)} />
+    </View>
+  );
   return (
     <ScrollView
       // Nothing in a short record takes the focus, and it must be scrolled by keys all the same.
       tabIndex={0}
       style={{ flex: 1 }}
-      contentContainerStyle={{ padding: space(4), paddingBottom: space(8), maxWidth: 820, gap: space(2) }}
+      contentContainerStyle={{
+        padding: space(4),
+        paddingBottom: space(8),
+        maxWidth: wide ? 1188 : 820,
+        gap: space(2),
+      }}
     >
       <Words size="page" strong heading={1}>
         Record
       </Words>
       <Words tone="soft">Who changed what, and when. Nothing can alter it.</Words>
-      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(1) }}>
-        <Button kind="quiet" label={open ? 'Hide the filter' : 'Filter'} onPress={() => setOpen(!open)} />
-      </View>
+      {asTable && !open ? null : filterButton}
       {given.slate || given.person ? (
         <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
           <Words>{given.slate ? 'What one slate changed' : 'What was changed of one person'}</Words>
@@ -302,11 +140,7 @@ export function RecordScreen() {
           }
         />
       ) : (
-        <View role="list">
-          {record.data.entries.map((entry) => (
-            <RecordRow key={entry.id} entry={entry} canTakeBack={canEdit} />
-          ))}
-        </View>
+        <RecordEntries entries={record.data.entries} canTakeBack={canEdit} bar={open ? null : filterButton} />
       )}
       <View style={{ flexDirection: 'row', gap: space(2), paddingTop: space(2) }}>
         {before !== null ? <Button label="Newest" onPress={() => setBefore(null)} /> : null}

@@ -90,9 +90,11 @@ export async function removeListOnSlate(slate: number, id: string): Promise<void
   tookPage(slate, await api<SlatePage>('POST', `${listPath(slate, id)}/remove`));
 }
 
-/** Begins a slate that takes entries of the record back. @returns its id */
-export const takeBackOnSlate = async (entries: readonly number[]): Promise<number> => {
-  const { slate } = await api<{ slate: number }>('POST', '/api/record/slate', { entries });
+/** Begins a slate that takes entries of the record back, or all that a slate changed. @returns its id */
+export const takeBackOnSlate = async (
+  what: { readonly entries: readonly number[] } | { readonly slate: number },
+): Promise<number> => {
+  const { slate } = await api<{ slate: number }>('POST', '/api/record/slate', what);
   renew(slate);
   return slate;
 };

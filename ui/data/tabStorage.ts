@@ -1,19 +1,22 @@
-import { createJSONStorage } from 'zustand/middleware';
+import { createJSONStorage, type StateStorage } from 'zustand/middleware';
 
-/** The tab's own storage, which goes with the tab; where there is none, or it is full, what is kept lasts as long as the page. */
-const inTab = {
-  getItem: (name: string) => globalThis.sessionStorage?.getItem(name) ?? null,
-  setItem: (name: string, value: string) => {
+/** A browser's storage; where there is none, or it is full, what is kept lasts as long as the page. */
+const kept = (which: () => Storage | undefined): StateStorage => ({
+  getItem: (name) => which()?.getItem(name) ?? null,
+  setItem: (name, value) => {
     try {
-      globalThis.sessionStorage?.setItem(name, value);
+      which()?.setItem(name, value);
     } catch {
-      globalThis.sessionStorage?.removeItem(name);
+      which()?.removeItem(name);
     }
   },
-  removeItem: (name: string) => {
-    globalThis.sessionStorage?.removeItem(name);
-  },
-};
+  removeItem: (name) => which()?.removeItem(name),
+});
 
-/** Where stores keep what outlasts a reload of the tab. */
+const inTab = kept(() => globalThis.sessionStorage);
+const inBrowser = kept(() => globalThis.localStorage);
+
+/** Where stores keep what outlasts a reload of the tab, and goes with it. */
 export const tabStorage = <S>() => createJSONStorage<S>(() => inTab);
+/** Where stores keep what is set once for this browser. */
+export const browserStorage = <S>() => createJSONStorage<S>(() => inBrowser);

@@ -1,11 +1,10 @@
 import { View } from 'react-native';
-import type { Difference } from '../../core/editing';
-import { sayValue, sayWhere } from '../../core/changes/slate';
+import { sayBoth, sayValue, sayWhere, type ToldChange } from '../../core/changes/slate';
 import { Words } from '../kit/Words';
 
 const SHOWN = 8;
 /** One of several in a list that comes or goes: which is said beside it. */
-const isOne = ({ path, before, after }: Difference): boolean =>
+const isOne = ({ path, before, after }: ToldChange): boolean =>
   path.endsWith(']') &&
   typeof (before ?? after) === 'string' &&
   (before === undefined || after === undefined);
@@ -15,7 +14,7 @@ export function ChangeLines({
   changes,
   more = 0,
 }: {
-  readonly changes: readonly Difference[];
+  readonly changes: readonly ToldChange[];
   readonly more?: number;
 }) {
   const hidden = Math.max(0, changes.length - SHOWN) + more;
@@ -25,8 +24,8 @@ export function ChangeLines({
         <Words key={change.path} size="small">
           <Words size="small" tone="soft">{`${sayWhere(change)}: `}</Words>
           {isOne(change)
-            ? sayValue(change.before ?? change.after, change.path)
-            : `${sayValue(change.before, change.path)} → ${sayValue(change.after, change.path)}`}
+            ? sayValue(change.before ?? change.after, change.path, undefined, change.names)
+            : sayBoth(change)}
         </Words>
       ))}
       {hidden > 0 ? <Words size="small" tone="soft">{`and ${hidden} more`}</Words> : null}

@@ -5,7 +5,8 @@ import { api, messageOf } from '../data/api';
 import { saveFile } from '../data/files';
 import { useFindings } from '../data/findings';
 import { useCanEdit, useSession } from '../data/session';
-import { space } from '../kit/theme';
+import { space, useIsWide } from '../kit/theme';
+import { FindingsTable } from './FindingsTable';
 import { FoundRow } from './FoundRow';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Choice, Empty, Field, Section, Skeleton, Trouble } from '../kit/parts';
@@ -25,6 +26,7 @@ export function FindingsScreen() {
   const found = useFindings();
   const { account } = useSession();
   const canEdit = useCanEdit();
+  const wide = useIsWide();
   const [which, setWhich] = useState<Which>('open');
   const [weight, setWeight] = useState<Weight | 'all'>('all');
   const [text, setText] = useState('');
@@ -55,6 +57,23 @@ export function FindingsScreen() {
     const log = await api<object>('GET', '/api/findings/sarif');
     saveFile('findings.sarif', JSON.stringify(log), 'application/sarif+json');
   };
+  const asTable = wide && rows.length > 0;
+  const filters = (
+    <>
+      <Choice label="What was decided" value={which} options={WHICH} onChange={setWhich} />
+      <Choice
+        label="Weight"
+        value={weight}
+        options={[
+          { value: 'all', label: 'All' },
+          { value: 'fault', label: 'Faults' },
+          { value: 'risk', label: 'Risks' },
+          { value: 'note', label: 'Notes' },
+        ]}
+        onChange={setWeight}
+      />
+    </>
+  );
   return (
     <PageFrame
       title="Findings"
@@ -65,18 +84,7 @@ export function FindingsScreen() {
     >
       <Section>
         <Field label="Search findings" value={text} onChange={setText} />
-        <Choice label="What was decided" value={which} options={WHICH} onChange={setWhich} />
-        <Choice
-          label="Weight"
-          value={weight}
-          options={[
-            { value: 'all', label: 'All' },
-            { value: 'fault', label: 'Faults' },
-            { value: 'risk', label: 'Risks' },
-            { value: 'note', label: 'Notes' },
-          ]}
-          onChange={setWeight}
-        />
+        {asTable ? null : filters}
       </Section>
       <Section>
         {rows.length === 0 ? (
@@ -88,6 +96,16 @@ export function FindingsScreen() {
                 : 'Choose another filter, or search for less.'
             }
           />
+        ) : wide ? (
+          <FindingsTable
+            rows={rows}
+            checks={checks}
+            bar={
+              <View style={{ flex: 1, flexDirection: 'row', flexWrap: 'wrap', gap: space(4) }}>
+                {filters}
+              </View>
+            }
+          />
         ) : (
           <View role="list">
             {rows.slice(0, shown).map((finding) => (
@@ -95,7 +113,7 @@ export function FindingsScreen() {
             ))}
           </View>
         )}
-        {rows.length > shown ? (
+        {rows.length > shown && !wide ? (
           <View style={{ flexDirection: 'row', gap: space(2), alignItems: 'center' }}>
             <Button
               label={`Show ${Math.min(FIRST, rows.length - shown)} more`}

@@ -13,25 +13,28 @@ import { pageOf, pageOfSetting } from '../edit/places';
 import { Words } from '../kit/Words';
 import { MarkSheet } from './MarkSheet';
 
-const WEIGHTS = { fault: 'Fault', risk: 'Risk', note: 'Note' } as const;
-const TONES = { fault: 'rust', risk: 'ochre', note: 'soft' } as const;
+export const WEIGHTS = { fault: 'Fault', risk: 'Risk', note: 'Note' } as const;
+export const TONES = { fault: 'rust', risk: 'ochre', note: 'soft' } as const;
 
 /** What a finding says, why it matters, what shows it, and what can be done about it. */
 export function FoundRow({
   finding,
   check,
   named = true,
+  atOnce = false,
 }: {
   readonly finding: Finding;
   readonly check: CheckWords | undefined;
   /** Whether it says whom it is about; not on that one's own page. */
   readonly named?: boolean;
+  /** Whether it says why from the beginning. */
+  readonly atOnce?: boolean;
 }) {
   const palette = usePalette();
   const router = useRouter();
   const canEdit = useCanEdit();
   const role = useRole();
-  const [more, setMore] = useState(false);
+  const [more, setMore] = useState(atOnce);
   const [marking, setMarking] = useState(false);
   const { subject, mark, mend } = finding;
   return (

@@ -14,6 +14,7 @@ export function PressLink({
   label,
   current = false,
   screenOnly = false,
+  inRow = false,
   onGo,
   style,
   children,
@@ -25,6 +26,8 @@ export function PressLink({
   readonly current?: boolean;
   /** Left out on paper. */
   readonly screenOnly?: boolean;
+  /** It is what the arrows go to in a row of a table. */
+  readonly inRow?: boolean;
   /** Done before the page changes. */
   readonly onGo?: () => void;
   readonly style: (state: { readonly pressed: boolean }) => StyleProp<ViewStyle>;
@@ -36,7 +39,9 @@ export function PressLink({
       role="link"
       {...(label === undefined ? {} : { 'aria-label': label })}
       {...({ href, 'aria-current': current ? 'page' : undefined } as object)}
-      {...(screenOnly ? ({ dataSet: { screen: '' } } as object) : {})}
+      {...({
+        dataSet: { ...(screenOnly ? { screen: '' } : {}), ...(inRow ? { row: '' } : {}) },
+      } as object)}
       onPress={(event) => {
         if (isForBrowser(event)) return;
         event.preventDefault();

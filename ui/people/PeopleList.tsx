@@ -13,6 +13,7 @@ import { useRouter } from 'expo-router';
 import { andList } from '../../core/estate';
 import { findTerms } from '../../core/glossary';
 import { AddPerson } from './AddPerson';
+import { PeopleTable } from './PeopleTable';
 import { matcher } from '../../core/search';
 import type { ReachState } from '../../core/calls/views';
 import { messageOf } from '../data/api';
@@ -34,7 +35,14 @@ const REACH_STATES: readonly ReachState[] = ['reached', 'at-risk', 'lost'];
 const DIALLED_BEFORE = ['9011', '90', '91', '9', '011', '00', '0', '1'];
 
 /** Everybody: found by name, extension or any form of a number, by status and by how they can be reached. */
-export function PeopleList({ selected }: { readonly selected?: string | undefined }) {
+export function PeopleList({
+  selected,
+  asTable = false,
+}: {
+  readonly selected?: string | undefined;
+  /** With all the width there is. */
+  readonly asTable?: boolean;
+}) {
   const router = useRouter();
   const canEdit = useCanEdit();
   const wide = useIsWide();
@@ -84,6 +92,28 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
   if (people.isError)
     return <Trouble message={messageOf(people.error)} retry={() => void people.refetch()} />;
   const hasRows = !people.isPending && shown.length > 0;
+  const counted = (
+    <Words
+      size="small"
+      tone="soft"
+      live
+      style={{ flexShrink: 0 }}
+      {...(wide && !asTable ? {} : { heading: 1 as const })}
+    >
+      {all
+        ? shown.length === all.length
+          ? `${all.length} people`
+          : `${shown.length} of ${all.length} people`
+        : ' '}
+    </Words>
+  );
+  const templates = <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />;
+  const actions = canEdit ? (
+    <>
+      <Button grow={!asTable} icon="add" label="Add person" onPress={() => setAdding(true)} />
+      <Button grow={!asTable} icon="import" label="Import staff" onPress={() => router.navigate('/import')} />
+    </>
+  ) : null;
   const head = (
     <View style={{ padding: space(3), paddingBottom: space(2), gap: space(2) }}>
       <SearchField
@@ -114,28 +144,15 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
           </Filter>
         ))}
       </ScrollView>
-      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
-        <Words
-          size="small"
-          tone="soft"
-          live
-          style={{ flexShrink: 0 }}
-          {...(wide ? {} : { heading: 1 as const })}
-        >
-          {all
-            ? shown.length === all.length
-              ? `${all.length} people`
-              : `${shown.length} of ${all.length} people`
-            : ' '}
-        </Words>
-        <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />
-      </View>
-      {canEdit ? (
-        <View style={styles.actions}>
-          <Button grow icon="add" label="Add person" onPress={() => setAdding(true)} />
-          <Button grow icon="import" label="Import staff" onPress={() => router.navigate('/import')} />
-        </View>
-      ) : null}
+      {asTable && hasRows ? null : (
+        <>
+          <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
+            {counted}
+            {templates}
+          </View>
+          {actions ? <View style={styles.actions}>{actions}</View> : null}
+        </>
+      )}
     </View>
   );
   return (
@@ -179,6 +196,18 @@ export function PeopleList({ selected }: { readonly selected?: string | undefine
             }
           />
         )
+      ) : asTable && people.data ? (
+        <PeopleTable
+          rows={shown}
+          list={people.data}
+          bar={
+            <>
+              {actions}
+              <View style={{ flex: 1, paddingLeft: space(2) }}>{counted}</View>
+              {templates}
+            </>
+          }
+        />
       ) : (
         <FlatList
           data={shown}

@@ -18,7 +18,7 @@ import { space } from '../kit/theme';
 import { CplSheet } from './CplSheet';
 import { Button, Field, Fold, Skeleton, Trouble } from '../kit/parts';
 import { FoundList, PersonSearch } from '../edit/Search';
-import { sayLeft } from '../templates/sayLeft';
+import { sayLeft } from '../edit/sayLeft';
 import { sayPath } from '../../core/changes/slate';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';

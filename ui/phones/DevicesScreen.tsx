@@ -27,6 +27,8 @@ import {
   Skeleton,
   Trouble,
 } from '../kit/parts';
+import { DevicesTable } from './DevicesTable';
+import { useIsWide } from '../kit/theme';
 import { ModelChoice } from './ModelChoice';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
@@ -140,6 +142,7 @@ export const SitesScreen = () => <Things what="sites" />;
 /** Phones as things, or the sites where they stand. */
 function Things({ what }: { readonly what: 'devices' | 'sites' }) {
   const canEdit = useCanEdit();
+  const wide = useIsWide();
   const devices = useDevices();
   const sites = useSites();
   const findings = useFindings();
@@ -225,6 +228,12 @@ function Things({ what }: { readonly what: 'devices' | 'sites' }) {
           />
           {shown.length === 0 ? (
             <Empty title="No phone fits" text="Clear the search or show all of them." />
+          ) : wide ? (
+            <DevicesTable
+              rows={shown}
+              sites={names}
+              findingsOf={(id) => countOf(findings.data?.findings, 'device', id)}
+            />
           ) : (
             <LinkRows>
               {shown.map((device) => (

@@ -54,9 +54,13 @@ export const clockOf = (ms: number): string => {
 };
 
 /** How a device is registered, in one line. */
+/** Where a registration came from. */
+export const addressWords = ({ from }: Registration): string =>
+  `${from.transport.toUpperCase()} from ${from.host}:${from.port}`;
+
 export const registrationWords = (each: Registration, now = Date.now()): string =>
   [
-    `${each.from.transport.toUpperCase()} from ${each.from.host}:${each.from.port}`,
+    addressWords(each),
     ...(each.roundTripMs === null ? [] : [`${each.roundTripMs} ms there and back`]),
     `since ${clockOf(each.sinceMs)}`,
     `runs out in ${Math.max(0, Math.round((each.expiresMs - now) / 1000))} s`,

@@ -1,12 +1,16 @@
 import { View } from 'react-native';
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
+import { browserStorage } from '../data/tabStorage';
 import { Button, LinkRow, LinkRows, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
 
 /** Whether the hints were put away in this browser. */
 const useHints = create<{ readonly away: boolean; readonly putAway: () => void }>()(
-  persist((set) => ({ away: false, putAway: () => set({ away: true }) }), { name: 'hostler-hints-away' }),
+  persist((set) => ({ away: false, putAway: () => set({ away: true }) }), {
+    name: 'hostler-hints-away',
+    storage: browserStorage(),
+  }),
 );
 
 const FIRST: readonly { readonly title: string; readonly text: string; readonly href: string }[] = [

@@ -15,7 +15,7 @@ import { ProofsPart } from '../people/ProofsPart';
 import { TodayFindings, TodayWork } from './TodayWork';
 import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
-import { RecordRow } from '../changes/RecordScreen';
+import { RecordRow } from '../changes/RecordRow';
 import type { ReachState } from '../../core/calls/views';
 import { zoneNamed } from '../../core/zones';
 

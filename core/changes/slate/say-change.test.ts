@@ -1,7 +1,8 @@
 import { differences } from '../../editing';
 import { FIELDS, fieldsAt, type Fields } from '../../estate';
 import { workedEstate } from '../../tests/worked';
-import { sayPath, sayValue, sayWhere } from './say-change';
+import { namesOf, withNames } from './names';
+import { sayBoth, sayPath, sayValue, sayWhere } from './say-change';
 
 test.each([
   ['maxCalls', 'calls at once'],
@@ -86,4 +87,35 @@ test('what is called Ms is a time everywhere, and nothing else is', () => {
   };
   Object.values(FIELDS).forEach(look);
   expect(wrong).toEqual([]);
+});
+
+describe('what a change speaks of by id is said by its name', () => {
+  const estate = workedEstate();
+  const [first] = estate.people;
+  const ines = first!;
+  const other = estate.statuses.find(({ id }) => id !== ines.status)!;
+  const tell = (after: typeof ines) =>
+    withNames(differences(ines, after), namesOf(estate), ines, after).map(
+      (change) => `${sayWhere(change)}: ${sayBoth(change)}`,
+    );
+
+  test('a status, in words of its own', () => {
+    const now = estate.statuses.find(({ id }) => id === ines.status)!;
+    expect(tell({ ...ines, status: other.id })).toEqual([`status: ${now.name} → ${other.name}`]);
+  });
+
+  test('a phone that the path goes through, and one that the value holds', () => {
+    const [endpoint] = ines.endpoints;
+    const renamed = {
+      ...ines,
+      endpoints: ines.endpoints.map((each) => ({ ...each, enabled: false })),
+    };
+    expect(tell(renamed)[0]).toMatch(new RegExp(`^${endpoint!.label}: `));
+  });
+
+  test('a rule that is on neither side any more keeps its id; a word that is nobody’s id stays', () => {
+    expect(
+      withNames([{ path: 'plan.rules[r-gone].name', before: 'a', after: 'b' }], namesOf(estate)),
+    ).toEqual([{ path: 'plan.rules[r-gone].name', before: 'a', after: 'b' }]);
+  });
 });

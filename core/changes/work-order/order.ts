@@ -7,10 +7,13 @@ import {
   affectedBy,
   applyEntries,
   entryKey,
+  namesOf,
   sayValue,
   sayWhere,
+  withNames,
   type SlateEntry,
   type EntryKind,
+  type ToldChange,
 } from '../slate';
 import { isoIn } from '../../calls/time';
 
@@ -120,7 +123,7 @@ function valueWords(
   estate: Estate,
   person: Person | null,
   kind: FieldsKind | undefined,
-  path: string,
+  { path, names }: ToldChange,
   value: unknown,
 ): string {
   if (value === undefined || value === null) return 'none';
@@ -129,7 +132,7 @@ function valueWords(
     const rule = value as Person['plan']['rules'][number];
     return `“${rule.name}”: ${describeWhen(index, rule.when)}. ${plain(describeTreatment(index, rule, person.id))}`;
   }
-  return sayValue(value, path, kind);
+  return sayValue(value, path, kind, names);
 }
 
 /**
@@ -141,17 +144,24 @@ export function workOrder(estate: Estate, entries: readonly SlateEntry[], atMs: 
   const theirs = entries.filter(({ kind }) => !OURS.includes(kind));
   const { order, gaps } = safeOrder(estate, theirs, atMs);
   const steps: WorkStep[] = [];
+  // What is new on the slate has a name too.
+  const names = new Map([...namesOf(estate), ...namesOf(applyEntries(estate, order))]);
   let now = estate;
   for (const entry of order) {
     const then = applyEntries(now, [entry]);
-    steps.push(...settingSteps(now, then, entry), ...restartSteps(entry));
+    steps.push(...settingSteps(now, then, entry, names), ...restartSteps(entry));
     now = then;
     steps.push(...testSteps(now, entry, atMs));
   }
   return { steps, gaps };
 }
 
-function settingSteps(now: Estate, then: Estate, entry: SlateEntry): WorkStep[] {
+function settingSteps(
+  now: Estate,
+  then: Estate,
+  entry: SlateEntry,
+  names: ReadonlyMap<string, string>,
+): WorkStep[] {
   const { kind, id, name, base, after } = entry;
   const key = entryKey(entry);
   const step = (what: string, before: string, become: string): WorkStep => ({
@@ -166,11 +176,11 @@ function settingSteps(now: Estate, then: Estate, entry: SlateEntry): WorkStep[] 
   const person = kind === 'person' ? (after as Person) : null;
   const fields = isFieldsKind(kind) ? kind : undefined;
   const changes = toldDifferences(base ?? {}, after).filter(({ path }) => base === null || path !== 'id');
-  return changes.map(({ path, before, after: value }) =>
+  return withNames(changes, names, base, after).map((change) =>
     step(
-      `${base === null ? 'new ' : ''}${sayWhere({ path, before, after: value }, fields) || kind}`,
-      base === null ? 'none' : valueWords(now, person, fields, path, before),
-      valueWords(then, person, fields, path, value),
+      `${base === null ? 'new ' : ''}${sayWhere(change, fields) || kind}`,
+      base === null ? 'none' : valueWords(now, person, fields, change, change.before),
+      valueWords(then, person, fields, change, change.after),
     ),
   );
 }

@@ -1,0 +1,1 @@
+export { manyRoutes } from './routes';
