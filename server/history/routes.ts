@@ -17,7 +17,7 @@ import { putDrill } from '../drills';
 import { asOf, estateOf, loadEstate, loadRouting } from '../estate';
 import { checkedBody, type Route, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
-import { slateAtOnce, slateEstate, addSlate, putEntries } from '../slates';
+import { slateAtOnce, slateEstate, addSlate, putEntries, readSlate } from '../slates';
 import {
   filterMasked,
   filterRecord,
@@ -155,7 +155,10 @@ async function slateOfUndo(context: SignedIn) {
       `${andList(clashes.map(({ name }) => name))} ${clashes.length === 1 ? 'was' : 'were'} changed again since. Nothing was undone.`,
     );
   const [first] = entries;
-  const name = `Undo: ${first?.subject ?? ''}${entries.length > 1 ? ` and ${entries.length - 1} more` : ''}`;
+  const slate = asked.slate === undefined ? null : await readSlate(services.db, asked.slate);
+  const name = `Undo: ${
+    slate?.name ?? `${first?.subject ?? ''}${entries.length > 1 ? ` and ${entries.length - 1} more` : ''}`
+  }`;
   if (asked.live === true)
     return { body: await slateAtOnce(services, account.name, name, [...made.values()]) };
   const id = await inTransaction(services.db, async (connection) => {
