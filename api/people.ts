@@ -1,4 +1,4 @@
-import type { Dialling, Status, Person, Estate } from '../core/estate';
+import type { Dialling, EndpointKind, Status, Person, Estate } from '../core/estate';
 import type { ReachState } from '../core/calls/views';
 import type { Behind } from '../core/changes/restarts';
 import type { ToldChange } from '../core/changes/slate';
@@ -95,4 +95,14 @@ export interface AddedPerson {
 export interface AddedPhone {
   readonly endpoint: string;
   readonly device: string | null;
+}
+
+/** A phone that was taken from somebody, and what of the record is undone to bring it back. */
+export interface RemovedPhone {
+  readonly endpoint: string;
+  readonly label: string;
+  readonly kind: EndpointKind;
+  readonly at: string;
+  readonly who: string;
+  readonly entries: readonly number[];
 }

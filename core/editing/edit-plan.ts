@@ -1,3 +1,4 @@
+import { differences } from './differences';
 import { changeTreatment, treatmentAt, type TreatmentAt } from './edit';
 import { moved } from './lists';
 import type { Ending, Person, Plan, RingTarget, Rule, Stage, Treatment, When } from '../estate';
@@ -29,6 +30,20 @@ export function addRule(person: Person, name: string, when: When = {}): { person
   const id = freeId(person.plan);
   const rule: Rule = { id, name, when, ...person.plan.otherwise };
   return { id, person: withPlan(person, { ...person.plan, rules: [rule, ...person.plan.rules] }) };
+}
+
+/** What a rule is called until somebody names it. */
+export const NEW_RULE = 'New rule';
+
+/**
+ * What a rule that was begun and has no condition yet would do if it stayed: `nothing` while it treats calls as the
+ * default rule does; `all`: it takes every call before the rules below it. Null: it is a rule like any other.
+ */
+export function begunRule(person: Person, at: TreatmentAt): 'nothing' | 'all' | null {
+  const rule = person.plan.rules.find(({ id }) => id === at);
+  if (!rule || rule.name !== NEW_RULE || Object.keys(rule.when).length > 0) return null;
+  const { id: _id, name: _name, when: _when, ...does } = rule;
+  return differences(does, person.plan.otherwise).length === 0 ? 'nothing' : 'all';
 }
 
 export const editRule = (person: Person, id: string, patch: Partial<Pick<Rule, 'name' | 'when'>>): Person =>

@@ -72,6 +72,7 @@ test('only specialists give phones or ask what one leaves behind', async () => {
     const body = { kind: 'desk', label: 'Desk' };
     expect((await server.ask('POST', '/api/people/ines/phones', { as, body })).status).toBe(403);
     expect((await server.ask('GET', '/api/people/ines/phones/ines-desk/removal', { as })).status).toBe(403);
+    expect((await server.ask('GET', '/api/people/ines/removed-phones', { as })).status).toBe(403);
   }
 });
 
@@ -100,6 +101,27 @@ test('what a phone leaves behind: all who use it, and changes that can be put li
   expect(live.status).toBeLessThan(300);
   expect((await ines()).endpoints.map(({ id }) => id)).not.toContain('ines-desk');
   expect((await server.ask('GET', '/api/people/ines/phones/ines-desk/removal', specialist)).status).toBe(404);
+  // And all of it comes back together: the phone, and whoever had let go of it.
+  const { phones } = (await server.ask('GET', '/api/people/ines/removed-phones', specialist)).body;
+  expect(phones).toMatchObject([{ endpoint: 'ines-desk', kind: 'desk', who: 'specialist' }]);
+  expect(phones[0].entries).toHaveLength(removal.body.entries.length);
+  const back = await server.ask('POST', '/api/record/slate', {
+    ...specialist,
+    body: { entries: phones[0].entries },
+  });
+  const again = await server.ask('POST', `/api/slates/${back.body.slate}/apply`, {
+    ...specialist,
+    body: { overrule: 'as it was' },
+  });
+  expect([again.status, again.body.message]).toEqual([200, undefined]);
+  for (const { kind, id, base } of removal.body.entries as readonly {
+    kind: string;
+    id: string;
+    base: object;
+  }[])
+    if (kind === 'person')
+      expect((await server.ask('GET', `/api/people/${id}`, specialist)).body.person).toEqual(base);
+  expect((await server.ask('GET', '/api/people/ines/removed-phones', specialist)).body.phones).toEqual([]);
   expect((await server.ask('GET', '/api/people/ruth/phones/ines-mobile/removal', specialist)).status).toBe(
     404,
   );

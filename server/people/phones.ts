@@ -1,4 +1,4 @@
-import type { AddedPhone } from '../../api/people';
+import type { AddedPhone, RemovedPhone } from '../../api/people';
 import { removePhone } from '../../core/changes/leaver';
 import { addPhone, freeId, phoneId } from '../../core/editing';
 import {
@@ -8,13 +8,14 @@ import {
   type Device,
   type EndpointKind,
   type Fault,
+  type Person,
 } from '../../core/estate';
 import { readNumber } from '../../core/calls/dialling';
 import { modelOf, readHardwareAddress } from '../../core/devices/phones';
 import { notRight, refusal } from '../base';
 import { changeEstate, loadPerson, objectFaults, personFaults, putObject } from '../estate';
 import { checkedBody, type Route, type Services } from '../http';
-import { addRecord } from '../record';
+import { addRecord, filterRecord } from '../record';
 import { writePerson } from './change';
 
 /** A phone that is given to somebody, with the telephone that it is, if it is one on a desk. */
@@ -112,7 +113,49 @@ export const givePhone = (
     return { endpoint, device };
   });
 
+/** So many of the latest entries about somebody are looked through for phones that were removed. */
+const LOOKED_AT = 500;
+const speaksOf = (thing: unknown, endpoint: string): boolean =>
+  thing !== undefined && JSON.stringify(thing).includes(JSON.stringify(endpoint));
+
+/** The phones that were taken from somebody and are nobody's now, the latest first, with what would bring each back. */
+async function removedPhones(services: Services, id: string): Promise<readonly RemovedPhone[]> {
+  const { finder } = await services.store.current();
+  const found = new Map<string, RemovedPhone>();
+  for (const entry of await filterRecord(services.db, { person: id }, LOOKED_AT)) {
+    const [before, after] = [entry.before, entry.after] as [Person | undefined, Person | undefined];
+    for (const endpoint of before?.endpoints ?? []) {
+      if (!after || found.has(endpoint.id) || finder.ownerOf(endpoint.id)) continue;
+      if (after.endpoints.some((each) => each.id === endpoint.id)) continue;
+      // Where it was removed by a slate, whatever else of that slate let go of it comes back with it.
+      const along =
+        entry.slateId === null
+          ? [entry]
+          : (await filterRecord(services.db, { slate: entry.slateId }, LOOKED_AT)).filter(
+              (each) => speaksOf(each.before, endpoint.id) && !speaksOf(each.after, endpoint.id),
+            );
+      found.set(endpoint.id, {
+        endpoint: endpoint.id,
+        label: endpoint.label,
+        kind: endpoint.kind,
+        at: entry.at,
+        who: entry.who,
+        entries: along.map((each) => each.id),
+      });
+    }
+  }
+  return [...found.values()];
+}
+
 export const phoneRoutes: readonly Route[] = [
+  {
+    method: 'GET',
+    path: '/api/people/:id/removed-phones',
+    roles: ['specialist'],
+    handle: async ({ services, params }) => ({
+      body: { phones: await removedPhones(services, params.id ?? '') },
+    }),
+  },
   {
     method: 'POST',
     path: '/api/people/:id/phones',

@@ -1,6 +1,7 @@
 import { memo, type ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button as PaperButton, IconButton as PaperIconButton, TextInput } from 'react-native-paper';
+import { useTellTyped } from './typed';
 import { useStable } from './useStable';
 import { CORNER, FONT, MONO, rem, SIZE, space, TARGET, usePalette } from './theme';
 import { Icon, type IconName } from './icons';
@@ -260,6 +261,7 @@ const FieldDrawn = memo(function FieldDrawn(props: FieldProps) {
     onSubmit,
   } = props;
   const palette = usePalette();
+  useTellTyped(label, error ? error : null);
   return (
     <View style={{ gap: space(1) }}>
       <View style={{ flexDirection: 'row', alignItems: 'center' }}>

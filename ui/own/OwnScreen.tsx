@@ -105,58 +105,74 @@ export function OwnScreen() {
   if (own.isPending) return <Skeleton />;
   const page = own.data;
   return (
-    <ScrollView
-      role="main"
-      style={{ flex: 1, backgroundColor: palette.ground }}
-      contentContainerStyle={{ paddingBottom: space(8), maxWidth: 640, width: '100%', alignSelf: 'center' }}
-    >
-      <View style={{ padding: space(4), flexDirection: 'row', alignItems: 'flex-start', gap: space(3) }}>
-        <View style={{ flex: 1 }}>
-          <Words size="page" strong heading={1}>
-            {page.person.name}
-          </Words>
-          <Words tone="soft">{`${page.organisation}${page.person.extension ? ` · ${page.person.extension}` : ''}`}</Words>
+    <View style={{ flex: 1, backgroundColor: palette.ground }}>
+      <ScrollView
+        role="main"
+        style={{ flex: 1, backgroundColor: palette.ground }}
+        contentContainerStyle={{ paddingBottom: space(8), maxWidth: 640, width: '100%', alignSelf: 'center' }}
+      >
+        <View style={{ padding: space(4), flexDirection: 'row', alignItems: 'flex-start', gap: space(3) }}>
+          <View style={{ flex: 1 }}>
+            <Words size="page" strong heading={1}>
+              {page.person.name}
+            </Words>
+            <Words tone="soft">{`${page.organisation}${page.person.extension ? ` · ${page.person.extension}` : ''}`}</Words>
+          </View>
+          <Button kind="quiet" label="Account" onPress={() => setAccountOpen(true)} />
+          <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />
         </View>
-        <Button kind="quiet" label="Account" onPress={() => setAccountOpen(true)} />
-        <Button kind="quiet" label="Sign out" onPress={() => void signOut()} />
-      </View>
-      <Sheet title="Your account" open={accountOpen} onClose={() => setAccountOpen(false)}>
-        {accountOpen ? <AccountPart /> : null}
-      </Sheet>
-      <View style={{ paddingHorizontal: space(4), paddingBottom: space(3), gap: space(1) }}>
-        <ReachMark state={page.reach.state} />
-        <Words>
-          {page.strip ? `Nobody answers now: ${showNumbersIn(page.strip.ending)}` : 'You have no line.'}
-        </Words>
-      </View>
-      {page.strip ? (
-        <Sheeted style={{ paddingVertical: space(2) }}>
-          <RingStrip strip={page.strip} bare />
-        </Sheeted>
-      ) : null}
+        <Sheet title="Your account" open={accountOpen} onClose={() => setAccountOpen(false)}>
+          {accountOpen ? <AccountPart /> : null}
+        </Sheet>
+        <View style={{ paddingHorizontal: space(4), paddingBottom: space(3), gap: space(1) }}>
+          <ReachMark state={page.reach.state} />
+          <Words>
+            {page.strip ? `Nobody answers now: ${showNumbersIn(page.strip.ending)}` : 'You have no line.'}
+          </Words>
+        </View>
+        {page.strip ? (
+          <Sheeted style={{ paddingVertical: space(2) }}>
+            <RingStrip strip={page.strip} bare />
+          </Sheeted>
+        ) : null}
+        <StatusPart page={page} act={act} />
+        <OwnCallPart />
+        <OwnDeskPart timeZone={page.timeZone} />
+        <OwnColleaguesPart timeZone={page.timeZone} />
+        <PhonesPart page={page} act={act} />
+        <OwnSeatsPart timeZone={page.timeZone} />
+        <OwnHandoverPart page={page} />
+        <AppsPart page={page} />
+        <LinePart />
+        <OwnPlacePart />
+        <OwnCoverPart page={page} act={act} />
+        <SequencePart page={page} act={act} />
+        <TryMine page={page} />
+        <PinPart page={page} />
+        <RequestsPart page={page} />
+        {asking ? <AskSheet {...asking} onClose={() => setAsking(null)} /> : null}
+      </ScrollView>
       {wish.isError && !mayAsk(wish.error) ? (
-        <View style={{ paddingHorizontal: space(4), paddingTop: space(3) }}>
-          <Words tone="rust" strong live>
+        // In view wherever on the page it was asked for.
+        <View
+          role="alert"
+          style={{
+            flexDirection: 'row',
+            alignItems: 'center',
+            gap: space(2),
+            padding: space(3),
+            paddingLeft: space(4),
+            borderTopWidth: 2,
+            borderColor: palette.rust,
+            backgroundColor: palette.sheet,
+          }}
+        >
+          <Words tone="rust" strong style={{ flex: 1 }}>
             {messageOf(wish.error)}
           </Words>
+          <Button kind="quiet" label="Put away" onPress={() => wish.reset()} />
         </View>
       ) : null}
-      <StatusPart page={page} act={act} />
-      <OwnCallPart />
-      <OwnDeskPart timeZone={page.timeZone} />
-      <OwnColleaguesPart timeZone={page.timeZone} />
-      <PhonesPart page={page} act={act} />
-      <OwnSeatsPart timeZone={page.timeZone} />
-      <OwnHandoverPart page={page} />
-      <AppsPart page={page} />
-      <LinePart />
-      <OwnPlacePart />
-      <OwnCoverPart page={page} act={act} />
-      <SequencePart page={page} act={act} />
-      <TryMine page={page} />
-      <PinPart page={page} />
-      <RequestsPart page={page} />
-      {asking ? <AskSheet {...asking} onClose={() => setAsking(null)} /> : null}
-    </ScrollView>
+    </View>
   );
 }

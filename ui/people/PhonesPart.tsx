@@ -16,6 +16,7 @@ import { Sheet } from '../kit/Sheet';
 import { targetIn } from '../plan/TargetEditor';
 import { ActAsk } from '../edit/ActAsk';
 import { AddPhone } from './AddPhone';
+import { RemovedPhones } from './RemovedPhones';
 import { RemovePhone } from './RemovePhone';
 import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
@@ -130,6 +131,7 @@ export const PhonesPart = memo(function PhonesPart({ page, person, treatment, on
           </View>
         ))}
       </View>
+      {onEdit ? <RemovedPhones person={person.id} version={page.version} /> : null}
       {flip.isError ? <Words tone="rust">{messageOf(flip.error)}</Words> : null}
       {flipping ? (
         <ActAsk

@@ -1,13 +1,14 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import type { Estate, Person } from '../../core/estate';
-import type { TreatmentAt } from '../../core/editing';
+import { begunRule, removeRule, type TreatmentAt } from '../../core/editing';
 import { theEndpoint, type EstateIndex } from '../../core/calls/engine';
 import type { Strip } from '../../core/calls/views';
 import { RingStrip } from '../drawings/RingStrip';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, IconButton, Sheeted } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
+import { useTyped, type TypedWrong } from '../kit/typed';
 import { TargetEditor } from './TargetEditor';
 import { Words } from '../kit/Words';
 import { TreatmentEditor } from './TreatmentEditor';
@@ -55,8 +56,34 @@ export function EditorPane({
     };
   }, [wide]);
   const isInRule = editing.endpoint !== undefined && editing.at !== undefined;
+  const typed = useTyped();
+  const [asked, setAsked] = useState<Asked | null>(null);
+  /** Whatever was typed and not taken, or begun and not finished, is asked about before the editor goes. */
+  const leaveFor = (next: Editing | null) => {
+    const wrong = typed.first();
+    const begun = next === null && editing.at ? begunRule(person, editing.at) : null;
+    if (wrong) setAsked({ next, wrong, begun: null });
+    else if (begun) setAsked({ next, wrong: null, begun });
+    else onEditing(next);
+  };
+  const close = () => leaveFor(null);
   /** From a phone of a rule the way leads back to the rule. */
-  const leave = () => onEditing(editing.endpoint && editing.at ? { at: editing.at } : null);
+  const leave = () => leaveFor(editing.endpoint && editing.at ? { at: editing.at } : null);
+  const go = (next: Editing | null) => {
+    setAsked(null);
+    onEditing(next);
+  };
+  const asking = asked ? (
+    <AskFirst
+      asked={asked}
+      onBack={() => setAsked(null)}
+      onGo={() => go(asked.next)}
+      onRemove={() => {
+        if (editing.at) onEdit((each) => removeRule(each, editing.at!));
+        go(null);
+      }}
+    />
+  ) : null;
   const title = editing.endpoint
     ? `How ${theEndpoint(index, editing.endpoint, person.id)} rings`
     : editing.at === 'otherwise'
@@ -88,7 +115,7 @@ export function EditorPane({
       <Sheet
         title={title}
         open
-        onClose={() => onEditing(null)}
+        onClose={close}
         action={{ label: isInRule ? 'Back to the rule' : 'Done', onPress: leave }}
       >
         {strip ? (
@@ -96,7 +123,8 @@ export function EditorPane({
             <RingStrip strip={strip} bare />
           </Sheeted>
         ) : null}
-        {editor}
+        {asking}
+        {typed.within(editor)}
       </Sheet>
     );
   return (
@@ -120,7 +148,7 @@ export function EditorPane({
           {title}
         </Words>
         {isInRule ? <Button kind="quiet" label="Back to the rule" onPress={leave} /> : null}
-        <IconButton icon="close" label="Close the editor" onPress={() => onEditing(null)} />
+        <IconButton icon="close" label="Close the editor" onPress={close} />
       </View>
       {strip && at !== treatment ? (
         <View style={{ paddingBottom: space(2) }}>
@@ -130,7 +158,56 @@ export function EditorPane({
           <RingStrip strip={strip} bare />
         </View>
       ) : null}
-      <ScrollView contentContainerStyle={{ padding: space(4), paddingTop: space(2) }}>{editor}</ScrollView>
+      {asking ? <View style={{ paddingHorizontal: space(4) }}>{asking}</View> : null}
+      <ScrollView contentContainerStyle={{ padding: space(4), paddingTop: space(2) }}>
+        {typed.within(editor)}
+      </ScrollView>
+    </View>
+  );
+}
+
+interface Asked {
+  readonly next: Editing | null;
+  readonly wrong: TypedWrong | null;
+  readonly begun: 'nothing' | 'all' | null;
+}
+
+/** What is asked before the editor goes. */
+function AskFirst({
+  asked: { wrong, begun },
+  onBack,
+  onGo,
+  onRemove,
+}: {
+  readonly asked: Asked;
+  readonly onBack: () => void;
+  readonly onGo: () => void;
+  readonly onRemove: () => void;
+}) {
+  const palette = usePalette();
+  return (
+    <View
+      role="alert"
+      style={{ gap: space(2), padding: space(3), borderWidth: 1, borderColor: palette.rust }}
+    >
+      <Words strong tone="rust">
+        {wrong
+          ? `Not taken. ${wrong.label}: ${wrong.error}`
+          : begun === 'all'
+            ? 'This rule has no condition: it takes every call, and no rule below it is come to.'
+            : 'This rule has no condition and does what the default rule does: it changes nothing.'}
+      </Words>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+        <Button kind="main" label={wrong ? 'Mend it' : 'Go on with it'} onPress={onBack} />
+        {wrong ? (
+          <Button label="Close without it" onPress={onGo} />
+        ) : (
+          <>
+            <Button label="Remove the rule" onPress={onRemove} />
+            <Button kind="quiet" label="Keep it so" onPress={onGo} />
+          </>
+        )}
+      </View>
     </View>
   );
 }

@@ -1,7 +1,7 @@
 import { memo, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { personGreetingFaults } from '../../core/assurance/checks';
-import { addRule, moveRule, type TreatmentAt } from '../../core/editing';
+import { addRule, moveRule, NEW_RULE, type TreatmentAt } from '../../core/editing';
 import type { Person } from '../../core/estate';
 import { describeTreatment, describeWhen } from '../../core/calls/views';
 import type { EstateIndex } from '../../core/calls/engine';
@@ -51,7 +51,7 @@ export const PlanPart = memo(function PlanPart({
     menu: (id) => index.menus.get(id)?.name,
   });
   const add = () => {
-    const made = addRule(person, 'New rule');
+    const made = addRule(person, NEW_RULE);
     onEdit?.(() => made.person);
     onOpen?.(made.id);
   };
