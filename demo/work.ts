@@ -41,6 +41,13 @@ const DRILLS: readonly Drill[] = [
     call: { from: OUTSIDE, at: '2026-11-24T10:00:00-07:00' },
     expect: { kind: 'mailbox', person: 'own' },
   },
+  {
+    id: 'owen-messages',
+    name: 'Owen: nobody answers, the message is his own',
+    standsFor: { person: 'owen' },
+    call: { from: OUTSIDE, at: '2026-11-24T10:00:00-07:00' },
+    expect: { kind: 'mailbox', person: 'own' },
+  },
 ];
 
 /** The winter timetable, being prepared: bookings ring longer, and Noor hands her night calls to the duty engineer. */

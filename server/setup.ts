@@ -31,6 +31,7 @@ import type { Role } from './base';
 import { putRunning } from './restarts';
 import { demoCalls, demoHistory } from './setup-past';
 import { demoRound } from './setup-round';
+import { demoInWork } from './setup-work';
 import { addSlate, patchSlate, putEntries } from './slates';
 
 /** Prepares a database: migrations, and where it is empty the demo estate and the demo accounts. */
@@ -133,6 +134,7 @@ async function demoEstate(db: Db, keeper: Db): Promise<void> {
     await seatService(connection, read.estate, demoNow(at));
     await seatDemo(connection, read.estate, demoNow(at));
     await demoRound(connection, read.estate, at);
+    await demoInWork(connection, read.estate, at);
     // Images made up for the stand-ins: all that counts is that they arrive whole.
     for (const { id, name, firmwareLeast } of MODELS.filter(({ kind }) => kind === 'desk')) {
       const body = Buffer.from(`${name} ${firmwareLeast}, made up for the stand-ins\n`.repeat(400));

@@ -1,3 +1,3 @@
 export { actOnCode } from './codes';
-export { readLimits, readRequests } from './queries';
+export { addRequest, readLimits, readRequests } from './queries';
 export { ownRoutes } from './routes';

@@ -1,6 +1,6 @@
 export { checkPin } from './pin-check';
 export { setPin } from './pins';
-export { putFirmwareFile, readPinDates } from './queries';
+export { addEvent, addProvisioned, putFirmwareFile, putProgress, readPinDates } from './queries';
 export { provisioningRoutes } from './routes';
 export { provisioning } from './service';
 export { knownPhones, sha256 } from './settings';

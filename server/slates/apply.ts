@@ -108,7 +108,7 @@ export async function applySlate(
     const way = standsInTheWay(live, stored.filter(changes));
     if ('refused' in way) return { ok: false, refused: way.refused };
     if (!way.entries.some(changes)) return { ok: false, refused: { kind: 'empty' } };
-    const failed = failedDrills(way.after, await readDrills(db));
+    const failed = (await drillsOf(db, live.estate, way.after)).made;
     if (failed.length > 0 && overrule === null) return { ok: false, refused: { kind: 'drills', failed } };
     const written = await changeEstate({ db, store }, async (tx, held): Promise<number | 'gone'> => {
       const again = await readSlate(tx, id, true);
@@ -176,12 +176,38 @@ async function tableHolds(db: Queryable, entries: readonly SlateEntry[]): Promis
   return true;
 }
 
-/** The drills that fail with an estate. */
-export const failedDrills = (
-  estate: Estate,
-  drills: Parameters<typeof runDrills>[1],
-): readonly DrillResult[] =>
+const failing = (estate: Estate, drills: Parameters<typeof runDrills>[1]): readonly DrillResult[] =>
   drills.length === 0 ? [] : runDrills(compileEstate(estate), drills).filter(({ ok }) => !ok);
+
+/**
+ * The calls of the drills that fail after a change: those that it makes fail, which stand in its way, and those that
+ * fail before it already.
+ */
+export async function drillsOf(
+  db: Queryable,
+  before: Estate,
+  after: Estate,
+): Promise<{
+  readonly drills: number;
+  readonly made: readonly DrillResult[];
+  readonly already: readonly DrillResult[];
+}> {
+  const drills = await readDrills(db);
+  const failed = failing(after, drills);
+  const key = (each: DrillResult) => `${each.drill} ${each.for.kind} ${each.for.id}`;
+  const which = new Set(failed.map(({ drill }) => drill));
+  const was = new Set(
+    failing(
+      before,
+      drills.filter(({ id }) => which.has(id)),
+    ).map(key),
+  );
+  return {
+    drills: drills.length,
+    made: failed.filter((each) => !was.has(key(each))),
+    already: failed.filter((each) => was.has(key(each))),
+  };
+}
 
 /** Writes what entries make of the estate, in an order in which nothing refers to what is not there. */
 async function writeEntries(

@@ -3,11 +3,10 @@ import { parts, type Estate } from '../../core/estate';
 import { compileEstate, type Call } from '../../core/calls/engine';
 import { tryCall } from '../../core/calls/views';
 import { extensionOwners, sliceAt, type Start } from '../../core/changes/slate';
-import { readDrills } from '../drills';
 import { checkedBody, type Route } from '../http';
 import { refusal, ROLES } from '../base';
 import { slateId, slateOf, withSlate } from './access';
-import { failedDrills } from './apply';
+import { drillsOf } from './apply';
 import { slateEstate } from './estate';
 import { readEntries } from './queries';
 import { beginImpact, cancelImpact, impactState } from './impact';
@@ -86,13 +85,12 @@ export const effectRoutes: readonly Route[] = [
     handle: async (context) => {
       const slate = await slateOf(context);
       const live = await context.services.store.current();
-      const drills = await readDrills(context.services.db);
-      return {
-        body: {
-          drills: drills.length,
-          failed: failedDrills(await withSlate(context, live, slate.id), drills),
-        },
-      };
+      const { drills, made, already } = await drillsOf(
+        context.services.db,
+        live.estate,
+        await withSlate(context, live, slate.id),
+      );
+      return { body: { drills, failed: made, already: already.length } };
     },
   },
 ];

@@ -27,6 +27,7 @@ export function ApplyBar({
   const [why, setWhy] = useState('');
   const drills = useSlateDrills(slate.id, slate.version);
   const failed = drills.data?.failed ?? [];
+  const already = drills.data?.already ?? 0;
   const blocked =
     slate.size === 0 || stale > 0 || faults.length > 0 || entries.some((each) => each.faults.length > 0);
   const { apply } = work;
@@ -46,7 +47,9 @@ export function ApplyBar({
         <Words size="small" tone={failed.length > 0 ? 'rust' : 'soft'} strong={failed.length > 0}>
           {failed.length > 0
             ? `${failed.length} of the drills’ calls fail with this slate`
-            : `All ${drills.data.drills} ${drills.data.drills === 1 ? 'drill holds' : 'drills hold'} with this slate`}
+            : already > 0
+              ? `It makes no drill fail; ${already === 1 ? 'one call of a drill fails' : `${already} calls of drills fail`} already`
+              : `All ${drills.data.drills} ${drills.data.drills === 1 ? 'drill holds' : 'drills hold'} with this slate`}
         </Words>
       ) : null}
       <View style={{ flexDirection: 'row', gap: space(2) }}>

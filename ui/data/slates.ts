@@ -159,7 +159,10 @@ export const refusedOf = (error: unknown): Refused | null =>
 export const useSlateDrills = (id: number, version: number) =>
   useQuery({
     queryKey: [slatePath(id), 'drills', version],
-    queryFn: () => api<{ drills: number; failed: readonly DrillResult[] }>('GET', `${slatePath(id)}/drills`),
+    queryFn: () => api<{ drills: number; failed: readonly DrillResult[]; already: number }>(
+        'GET',
+        `${slatePath(id)}/drills`,
+      ),
   });
 
 /** The impact of a slate: begun when it is asked for, watched while it goes on. */
