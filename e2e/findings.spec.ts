@@ -2,45 +2,43 @@ import { expect, strip, test } from './server';
 
 test.beforeEach(({ signIn }) => signIn());
 
-test(
-  'findings are found by words and weight, seen to, put off, and mended by way of a slate',
-  { tag: '@both' },
-  async ({ page }, info) => {
-    await page.goto('/today');
-    await page.getByRole('button', { name: /^All \d+$/ }).click();
-    await page.getByLabel('Search findings').fill('Owen Baptiste');
-    await expect(
-      page.getByText(/rings the mobile until its mobile carrier’s voicemail picks up/),
-    ).toBeVisible();
-    await page.getByRole('radio', { name: 'Risks' }).click();
-    const risk = page.getByRole('listitem').filter({ hasText: 'Answer guard shorter than' });
-    await expect(risk).toBeVisible();
-    await risk.getByRole('button', { name: 'Why' }).click();
-    await expect(risk.getByText(/Switched off, its voicemail answers/)).toBeVisible();
-    await risk.getByRole('button', { name: 'Assign' }).click();
-    const sheet = page.getByRole('dialog', { name: 'Assign' });
-    await sheet.getByRole('button', { name: 'Assign to me' }).click();
-    await sheet.getByLabel('Put off until').fill('whenever');
-    await sheet.getByRole('button', { name: 'Keep' }).click();
-    await expect(sheet.getByText(/must be/)).toBeVisible();
-    await sheet.getByLabel('Put off until').fill('2099-01-01');
-    await sheet.getByRole('button', { name: 'Keep' }).click();
-    await expect(risk).toHaveCount(0);
-    await page.getByRole('radio', { name: 'Put off' }).click();
-    await expect(risk.getByText('assigned to specialist, put off until 2099-01-01')).toBeVisible();
-    await risk.getByRole('button', { name: 'Assign' }).click();
-    await sheet.getByLabel('Put off until').fill('');
-    await sheet.getByLabel('Assigned to').fill('');
-    await sheet.getByRole('button', { name: 'Keep' }).click();
-    await page.getByRole('radio', { name: 'Open' }).click();
+test('findings are found by words and weight, seen to, put off, and mended by way of a slate', async ({
+  page,
+}, info) => {
+  await page.goto('/today');
+  await page.getByRole('button', { name: /^All \d+$/ }).click();
+  await page.getByLabel('Search findings').fill('Owen Baptiste');
+  await expect(
+    page.getByText(/rings the mobile until its mobile carrier’s voicemail picks up/),
+  ).toBeVisible();
+  await page.getByRole('radio', { name: 'Risks' }).click();
+  const risk = page.getByRole('listitem').filter({ hasText: 'Answer guard shorter than' });
+  await expect(risk).toBeVisible();
+  await risk.getByRole('button', { name: 'Why' }).click();
+  await expect(risk.getByText(/Switched off, its voicemail answers/)).toBeVisible();
+  await risk.getByRole('button', { name: 'Assign' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Assign' });
+  await sheet.getByRole('button', { name: 'Assign to me' }).click();
+  await sheet.getByLabel('Put off until').fill('whenever');
+  await sheet.getByRole('button', { name: 'Keep' }).click();
+  await expect(sheet.getByText(/must be/)).toBeVisible();
+  await sheet.getByLabel('Put off until').fill('2099-01-01');
+  await sheet.getByRole('button', { name: 'Keep' }).click();
+  await expect(risk).toHaveCount(0);
+  await page.getByRole('radio', { name: 'Put off' }).click();
+  await expect(risk.getByText('assigned to specialist, put off until 2099-01-01')).toBeVisible();
+  await risk.getByRole('button', { name: 'Assign' }).click();
+  await sheet.getByLabel('Put off until').fill('');
+  await sheet.getByLabel('Assigned to').fill('');
+  await sheet.getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('radio', { name: 'Open' }).click();
 
-    await risk.getByRole('button', { name: /^Answer guard 4 s/ }).click();
-    const which = page.getByRole('dialog', { name: 'On which slate?' });
-    await which.getByLabel('Name of a new slate').fill(`Mends ${info.project.name}`);
-    await which.getByRole('button', { name: 'Begin this slate' }).click();
-    await expect(page.getByRole('link', { name: /^Slate .*not live/ })).toBeVisible();
-  },
-);
+  await risk.getByRole('button', { name: /^Answer guard 4 s/ }).click();
+  const which = page.getByRole('dialog', { name: 'On which slate?' });
+  await which.getByLabel('Name of a new slate').fill(`Mends ${info.project.name}`);
+  await which.getByRole('button', { name: 'Begin this slate' }).click();
+  await expect(page.getByRole('link', { name: /^Slate .*not live/ })).toBeVisible();
+});
 
 test('from a complaint to its causes, with the call that shows one', async ({ page }) => {
   await page.goto('/people/ruth');

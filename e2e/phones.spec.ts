@@ -126,6 +126,9 @@ test('a hand-over sheet has the steps, the values and a code', async ({ page, si
   await page.getByRole('radio', { name: 'UDP' }).click();
   await expect(page.getByRole('img', { name: /transport=udp$/ })).toBeVisible();
   await expect(page.getByText('Lock the screen and have somebody call you.')).toBeVisible();
+  const saved = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save as PDF' }).click();
+  expect((await saved).suggestedFilename()).toBe('tomasz-app.pdf');
 });
 
 test('a phone taken home shows what is missing, its steps, and is put back by one tap', async ({
@@ -181,7 +184,7 @@ test('somebody’s own page: a switch and a status at once, a number read, and w
   await signIn();
   await page.goto('/today');
   await expect(page.getByText('Wants Mobile to ring in “Office hours” only.')).toBeVisible();
-  await page.getByRole('button', { name: 'Do it' }).click();
+  await page.getByRole('button', { name: 'Do it' }).first().click();
   await expect(page.getByText('Wants Mobile to ring in “Office hours” only.')).toHaveCount(0);
 });
 

@@ -39,6 +39,7 @@ import { restartRoutes } from './restarts';
 import { neverCallRoutes, roundNumberRoutes, roundRoutes } from './rounds';
 import { routingRoutes } from './route-table';
 import { slateRoutes } from './slates';
+import { sheetRoutes } from './sheets';
 import { manyRoutes } from './many';
 import { templateRoutes } from './templates';
 
@@ -59,6 +60,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...promiseRoutes,
   ...templateRoutes,
   ...manyRoutes,
+  ...sheetRoutes,
   ...effectRoutes,
   ...slateRoutes,
   ...drillRoutes,

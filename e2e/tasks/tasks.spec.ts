@@ -1,26 +1,9 @@
-import type { Page } from '@playwright/test';
 import { expect, test } from '../server';
 import { handsOn } from './hands';
+import { openPerson as open, part, putLive, region } from './steps';
 
 /** Tasks of the trade as a person does them, each counted in taps and keys. */
 test.beforeEach(async ({ signIn }) => signIn());
-
-const open = async (page: Page, id: string, name: string) => {
-  await page.goto(`/people/${id}`);
-  await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
-};
-const part = (page: Page, name: string) =>
-  page.getByRole('navigation', { name: /^Parts of/ }).getByRole('button', { name, exact: true });
-const region = (page: Page) => page.getByRole('region', { name: 'Changes not live' });
-/** Puts live, also where something gets worse and that is asked. */
-async function putLive(page: Page, hands: ReturnType<typeof handsOn>): Promise<void> {
-  await hands.tap(region(page).getByRole('button', { name: 'Put live' }));
-  const sure = page.getByRole('button', { name: 'Put live all the same' });
-  const live = page.getByText('Live now.');
-  await expect(sure.or(live).first()).toBeVisible();
-  if (await sure.isVisible()) await hands.tap(sure);
-  await expect(live).toBeVisible();
-}
 
 test('somebody new can be called: name, mobile, the rest as proposed', async ({ page }, info) => {
   const hands = handsOn(page);

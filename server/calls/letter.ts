@@ -1,11 +1,10 @@
 import { DateTime } from 'luxon';
-import PdfDocument from 'pdfkit';
 import type { RowDataPacket } from 'mysql2/promise';
 import type { LetterPage, LetterPart } from '../../api/records';
 import { LOST_OUTCOMES } from '../../core/records';
 import { wilson } from '../../core/statistics';
 import { zoneNamed } from '../../core/zones';
-import { refusal } from '../base';
+import { newPdf, PDF_FONTS, PDF_SIZE, refusal } from '../base';
 import { calledAt } from '../collected';
 import type { Services } from '../http';
 import { readRunning } from '../restarts';
@@ -184,29 +183,20 @@ async function owedLines({ db, store }: Services): Promise<readonly Line[]> {
   return lines.length > 0 ? lines : [line('Nothing is owed.')];
 }
 
-const FONT =
-  require.resolve('@expo-google-fonts/atkinson-hyperlegible/400Regular/AtkinsonHyperlegible_400Regular.ttf');
-const STRONG =
-  require.resolve('@expo-google-fonts/atkinson-hyperlegible/700Bold/AtkinsonHyperlegible_700Bold.ttf');
-
 /** The letter to print. */
 export function letterAsPdf(letter: LetterPage): Promise<Buffer> {
   const title = `Calls and changes, ${letter.from} to ${letter.to}`;
-  const page = new PdfDocument({ size: 'A4', margin: 48, info: { Title: title, Producer: 'Hostler' } });
-  const parts: Buffer[] = [];
-  const ended = new Promise<Buffer>((resolve, reject) => {
-    page.on('data', (part: Buffer) => parts.push(part));
-    page.on('end', () => resolve(Buffer.concat(parts)));
-    page.on('error', reject);
-  });
-  page.font(STRONG).fontSize(18).text(title);
-  page.font(FONT).fontSize(10.5).text(letter.organisation);
-  if (!letter.isWhole) page.text('The week is not over yet.');
+  const { page, text, end } = newPdf(title);
+  text(title, PDF_SIZE.title, PDF_FONTS.strong);
+  text(letter.organisation);
+  if (!letter.isWhole) text('The week is not over yet.');
   for (const part of letter.parts) {
-    page.moveDown().font(STRONG).fontSize(13).text(part.title);
-    page.font(FONT).fontSize(10.5);
-    for (const { says } of part.lines) page.moveDown(0.2).text(says);
+    page.moveDown();
+    text(part.title, PDF_SIZE.head, PDF_FONTS.strong);
+    for (const { says } of part.lines) {
+      page.moveDown(0.2);
+      text(says);
+    }
   }
-  page.end();
-  return ended;
+  return end();
 }

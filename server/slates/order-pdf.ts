@@ -1,13 +1,7 @@
-import PdfDocument from 'pdfkit';
+import { newPdf, PDF_FONTS, PDF_MARGIN as MARGIN, PDF_SIZE as SIZE } from '../base';
 import { sayStep, type OrderHead, type WorkOrder } from '../../core/changes/work-order';
 
-const FONT =
-  require.resolve('@expo-google-fonts/atkinson-hyperlegible/400Regular/AtkinsonHyperlegible_400Regular.ttf');
-const STRONG =
-  require.resolve('@expo-google-fonts/atkinson-hyperlegible/700Bold/AtkinsonHyperlegible_700Bold.ttf');
-const MARGIN = 48;
 const BOX = 10;
-const SIZE = { title: 18, head: 13, text: 10.5 } as const;
 
 /** A work order as a PDF to print: a box to tick beside each step. */
 export function orderAsPdf(
@@ -15,21 +9,8 @@ export function orderAsPdf(
   { steps, gaps }: WorkOrder,
   done: ReadonlySet<string>,
 ): Promise<Buffer> {
-  const page = new PdfDocument({
-    size: 'A4',
-    margin: MARGIN,
-    info: { Title: head.name, Producer: 'Hostler' },
-  });
-  const parts: Buffer[] = [];
-  const ended = new Promise<Buffer>((resolve, reject) => {
-    page.on('data', (part: Buffer) => parts.push(part));
-    page.on('end', () => resolve(Buffer.concat(parts)));
-    page.on('error', reject);
-  });
-  const width = page.page.width - 2 * MARGIN;
-  const text = (value: string, size: number, font = FONT) =>
-    page.font(font).fontSize(size).text(value, { width });
-  text(head.name, SIZE.title, STRONG);
+  const { page, width, text, end } = newPdf(head.name);
+  text(head.name, SIZE.title, PDF_FONTS.strong);
   text(`${head.organisation}, ${head.date}`, SIZE.text);
   if (head.note) {
     page.moveDown(0.5);
@@ -37,17 +18,17 @@ export function orderAsPdf(
   }
   for (const gap of gaps) {
     page.moveDown(0.5);
-    text(gap, SIZE.text, STRONG);
+    text(gap, SIZE.text, PDF_FONTS.strong);
   }
   let whose = '';
   steps.forEach((step, i) => {
     if (step.whose !== whose) {
       whose = step.whose;
       page.moveDown();
-      text(whose, SIZE.head, STRONG);
+      text(whose, SIZE.head, PDF_FONTS.strong);
     }
     const words = `${i + 1}. ${sayStep(step)}`;
-    page.font(step.kind === 'test' ? STRONG : FONT).fontSize(SIZE.text);
+    page.font(step.kind === 'test' ? PDF_FONTS.strong : PDF_FONTS.plain).fontSize(SIZE.text);
     const height = page.heightOfString(words, { width: width - BOX - 8 });
     if (page.y + height > page.page.height - MARGIN) page.addPage();
     const top = page.y + 2;
@@ -62,6 +43,5 @@ export function orderAsPdf(
     page.x = MARGIN;
     page.moveDown(0.3);
   });
-  page.end();
-  return ended;
+  return end();
 }

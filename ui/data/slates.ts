@@ -159,7 +159,8 @@ export const refusedOf = (error: unknown): Refused | null =>
 export const useSlateDrills = (id: number, version: number) =>
   useQuery({
     queryKey: [slatePath(id), 'drills', version],
-    queryFn: () => api<{ drills: number; failed: readonly DrillResult[]; already: number }>(
+    queryFn: () =>
+      api<{ drills: number; failed: readonly DrillResult[]; already: number }>(
         'GET',
         `${slatePath(id)}/drills`,
       ),

@@ -11,7 +11,7 @@ import {
   type HandoverStep,
 } from '../../core/devices/phones';
 import { saveFile } from '../data/files';
-
+import { PdfButton } from './PdfButton';
 import { space } from '../kit/theme';
 import { Button, Choice } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -106,8 +106,12 @@ export function HandoverSheet({
         {uri}
       </Words>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+        <PdfButton
+          name={`${endpoint}.pdf`}
+          sheet={{ title, code: uri, steps: steps.map((step) => ({ ...step })) }}
+        />
         <Button
-          label="Save the sheet"
+          label="Save as text"
           onPress={() => saveFile(`${endpoint}.txt`, handoverText(title, steps, uri), 'text/plain')}
         />
         {more}

@@ -1,7 +1,18 @@
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { NAT_METHODS, type Device, type Site } from '../../core/estate';
-import { helperOf, pathWith, wayHome, type Way, type WayHome } from '../../core/network';
+import {
+  helperOf,
+  nameIn,
+  networkOf,
+  pathAnswers,
+  pathWith,
+  topologyOf,
+  verdictsOf,
+  wayHome,
+  type Way,
+  type WayHome,
+} from '../../core/network';
 import {
   backInOffice,
   keypadSteps,
@@ -18,6 +29,7 @@ import { Marks } from '../kit/Marks';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Fold, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { PdfButton } from './PdfButton';
 
 const ways = (model: PhoneModel) => NAT_METHODS.filter((each) => model.methods.includes(each));
 const NAMES = { udp: 'UDP', tcp: 'TCP', tls: 'TLS' } as const;
@@ -30,6 +42,19 @@ const takenHome = (device: Device, site: string, way: Way): Device => ({
   remoteRegistration: true,
   path: pathWith(device.path, way),
 });
+
+/** Whether the packets of a phone are known not to get where they should, as its site is described. */
+function failsFromThere(page: Parameters<typeof networkOf>[0], device: Device): boolean {
+  if (device.site === undefined) return false;
+  const devices = [...(page.devices ?? []).filter(({ id }) => id !== device.id), device];
+  const of = networkOf({ ...page, devices }, device.site);
+  if (typeof of === 'string') return false;
+  const phone = of.network.phones.find(({ id }) => id === `device:${device.id}`);
+  return (
+    phone !== undefined &&
+    pathAnswers(verdictsOf(topologyOf(of.network, true), phone), nameIn(of)).some(({ works }) => !works)
+  );
+}
 
 /** Where the phone is taken to, and the way that works from there. */
 function TakeHome({
@@ -161,14 +186,17 @@ export function KeypadPart({
   const steps = keypadSteps(model, values, outside ? way : null, device.passwordChanged === true);
   const needed = prerequisites(device, model, method, site);
   const missing = needed.filter(({ holds }) => !holds).length;
+  const fails = outside && networks.data !== undefined && failsFromThere(networks.data, device);
   return (
     <Section title={outside ? 'At home' : 'By hand at the keypad'}>
       {outside ? (
         <>
-          <Words tone={missing > 0 ? 'rust' : 'kelp'} strong live>
+          <Words tone={missing > 0 || fails ? 'rust' : 'kelp'} strong live>
             {missing > 0
               ? `${missing} ${missing === 1 ? 'thing is' : 'things are'} missing before it works from outside:`
-              : 'Everything it needs from outside is in place.'}
+              : fails
+                ? 'What it needs is in place, and yet its packets do not all arrive: see “Does it work from there?” above.'
+                : 'Everything it needs from outside is in place.'}
           </Words>
           <Marks items={needed} />
           <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>
@@ -241,6 +269,18 @@ export function KeypadPart({
         {canEdit && !password.data ? (
           <Button icon="eye" label="Show the password in the steps" onPress={() => password.mutate(false)} />
         ) : null}
+        <PdfButton
+          name={`${device.id}.pdf`}
+          sheet={{
+            title: outside ? `${device.name}, at home` : `${device.name}, at its keypad`,
+            note: `${model.name}. ${model.typing}`,
+            steps: steps.map(({ says, menus, value }) => ({
+              says,
+              menus: [...menus],
+              ...(value === null ? {} : { value }),
+            })),
+          }}
+        />
         {onEdit && outside ? (
           <Button
             label="Back in the office"

@@ -1,0 +1,2 @@
+export { sheetAsPdf } from './pdf';
+export { sheetRoutes } from './routes';
