@@ -1,4 +1,5 @@
 import { audit } from './audit';
+import { backup, restoreBackup } from './backup';
 import { check } from './check';
 import { cpl } from './cpl';
 import { desks } from './desks';
@@ -48,6 +49,11 @@ const COMMANDS: Readonly<Record<string, Command>> = {
     run: desks,
   },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
+  backup: { usage: 'backup --to FOLDER [--untried]', run: backup },
+  restore: {
+    usage: 'restore --from FOLDER [--replace] [--until TIME --logs FOLDER]',
+    run: restoreBackup,
+  },
   'rotate-key': { usage: 'rotate-key [--forget-old] [--forget-lost]', run: rotate },
   'let-in': {
     usage: 'let-in --account NAME [--from ADDRESS] [--new-password] [--without-second-factor]',

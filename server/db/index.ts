@@ -1,3 +1,3 @@
 export * from './connection';
 export { rightsTooWide } from './grants';
-export { locked, migrate, readMigrations, statementsOf, type Migration } from './migrate';
+export { locked, migrate, readMigrations, statementsOf, UNDER_WAY, type Migration } from './migrate';

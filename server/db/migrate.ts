@@ -112,7 +112,15 @@ export async function migrate(config: DbConfig, migrations = readMigrations()): 
   }
 }
 
+/** A table that stands in a database while a backup takes its place. */
+export const UNDER_WAY = 'restore_under_way';
+
 async function applyAll(connection: Connection, migrations: readonly Migration[]): Promise<string[]> {
+  const [half] = await connection.query<RowDataPacket[]>('SHOW TABLES LIKE ?', [UNDER_WAY]);
+  if (half.length > 0)
+    throw new Error(
+      'A backup is being restored into this database, or that was not finished: restore it again.',
+    );
   // A migration that is gone on with may be past the place where it says so itself.
   await connection.query('SET @@session.system_versioning_alter_history = KEEP');
   await connection.query(

@@ -1,4 +1,4 @@
-export { type Keyring, type Sealed, openKeyring } from './keyring';
+export { type Keyring, type Sealed, keyFile, openKeyring } from './keyring';
 export {
   forgetLost,
   keysInUse,
