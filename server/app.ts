@@ -39,6 +39,7 @@ import { restartRoutes } from './restarts';
 import { neverCallRoutes, roundNumberRoutes, roundRoutes } from './rounds';
 import { routingRoutes } from './route-table';
 import { slateRoutes } from './slates';
+import { openMetrics, requestId, watchRoutes } from './watch';
 import { sheetRoutes } from './sheets';
 import { manyRoutes } from './many';
 import { templateRoutes } from './templates';
@@ -61,6 +62,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...templateRoutes,
   ...manyRoutes,
   ...sheetRoutes,
+  ...watchRoutes,
   ...effectRoutes,
   ...slateRoutes,
   ...drillRoutes,
@@ -100,6 +102,8 @@ const fromOwnPage = (request: Request): boolean => {
 
 /** Requests that are worked on at once; beyond it more are refused early rather than answered late. */
 const MOST_AT_ONCE = 300;
+/** A request that takes longer is told of in the log, in seconds. */
+const SLOW_S = 5;
 
 /**
  * Answers one request: first who asks is looked at, and whether they may, and only then is read what they send.
@@ -149,6 +153,7 @@ async function run(
 export function createApp(services: Services, log: Logger, webFolder?: string): express.Express {
   const app = express();
   const say = onceAMinute(log);
+  const metrics = openMetrics(services);
   app.disable('x-powered-by');
   // Behind a proxy of one's own on this machine the far end is who the proxy says it is.
   if (process.env.HOSTLER_BEHIND_PROXY === '1') app.set('trust proxy', 'loopback');
@@ -186,6 +191,50 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
       database: ok ? 'answers' : `does not answer since ${new Date(sinceMs ?? 0).toISOString()}`,
     });
   });
+  // Whether the process is to be started anew, and whether it should get requests.
+  app.get('/api/health/live', (_request, response) => {
+    response.setHeader('Cache-Control', 'no-store');
+    response.json({ live: true });
+  });
+  app.get('/api/health/ready', (_request, response) => {
+    const { ok } = services.db.health();
+    const ready = ok && !services.self.isEnding;
+    response.setHeader('Cache-Control', 'no-store');
+    response
+      .status(ready ? 200 : 503)
+      .json({ ready, why: services.self.isEnding ? 'it ends' : ok ? null : 'the database does not answer' });
+  });
+  app.use((request, response, next) => {
+    const id = requestId(request.headers['x-request-id']);
+    response.locals.requestId = id;
+    response.setHeader('X-Request-Id', id);
+    if (!request.path.startsWith('/api/')) return next();
+    const begun = process.hrtime.bigint();
+    metrics.begun();
+    response.on('close', () => {
+      const seconds = Number(process.hrtime.bigint() - begun) / 1e9;
+      const route = String((request.route as { path?: string } | undefined)?.path ?? 'none');
+      const status = response.statusCode;
+      metrics.ended();
+      // A stream is open for hours: how long says nothing of the server.
+      if (!response.locals.isStream) metrics.answered(request.method, route, status, seconds);
+      const line = { request: id, method: request.method, route, status, ms: Math.round(seconds * 1000) };
+      if (seconds > SLOW_S && !response.locals.isStream) log.warn(line, 'a request took long');
+      else log.debug(line, 'answered');
+    });
+    next();
+  });
+  app.get('/api/metrics', (request, response, next) => {
+    const answer = async () => {
+      const token = sessionToken(request);
+      const account = token ? await accountOfSession(services.db, token) : null;
+      if (account?.role !== 'specialist' && !metrics.mayAsk(request.headers.authorization))
+        throw refusal(401, 'Metrics are given to specialists, or for the word in HOSTLER_METRICS_TOKEN.');
+      response.setHeader('Cache-Control', 'no-store');
+      response.type(metrics.contentType).send(await metrics.text());
+    };
+    answer().catch(next);
+  });
   app.use((request, _response, next) => {
     // Which of two would count is nowhere said: parts of a system that read them differently could be played off.
     for (const [name, value] of Object.entries(request.query))
@@ -221,6 +270,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
         const { who, ...reply } = await run(route, services, request, response);
         if (reply.stream && who) {
           (response.locals.done as () => void)();
+          response.locals.isStream = true;
           return services.streams.open(response, services.db, who, reply.stream);
         }
         response.status(reply.status ?? 200);
@@ -253,6 +303,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
     const isAway = isLost(error) || error instanceof OutcomeUnknown;
     say(isAway ? 'the database does not answer' : 'a request failed', {
       err: aboutError(error),
+      request: response.locals.requestId as string,
       method: request.method,
       path: request.path,
     });

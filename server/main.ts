@@ -1,10 +1,11 @@
+import { readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { join, resolve } from 'node:path';
 import { createApp } from './app';
 import { closePools, openLog } from './base';
 import { dbConfig, migrate, openDb, openKeeper, rightsTooWide } from './db';
 import { estateStore } from './estate';
-import { HTTP_LIMITS, limitServer, type Services, openStreams } from './http';
+import { endGently, HTTP_LIMITS, limitServer, type Services, openStreams } from './http';
 import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
@@ -18,11 +19,18 @@ import { runRounds } from './rounds';
 import { followSeats, whoIsAtSeats } from './seats';
 import { openSwitchboard } from './switchboard';
 import { watchDue } from './slates';
+import { beginRun } from './watch';
 
 const log = openLog(process.env.HOSTLER_LOG ?? 'info');
 const PORT = Number(process.env.HOSTLER_PORT ?? 4680);
 const ADDRESS = '127.0.0.1';
 const TLS_PORT = Number(process.env.HOSTLER_TLS_PORT ?? PORT + 1);
+
+/** How long requests that are worked on have to be answered once the server is told to end, in ms. */
+const ANSWER_WITHIN_MS = 3000;
+const { version: VERSION } = JSON.parse(readFileSync(resolve(__dirname, '../package.json'), 'utf8')) as {
+  version: string;
+};
 
 /** How often the database is asked whether it answers, in ms. */
 const ASK_DATABASE_MS = 1000;
@@ -53,6 +61,11 @@ async function main(): Promise<void> {
   await beginIdleAnew(db, now());
   const streams = openStreams();
   let tls: TlsService | null = null;
+  const self: { run: number | null; spool: string | null; isEnding: boolean } = {
+    run: null,
+    spool: null,
+    isEnding: false,
+  };
   const services = (): Services => ({
     db,
     keeper,
@@ -63,8 +76,10 @@ async function main(): Promise<void> {
     phones,
     streams,
     tls: () => tls,
+    self,
   });
   const spool = resolve(process.env.HOSTLER_SPOOL ?? join(__dirname, '../var/spool', config.database));
+  self.spool = spool;
   const collector = openCollector({ db, keeper, log, spool });
   const seats = followSeats(services, log);
   const rounds = runRounds(services, log);
@@ -116,8 +131,10 @@ async function main(): Promise<void> {
     process.exit(1);
   });
   const asking = setInterval(() => void db.query('SELECT 1').catch(() => undefined), ASK_DATABASE_MS);
+  const run = await beginRun(db, PORT, VERSION);
+  self.run = run.id;
   server.listen(PORT, ADDRESS, () => {
-    log.info({ port: PORT }, 'listening');
+    log.info({ port: PORT, run: run.id, version: VERSION }, 'listening');
     const [stopDue, stopNights] = [watchDue(services(), log), watchNights(services, log)];
     stopWatching = () => {
       stopDue();
@@ -139,6 +156,8 @@ async function main(): Promise<void> {
   stop = () => {
     if (stopping) return;
     stopping = true;
+    // From here on a proxy that asks whether it is ready sends nobody here any more.
+    self.isEnding = true;
     stopWatching();
     seats.close();
     clearInterval(asking);
@@ -147,10 +166,13 @@ async function main(): Promise<void> {
     const rest = Promise.all([rounds.close().then(() => phones.close()), closePools()]).then(() =>
       collector.close(),
     );
-    server.close(() => {
-      void rest.then(() => Promise.all([db.end(), keeper.end()])).finally(() => process.exit(0));
-    });
-    server.closeAllConnections();
+    // Pages that follow what happens open their streams again, elsewhere.
+    streams.endAll();
+    void endGently(server, ANSWER_WITHIN_MS)
+      .then(() => rest)
+      .then(() => run.end())
+      .then(() => Promise.all([db.end(), keeper.end()]))
+      .finally(() => process.exit(0));
     setTimeout(() => process.exit(0), 5000);
   };
 }

@@ -20,6 +20,9 @@ export const LONG_WORK: WorkLimits = { withinMs: 1_200_000, memoryMib: 3072 };
 const MOST_WAITING = 500;
 
 const pools = new Map<string, Piscina>();
+/** Tasks that were given and have not ended, by script. */
+const given = new Map<string, number>();
+const countGiven = (script: string, by: number) => given.set(script, (given.get(script) ?? 0) + by);
 
 /** @param script a module that exports one function of a task */
 export const workerPool = <Task, Result>(script: Script, limits: WorkLimits = USUAL): Pool<Task, Result> => ({
@@ -43,6 +46,7 @@ export const workerPool = <Task, Result>(script: Script, limits: WorkLimits = US
     const abort = () => stop.abort();
     signal?.addEventListener('abort', abort);
     const timer = setTimeout(abort, limits.withinMs + (pool.queueSize > 0 ? limits.withinMs : 0));
+    countGiven(script, 1);
     try {
       return (await pool.run(task, { signal: stop.signal })) as Result;
     } catch (error) {
@@ -59,11 +63,24 @@ export const workerPool = <Task, Result>(script: Script, limits: WorkLimits = US
         throw busy('Too much is being worked out. Try again.', 10);
       throw error;
     } finally {
+      countGiven(script, -1);
       clearTimeout(timer);
       signal?.removeEventListener('abort', abort);
     }
   },
 });
+
+/** What threads are at, by script. */
+export const runningTasks = (): readonly {
+  readonly script: string;
+  readonly running: number;
+  readonly waiting: number;
+}[] =>
+  [...pools].map(([script, pool]) => ({
+    script,
+    running: Math.max(0, (given.get(script) ?? 0) - pool.queueSize),
+    waiting: pool.queueSize,
+  }));
 
 /** Ends all threads, for tests and for a server that stops. */
 export async function closePools(): Promise<void> {

@@ -26,6 +26,8 @@ export interface Db extends Queryable {
   /** For `inTransaction` alone. */
   readonly connection: () => Promise<PoolConnection>;
   readonly health: () => DbHealth;
+  /** Its connections: open, free of work, and how many wait for one. */
+  readonly pool: () => { readonly open: number; readonly free: number; readonly waiting: number };
   readonly end: () => Promise<void>;
 }
 
@@ -254,6 +256,17 @@ export function openDb({ owner: _owner, keeper: _keeper, ...config }: DbConfig, 
     execute: once('execute') as Queryable['execute'],
     connection: async () => bounded(await acquire()),
     health: () => ({ ok: sinceMs === null, sinceMs }),
+    pool: () => {
+      // The library tells its queues to nobody: they are looked at where they lie.
+      const { pool: inner } = pool as unknown as {
+        pool: Record<'_allConnections' | '_freeConnections' | '_connectionQueue', { length: number }>;
+      };
+      return {
+        open: inner._allConnections.length,
+        free: inner._freeConnections.length,
+        waiting: inner._connectionQueue.length,
+      };
+    },
     end: () => pool.end(),
   };
 }

@@ -17,6 +17,16 @@ export interface CallGoingOn {
   readonly settled: { readonly trace: Trace; readonly atMs: number } | null;
 }
 
+/** What a server knows of itself. */
+export interface ServerSelf {
+  /** This start of it, as it is noted in the database; null: it is not. */
+  readonly run: number | null;
+  /** Where records of calls wait to be taken in. */
+  readonly spool: string | null;
+  /** Whether it is about to end, and should get no new requests. */
+  readonly isEnding: boolean;
+}
+
 /** What the server's parts work with. */
 export interface Services {
   readonly db: Db;
@@ -31,6 +41,7 @@ export interface Services {
   /** Where the service of provisioned phones listens over TLS, with its certificate; null: nowhere. */
   readonly tls: () => { readonly port: number; readonly cert: string } | null;
   readonly streams: Streams;
+  readonly self: ServerSelf;
 }
 
 export interface RouteContext {

@@ -26,6 +26,8 @@ export interface Streams {
   ) => void;
   /** Ends those of a session, or of all sessions of an account, at once. */
   readonly end: (of: { readonly session: number } | { readonly account: number }) => void;
+  /** Ends all of them, when the server ends. */
+  readonly endAll: () => void;
   readonly count: () => number;
 }
 
@@ -33,6 +35,9 @@ export function openStreams(): Streams {
   const all = new Set<Open>();
   return {
     count: () => all.size,
+    endAll: () => {
+      for (const each of [...all]) each.end();
+    },
     end: (of) => {
       for (const each of [...all])
         if ('session' in of ? each.session === of.session : each.account === of.account) each.end();

@@ -1,3 +1,4 @@
+export { readAuthorities } from './authority';
 export { checkPin } from './pin-check';
 export { setPin } from './pins';
 export { addEvent, addProvisioned, putFirmwareFile, putProgress, readPinDates } from './queries';

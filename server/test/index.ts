@@ -129,6 +129,7 @@ export async function testServer(
     secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-keys-')), 'keys.json')),
     tls: () => tls,
     streams: openStreams(),
+    self: { run: null, spool: null, isEnding: false },
   };
   const silent = pino({ level: 'silent' });
   const phones = open?.(services, () => url) ?? noSwitchboard;

@@ -1,0 +1,4 @@
+export { openMetrics, type Metrics } from './metrics';
+export { requestId } from './request-id';
+export { watchRoutes } from './routes';
+export { beginRun, type Run } from './runs';
