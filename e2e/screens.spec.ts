@@ -56,6 +56,7 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['groups and menus', '/groups', /^Groups and menus$/],
   ['hours and statuses', '/hours', /^Hours and statuses$/],
   ['the organisation', '/organisation', /^Organisation$/],
+  ['the servers', '/server', /^Servers$/],
   ['an address that is none', '/no-such-page', /^No such page$/],
   ['provisioning', '/provisioning', /^Provisioning$/],
   ['a device', '/devices/phone-ruth-desk', /^Ruth Adeyemi, Bookings desk$/],

@@ -1,6 +1,7 @@
 /** All screens but the list of people: fetched together, after what the first screen needs. */
 export { BeginScreen } from './organisation/BeginScreen';
 export { OrganisationScreen } from './organisation/OrganisationScreen';
+export { RunningScreen } from './organisation/RunningScreen';
 export { AccountScreen } from './account/AccountScreen';
 export { BetweenScreen } from './changes/BetweenScreen';
 export { CompareScreen } from './changes/CompareScreen';

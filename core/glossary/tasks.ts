@@ -21,6 +21,18 @@ export const TASKS: readonly Task[] = [
     also: ['nat', 'stun', 'one-way sound', 'keep-alive', 'router', 'firewall'],
   },
   {
+    says: 'See what the servers are doing, and what is wrong with them',
+    at: '/server',
+    then: 'Organisation › Servers',
+    also: ['health', 'jobs', 'disk', 'certificate', 'monitoring', 'metrics', 'status page'],
+  },
+  {
+    says: 'Change many people at once',
+    at: '/people',
+    then: 'On a wide screen: tick them in the table, then set a status, a permission or a template',
+    also: ['bulk', 'mass change', 'several users'],
+  },
+  {
     says: 'See how many seats a service group needs',
     at: '/groups',
     then: 'The group › How many seats are needed',

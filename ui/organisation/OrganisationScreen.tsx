@@ -118,6 +118,15 @@ function OrganisationView({ page }: { readonly page: OrganisationPage }) {
           <LinkRow title="Devices and sites" text={count(counts.phones, 'telephone')} href="/devices" />
         </LinkRows>
       </Section>
+      <Section title="What it runs on">
+        <LinkRows>
+          <LinkRow
+            title="Servers"
+            text="Which run, long work and how far it is, what should be seen to"
+            href="/server"
+          />
+        </LinkRows>
+      </Section>
       {canEdit ? (
         <>
           <Section title="The estate as a file">

@@ -9,6 +9,7 @@ import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, LinkRow, LinkRows, ReachMark, Section, Skeleton, Trouble } from '../kit/parts';
 import { LostPhonesPart } from '../phones/LostPhonesPart';
 import { FirstHints } from './FirstHints';
+import { AlertsPart } from './AlertsPart';
 import { CallsPart } from './CallsPart';
 import { RequestsPart } from './RequestsPart';
 import { ProofsPart } from '../people/ProofsPart';
@@ -115,6 +116,7 @@ export function TodayScreen() {
       </View>
       <View style={{ flexDirection: wide ? 'row' : 'column', alignItems: 'flex-start' }}>
         <View style={{ flex: 3, width: '100%' }}>
+          <AlertsPart />
           <TodayWork />
           <LostPhonesPart />
           <RequestsPart />
