@@ -4,6 +4,7 @@ import { check } from './check';
 import { cpl } from './cpl';
 import { desks } from './desks';
 import { dial } from './dial';
+import { doctor } from './doctor';
 import { drill } from './drill';
 import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
@@ -49,6 +50,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
     run: desks,
   },
   cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
+  doctor: { usage: 'doctor [--json]', run: doctor },
   backup: { usage: 'backup --to FOLDER [--untried]', run: backup },
   restore: {
     usage: 'restore --from FOLDER [--replace] [--until TIME --logs FOLDER]',

@@ -1,13 +1,23 @@
 import type { Wish } from '../core/changes/own';
 import type { Step } from '../core/devices/provisioning';
 
-/** How far phones of the demo have come in setting themselves up: each by what it did, with minutes ago. */
-export const DEMO_PROVISIONED: readonly {
+/** A phone that sets itself up: what it did, with minutes ago. */
+export interface DemoProvisioned {
   readonly device: string;
   /** Whether its stand-in has no settings yet. */
   readonly isBare: boolean;
   readonly steps: readonly { readonly minutesAgo: number; readonly step: Step; readonly says: string }[];
-}[] = [
+}
+/** Something that somebody asked for on their own page. */
+export interface DemoRequest {
+  readonly person: string;
+  readonly hoursAgo: number;
+  readonly wish: Wish;
+  readonly note: string;
+}
+
+/** How far phones of the demo have come in setting themselves up. */
+export const DEMO_PROVISIONED: readonly DemoProvisioned[] = [
   ...(['phone-leocadia-eastmark-desk', 'phone-wren-larkmoor-desk', 'phone-farah-quayle-desk'] as const).map(
     (device, n) => ({
       device,
@@ -61,12 +71,7 @@ export const DEMO_PROVISIONED: readonly {
 export const DEMO_LOST = 'edda-moonie-desk';
 
 /** What people of the demo have asked for on their own pages. */
-export const DEMO_REQUESTS: readonly {
-  readonly person: string;
-  readonly hoursAgo: number;
-  readonly wish: Wish;
-  readonly note: string;
-}[] = [
+export const DEMO_REQUESTS: readonly DemoRequest[] = [
   {
     person: 'gita-yarrow',
     hoursAgo: 3,

@@ -1,3 +1,10 @@
+import {
+  DEMO_LOST,
+  DEMO_PROVISIONED,
+  DEMO_REQUESTS,
+  type DemoProvisioned,
+  type DemoRequest,
+} from './in-work';
 import type { Drill } from '../core/calls/drills';
 import type { Estate, Person } from '../core/estate';
 import type { RunSettings } from '../core/changes/restarts';
@@ -9,6 +16,10 @@ export interface DemoWork {
   readonly slate: { readonly name: string; readonly note: string; readonly entries: readonly SlateEntry[] };
   /** Phones that have not been restarted since something was changed. */
   readonly running: readonly { readonly endpoint: string; readonly running: RunSettings | null }[];
+  readonly provisioned: readonly DemoProvisioned[];
+  /** A phone whose stand-in has a wrong password. */
+  readonly lost: string;
+  readonly requests: readonly DemoRequest[];
 }
 
 const OUTSIDE = '+16045550199';
@@ -92,4 +103,7 @@ export const demoWork = (estate: Estate): DemoWork => ({
       running: { kind: 'desk', extensions: ['4396'], wakes: true, wakeMs: 3600 },
     },
   ],
+  provisioned: DEMO_PROVISIONED,
+  lost: DEMO_LOST,
+  requests: DEMO_REQUESTS,
 });

@@ -31,7 +31,7 @@ import type { Role } from './base';
 import { putRunning } from './restarts';
 import { demoCalls, demoHistory } from './setup-past';
 import { demoRound } from './setup-round';
-import { demoInWork } from './setup-work';
+import { demoInWork, type DemoInWork } from './setup-work';
 import { addSlate, patchSlate, putEntries } from './slates';
 
 /** Prepares a database: migrations, and where it is empty the demo estate and the demo accounts. */
@@ -56,7 +56,7 @@ const newPassword = () =>
   ).join('-');
 
 /** What `demo/work.ts` writes. */
-interface DemoWork {
+interface DemoWork extends DemoInWork {
   readonly drills: readonly Drill[];
   readonly slate: { readonly name: string; readonly note: string; readonly entries: readonly SlateEntry[] };
   readonly running: readonly Behind[];
@@ -134,7 +134,7 @@ async function demoEstate(db: Db, keeper: Db): Promise<void> {
     await seatService(connection, read.estate, demoNow(at));
     await seatDemo(connection, read.estate, demoNow(at));
     await demoRound(connection, read.estate, at);
-    await demoInWork(connection, read.estate, at);
+    await demoInWork(connection, read.estate, work, at);
     // Images made up for the stand-ins: all that counts is that they arrive whole.
     for (const { id, name, firmwareLeast } of MODELS.filter(({ kind }) => kind === 'desk')) {
       const body = Buffer.from(`${name} ${firmwareLeast}, made up for the stand-ins\n`.repeat(400));

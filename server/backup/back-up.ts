@@ -93,8 +93,8 @@ async function dump(
 /** The keys that secrets of the database are sealed with. */
 async function keysOf(connection: Connection, database: string): Promise<readonly string[]> {
   const [rows] = await connection.query<RowDataPacket[]>(
-    'SELECT DISTINCT key_id AS id FROM ??.secret ORDER BY key_id',
-    [database],
+    'SELECT key_id AS id FROM ??.secret UNION SELECT key_id FROM ??.sip_account',
+    [database, database],
   );
   return rows.map(({ id }) => String(id));
 }

@@ -6,4 +6,5 @@ export { LONG_WORK, closePools, runningTasks, workerPool } from './pool';
 export { busy, isRefusal, notRight, refusal } from './refusal';
 export type { Reply, SendEvent } from './reply';
 export { scriptAt } from './scripts';
+export { SETTINGS, unknownSettings } from './settings';
 export { readShared, sharedJson } from './shared-json';

@@ -1,3 +1,4 @@
+export { examine, type Checked } from './doctor';
 export { openMetrics, type Metrics } from './metrics';
 export { requestId } from './request-id';
 export { watchRoutes } from './routes';
