@@ -59,7 +59,7 @@ export const DEMO_PROVISIONED: readonly DemoProvisioned[] = [
     steps: [
       {
         minutesAgo: 70,
-        step: { kind: 'too-old', firmware: '3.1.0', least: '3.6.2', load: null },
+        step: { kind: 'too-old', firmware: '3.1.0', least: '3.6.2', load: '3.6.2' },
         says: 'Runs 3.1.0 and needs 3.6.2 at least',
       },
     ],

@@ -26,6 +26,11 @@ const PORT = Number(process.env.HOSTLER_PORT ?? 4680);
 const ADDRESS = '127.0.0.1';
 const TLS_PORT = Number(process.env.HOSTLER_TLS_PORT ?? PORT + 1);
 
+/**
+ * How long a server behind a proxy goes on to take requests in once it is told to end, in ms: until the proxy has
+ * asked twice whether it is ready, and sends nobody there any more.
+ */
+const STILL_TAKES_MS = process.env.HOSTLER_BEHIND_PROXY === '1' ? 3000 : 0;
 /** How long requests that are worked on have to be answered once the server is told to end, in ms. */
 const ANSWER_WITHIN_MS = 3000;
 const { version: VERSION } = JSON.parse(readFileSync(resolve(__dirname, '../package.json'), 'utf8')) as {
@@ -161,6 +166,10 @@ async function main(): Promise<void> {
     stopWatching();
     seats.close();
     clearInterval(asking);
+    setTimeout(() => void end(), STILL_TAKES_MS);
+    setTimeout(() => process.exit(0), STILL_TAKES_MS + 5000);
+  };
+  const end = async () => {
     tls?.close();
     // The stand-ins end with the server, whatever else keeps it.
     const rest = Promise.all([rounds.close().then(() => phones.close()), closePools()]).then(() =>
@@ -168,12 +177,12 @@ async function main(): Promise<void> {
     );
     // Pages that follow what happens open their streams again, elsewhere.
     streams.endAll();
-    void endGently(server, ANSWER_WITHIN_MS)
+    await endGently(server, ANSWER_WITHIN_MS)
       .then(() => rest)
       .then(() => run.end())
       .then(() => Promise.all([db.end(), keeper.end()]))
-      .finally(() => process.exit(0));
-    setTimeout(() => process.exit(0), 5000);
+      .catch(() => undefined);
+    process.exit(0);
   };
 }
 

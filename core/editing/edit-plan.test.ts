@@ -4,10 +4,12 @@ import {
   addRule,
   addStage,
   addTarget,
+  begunRule,
   editRule,
   editWhen,
   moveRule,
   moveStage,
+  NEW_RULE,
   placeOfSetting,
   putStage,
   removeRule,
@@ -140,4 +142,24 @@ test('slices put together have what either has, once', () => {
   expect(new Set(ids).size).toBe(ids.length);
   expect(ids).toEqual(expect.arrayContaining(['tomasz', 'ruth', 'ines']));
   expect(both.groups.map(({ id }) => id)).toContain('bookings');
+});
+
+describe('a rule that was begun', () => {
+  const person = workedEstate().people.find(({ plan }) => plan.otherwise.stages.length > 0)!;
+  const begun = addRule(person, NEW_RULE);
+  test('changes nothing while it does what the default rule does', () => {
+    expect(begunRule(begun.person, begun.id)).toBe('nothing');
+  });
+  test('takes every call once it does something else', () => {
+    expect(begunRule(removeStage(begun.person, begun.id, 0), begun.id)).toBe('all');
+  });
+  test('is a rule like any other with a condition or a name', () => {
+    const named = editRule(begun.person, begun.id, { name: 'Nights' });
+    const bound = editRule(begun.person, begun.id, { when: { status: person.status } });
+    expect([
+      begunRule(named, begun.id),
+      begunRule(bound, begun.id),
+      begunRule(begun.person, 'otherwise'),
+    ]).toEqual([null, null, null]);
+  });
 });
