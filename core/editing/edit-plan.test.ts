@@ -155,7 +155,7 @@ describe('a rule that was begun', () => {
   });
   test('is a rule like any other with a condition or a name', () => {
     const named = editRule(begun.person, begun.id, { name: 'Nights' });
-    const bound = editRule(begun.person, begun.id, { when: { status: person.status } });
+    const bound = editRule(begun.person, begun.id, { when: { status: [person.status] } });
     expect([
       begunRule(named, begun.id),
       begunRule(bound, begun.id),
