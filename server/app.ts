@@ -8,7 +8,7 @@ import { maskDeep } from '../core/privacy';
 import { authRoutes, openRoutes, sessionToken } from './account';
 import { accountOfSession } from './auth';
 import { isLost, notingOutcome, OutcomeUnknown, type Outcome } from './db';
-import { readBody, isOwnHost, type OpenRoute, type Route, type Services } from './http';
+import { sendChunks, readBody, isOwnHost, type OpenRoute, type Route, type Services } from './http';
 import { aboutError, onceAMinute, busy, isRefusal, refusal, type Account, STAFF, type Reply } from './base';
 import { comparisonRoutes } from './comparison';
 import { colleagueRoutes, deskRoutes, signOnRoutes } from './desks';
@@ -275,7 +275,8 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
         }
         response.status(reply.status ?? 200);
         for (const [name, value] of Object.entries(reply.headers ?? {})) response.setHeader(name, value);
-        if (reply.bytes) response.send(reply.bytes);
+        if (reply.chunks) await sendChunks(response, reply.chunks);
+        else if (reply.bytes) response.send(reply.bytes);
         else if (reply.text !== undefined) response.send(reply.text);
         else if (reply.body === undefined) response.end();
         else response.json(reply.body);

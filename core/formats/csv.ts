@@ -115,3 +115,12 @@ export const writeCsv = (headings: readonly string[], rows: readonly (readonly s
     { fields: headings.map(safeCell), data: rows.map((row) => row.map(safeCell)) },
     { newline: '\r\n' },
   ) + '\r\n';
+
+/** Rows alone, to go on from what was written before. */
+export const writeCsvRows = (rows: readonly (readonly string[])[]): string =>
+  rows.length === 0
+    ? ''
+    : `${Papa.unparse(
+        rows.map((row) => row.map(safeCell)),
+        { newline: '\r\n' },
+      )}\r\n`;

@@ -9,6 +9,8 @@ export interface Reply {
   readonly text?: string;
   /** Sent as they are, likewise. */
   readonly bytes?: Buffer;
+  /** Sent bit by bit, as fast as the far end takes it; what goes wrong on the way breaks the connection off. */
+  readonly chunks?: AsyncIterable<string>;
   /** Events as they come (server-sent events), until the browser goes; `onClosed` is then called. */
   readonly stream?: (send: SendEvent, onClosed: (then: () => void) => void) => void;
 }

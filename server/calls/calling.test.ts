@@ -68,8 +68,11 @@ test('a call back goes to a phone of one’s own alone, and both of its numbers 
       number: '+16045550199',
       callerId: me.lines[0]!.numbers[0],
       extension: me.lines[0]!.extension,
+      isWithheld: false,
     },
   ]);
+  expect((await back({ number: '604 555 0199', phone: mobile.id, withhold: true })).status).toBe(202);
+  expect(placed.at(-1)?.isWithheld).toBe(true);
   const { entries } = (await server.ask('GET', '/api/record', { as: 'specialist' })).body as {
     entries: { kind: string }[];
   };

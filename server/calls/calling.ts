@@ -17,7 +17,11 @@ import { tariffOf } from './tariffs';
 const MOST_OPEN = 3;
 const MOST_A_DAY = 60;
 
-const backBody = parts.closed({ number: parts.requiredText(40), phone: parts.requiredId() });
+const backBody = parts.closed({
+  number: parts.requiredText(40),
+  phone: parts.requiredId(),
+  withhold: parts.flag(),
+});
 
 /** The number that was typed, as the dial plan reads it. @throws a refusal beside the field */
 async function numberIn(context: SignedIn, text: string): Promise<E164> {
@@ -72,7 +76,7 @@ async function calling(context: SignedIn): Promise<CallingPage> {
 /** Calls somebody back at a phone of their own, and nobody else’s; both legs are judged before the first rings. */
 async function callBack(context: SignedIn) {
   const { services } = context;
-  const asked = checkedBody<{ number: string; phone: string }>(context.body, backBody);
+  const asked = checkedBody<{ number: string; phone: string; withhold?: boolean }>(context.body, backBody);
   const { live, person } = await me(context);
   const { estate } = live;
   const number = await numberIn(context, asked.number);
@@ -93,7 +97,13 @@ async function callBack(context: SignedIn) {
   // From here to the placing it counts as one that is under way.
   beingAsked.set(person.id, asking + 1);
   try {
-    return await placeBack(context, person, { id: phone.id, number: phone.number }, number);
+    return await placeBack(
+      context,
+      person,
+      { id: phone.id, number: phone.number },
+      number,
+      asked.withhold ?? false,
+    );
   } finally {
     const left = (beingAsked.get(person.id) ?? 1) - 1;
     if (left > 0) beingAsked.set(person.id, left);
@@ -107,6 +117,7 @@ async function placeBack(
   person: Person,
   phone: { readonly id: string; readonly number: E164 },
   number: E164,
+  isWithheld: boolean,
 ) {
   const { estate } = await services.store.current();
   const zone = zoneNamed(estate.timeZone);
@@ -126,7 +137,7 @@ async function placeBack(
       kind: 'called-back',
       personId: person.id,
       subject: person.name,
-      detail: number,
+      detail: isWithheld ? `${number}, number withheld` : number,
     });
   });
   const id = randomUUID();
@@ -138,6 +149,7 @@ async function placeBack(
     mobile: phone.number,
     number,
     callerId: person.lines.flatMap(({ numbers }) => numbers)[0] ?? null,
+    isWithheld,
   });
   if (!placed) throw refusal(503, 'The phone system is not up. Try again in a moment.');
   return { status: 202, body: { id } };

@@ -1,6 +1,7 @@
 import pino from 'pino';
 import type { CallsPage } from '../../api/calls';
 import type { GroupLoadPage } from '../../api/phones';
+import { readCsv } from '../../core/formats';
 import { compileEstate, runCall } from '../../core/calls/engine';
 import { readRecords, recordValues, type CallRecord } from '../../core/records';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
@@ -92,6 +93,19 @@ test('more calls than come at once come part by part, none twice and none left o
   // Thirty-two at once are all answered.
   const many = await Promise.all(Array.from({ length: 32 }, () => part(first.last)));
   expect(many.every(({ got }) => got.length === 3)).toBe(true);
+  // As a file all of them come in one piece, in either form.
+  const file = async (form: string) =>
+    (await server.ask('GET', `/api/calls/export?form=${form}&${span}`, { as: 'specialist' })).text;
+  const lines = (await file('jsonl')).split('\n').filter(Boolean);
+  expect(new Set(lines.map((line) => (JSON.parse(line) as { id: string }).id))).toEqual(new Set(ids));
+  const csv = readCsv(await file('csv'));
+  if (!csv.ok) throw new Error('no table');
+  expect(csv.table.headings[0]).toBe('id');
+  expect(new Set(csv.table.rows.map(({ cells: [id] }) => id))).toEqual(new Set(ids));
+  const phones = readCsv(await file('csv&each=phone'));
+  if (!phones.ok) throw new Error('no table');
+  expect(phones.table.rows).toHaveLength(ids.length * Math.max(1, trace.legs.length));
+  expect((await server.ask('GET', `/api/calls/export?${span}`, { as: 'manager' })).status).toBe(403);
 });
 
 test('one call told of by two servers, or twice, is one record', async () => {

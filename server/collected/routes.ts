@@ -1,4 +1,7 @@
 import type { RegistrationHistory } from '../../api/phones';
+import { writeCsv, writeCsvRows } from '../../core/formats';
+import { callHeadings, callRows, type CallRecord, type CallRowKind } from '../../core/records';
+import { fromJson, type Queryable } from '../db';
 import type { Route } from '../http';
 import { refusal, ROLES } from '../base';
 import { loadOf } from './load';
@@ -10,6 +13,27 @@ const MOST_CALLS = 5000;
 const MOST_CHANGES = 50;
 const DAY_MS = 86_400_000;
 const LOAD_DAYS = 28;
+
+/** Calls of a span as text, some thousand at a time. @param table null: JSON lines */
+async function* callsAsText(
+  db: Queryable,
+  from: Date,
+  to: Date,
+  table: { readonly kind: CallRowKind; readonly zone: string } | null,
+): AsyncGenerator<string> {
+  if (table) yield writeCsv(callHeadings(table.kind), []);
+  for (let after: string | null = null; ;) {
+    const calls = await readCalls(db, from, to, MOST_CALLS, after);
+    if (calls.length === 0) return;
+    yield table
+      ? writeCsvRows(
+          calls.flatMap(({ body }) => callRows(fromJson(body) as CallRecord, table.kind, table.zone)),
+        )
+      : calls.map(({ body }) => `${body}\n`).join('');
+    if (calls.length < MOST_CALLS) return;
+    after = calls.at(-1)?.key ?? null;
+  }
+}
 
 const momentOf = (text: string | undefined, otherwise: number): Date => {
   const ms = text === undefined ? otherwise : Date.parse(text);
@@ -38,6 +62,29 @@ export const collectedRoutes: readonly Route[] = [
           'Content-Type': 'application/jsonl; charset=utf-8',
           'Content-Disposition': 'attachment; filename="calls.jsonl"',
           ...(last ? { 'X-Last-Call': last.key } : {}),
+        },
+      };
+    },
+  },
+  {
+    /**
+     * All calls of a span as a file, whole however many there are: `?form=csv` with one row a call, or a phone with
+     * `&each=phone`; else JSON lines.
+     */
+    method: 'GET',
+    path: '/api/calls/export',
+    roles: ['specialist'],
+    handle: async ({ services: { db, store, now }, query }) => {
+      const nowMs = now().getTime();
+      const [from, to] = [momentOf(query.from, nowMs - DAY_MS), momentOf(query.to, nowMs + 1)];
+      const { estate } = await store.current();
+      const kind: CallRowKind = query.each === 'phone' ? 'phone' : 'call';
+      const isCsv = query.form === 'csv';
+      return {
+        chunks: callsAsText(db, from, to, isCsv ? { kind, zone: estate.timeZone } : null),
+        headers: {
+          'Content-Type': isCsv ? 'text/csv; charset=utf-8' : 'application/jsonl; charset=utf-8',
+          'Content-Disposition': `attachment; filename="calls.${isCsv ? 'csv' : 'jsonl'}"`,
         },
       };
     },

@@ -1,4 +1,5 @@
 export { readBody } from './body';
+export { sendChunks } from './chunks';
 export { endGently } from './ending';
 export { isOwnHost, isPrivate } from './host';
 export { me } from './me';

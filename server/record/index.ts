@@ -1,9 +1,3 @@
+export type { RecordKind } from '../../api/record';
 export { type RecordFilter, filterMasked, filterRecord, foldedSlates } from './filter';
-export {
-  type NewRecord,
-  type RecordEntry,
-  type RecordKind,
-  addRecord,
-  addRecords,
-  readRecord,
-} from './queries';
+export { type NewRecord, type RecordEntry, addRecord, addRecords, readRecord } from './queries';

@@ -5,6 +5,7 @@ import type { Manner } from '../phones/answering';
 import { openPhone } from '../phones/phone';
 import { clockAt } from '../sip/clock';
 import { endpointTimes } from '../../core/estate';
+import { header } from '../../core/wire/sip';
 import { openSystem, type CallBackAt } from '.';
 
 const MINE = '+17785550115';
@@ -19,7 +20,8 @@ const manner = (behaviour: Manner['behaviour'], more: Partial<Manner> = {}): Man
 });
 
 /** One call back, with how the phones at both ends do. */
-async function calledBack(address: string, mine: Manner, theirs: Manner, channels = 4) {
+async function calledBack(address: string, mine: Manner, theirs: Manner, channels = 4, isWithheld = false) {
+  const shown: Record<string, string | null>[] = [];
   const clock = clockAt(4);
   const estate = workedEstate();
   const index = compileEstate({
@@ -29,7 +31,15 @@ async function calledBack(address: string, mine: Manner, theirs: Manner, channel
   const carrier = await openPhone({
     address: address.replace(/\d+$/, '9'),
     clock,
-    manner: (number) => (number === MINE ? mine : theirs),
+    manner: (number, { request }) => {
+      shown.push({
+        number,
+        from: header(request, 'From')?.replace(/;tag=.*/, '') ?? null,
+        asserted: header(request, 'P-Asserted-Identity') ?? null,
+        privacy: header(request, 'Privacy') ?? null,
+      });
+      return number === MINE ? mine : theirs;
+    },
   });
   const records: CallRecord[] = [];
   const system = await openSystem({
@@ -58,6 +68,7 @@ async function calledBack(address: string, mine: Manner, theirs: Manner, channel
         mobile: MINE,
         number: THEIRS,
         callerId: '+12505550101',
+        isWithheld,
       },
       (at) => {
         steps.push(at);
@@ -68,7 +79,7 @@ async function calledBack(address: string, mine: Manner, theirs: Manner, channel
   const left = system.callsInProgress();
   await system.close();
   await carrier.close();
-  return { steps: steps.map(({ step }) => step), why: steps.at(-1)?.why, records, left };
+  return { steps: steps.map(({ step }) => step), why: steps.at(-1)?.why, records, left, shown };
 }
 
 test('the mobile rings, a key takes the call, the number is called, both talk, and it leaves one record', async () => {
@@ -94,6 +105,29 @@ test('the mobile rings, a key takes the call, the number is called, both talk, a
   ]);
   expect(record!.talkMs).toBeGreaterThan(0);
   expect(readRecords([JSON.parse(recordLine(record!)) as unknown])).toMatchObject({ ok: true });
+});
+
+test.each([
+  [false, `<sip:+12505550101@`, null, null],
+  [true, '"Anonymous" <sip:anonymous@anonymous.invalid>', '<sip:+12505550101@', 'id'],
+] as const)('withheld: %s, for whoever is called alone', async (isWithheld, from, asserted, privacy) => {
+  const { shown, records } = await calledBack(
+    '127.0.44.4',
+    manner({ answerAfterMs: 200, pressAfterMs: 400 }),
+    manner({ answerAfterMs: 200 }, { onMessage: { afterMs: 300, press: null } }),
+    4,
+    isWithheld,
+  );
+  const [mine, theirs] = shown;
+  // One's own phone shows the number of the organisation: one knows who calls.
+  expect(mine).toMatchObject({ number: MINE, asserted: null, privacy: null });
+  expect(mine?.from).toContain('+12505550101');
+  expect(theirs?.number).toBe(THEIRS);
+  expect(theirs?.from?.startsWith(from)).toBe(true);
+  expect(theirs?.from?.includes('+12505550101')).toBe(!isWithheld);
+  expect([theirs?.asserted?.slice(0, 18) ?? null, theirs?.privacy]).toEqual([asserted, privacy]);
+  // The record has who called, whatever the far end saw.
+  expect(records).toMatchObject([{ from: '4101', to: THEIRS }]);
 });
 
 test.each([

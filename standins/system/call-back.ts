@@ -2,7 +2,7 @@ import type { CallRecord, RecordedLeg } from '../../core/records';
 import type { E164, Ms } from '../../core/estate';
 import { takeChannel } from './channels';
 import { confirming } from './confirm';
-import { callOut, type LegWatch, type OutLeg } from './leg';
+import { callOut, type LegContent, type LegWatch, type OutLeg } from './leg';
 import type { CallBack, CallBackAt, CallHost, LiveCall } from './types';
 
 const RING_MS: Ms = 25_000;
@@ -35,16 +35,24 @@ export function placeCallBack(
     theirAlert: null,
     connect: null,
   };
-  const from =
-    order.callerId === null
-      ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
-      : `<sip:${order.callerId}@${host.options.realm ?? host.options.address}>`;
+  const anonymous = '"Anonymous" <sip:anonymous@anonymous.invalid>';
+  const shown =
+    order.callerId === null ? null : `<sip:${order.callerId}@${host.options.realm ?? host.options.address}>`;
+  /** Withheld from whoever is called, the carrier is told all the same who calls (RFC 3323, RFC 3325). */
+  const withheld = (sdp: string): LegContent => ({
+    headers: [
+      ...(shown === null ? [] : [['P-Asserted-Identity', shown] as const]),
+      ['Privacy', 'id'],
+      ['Content-Type', 'application/sdp'],
+    ],
+    body: sdp,
+  });
 
   const within = (ms: Ms, why: string | null) => {
     callOff();
     callOff = clock.after(ms, () => finish(why));
   };
-  function dial(number: E164, watch: LegWatch, then: (leg: OutLeg) => void): boolean {
+  function dial(number: E164, watch: LegWatch, then: (leg: OutLeg) => void, isWithheld = false): boolean {
     const giveBack = carrier ? takeChannel(host, number) : null;
     if (!giveBack || !carrier) {
       finish('No channel was free.');
@@ -54,8 +62,9 @@ export function placeCallBack(
     callOut(
       host,
       [{ uri: `sip:${number}@${carrier.host}:${carrier.port};user=phone`, to: carrier }],
-      from,
+      isWithheld ? anonymous : (shown ?? anonymous),
       watch,
+      ...(isWithheld ? [withheld] : []),
     ).then(
       (leg) => {
         then(leg);
@@ -111,6 +120,7 @@ export function placeCallBack(
       (leg) => {
         theirs = leg;
       },
+      order.isWithheld,
     );
   }
 

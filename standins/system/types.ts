@@ -143,8 +143,10 @@ export interface CallBack {
   readonly endpoint: string;
   readonly mobile: E164;
   readonly number: E164;
-  /** The number that both sides see; null: it is withheld. */
+  /** The number that both sides see; null: there is none. */
   readonly callerId: E164 | null;
+  /** The one that is called does not see it, for this call. */
+  readonly isWithheld: boolean;
 }
 export type CallBackStep = 'rings-you' | 'asks-key' | 'calls-them' | 'talks' | 'over';
 export interface CallBackAt {

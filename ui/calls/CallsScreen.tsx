@@ -21,6 +21,8 @@ import {
   Trouble,
 } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
+import { Sheet } from '../kit/Sheet';
+import { Words } from '../kit/Words';
 import { useIsWide } from '../kit/theme';
 import { CallPages } from './CallPages';
 import { CallsTable } from './CallsTable';
@@ -37,6 +39,7 @@ export function CallsScreen() {
   const [went, setWent] = useState<Went | 'all'>('all');
   const [span, setSpan] = useState<Span>(NO_SPAN);
   const [trouble, setTrouble] = useState<unknown>(null);
+  const [saving, setSaving] = useState(false);
   const search = useDeferredValue(text);
   const zone = useZone();
   const wide = useIsWide();
@@ -51,10 +54,11 @@ export function CallsScreen() {
   });
   const rows = calls.data?.pages.flatMap((page) => page.calls) ?? [];
   const isAll = search.trim() === '' && which === 'all' && went === 'all' && asked === null;
-  const file = () => {
+  const file = (form: 'csv' | 'jsonl', each: 'call' | 'phone') => {
     setTrouble(null);
-    const query = asked ? `?from=${encodeURIComponent(asked.from)}&to=${encodeURIComponent(asked.to)}` : '';
-    fetchFile(`/api/calls${query}`, 'calls.jsonl').catch(setTrouble);
+    setSaving(false);
+    const span = asked ? `&from=${encodeURIComponent(asked.from)}&to=${encodeURIComponent(asked.to)}` : '';
+    fetchFile(`/api/calls/export?form=${form}&each=${each}${span}`, `calls.${form}`).catch(setTrouble);
   };
   return (
     <PageFrame
@@ -63,11 +67,29 @@ export function CallsScreen() {
       back={null}
       aside={
         canExport ? (
-          <Button kind="quiet" label={asked ? 'Export these hours' : 'Export the last day'} onPress={file} />
+          <Button
+            kind="quiet"
+            label={asked ? 'Export these hours' : 'Export the last day'}
+            onPress={() => setSaving(true)}
+          />
         ) : null
       }
     >
       <CallPages path="/calls" />
+      {saving ? (
+        <Sheet
+          title={asked ? 'Export these hours' : 'Export the last day'}
+          open
+          onClose={() => setSaving(false)}
+        >
+          <Words tone="soft">
+            Every call of the span, whatever is searched for. Choose hours under Narrow down for another span.
+          </Words>
+          <Button label="CSV, one row a call" onPress={() => file('csv', 'call')} />
+          <Button label="CSV, one row for each phone" onPress={() => file('csv', 'phone')} />
+          <Button label="JSON lines, with all that is known" onPress={() => file('jsonl', 'call')} />
+        </Sheet>
+      ) : null}
       <GoingPart />
       <Section>
         <Refused error={trouble} />

@@ -9,7 +9,7 @@ import { useIsWide } from '../kit/theme';
 import { DataTable } from '../table/DataTable';
 import type { Column } from '../table/columns';
 import { RecordRow } from './RecordRow';
-import { RECORD_WORDS } from './recordWords';
+import { sayKind } from './recordWords';
 
 const keyOf = ({ id }: RecordLine) => String(id);
 const nameOf = ({ subject }: RecordLine) => subject;
@@ -30,8 +30,7 @@ const COLUMNS: readonly Column<RecordLine>[] = [
     id: 'kind',
     title: 'Did',
     width: 170,
-    value: ({ kind, slate }) =>
-      slate ? 'put live the slate' : (RECORD_WORDS[kind] ?? kind).replace(/:$/, ''),
+    value: ({ kind, slate }) => (slate ? 'put live the slate' : sayKind(kind).replace(/:$/, '')),
   },
   {
     id: 'subject',

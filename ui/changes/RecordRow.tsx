@@ -11,7 +11,7 @@ import { takeBackOnSlate } from '../data/slates';
 import { Button } from '../kit/parts';
 import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
-import { RECORD_WORDS } from './recordWords';
+import { sayKind } from './recordWords';
 
 const SHOWN = 6;
 const whenOf = (at: string) => DateTime.fromISO(at).setLocale('en').toFormat('ccc d LLL yyyy, HH:mm:ss');
@@ -119,7 +119,7 @@ function OneRow({ entry, canTakeBack = false }: Shown) {
     >
       <Words>
         <Words strong>{entry.who}</Words>
-        {` ${RECORD_WORDS[entry.kind] ?? entry.kind} `}
+        {` ${sayKind(entry.kind)} `}
         <Words strong>{entry.subject}</Words>
         {entry.detail && entry.changes.length === 0 ? ` (${entry.detail})` : ''}
       </Words>

@@ -1,5 +1,7 @@
+import { isRecordKind, type RecordKind } from '../../api/record';
+
 /** What was done, between who did it and to whom. */
-export const RECORD_WORDS: Record<string, string> = {
+const WORDS: Record<RecordKind, string> = {
   'estate-imported': 'put the estate in place:',
   'staff-imported': 'imported staff:',
   'person-changed': 'changed',
@@ -89,3 +91,7 @@ export const RECORD_WORDS: Record<string, string> = {
   'let-in': 'allowed to sign in again:',
   'probe-range-allowed': 'allowed the probe a range:',
 };
+
+/** In words; a kind that only a newer server knows, as it is called there. */
+export const sayKind = (kind: string): string =>
+  isRecordKind(kind) ? WORDS[kind] : kind.replaceAll('-', ' ');

@@ -5,7 +5,7 @@ import type { CallingPage } from '../../api/calls';
 import { showNumber } from '../../core/calls/dialling';
 import type { WayToCall } from '../../core/calls/out';
 import { api, faultOf, messageOf } from '../data/api';
-import { Button, Field, Section } from '../kit/parts';
+import { Button, Field, Section, Tick } from '../kit/parts';
 import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
 
@@ -31,6 +31,7 @@ const money = (cost: number, currency: string) => `${(cost / 100_000).toFixed(3)
 export function OwnCallPart() {
   const client = useQueryClient();
   const [typed, setTyped] = useState('');
+  const [withhold, setWithhold] = useState(false);
   const number = useDeferredValue(typed.trim());
   const isAsked = number.replace(/\D/g, '').length >= LEAST_DIGITS;
   const path = isAsked ? `${PATH}?number=${encodeURIComponent(number)}` : PATH;
@@ -43,7 +44,9 @@ export function OwnCallPart() {
       state.data?.open.some(({ step }) => step !== 'over') ? ASK_AGAIN_MS : false,
   });
   const back = useMutation({
-    mutationFn: (phone: string) => api('POST', '/api/me/call-back', { number, phone }),
+    mutationFn: (phone: string) => api('POST', '/api/me/call-back', { number, phone, withhold }),
+    // It is for one call.
+    onSuccess: () => setWithhold(false),
     onSettled: () =>
       client.invalidateQueries({ predicate: ({ queryKey }) => String(queryKey[0]).startsWith(PATH) }),
   });
@@ -65,12 +68,20 @@ export function OwnCallPart() {
             <WayLine
               key={`${way.kind}/${way.endpoint}`}
               way={way}
+              isWithheld={withhold && way.kind === 'call-back'}
               currency={currency}
               busy={back.isPending}
               onBack={() => back.mutate(way.endpoint)}
             />
           ))}
         </View>
+      ) : null}
+      {isAsked && !page.isError && ways.some(({ kind, works }) => kind === 'call-back' && works) ? (
+        <Tick
+          label="Withhold my number for this call, when I am called back"
+          on={withhold}
+          onPress={() => setWithhold(!withhold)}
+        />
       ) : null}
       {back.isError ? (
         <Words tone="rust">{faultOf(back.error, 'number') ?? messageOf(back.error)}</Words>
@@ -86,11 +97,14 @@ export function OwnCallPart() {
 
 function WayLine({
   way,
+  isWithheld,
   currency,
   busy,
   onBack,
 }: {
   readonly way: WayToCall;
+  /** Whoever is called does not see the number. */
+  readonly isWithheld: boolean;
   readonly currency: string | null;
   readonly busy: boolean;
   readonly onBack: () => void;
@@ -98,7 +112,7 @@ function WayLine({
   const palette = usePalette();
   const { kind, label, works, why, shows, cost } = way;
   const facts = [
-    ...(shows === null ? [] : [`shows ${showNumber(shows)}`]),
+    ...(isWithheld ? ['shows no number'] : shows === null ? [] : [`shows ${showNumber(shows)}`]),
     ...(cost !== null && currency !== null ? [`3 minutes cost ${money(cost, currency)}`] : []),
   ];
   return (

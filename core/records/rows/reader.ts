@@ -176,7 +176,10 @@ export function callReader({
     }
     const by = cell('answeredBy').trim();
     const phone = cell('leg').trim();
-    if (isByLeg && phone === '') throw new Wrong('leg', 'which phone rang is missing');
+    // A call in which no phone rang has a row with nothing of a phone in it.
+    const isBare =
+      phone === '' && (['legStart', 'ring', 'legEnd'] as const).every((each) => cell(each).trim() === '');
+    if (isByLeg && phone === '' && !isBare) throw new Wrong('leg', 'which phone rang is missing');
     const legWord = cell('legEnd').trim();
     const legEnd = legWord === '' ? null : legEndOfWord(legWord);
     if (legWord !== '' && legEnd === null)
@@ -194,14 +197,15 @@ export function callReader({
       waitMs,
       talkMs,
       totalMs,
-      leg: isByLeg
-        ? {
-            endpoint: phoneOf(phone),
-            startMs: cell('legStart').trim() === '' ? startMs : moment('legStart', cell('legStart')),
-            ringMs: length('ring'),
-            end: legEnd,
-          }
-        : null,
+      leg:
+        isByLeg && !isBare
+          ? {
+              endpoint: phoneOf(phone),
+              startMs: cell('legStart').trim() === '' ? startMs : moment('legStart', cell('legStart')),
+              ringMs: length('ring'),
+              end: legEnd,
+            }
+          : null,
       trunk: text('trunk'),
       trunkIn: text('trunkIn'),
       system: text('system'),
@@ -219,7 +223,8 @@ export function callReader({
 
   function tell(own: readonly Row[]): void {
     calls += 1;
-    onCall(isByLeg ? callOfLegs(own, idOf(own)) : callOfRow(own[0]!, idOf(own)));
+    const ofPhones = own.filter(({ leg }) => leg !== null);
+    onCall(ofPhones.length > 0 ? callOfLegs(ofPhones, idOf(own)) : callOfRow(own[0]!, idOf(own)));
   }
 
   function closeOld(): void {

@@ -2,7 +2,9 @@ import { workedEstate } from '../../tests/worked';
 import { readRecords, recordLine, type CallRecord } from '..';
 import {
   callColumnsFault,
+  callHeadings,
   callReader,
+  callRows,
   guessOrder,
   isEitherOrder,
   matchCallColumns,
@@ -231,4 +233,73 @@ test('the nth equal row is the nth call: the same file again has the same ids, a
   // A file that has one of them more adds that one alone.
   const more = read([...rows, rows[1]!]).calls.map(({ id }) => id);
   expect(more.filter((id) => !once!.includes(id))).toHaveLength(1);
+});
+
+describe('calls written as a table are read back', () => {
+  const legs = [
+    { endpoint: 'desk', dialledMs: 0, alertMs: 200, endMs: 12_345, end: 'caller-gone' },
+    {
+      endpoint: '+17785550115',
+      dialledMs: 5000,
+      alertMs: null,
+      endMs: 9000,
+      end: 'unreachable',
+      trunk: 'coast',
+    },
+  ] as const;
+  const calls: readonly CallRecord[] = [
+    {
+      id: 'c-1',
+      startMs: Date.parse('2026-11-24T22:04:05.250Z'),
+      from: '+16045550199',
+      to: '+12505550101',
+      outcome: 'answered',
+      answeredBy: 'desk',
+      atMs: 12_345,
+      talkMs: 61_500,
+      legs: [...legs],
+      trunkIn: 'terminal',
+      system: 'yard',
+    },
+    {
+      id: 'c-2',
+      // Twenty past one, the second time that night.
+      startMs: Date.parse('2026-11-01T09:20:00Z'),
+      from: null,
+      to: '4101',
+      outcome: 'abandoned',
+      atMs: 4000,
+      talkMs: 0,
+      legs: [],
+    },
+  ];
+  const back = (kind: 'call' | 'phone') =>
+    read(
+      [
+        callHeadings(kind).join(','),
+        ...calls.flatMap((call) => callRows(call, kind, ZONE)).map((row) => row.join(',')),
+      ],
+      { isByLeg: kind === 'phone' },
+    );
+
+  test('one row a call: all but the phones that rang', () => {
+    const { calls: read1, faults } = back('call');
+    expect(faults).toEqual([]);
+    expect(
+      read1.map(({ startMs, from, to, outcome, atMs, talkMs }) => [startMs, from, to, outcome, atMs, talkMs]),
+    ).toEqual(
+      calls.map(({ startMs, from, to, outcome, atMs, talkMs }) => [startMs, from, to, outcome, atMs, talkMs]),
+    );
+  });
+
+  test('one row a phone: the phones too, with how their ringing ended', () => {
+    const { calls: read1, faults } = back('phone');
+    expect(faults).toEqual([]);
+    const first = read1.find(({ to }) => to === '+12505550101')!;
+    expect(first.legs.map(({ endpoint, dialledMs, end }) => [endpoint, dialledMs, end])).toEqual([
+      ['desk', 0, 'caller-gone'],
+      ['mobile', 5000, 'unreachable'],
+    ]);
+    expect(first.legs[1]!.trunk).toBe('coast');
+  });
 });
