@@ -7,7 +7,7 @@ import {
   type SipRequest,
   type SipResponse,
 } from '../../core/wire/sip';
-import { digestGuard } from '../sip/guard';
+import { digestAuthenticator } from '../sip/authenticator';
 import { hexHash } from '../sip/hash';
 import { ask } from '../tests/wire';
 import { openRegistrar, type RegistrarEvent } from './registrar';
@@ -24,8 +24,8 @@ function setUp() {
     ['tomasz', 'other'],
   ]);
   const events: RegistrarEvent[] = [];
-  const guard = digestGuard('hostler', (user) => passwords.get(user) ?? null, now);
-  const registrar = openRegistrar(guard, (event) => events.push(event), now);
+  const authenticator = digestAuthenticator('hostler', (user) => passwords.get(user) ?? null, now);
+  const registrar = openRegistrar(authenticator, (event) => events.push(event), now);
   let seq = 0;
   let port: number = FROM.port;
 

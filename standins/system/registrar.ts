@@ -9,7 +9,7 @@ import {
   type SipRequest,
 } from '../../core/wire/sip';
 import { countedBySource } from '../sip/counted';
-import type { Guard } from '../sip/guard';
+import type { Authenticator } from '../sip/authenticator';
 import type { Peer } from '../sip/transport';
 
 /** One device that is registered. Times in ms since 1970. */
@@ -63,7 +63,7 @@ interface Kept extends Binding {
  * source of each message kept with it, so that calls go back the way the registration came.
  */
 export function openRegistrar(
-  guard: Guard,
+  authenticator: Authenticator,
   onEvent: (event: RegistrarEvent) => void,
   now: () => number = Date.now,
 ): Registrar {
@@ -135,7 +135,7 @@ export function openRegistrar(
       for (const each of kept?.values() ?? [])
         if (each.callId === request.callId && each.seq === request.cseq.seq && isAnsweredBy(request, each))
           return each.answered;
-      const verdict = guard.judge(request);
+      const verdict = authenticator.judge(request);
       if (!verdict.ok) {
         if (verdict.challenge) return refuse(request, tag, 401, verdict.challenge);
         const count = countRefusal(from.host);

@@ -1,7 +1,7 @@
 import { header, headersOf, parseNameAddr, parseUri, type SipRequest } from '../../core/wire/sip';
 import { ANY_INSIDE_CALLER, type Call } from '../../core/calls/engine';
 import { bareNumber, emergencyNumbers } from '../../core/calls/dialling';
-import { digestGuard } from '../sip/guard';
+import { digestAuthenticator } from '../sip/authenticator';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
 import { takeCode } from './code-call';
@@ -34,7 +34,7 @@ const WOKEN_WITHIN_MS = 30_000;
 export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
   const realm = options.realm ?? REALM;
   const tell = options.onEvent ?? (() => undefined);
-  const guard = digestGuard(realm, (user) => options.account(user)?.password ?? null);
+  const authenticator = digestAuthenticator(realm, (user) => options.account(user)?.password ?? null);
   const calls = new Map<string, LiveCall | null>();
   const wokenFor = new Map<string, (() => void)[]>();
   const channels = new Map<string, number>();
@@ -42,7 +42,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
   const groupLast = new Map<string, number>();
   const waiting = waitingLines();
 
-  const registrar = openRegistrar(guard, onRegistration);
+  const registrar = openRegistrar(authenticator, onRegistration);
   function onRegistration(event: RegistrarEvent): void {
     if (event.kind === 'registered' || event.kind === 'refreshed' || event.kind === 'moved') {
       // An app that was woken says so by registering without the means to be woken again.
@@ -116,7 +116,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     if (request.to.params.tag !== undefined) return asked.respond(calls.has(request.callId) ? 488 : 481);
     if (calls.size >= (options.mostCalls ?? MOST_CALLS))
       return asked.respond(503, { headers: [['Retry-After', '10']] });
-    const verdict = guard.judge(request);
+    const verdict = authenticator.judge(request);
     if (!verdict.ok) {
       if (verdict.challenge) return asked.respond(401, { headers: verdict.challenge });
       options.log?.(`a call from ${asked.from.host}:${asked.from.port} was refused: ${verdict.why}`);

@@ -10,6 +10,7 @@ import { Button, Choice, Field } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { zoneNamed } from '../../core/zones';
+import { Ask } from '../kit/Term';
 
 interface Props {
   readonly person: Person;
@@ -161,6 +162,14 @@ export const MomentBar = memo(function MomentBar({ person, estate, moment, now }
           </>
         }
       >
+        {part === 'time' ? (
+          <View style={{ flexDirection: 'row', alignItems: 'center' }}>
+            <Words tone="soft" style={{ flex: 1 }}>
+              The call as it would go at this moment.
+            </Words>
+            <Ask term="moment" />
+          </View>
+        ) : null}
         {part === 'time' ? <TimePart person={person} estate={estate} moment={moment} now={now} /> : null}
         {part === 'status' ? (
           <>

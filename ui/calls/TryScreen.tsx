@@ -31,6 +31,7 @@ import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { RingStrip } from '../drawings/RingStrip';
 import { Steps } from '../kit/Steps';
+import { Ask } from '../kit/Term';
 
 export function TryScreen({ id }: { readonly id: string }) {
   const page = usePersonPage(id);
@@ -163,6 +164,7 @@ function TryView({ page }: { readonly page: PersonPage }) {
               </Words>
             ) : null}
           </View>
+          <Ask term="try" />
           {wide ? play : null}
         </View>
         <MomentBar person={page.person} estate={page.slice} moment={moment} now={now} />

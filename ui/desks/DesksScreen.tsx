@@ -87,7 +87,7 @@ export function DesksScreen() {
     <Button kind="quiet" icon="add" label="Add a shared desk" onPress={() => setAdding(true)} />
   ) : null;
   return (
-    <PageFrame title="Desks" text="Who sits where, and whether there are enough" back={null}>
+    <PageFrame title="Desks" term="hot-desk" text="Who sits where, and whether there are enough" back={null}>
       {all.length > 0 ? <SittingPart aside={addButton} /> : null}
       <EnoughPart
         sites={sites.data.objects.filter(

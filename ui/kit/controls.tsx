@@ -105,6 +105,7 @@ export interface ChoiceOption<T extends string> {
 export function Choice<T extends string>({
   label,
   titled = false,
+  beside,
   atOnce = false,
   value,
   options,
@@ -113,6 +114,8 @@ export function Choice<T extends string>({
   readonly label: string;
   /** The label stands above, for those who see too. */
   readonly titled?: boolean;
+  /** What stands beside the label: a `?` that explains it. */
+  readonly beside?: ReactNode;
   /** What is chosen takes effect at once: the arrow keys go past options without choosing them. */
   readonly atOnce?: boolean;
   readonly value: T | null;
@@ -144,9 +147,12 @@ export function Choice<T extends string>({
   if (!titled) return group;
   return (
     <View style={{ gap: space(1) }}>
-      <Words size="small" tone="soft">
-        {label}
-      </Words>
+      <View style={{ flexDirection: 'row', alignItems: 'center' }}>
+        <Words size="small" tone="soft">
+          {label}
+        </Words>
+        {beside ? <View style={{ marginVertical: -space(3) }}>{beside}</View> : null}
+      </View>
       {group}
     </View>
   );

@@ -16,6 +16,7 @@ import {
   showNumber,
 } from './CheckedField';
 import { NAT_WORDS } from './words';
+import { Ask } from '../kit/Term';
 
 type Edit = (change: (site: Site) => Site) => void;
 const withBoxes = (site: Site, change: (boxes: readonly BoxFile[]) => readonly BoxFile[]): Site => ({
@@ -219,6 +220,7 @@ function BoxPart({
       <Choice
         label="What it does to SIP (SIP ALG)"
         titled
+        beside={<Ask term="sip-alg" />}
         value={box.sipHelper ?? 'as-site'}
         options={[
           { value: 'as-site' as const, label: 'As the site says' },

@@ -10,6 +10,7 @@ import { StripHandles } from '../drawings/StripHandles';
 import { Sheeted, Skeleton } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
+import { Ask } from '../kit/Term';
 
 /** The treatment that the call of the moment comes to: a rule's id, or `otherwise`. */
 export function treatmentInView(trace: Trace | null): string {
@@ -58,13 +59,17 @@ export function CallOfMoment({
             </Words>
           ))}
         </Words>
-        <Words size="small" tone="soft">
-          {rule
-            ? `By the rule “${rule.name}”`
-            : person.plan.rules.length > 0
-              ? 'No rule fits now: the default rule of the plan'
-              : 'The plan has no rules: the default rule is for every call'}
-        </Words>
+        <View style={{ flexDirection: 'row', alignItems: 'center' }}>
+          <Words size="small" tone="soft" style={{ flexShrink: 1 }}>
+            {rule
+              ? `By the rule “${rule.name}”`
+              : person.plan.rules.length > 0
+                ? 'No rule fits now: the default rule of the plan'
+                : 'The plan has no rules: the default rule is for every call'}
+          </Words>
+          {rule ? null : <Ask term="default-rule" />}
+          <Ask term="ring-strip" />
+        </View>
         {at.desk ? (
           <Words size="small" tone="soft">
             {at.desk}

@@ -24,6 +24,7 @@ import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { space } from '../kit/theme';
 import { useSites } from './DevicesScreen';
+import { Ask } from '../kit/Term';
 
 export function DeviceScreen({ id }: { readonly id: string }) {
   const page = useObject<Device>('device', id);
@@ -242,6 +243,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
             <Choice
               label="How it gets to the phone system"
               titled
+              beside={<Ask term="nat-method" />}
               value={device.natMethod ?? 'inside'}
               options={[
                 { value: 'inside' as const, label: 'It stands inside' },
@@ -257,6 +259,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
               <Choice
                 label="The phone system lets it in from outside"
                 titled
+                beside={<Ask term="remote-registration" />}
                 value={device.remoteRegistration === true ? 'yes' : 'no'}
                 options={[
                   { value: 'yes', label: 'Yes' },

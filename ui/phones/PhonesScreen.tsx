@@ -12,6 +12,7 @@ import { PressLink } from '../kit/PressLink';
 import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
 import { rowHeight, space, useIsWide, usePalette } from '../kit/theme';
+import { Ask } from '../kit/Term';
 
 const FILTERS = ['all', 'registered', 'lost', 'never', 'public'] as const;
 type Filter = (typeof FILTERS)[number];
@@ -137,9 +138,12 @@ export function PhonesScreen() {
               justifyContent: 'space-between',
             }}
           >
-            <Words size="page" strong heading={1}>
-              Phones
-            </Words>
+            <View style={{ flexDirection: 'row', alignItems: 'center' }}>
+              <Words size="page" strong heading={1}>
+                Phones
+              </Words>
+              <Ask term="registration" />
+            </View>
           </View>
           <Words size="small" tone={place ? 'soft' : 'rust'}>
             {place

@@ -6,6 +6,7 @@ import { typedNumber } from '../edit/typedNumber';
 import { Choice, Field } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
+import { Ask } from '../kit/Term';
 
 /** The numbers of the organisation that are known here, each with whose it is; the person's own first. */
 function numbersOf(person: Person, estate: Estate): readonly (readonly [string, string])[] {
@@ -39,6 +40,7 @@ export function CallerId({
     <View style={{ gap: space(2) }}>
       <Choice
         titled
+        beside={<Ask term="caller-id" />}
         label="Caller ID that it shows"
         value={other !== null ? 'other' : own ? 'caller' : present}
         options={[

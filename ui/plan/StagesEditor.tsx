@@ -23,6 +23,7 @@ import { CodeStageEditor, OfferStageEditor } from './AskingStages';
 import { PhoneOrPlan } from './PhoneOrPlan';
 import { FoundList, PersonSearch } from '../edit/Search';
 import type { StagesProps } from './stages';
+import { Ask } from '../kit/Term';
 
 const FRESH: readonly { label: string; stage: Stage }[] = [
   { label: 'Ring phones', stage: { ring: [], forMs: 20_000 } },
@@ -97,9 +98,14 @@ export function StagesEditor(props: StagesProps) {
         </View>
       ))}
       <View style={{ gap: space(1) }}>
-        <Words size="small" tone="soft">
-          {stages.length ? 'And then' : 'Nothing rings yet. First'}
-        </Words>
+        <View style={{ flexDirection: 'row', alignItems: 'center' }}>
+          <Words size="small" tone="soft">
+            {stages.length ? 'And then' : 'Nothing rings yet. First'}
+          </Words>
+          {/* Phones of one step ring together; steps one after the other are a sequence. */}
+          <Ask term="simultaneous-ring" />
+          <Ask term="find-me" />
+        </View>
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
           {FRESH.map(({ label, stage }) => (
             <Button

@@ -30,6 +30,7 @@ import { TargetConditions } from './TargetConditions';
 import { TimeField } from '../kit/TimeField';
 import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
+import { Ask } from '../kit/Term';
 
 interface Props {
   readonly person: Person;
@@ -121,6 +122,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
       ) : null}
       <TimeField
         label="Delay"
+        term="delay"
         value={target.delayMs ?? 0}
         onChange={(ms) => patch({ delayMs: ms || undefined }, 'delay')}
         hint={`${times.setupMs / 1000} s of set-up come on top`}
@@ -162,6 +164,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
       <View style={{ gap: space(1) }}>
         <Choice
           titled
+          beside={<Ask term="confirm" />}
           label="Confirm with a key"
           value={target.confirm ?? 'none'}
           options={[

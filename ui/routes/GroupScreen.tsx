@@ -43,6 +43,7 @@ import { TimeField } from '../kit/TimeField';
 import { TryStrip } from '../calls/TryStrip';
 import { WeekPart } from '../calls/WeekPart';
 import { Words } from '../kit/Words';
+import { Ask } from '../kit/Term';
 
 const MODES: Record<GroupMode, string> = {
   simultaneous: 'All together',
@@ -97,6 +98,7 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
   return (
     <PageFrame
       title={group.name}
+      term="group"
       text={[group.extension, ...(group.numbers ?? []).map(showNumber)].join('  ')}
       back={{ path: '/groups', label: 'Back to groups and menus' }}
       bar={<ObjectBar work={work} />}
@@ -297,6 +299,7 @@ function MemberRow({
       </View>
       <View style={{ flexDirection: 'row', alignItems: 'center' }}>
         {rank !== null ? <Words size="small">{`Rank ${rank}`}</Words> : null}
+        {rank !== null && i === 0 ? <Ask term="rank" /> : null}
         {onMove ? (
           <>
             {rank !== null && rank > 1 ? (

@@ -29,6 +29,7 @@ export function Permissions({ page }: { page: DiallingPage }) {
   return (
     <Section
       title="Permissions"
+      term="permission"
       aside={
         canEdit ? (
           <Button kind="quiet" icon="add" label="Add a permission" onPress={() => setAdding(true)} />

@@ -12,6 +12,7 @@ import { SeveralField } from '../kit/SeveralField';
 import { PeerTicks } from './PeerTicks';
 import { ThenFields } from './ThenFields';
 import { without } from './without';
+import { Ask } from '../kit/Term';
 
 const KINDS = [
   { value: 'send', label: 'Go to a system' },
@@ -167,6 +168,7 @@ function DialledFields({ when, onChange }: { when: RouteWhen; onChange: (when: R
       />
       <Field
         label="Numbers that fit a digit map"
+        beside={<Ask term="digit-map" />}
         mono
         value={map}
         onChange={(text) => (text.trim() === '' ? set({}, 'map') : set({ map: text.trim() }))}

@@ -71,6 +71,7 @@ function SeatView({ page }: { readonly page: ObjectPage<Seat> }) {
   return (
     <PageFrame
       title={seat.name}
+      term="seat"
       text={`Seat, signed on to by dialling ${seat.extension}`}
       back={{ path: '/groups', label: 'Back to groups and menus' }}
       bar={<ObjectBar work={work} />}
@@ -119,6 +120,7 @@ function SeatView({ page }: { readonly page: ObjectPage<Seat> }) {
             />
             <TimeField
               label="Wrap-up after a call"
+              term="wrap-up"
               value={seat.wrapUpMs ?? DEFAULT_SEAT.wrapUpMs}
               least={0}
               step={1000}

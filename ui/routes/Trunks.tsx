@@ -25,6 +25,7 @@ export function Trunks({ trunks }: { trunks: readonly Trunk[] }) {
   return (
     <Section
       title="Trunks, in the order in which they are tried"
+      term="trunk"
       aside={
         canEdit ? (
           <Button kind="quiet" icon="add" label="Add a trunk" onPress={() => setAdding(true)} />

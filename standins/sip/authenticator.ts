@@ -44,16 +44,16 @@ export type Verdict =
   | { readonly ok: false; readonly challenge: null; readonly why: 'wrong' | 'replayed' | 'unknown' };
 
 /** Asks for digest credentials and judges them (RFC 3261, section 22; RFC 7616; RFC 8760). */
-export interface Guard {
+export interface Authenticator {
   readonly judge: (request: SipRequest) => Verdict;
 }
 
 /** @param now ms; @param passwordOf the password of an account, null if there is none by that name */
-export function digestGuard(
+export function digestAuthenticator(
   realm: string,
   passwordOf: (user: string) => string | null,
   now: () => number = Date.now,
-): Guard {
+): Authenticator {
   const secret = randomBytes(32);
   /** Nonces that served: when they were made, and how often they were used. */
   const nonces = new Map<string, Served>();
