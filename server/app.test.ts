@@ -24,6 +24,7 @@ const ASKING = [
   '/api/routing/analysis',
   '/api/routing/trace',
   '/api/routing/way',
+  '/api/sheet',
 ];
 
 describe('each route for each role', () => {

@@ -287,8 +287,15 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
     throw refusal(404, 'There is nothing here.');
   });
   if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder, services);
-  app.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
-    if (response.headersSent) return next(error);
+  app.use((error: unknown, request: Request, response: Response, _next: NextFunction) => {
+    if (response.headersSent) {
+      say('an answer broke off', {
+        err: aboutError(error),
+        request: response.locals.requestId as string,
+        path: request.path,
+      });
+      return void response.destroy();
+    }
     if (isRefusal(error)) {
       for (const [name, value] of Object.entries(error.headers ?? {})) response.setHeader(name, value);
       response.status(error.status).json({ message: error.message, faults: error.faults, ...error.extra });

@@ -1,7 +1,7 @@
 import type { RegistrationHistory } from '../../api/phones';
 import { writeCsv, writeCsvRows } from '../../core/formats';
-import { callHeadings, callRows, type CallRecord, type CallRowKind } from '../../core/records';
-import { fromJson, type Queryable } from '../db';
+import { callHeadings, callRows, readRecords, type CallRowKind } from '../../core/records';
+import type { Queryable } from '../db';
 import type { Route } from '../http';
 import { refusal, ROLES } from '../base';
 import { loadOf } from './load';
@@ -27,7 +27,10 @@ async function* callsAsText(
     if (calls.length === 0) return;
     yield table
       ? writeCsvRows(
-          calls.flatMap(({ body }) => callRows(fromJson(body) as CallRecord, table.kind, table.zone)),
+          calls.flatMap(({ body }) => {
+            const read = readRecords([JSON.parse(body) as unknown]);
+            return read.ok ? read.records.flatMap((call) => callRows(call, table.kind, table.zone)) : [];
+          }),
         )
       : calls.map(({ body }) => `${body}\n`).join('');
     if (calls.length < MOST_CALLS) return;

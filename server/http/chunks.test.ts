@@ -9,7 +9,7 @@ async function asked(answer: (response: Response) => Promise<void>, take?: numbe
     answer(response).catch(next);
   });
   app.use((_error: unknown, _request: unknown, response: Response, _next: unknown) => {
-    response.status(500).send('told');
+    if (!response.headersSent) response.status(500).send('told');
   });
   const server = app.listen(0, '127.0.0.1');
   await new Promise<void>((done) => server.once('listening', () => done()));

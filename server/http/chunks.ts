@@ -4,6 +4,7 @@ import type { Response } from 'express';
 /**
  * Sends text bit by bit, as fast as the far end takes it. Where it cannot be gone on with, the connection is broken
  * off: a file that is not whole must not look as if it were.
+ * @throws what went wrong, to be told in the log
  */
 export async function sendChunks(response: Response, chunks: AsyncIterable<string>): Promise<void> {
   const gone = new AbortController();
@@ -17,7 +18,7 @@ export async function sendChunks(response: Response, chunks: AsyncIterable<strin
   } catch (error) {
     // Whoever asked went away.
     if (gone.signal.aborted) return;
-    if (!response.headersSent) throw error;
-    response.destroy();
+    if (response.headersSent) response.destroy();
+    throw error;
   }
 }

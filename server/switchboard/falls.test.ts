@@ -1,0 +1,88 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import pino from 'pino';
+import { workedCalls, workedEstate } from '../../core/tests/worked';
+import { openSwitchboard, type Switchboard } from './switchboard';
+import type { PhonesEvent } from './types';
+import { testServer, type TestServer } from '../test';
+
+let server: TestServer;
+let phones: Switchboard;
+let ended = 0;
+beforeAll(async () => {
+  process.env.HOSTLER_SIP_PORT = '0';
+  const log = pino({ level: 'silent' });
+  const nothing = () => undefined;
+  server = await testServer(workedEstate(), (services) => {
+    phones = openSwitchboard({
+      ...services,
+      spool: undefined,
+      log,
+      collect: {
+        registration: nothing,
+        callBegan: nothing,
+        callWentOn: nothing,
+        callSettled: nothing,
+        callOver: nothing,
+        systemEnded: () => {
+          ended += 1;
+        },
+      },
+    });
+    return phones;
+  });
+});
+afterAll(() => server.stop());
+
+/** Waits for something to be so: looked at again at each event. */
+const until = (isSo: () => boolean) =>
+  new Promise<void>((done) => {
+    if (isSo()) return done();
+    const stop = phones.subscribe((_event: PhonesEvent) => {
+      if (!isSo()) return;
+      stop();
+      done();
+    });
+  });
+
+/** The process of the stand-ins: the child of this one that runs them. */
+function standins(): number {
+  const children = readdirSync(`/proc/${process.pid}/task`).flatMap((thread) =>
+    readFileSync(`/proc/${process.pid}/task/${thread}/children`, 'utf8').trim().split(' ').filter(Boolean),
+  );
+  const found = children.find((pid) => /standins[/.]main/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8')));
+  if (found === undefined) throw new Error('the stand-ins do not run');
+  return Number(found);
+}
+
+test('the stand-ins are killed: what they were at has failed, nothing new is begun, and all phones come again', async () => {
+  await until(() => phones.registrations().length > 0);
+  const before = phones.place();
+  const known = new Set(phones.registrations().map(({ user }) => user));
+  const order = { call: workedCalls()[0]!.call, speed: 1, asIf: null } as const;
+  const live = phones.startTry('test', order as never);
+  expect(live).toMatchObject({ state: 'running' });
+  process.kill(standins(), 'SIGKILL');
+  await until(() => phones.place() === null);
+  expect(phones.liveTry(live!.id)).toMatchObject({ state: 'failed', why: 'The stand-ins stopped.' });
+  expect(ended).toBe(1);
+  expect(phones.registrations()).toEqual([]);
+  expect(phones.startTry('test', order as never)).toBeNull();
+  expect(
+    phones.callBack({
+      id: 'one',
+      person: 'ines',
+      extension: '4101',
+      endpoint: 'ines-mobile',
+      mobile: '+17785550115',
+      number: '+16045550199',
+      callerId: null,
+      isWithheld: false,
+    }),
+  ).toBe(false);
+  expect(phones.callsBack('ines').filter(({ overMs }) => overMs === null)).toEqual([]);
+  // Started again without being asked, with every phone that had been there.
+  await until(() => phones.registrations().length >= known.size);
+  expect(phones.place()).not.toBeNull();
+  expect(phones.place()).not.toBe(before);
+  expect(new Set(phones.registrations().map(({ user }) => user))).toEqual(known);
+}, 60_000);
