@@ -42,6 +42,9 @@ test(
     await named(/Mobile: left out: switched off in the plan/);
 
     await close(page);
+    // What could not be taken is not lost without a word.
+    await expect(page.getByText(/^Not taken\. /)).toBeVisible();
+    await page.getByRole('button', { name: 'Close without it' }).click();
     await expect(page.getByText('6 settings changed, not live')).toBeVisible();
     await page.keyboard.press('z');
     await named(/Mobile: stops ringing at 15 s/);

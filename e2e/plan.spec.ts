@@ -74,6 +74,7 @@ test('rules are moved by buttons, and the first that fits decides', async ({ pag
   await expect(page.getByText('By the rule “Night watch goes to the duty engineer”')).toBeVisible();
   await page.getByRole('button', { name: 'Add a rule' }).click();
   await done(page);
+  await page.getByRole('button', { name: 'Keep it so' }).click();
   await expect(page.getByText('By the rule “New rule”')).toBeVisible();
   await page.getByRole('button', { name: 'New rule: later' }).click();
   await expect(page.getByText('By the rule “Night watch goes to the duty engineer”')).toBeVisible();

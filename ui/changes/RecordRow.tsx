@@ -1,13 +1,11 @@
 import type { FoldedSlate, RecordLine } from '../../api/people';
-import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { andList } from '../../core/estate';
 import { sayBoth, sayWhere } from '../../core/changes/slate';
-import { messageOf } from '../data/api';
 import { useDrillAgain } from '../data/findings';
-import { takeBackOnSlate } from '../data/slates';
+import { UndoOnSlate } from '../edit/UndoOnSlate';
 import { Button } from '../kit/parts';
 import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
@@ -28,19 +26,7 @@ function FoldedRow({
 }) {
   const palette = usePalette();
   const router = useRouter();
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
   const id = entry.slateId ?? 0;
-  const back = async () => {
-    setBusy(true);
-    try {
-      router.navigate(`/slates/${await takeBackOnSlate({ slate: id })}`);
-    } catch (error) {
-      setTrouble(messageOf(error));
-    } finally {
-      setBusy(false);
-    }
-  };
   const more = slate.changes - slate.names.length;
   return (
     <View
@@ -60,22 +46,9 @@ function FoldedRow({
         {whenOf(entry.at)}
       </Words>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' }}>
-        {canTakeBack ? (
-          <Button
-            kind="quiet"
-            icon="undo"
-            label={`Undo all of it: ${slate.name}`}
-            busy={busy}
-            onPress={() => void back()}
-          />
-        ) : null}
+        {canTakeBack ? <UndoOnSlate label={`Undo all of it: ${slate.name}`} what={{ slate: id }} /> : null}
         <Button kind="quiet" label="Each change" onPress={() => router.navigate(`/record?slate=${id}`)} />
         <Button kind="quiet" label="Its slate" onPress={() => router.navigate(`/slates/${id}`)} />
-        {trouble ? (
-          <Words size="small" tone="rust" live>
-            {trouble}
-          </Words>
-        ) : null}
       </View>
     </View>
   );
@@ -99,19 +72,7 @@ export function RecordRow(props: Shown) {
 function OneRow({ entry, canTakeBack = false }: Shown) {
   const palette = usePalette();
   const router = useRouter();
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
   const again = useDrillAgain();
-  const back = async () => {
-    setBusy(true);
-    try {
-      router.navigate(`/slates/${await takeBackOnSlate({ entries: [entry.id] })}`);
-    } catch (error) {
-      setTrouble(messageOf(error));
-    } finally {
-      setBusy(false);
-    }
-  };
   return (
     <View
       role="listitem"
@@ -148,24 +109,13 @@ function OneRow({ entry, canTakeBack = false }: Shown) {
       ) : null}
       {canTakeBack && entry.canTakeBack ? (
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' }}>
-          <Button
-            kind="quiet"
-            icon="undo"
-            label={`Undo: ${entry.subject}`}
-            busy={busy}
-            onPress={() => void back()}
-          />
+          <UndoOnSlate label={`Undo: ${entry.subject}`} what={{ entries: [entry.id] }} />
           {entry.slateId ? (
             <Button
               kind="quiet"
               label="Its slate"
               onPress={() => router.navigate(`/slates/${entry.slateId ?? 0}`)}
             />
-          ) : null}
-          {trouble ? (
-            <Words size="small" tone="rust" live>
-              {trouble}
-            </Words>
           ) : null}
         </View>
       ) : null}

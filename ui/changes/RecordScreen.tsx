@@ -5,10 +5,10 @@ import { DateTime } from 'luxon';
 import { messageOf } from '../data/api';
 import { useRecord } from '../data/data';
 import { fetchFile } from '../data/files';
-import { takeBackOnSlate } from '../data/slates';
 import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
-import { Button, Choice, Empty, Field, Refused, Skeleton, Trouble } from '../kit/parts';
+import { Button, Choice, Empty, Field, Skeleton, Trouble } from '../kit/parts';
+import { UndoOnSlate } from '../edit/UndoOnSlate';
 import { RecordEntries } from './RecordEntries';
 import { usePageTitle } from '../kit/usePageTitle';
 import { Words } from '../kit/Words';
@@ -100,7 +100,9 @@ export function RecordScreen() {
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: space(2) }}>
           <Words>{given.slate ? 'What one slate changed' : 'What was changed of one person'}</Words>
           <Button kind="quiet" label="Show everything" onPress={() => router.navigate('/record')} />
-          {given.slate && canEdit ? <UndoSlate slate={Number(given.slate)} /> : null}
+          {given.slate && canEdit ? (
+            <UndoOnSlate label="Undo all of it" what={{ slate: Number(given.slate) }} />
+          ) : null}
         </View>
       ) : null}
       {open ? (
@@ -151,21 +153,5 @@ export function RecordScreen() {
         ) : null}
       </View>
     </ScrollView>
-  );
-}
-
-/** Takes all that one slate changed back, on a slate. */
-function UndoSlate({ slate }: { readonly slate: number }) {
-  const router = useRouter();
-  const [trouble, setTrouble] = useState<unknown>(null);
-  const back = () =>
-    takeBackOnSlate({ slate })
-      .then((id) => router.navigate(`/slates/${id}`))
-      .catch(setTrouble);
-  return (
-    <>
-      <Button kind="quiet" icon="undo" label="Undo all of it" onPress={() => void back()} />
-      <Refused error={trouble} />
-    </>
   );
 }

@@ -1,43 +1,27 @@
-import { useState } from 'react';
 import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
-import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import type { RemovedPhone } from '../../api/people';
 import { zoneNamed } from '../../core/zones';
 import { api } from '../data/api';
 import { personKey } from '../data/data';
 import { useZone } from '../data/session';
-import { takeBackOnSlate } from '../data/slates';
-import { Button, Fold, Refused } from '../kit/parts';
+import { UndoOnSlate } from '../edit/UndoOnSlate';
+import { Fold } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { KIND_WORDS } from '../phones/words';
 
 /** Phones that were taken from somebody, each brought back on a slate with wherever it rang. */
 export function RemovedPhones({ person, version }: { readonly person: string; readonly version: number }) {
-  const router = useRouter();
   const zone = useZone();
   const path = `${personKey(person)}/removed-phones`;
   const removed = useQuery({
     queryKey: [path, version],
     queryFn: () => api<{ phones: readonly RemovedPhone[] }>('GET', path),
   });
-  const [busy, setBusy] = useState<string | null>(null);
-  const [trouble, setTrouble] = useState<unknown>(null);
   const phones = removed.data?.phones ?? [];
   if (phones.length === 0) return null;
-  const back = async ({ endpoint, entries }: RemovedPhone) => {
-    setBusy(endpoint);
-    setTrouble(null);
-    try {
-      router.navigate(`/slates/${await takeBackOnSlate({ entries })}`);
-    } catch (error) {
-      setTrouble(error);
-    } finally {
-      setBusy(null);
-    }
-  };
   return (
     <View style={{ marginHorizontal: -space(4) }}>
       <Fold title={phones.length === 1 ? 'One removed phone' : `${phones.length} removed phones`}>
@@ -57,17 +41,16 @@ export function RemovedPhones({ person, version }: { readonly person: string; re
                     .toFormat('d LLL yyyy, HH:mm')}`}
                 </Words>
               </View>
-              <Button
+              <UndoOnSlate
+                quiet={false}
                 label={`Bring back ${phone.label}`}
-                busy={busy === phone.endpoint}
-                onPress={() => void back(phone)}
+                what={{ entries: phone.entries }}
               />
             </View>
           ))}
           <Words size="small" tone="soft">
             It comes back on a slate, with the rules that it rang in; what was changed since stays.
           </Words>
-          <Refused error={trouble} />
         </View>
       </Fold>
     </View>
