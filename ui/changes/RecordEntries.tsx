@@ -1,5 +1,5 @@
 import type { RecordLine } from '../../api/people';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { andList } from '../../core/estate';
@@ -55,6 +55,10 @@ export function RecordEntries({
   const wide = useIsWide();
   const [open, setOpen] = useState<number | null>(null);
   const shown = useMemo(() => entries.find(({ id }) => id === open), [entries, open]);
+  // What is not in view any more does not open by itself when it comes back.
+  useEffect(() => {
+    if (open !== null && !shown) setOpen(null);
+  }, [open, shown]);
   if (!wide)
     return (
       <View role="list">

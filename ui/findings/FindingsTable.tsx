@@ -1,4 +1,4 @@
-import { useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { CheckWords, Finding } from '../../api/findings';
 import { showNumbersIn } from '../../core/calls/dialling';
 import { Sheet } from '../kit/Sheet';
@@ -50,6 +50,10 @@ export function FindingsTable({
     [checks],
   );
   const shown = open === null ? undefined : rows.find(({ key }) => key === open);
+  // What is not in view any more does not open by itself when it comes back.
+  useEffect(() => {
+    if (open !== null && !shown) setOpen(null);
+  }, [open, shown]);
   return (
     <>
       <DataTable
