@@ -67,8 +67,7 @@ export function CallOfMoment({
                 ? 'No rule fits now: the default rule of the plan'
                 : 'The plan has no rules: the default rule is for every call'}
           </Words>
-          {rule ? null : <Ask term="default-rule" />}
-          <Ask term="ring-strip" />
+          {rule ? <Ask term="ring-strip" /> : <Ask term="default-rule" />}
         </View>
         {at.desk ? (
           <Words size="small" tone="soft">

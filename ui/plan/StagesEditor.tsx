@@ -102,9 +102,7 @@ export function StagesEditor(props: StagesProps) {
           <Words size="small" tone="soft">
             {stages.length ? 'And then' : 'Nothing rings yet. First'}
           </Words>
-          {/* Phones of one step ring together; steps one after the other are a sequence. */}
-          <Ask term="simultaneous-ring" />
-          <Ask term="find-me" />
+          {stages.length ? <Ask term="find-me" /> : <Ask term="simultaneous-ring" />}
         </View>
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
           {FRESH.map(({ label, stage }) => (
