@@ -215,9 +215,10 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
       const seconds = Number(process.hrtime.bigint() - begun) / 1e9;
       const route = String((request.route as { path?: string } | undefined)?.path ?? 'none');
       const status = response.statusCode;
-      metrics.ended();
-      // A stream is open for hours: how long says nothing of the server.
-      if (!response.locals.isStream) metrics.answered(request.method, route, status, seconds);
+      if (!response.locals.isStream) {
+        metrics.ended();
+        metrics.answered(request.method, route, status, seconds);
+      }
       const line = { request: id, method: request.method, route, status, ms: Math.round(seconds * 1000) };
       if (seconds > SLOW_S && !response.locals.isStream) log.warn(line, 'a request took long');
       else log.debug(line, 'answered');
@@ -270,7 +271,9 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
         const { who, ...reply } = await run(route, services, request, response);
         if (reply.stream && who) {
           (response.locals.done as () => void)();
+          // It is open for hours, and is no work.
           response.locals.isStream = true;
+          metrics.ended();
           return services.streams.open(response, services.db, who, reply.stream);
         }
         response.status(reply.status ?? 200);

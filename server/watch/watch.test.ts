@@ -67,6 +67,19 @@ describe('metrics', () => {
     expect(after.get('hostler_http_requests_in_progress')).toBe(1);
   });
 
+  test('a page that follows what happens is a stream, and no work', async () => {
+    const leave = new AbortController();
+    const stream = await fetch(`${server.url}/api/phones/events`, {
+      headers: { Cookie: server.cookies.specialist },
+      signal: leave.signal,
+    });
+    expect(stream.headers.get('content-type')).toContain('text/event-stream');
+    const now = await samples();
+    leave.abort();
+    expect([now.get('hostler_event_streams'), now.get('hostler_http_requests_in_progress')]).toEqual([1, 1]);
+    expect([...now.keys()].filter((key) => key.includes('/events"'))).toEqual([]);
+  });
+
   test.each(['help-desk', 'manager', 'staff', undefined] as const)('%s does not get them', async (as) => {
     expect((await server.ask('GET', '/api/metrics', as ? { as } : {})).status).toBe(401);
   });
