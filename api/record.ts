@@ -92,3 +92,30 @@ export const RECORD_KINDS = [
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
 export const isRecordKind = (kind: string): kind is RecordKind => RECORD_KINDS.some((each) => each === kind);
+
+/** Those that tell of a change of one person. */
+export const PERSON_KINDS = [
+  'person-added',
+  'person-removed',
+  'person-changed',
+  'status-set',
+  'switched',
+  'covered',
+  'template-applied',
+  'taken-back',
+] as const satisfies readonly RecordKind[];
+
+/** Those that tell of a change of the estate. */
+export const ESTATE_KINDS = [
+  ...PERSON_KINDS,
+  'estate-imported',
+  'staff-imported',
+  'object-added',
+  'object-changed',
+  'object-removed',
+  'settings-set',
+  'dialling-set',
+  'routes-changed',
+  'order-set',
+  'own-change',
+] as const satisfies readonly RecordKind[];

@@ -1,5 +1,6 @@
 import { DateTime } from 'luxon';
 import type { RowDataPacket } from 'mysql2/promise';
+import { ESTATE_KINDS } from '../../api/record';
 import type { LetterPage, LetterPart } from '../../api/records';
 import { LOST_OUTCOMES } from '../../core/records';
 import { wilson } from '../../core/statistics';
@@ -9,7 +10,6 @@ import { calledAt } from '../collected';
 import type { Services } from '../http';
 import { readRunning } from '../restarts';
 import { nightRows } from './night';
-import { ESTATE_KINDS } from './then';
 
 type Line = LetterPart['lines'][number];
 const line = (says: string, href: string | null = null): Line => ({ says, href });

@@ -1,3 +1,4 @@
+import { ESTATE_KINDS } from '../../api/record';
 import type { RowDataPacket } from 'mysql2/promise';
 import { shouldRun, type Behind } from '../../core/changes/restarts';
 import type { Estate, SeatPhone } from '../../core/estate';
@@ -58,28 +59,6 @@ async function changesOf(db: Queryable, zone: string): Promise<readonly Change[]
     };
   });
 }
-/** Entries of the record that tell of a change of the estate. */
-export const ESTATE_KINDS = [
-  'estate-imported',
-  'staff-imported',
-  'person-changed',
-  'person-added',
-  'person-removed',
-  'status-set',
-  'switched',
-  'covered',
-  'template-applied',
-  'taken-back',
-  'object-added',
-  'object-changed',
-  'object-removed',
-  'settings-set',
-  'dialling-set',
-  'routes-changed',
-  'order-set',
-  'own-change',
-];
-
 /** Looks at moments gone by; each version of the estate is read once. */
 export async function openPast(db: Db, zone: string): Promise<Past> {
   const changes = await changesOf(db, zone);

@@ -1,5 +1,6 @@
 import mysql, { type RowDataPacket } from 'mysql2/promise';
-import { asOwner, DatabaseBusy, inTransaction } from './connection';
+import { asOwner } from './config';
+import { DatabaseBusy, inTransaction } from './connection';
 import { putAccount } from '../auth/queries';
 import { replaceEstate } from '../estate/queries';
 import { createImport, leftImports, touchImport } from '../imports/queries';

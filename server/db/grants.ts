@@ -1,5 +1,5 @@
 import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
-import type { DbConfig } from './connection';
+import type { DbConfig } from './config';
 
 /** What the application may do with a table: the record is added to and read, what was migrated is read. */
 const RIGHTS: Readonly<Record<string, string>> = {

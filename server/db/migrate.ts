@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
-import { asOwner, type DbConfig } from './connection';
+import { asOwner, type DbConfig } from './config';
 import { grantTables } from './grants';
 import { OLDER } from './older';
 

@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
 import { estateOf, loadEstate } from '../estate/queries';
-import { asOwner, openDb } from './connection';
+import { asOwner } from './config';
+import { openDb } from './connection';
 import { migrate, readMigrations, statementsOf, type Migration } from './migrate';
 import { freshDatabase, type TestDb } from '../test';
 

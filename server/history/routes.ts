@@ -1,3 +1,4 @@
+import { PERSON_KINDS } from '../../api/record';
 import { toldDifferences } from '../../core/editing';
 import { andList, parts, type Estate } from '../../core/estate';
 import { writeCsv } from '../../core/formats';
@@ -79,20 +80,11 @@ function objectOf(entry: RecordEntry): { readonly kind: EntryKind; readonly id: 
   if (whole) return { kind: whole, id: whole };
   if (typeof value.id !== 'string') return null;
   if (entry.kind.startsWith('list-')) return { kind: 'list', id: value.id };
-  if (entry.personId !== null && PERSON_KINDS.includes(entry.kind)) return { kind: 'person', id: value.id };
+  if (entry.personId !== null && PERSON_KINDS.some((each) => each === entry.kind))
+    return { kind: 'person', id: value.id };
   const kind = ENTRY_KINDS.find((each) => each === entry.detail);
   return entry.kind.startsWith('object-') && kind ? { kind, id: value.id } : null;
 }
-const PERSON_KINDS = [
-  'person-added',
-  'person-removed',
-  'person-changed',
-  'status-set',
-  'switched',
-  'covered',
-  'template-applied',
-  'taken-back',
-];
 /** Of a change more are not sent along: of a list it may be tens of thousands of numbers. */
 const MOST_CHANGES = 200;
 const MOST_EXPORTED = 50_000;

@@ -75,7 +75,7 @@ export function openMetrics(services: Services, token = process.env.HOSTLER_METR
     () => services.phones.registrations().length,
   );
   gauge('hostler_calls_in_progress', 'Calls that are going on', () => services.calls().size);
-  const tasks = new Gauge({
+  new Gauge({
     name: 'hostler_worker_tasks',
     help: 'Heavy computation in threads: under way and waiting',
     labelNames: ['script', 'state'],
@@ -88,9 +88,8 @@ export function openMetrics(services: Services, token = process.env.HOSTLER_METR
       }
     },
   });
-  void tasks;
   let asked: { readonly atMs: number; readonly counts: ReadonlyMap<string, number> } | null = null;
-  const jobs = new Gauge({
+  new Gauge({
     name: 'hostler_jobs',
     help: 'Long work by kind and state, over all servers',
     labelNames: ['kind', 'state'],
@@ -111,7 +110,6 @@ export function openMetrics(services: Services, token = process.env.HOSTLER_METR
       }
     },
   });
-  void jobs;
   return {
     answered: (method, route, status, took) => {
       requests.inc({ method, route, status: String(status) });

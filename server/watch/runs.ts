@@ -47,7 +47,7 @@ export async function beginRun(db: Db, port: number, version: string): Promise<R
 export async function readRuns(db: Queryable, own: number | null): Promise<readonly ServerRun[]> {
   const [rows] = await db.query<RowDataPacket[]>(
     `SELECT *, TIMESTAMPDIFF(MICROSECOND, seen_at, UTC_TIMESTAMP(3)) / 1000 AS silent_ms
-     FROM server_run ORDER BY ended_at IS NULL AND seen_at > UTC_TIMESTAMP(3) - INTERVAL 45 SECOND DESC, id DESC
+     FROM server_run ORDER BY ended_at IS NULL AND seen_at > UTC_TIMESTAMP(3) - INTERVAL ${SILENCE_MS / 1000} SECOND DESC, id DESC
      LIMIT ${SHOWN}`,
   );
   return rows.map((row) => ({

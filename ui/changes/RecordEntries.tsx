@@ -1,5 +1,5 @@
 import type { RecordLine } from '../../api/people';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import { andList } from '../../core/estate';
@@ -8,6 +8,7 @@ import { Sheet } from '../kit/Sheet';
 import { useIsWide } from '../kit/theme';
 import { DataTable } from '../table/DataTable';
 import type { Column } from '../table/columns';
+import { useOpenRow } from '../table/useRows';
 import { RecordRow } from './RecordRow';
 import { sayKind } from './recordWords';
 
@@ -53,12 +54,7 @@ export function RecordEntries({
   readonly bar: ReactNode;
 }) {
   const wide = useIsWide();
-  const [open, setOpen] = useState<number | null>(null);
-  const shown = useMemo(() => entries.find(({ id }) => id === open), [entries, open]);
-  // What is not in view any more does not open by itself when it comes back.
-  useEffect(() => {
-    if (open !== null && !shown) setOpen(null);
-  }, [open, shown]);
+  const { shown, open, close } = useOpenRow(entries, keyOf);
   if (!wide)
     return (
       <View role="list">
@@ -76,12 +72,12 @@ export function RecordEntries({
         rows={entries}
         keyOf={keyOf}
         nameOf={nameOf}
-        onOpen={({ id }) => setOpen(id)}
+        onOpen={open}
         inOrder
         bar={bar}
       />
       {shown ? (
-        <Sheet title={shown.slate?.name ?? shown.subject} open onClose={() => setOpen(null)}>
+        <Sheet title={shown.slate?.name ?? shown.subject} open onClose={close}>
           <View role="list">
             <RecordRow entry={shown} canTakeBack={canTakeBack} />
           </View>

@@ -1,10 +1,11 @@
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import type { CheckWords, Finding } from '../../api/findings';
 import { showNumbersIn } from '../../core/calls/dialling';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 import { DataTable } from '../table/DataTable';
 import type { Column } from '../table/columns';
+import { useOpenRow } from '../table/useRows';
 import { FoundRow, TONES, WEIGHTS } from './FoundRow';
 
 const RANK = { fault: 0, risk: 1, note: 2 } as const;
@@ -21,7 +22,7 @@ export function FindingsTable({
   readonly checks: ReadonlyMap<string, CheckWords>;
   readonly bar: ReactNode;
 }) {
-  const [open, setOpen] = useState<string | null>(null);
+  const { shown, open, close } = useOpenRow(rows, keyOf);
   const columns = useMemo(
     (): readonly Column<Finding>[] => [
       { id: 'subject', title: 'Of whom or what', width: 190, value: nameOf },
@@ -49,11 +50,6 @@ export function FindingsTable({
     ],
     [checks],
   );
-  const shown = open === null ? undefined : rows.find(({ key }) => key === open);
-  // What is not in view any more does not open by itself when it comes back.
-  useEffect(() => {
-    if (open !== null && !shown) setOpen(null);
-  }, [open, shown]);
   return (
     <>
       <DataTable
@@ -64,10 +60,10 @@ export function FindingsTable({
         keyOf={keyOf}
         nameOf={nameOf}
         bar={bar}
-        onOpen={({ key }) => setOpen(key)}
+        onOpen={open}
       />
       {shown ? (
-        <Sheet title={shown.subject.name} open onClose={() => setOpen(null)}>
+        <Sheet title={shown.subject.name} open onClose={close}>
           <FoundRow finding={shown} check={checks.get(shown.check)} atOnce />
         </Sheet>
       ) : null}

@@ -193,6 +193,25 @@ const Option = memo(function Option({
   );
 });
 
+/** The box of something that can be ticked. */
+export const TickBox = memo(function TickBox({ on }: { readonly on: boolean }) {
+  const palette = usePalette();
+  return (
+    <View
+      style={{
+        width: 24,
+        height: 24,
+        borderRadius: 3,
+        borderWidth: 2,
+        borderColor: on ? palette.accent : palette.soft,
+        backgroundColor: on ? palette.accent : palette.sheet,
+      }}
+    >
+      {on ? <Icon name="check" size={20} color={palette.onAccent} /> : null}
+    </View>
+  );
+});
+
 /** One of many that can be ticked. */
 export const Tick = memo(function Tick({
   label,
@@ -203,7 +222,6 @@ export const Tick = memo(function Tick({
   readonly on: boolean;
   readonly onPress: () => void;
 }) {
-  const palette = usePalette();
   return (
     <Pressable
       role="checkbox"
@@ -212,18 +230,7 @@ export const Tick = memo(function Tick({
       onPress={onPress}
       style={{ minHeight: TARGET, flexDirection: 'row', alignItems: 'center', gap: space(3) }}
     >
-      <View
-        style={{
-          width: 24,
-          height: 24,
-          borderRadius: 3,
-          borderWidth: 2,
-          borderColor: on ? palette.accent : palette.soft,
-          backgroundColor: on ? palette.accent : palette.sheet,
-        }}
-      >
-        {on ? <Icon name="check" size={20} color={palette.onAccent} /> : null}
-      </View>
+      <TickBox on={on} />
       <Words style={{ flexShrink: 1 }}>{label}</Words>
     </Pressable>
   );

@@ -42,7 +42,7 @@ export function RunningScreen() {
       <Section title="To be seen to">
         <AlertRows
           alerts={alerts}
-          none="Nothing: disks, certificates, clocks and long work are as they should be."
+          none="Nothing. Looked at: this server’s clock and the disk of its call records, certificates, long work, and whether every server is heard of."
         />
       </Section>
       <Section title="Long work">

@@ -9,6 +9,7 @@ import { Words } from '../kit/Words';
 import { ChosenBar } from '../table/ChosenBar';
 import { DataTable } from '../table/DataTable';
 import type { Column } from '../table/columns';
+import { useChosen } from '../table/useRows';
 
 /** The worst first. */
 const RANK = { lost: 0, 'at-risk': 1, reached: 2 } as const;
@@ -27,7 +28,7 @@ export function PeopleTable({
   readonly bar: ReactNode;
 }) {
   const canEdit = useCanEdit();
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const { seen, choosing, chooseNone } = useChosen(rows, keyOf);
   const [setting, setSetting] = useState<ManyChange['kind'] | null>(null);
   const columns = useMemo((): readonly Column<PersonSummary>[] => {
     const names = (each: readonly { readonly id: string; readonly name: string }[]) =>
@@ -71,8 +72,6 @@ export function PeopleTable({
       },
     ];
   }, [list]);
-  // Whoever is chosen and not shown any more is not changed unseen.
-  const seen = useMemo(() => rows.flatMap(({ id }) => (chosen.has(id) ? [id] : [])), [rows, chosen]);
   return (
     <View style={{ flex: 1 }}>
       <DataTable
@@ -85,14 +84,16 @@ export function PeopleTable({
         hrefOf={hrefOf}
         scrolls
         bar={bar}
-        {...(canEdit ? { choosing: { chosen, onChosen: setChosen } } : {})}
+        {...(canEdit ? { choosing } : {})}
       />
-      <ChosenBar count={seen.length} onNone={() => setChosen(new Set())}>
+      <ChosenBar count={seen.length} onNone={chooseNone}>
         <Button label="Set status" onPress={() => setSetting('status')} />
         <Button label="Set permission" onPress={() => setSetting('permission')} />
         <Button label="Start from a template" onPress={() => setSetting('template')} />
       </ChosenBar>
-      {setting ? <SetMany kind={setting} people={seen} list={list} onClose={() => setSetting(null)} /> : null}
+      {setting ? (
+        <SetMany kind={setting} people={seen.map(keyOf)} list={list} onClose={() => setSetting(null)} />
+      ) : null}
     </View>
   );
 }

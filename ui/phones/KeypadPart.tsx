@@ -43,17 +43,16 @@ const takenHome = (device: Device, site: string, way: Way): Device => ({
   path: pathWith(device.path, way),
 });
 
-/** Whether the packets of a phone are known not to get where they should, as its site is described. */
-function failsFromThere(page: Parameters<typeof networkOf>[0], device: Device): boolean {
-  if (device.site === undefined) return false;
+/** Whether all packets of a phone get where they should, as its site is described; null: nobody knows. */
+function worksFromThere(page: Parameters<typeof networkOf>[0], device: Device): boolean | null {
+  if (device.site === undefined) return null;
   const devices = [...(page.devices ?? []).filter(({ id }) => id !== device.id), device];
   const of = networkOf({ ...page, devices }, device.site);
-  if (typeof of === 'string') return false;
+  if (typeof of === 'string') return null;
   const phone = of.network.phones.find(({ id }) => id === `device:${device.id}`);
-  return (
-    phone !== undefined &&
-    pathAnswers(verdictsOf(topologyOf(of.network, true), phone), nameIn(of)).some(({ works }) => !works)
-  );
+  return phone === undefined
+    ? null
+    : pathAnswers(verdictsOf(topologyOf(of.network, true), phone), nameIn(of)).every(({ works }) => works);
 }
 
 /** Where the phone is taken to, and the way that works from there. */
@@ -186,17 +185,23 @@ export function KeypadPart({
   const steps = keypadSteps(model, values, outside ? way : null, device.passwordChanged === true);
   const needed = prerequisites(device, model, method, site);
   const missing = needed.filter(({ holds }) => !holds).length;
-  const fails = outside && networks.data !== undefined && failsFromThere(networks.data, device);
+  const works = outside && networks.data ? worksFromThere(networks.data, device) : null;
   return (
     <Section title={outside ? 'At home' : 'By hand at the keypad'}>
       {outside ? (
         <>
-          <Words tone={missing > 0 || fails ? 'rust' : 'kelp'} strong live>
+          <Words
+            tone={missing > 0 || works === false ? 'rust' : works === null ? 'ochre' : 'kelp'}
+            strong
+            live
+          >
             {missing > 0
               ? `${missing} ${missing === 1 ? 'thing is' : 'things are'} missing before it works from outside:`
-              : fails
+              : works === false
                 ? 'What it needs is in place, and yet its packets do not all arrive: see “Does it work from there?” above.'
-                : 'Everything it needs from outside is in place.'}
+                : works === null
+                  ? 'What can be looked at is in place. What stands between that site and the internet is not described: whether its packets arrive is not known.'
+                  : 'Everything it needs from outside is in place, and its packets arrive.'}
           </Words>
           <Marks items={needed} />
           <View style={{ borderWidth: 1, borderColor: palette.line, backgroundColor: palette.sheet }}>

@@ -1,4 +1,4 @@
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { useRestart, useRestarts } from '../data/findings';
 import { useRole } from '../data/session';
@@ -7,6 +7,7 @@ import { Words } from '../kit/Words';
 import { ChosenBar } from '../table/ChosenBar';
 import { DataTable } from '../table/DataTable';
 import type { Column } from '../table/columns';
+import { useChosen } from '../table/useRows';
 import { isBad, sayState, STATE_WORDS, textOf, type Shown } from './shown';
 import { addressWords, clockOf, KIND_WORDS } from './words';
 
@@ -19,7 +20,7 @@ export function PhonesTable({ rows, bar }: { readonly rows: readonly Shown[]; re
   const role = useRole();
   const restarts = useRestarts();
   const restart = useRestart();
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const { seen, choosing, chooseNone } = useChosen(rows, keyOf);
   const owed = useMemo(
     () => new Map((restarts.data?.owed ?? []).map((each) => [each.endpoint, each])),
     [restarts.data],
@@ -89,10 +90,9 @@ export function PhonesTable({ rows, bar }: { readonly rows: readonly Shown[]; re
     ],
     [owed],
   );
-  const seen = rows.filter(({ endpoint }) => chosen.has(endpoint));
   const owing = seen.flatMap(({ endpoint }) => (owed.has(endpoint) ? [endpoint] : []));
   const act = (when: 'now' | 'tonight') =>
-    restart.mutate({ endpoints: owing, when }, { onSuccess: () => setChosen(new Set()) });
+    restart.mutate({ endpoints: owing, when }, { onSuccess: chooseNone });
   return (
     <View style={{ flex: 1 }}>
       <DataTable
@@ -105,9 +105,9 @@ export function PhonesTable({ rows, bar }: { readonly rows: readonly Shown[]; re
         hrefOf={hrefOf}
         scrolls
         bar={bar}
-        {...(role === 'manager' ? {} : { choosing: { chosen, onChosen: setChosen } })}
+        {...(role === 'manager' ? {} : { choosing })}
       />
-      <ChosenBar count={seen.length} onNone={() => setChosen(new Set())}>
+      <ChosenBar count={seen.length} onNone={chooseNone}>
         <Refused error={restart.error} />
         {owing.length === 0 ? (
           <Words tone="soft">None of them owes a restart.</Words>

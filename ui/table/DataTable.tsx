@@ -10,7 +10,7 @@ import {
   type Row as TableRow,
 } from '@tanstack/react-table';
 import { UNSET, useTables } from '../data/tables';
-import { Button } from '../kit/controls';
+import { Button, TickBox } from '../kit/controls';
 import { Icon } from '../kit/icons';
 import { PressLink } from '../kit/PressLink';
 import { rowHeight, space, TARGET, usePalette } from '../kit/theme';
@@ -226,7 +226,6 @@ const Box = memo(function Box({
   readonly on: boolean;
   readonly onPress: (isThrough: boolean) => void;
 }) {
-  const palette = usePalette();
   return (
     <Pressable
       role="checkbox"
@@ -241,19 +240,7 @@ const Box = memo(function Box({
       } as object)}
       style={{ width: TARGET, height: ROW, alignItems: 'center', justifyContent: 'center' }}
     >
-      <View
-        style={{
-          width: 20,
-          height: 20,
-          borderRadius: 4,
-          borderWidth: 2,
-          borderColor: on ? palette.accent : palette.soft,
-          alignItems: 'center',
-          justifyContent: 'center',
-        }}
-      >
-        {on ? <Icon name="check" size={16} color={palette.accent} /> : null}
-      </View>
+      <TickBox on={on} />
     </Pressable>
   );
 });
