@@ -69,6 +69,13 @@ test(
     await page.keyboard.press('ArrowUp');
     const second = people.getByRole('link').nth(1);
     await expect(second).toBeFocused();
+    // A row is chosen by the space bar too.
+    await page.keyboard.press('Shift+Tab');
+    await page.keyboard.press('Space');
+    await expect(page.getByText('One chosen')).toBeVisible();
+    await page.keyboard.press('Space');
+    await expect(page.getByText('One chosen')).toHaveCount(0);
+    await page.keyboard.press('Tab');
     const name = (await second.textContent()) ?? '';
     await page.keyboard.press('Enter');
     await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import {
   createWriteStream,
   existsSync,
@@ -135,7 +136,7 @@ export async function backUp(
   { isTried = true, now = new Date() }: { readonly isTried?: boolean; readonly now?: Date } = {},
 ): Promise<BackedUp> {
   if (existsSync(folder)) throw new Error(`${folder} is there already: a backup goes into a new folder`);
-  const making = `${folder}.unfinished-${process.pid}`;
+  const making = `${folder}.unfinished-${process.pid}-${randomBytes(3).toString('hex')}`;
   mkdirSync(dirname(making), { recursive: true });
   mkdirSync(making, { mode: 0o700 });
   const file = join(making, DUMP);
@@ -168,6 +169,9 @@ export async function backUp(
         writeFileSync(join(making, MANIFEST), `${JSON.stringify(manifest, null, 1)}\n`, { mode: 0o600 });
         for (const each of [DUMP, MANIFEST]) sync(join(making, each));
         sync(making);
+        // Somebody else may have come first meanwhile.
+        if (existsSync(folder))
+          throw new Error(`${folder} is there already: a backup goes into a new folder`);
         renameSync(making, folder);
         sync(dirname(folder));
         return { folder, manifest, notTried: 'why' in tried ? tried.why : null };

@@ -192,6 +192,31 @@ test('while others write, all of it is of one moment', async () => {
   }
 });
 
+test('two backups into one folder at once: one is it, and nothing is left of the other', async () => {
+  const at = place();
+  const both = await Promise.allSettled([
+    backUp(test1.config, at, { isTried: false }),
+    backUp(test1.config, at, { isTried: false }),
+  ]);
+  expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+  expect(both.find(({ status }) => status === 'rejected')).toMatchObject({
+    reason: { message: expect.stringContaining('is there already') as string },
+  });
+  expect(readdirSync(folder).filter((name) => name.includes('.unfinished'))).toEqual([]);
+  await restore(another(), at);
+});
+
+test('two restores into one database at once: one is done, the other is told that something is there', async () => {
+  const { folder: at } = await backUp(test1.config, place(), { isTried: false });
+  const config = another();
+  const both = await Promise.allSettled([restore(config, at), restore(config, at)]);
+  expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+  expect(both.find(({ status }) => status === 'rejected')).toMatchObject({
+    reason: { message: expect.stringContaining('With --replace they go') as string },
+  });
+  expect(await known(config)).toEqual(await known(test1.config));
+});
+
 /** The command in a process of its own, which is killed once something is so. */
 async function killed(
   config: DbConfig,

@@ -106,6 +106,9 @@ test('more calls than come at once come part by part, none twice and none left o
   if (!phones.ok) throw new Error('no table');
   expect(phones.table.rows).toHaveLength(ids.length * Math.max(1, trace.legs.length));
   expect((await server.ask('GET', `/api/calls/export?${span}`, { as: 'manager' })).status).toBe(403);
+  // Beside each other too, each whole.
+  const sizes = await Promise.all(Array.from({ length: 32 }, async () => (await file('jsonl')).length));
+  expect(new Set(sizes)).toEqual(new Set([lines.join('\n').length + 1]));
 });
 
 test('one call told of by two servers, or twice, is one record', async () => {

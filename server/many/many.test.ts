@@ -1,6 +1,9 @@
 import type { ManyChange } from '../../core/editing';
 import type { Person } from '../../core/estate';
+import { estateStore } from '../estate';
 import { testServer, type TestServer } from '../test';
+import { workKilledAt } from '../test/killed';
+import { changeMany } from './routes';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -142,3 +145,60 @@ test('only a specialist changes many', async () => {
       (await server.ask('POST', '/api/many/look', { as, body: { people: ['ines'], change: atSea } })).status,
     ).toBe(403);
 });
+
+test('thirty-two at once on two servers: one makes the change, and it stands in the record once', async () => {
+  const ids = ['noor', 'lena', 'owen'];
+  const people = await withVersions(ids);
+  const { statuses } = (await ask('GET', '/api/people')).body as { statuses: { id: string }[] };
+  const now = await Promise.all(ids.map(async (id) => (await person(id)).person.status));
+  const to = statuses.find(({ id }) => !now.includes(id))!.id;
+  const change = { kind: 'status', to } as const;
+  // A second server on the same database has a memory of its own.
+  const other = { db: server.db, store: estateStore(server.db), now: () => new Date() };
+  const answers = await Promise.all(
+    Array.from({ length: 32 }, (_, n) =>
+      n % 2 === 0
+        ? ask('POST', '/api/many', { people, change }).then(({ status }) => status)
+        : changeMany(other, 'elsewhere', { people, change }).then(
+            () => 200,
+            (error: { status?: number }) => error.status ?? 500,
+          ),
+    ),
+  );
+  expect(answers.filter((status) => status === 200)).toHaveLength(1);
+  expect(answers.filter((status) => status !== 200).every((status) => status === 409)).toBe(true);
+  for (const id of ids) expect((await person(id)).person.status).toBe(to);
+  const [first, second] = await record();
+  expect(first?.slate?.changes).toBe(ids.length);
+  expect(second?.slate?.name).not.toBe(first?.slate?.name);
+}, 60_000);
+
+test('killed at whichever statement, all of them are changed or none; what was begun is a slate that is not live', async () => {
+  const ids = ['amara', 'callum', 'saskia'];
+  const before = await Promise.all(ids.map(person));
+  const many = JSON.stringify({
+    people: await withVersions(ids),
+    change: { kind: 'permission', to: 'anywhere' },
+  });
+  const { permissions } = (await ask('GET', '/api/people')).body as { permissions: { id: string }[] };
+  const to = permissions.find(({ id }) => before.every((each) => each.person.permission !== id))!.id;
+  let points = 0;
+  for (let at = 1; ; at += 3) {
+    await workKilledAt(server.config, ['many', many.replace('"anywhere"', JSON.stringify(to))], at);
+    const after = await Promise.all(ids.map(person));
+    const set = after.filter(({ person: each }) => each.permission === to).length;
+    const { slates } = (await ask('GET', '/api/slates')).body as {
+      slates: { name: string; state: string }[];
+    };
+    const own = slates.filter(({ name }) => name.startsWith('Permission '));
+    if (set > 0) {
+      expect(set).toBe(ids.length);
+      expect((await record())[0]?.slate?.changes).toBe(ids.length);
+      break;
+    }
+    points += 1;
+    expect(after.map((each) => each.person)).toEqual(before.map((each) => each.person));
+    expect(own.every(({ state }) => state === 'work')).toBe(true);
+  }
+  expect(points).toBeGreaterThan(3);
+}, 120_000);

@@ -7,13 +7,13 @@ import {
   nameOfMany,
   type ManyChange,
 } from '../../core/editing';
-import { parts, type Person } from '../../core/estate';
+import { andList, parts, type Person } from '../../core/estate';
 import { dropOuts, schedulesOf } from '../../core/assurance/impact';
 import { compileEstate } from '../../core/calls/engine';
 import { judgeReach } from '../../core/calls/views';
 import { notRight, refusal } from '../base';
 import type { LiveEstate } from '../estate';
-import { checkedBody, type Route } from '../http';
+import { checkedBody, type Route, type Services } from '../http';
 import { slateAtOnce } from '../slates';
 
 /** People that are changed at once: beyond it a staff list is the better way. */
@@ -94,6 +94,44 @@ async function rowsOf(
 const people = (n: number) => (n === 1 ? 'one person' : `${n} people`);
 const TITLES = { status: 'Status', permission: 'Permission', template: 'Template' } as const;
 
+/** A change of several people, each as it was looked at. */
+export interface Many {
+  readonly people: readonly { readonly id: string; readonly version: number }[];
+  readonly change: ManyChange;
+}
+
+/**
+ * Makes a change of several people: all of them or none, on a slate of its own.
+ * @throws Refusal where one of them was changed since, or all are like that already: nothing is written then
+ */
+export async function changeMany(
+  services: Pick<Services, 'db' | 'store' | 'now'>,
+  who: string,
+  { people: asked, change }: Many,
+): Promise<ManyDone> {
+  const live = await services.store.current();
+  const name = nameIn(live, change);
+  const versions = new Map(asked.map(({ id, version }) => [id, version]));
+  const which = chosen(live, [...versions.keys()]);
+  const others = which.filter(({ id }) => (live.versions.get(id) ?? 1) !== versions.get(id));
+  if (others.length > 0)
+    throw refusal(
+      409,
+      `Somebody else has changed ${andList(others.map((person) => person.name))} since you looked. Nothing was written; look again.`,
+    );
+  const entries = which
+    .map((person) => ({
+      kind: 'person' as const,
+      id: person.id,
+      name: person.name,
+      base: person,
+      after: changedAsMany(live.estate, person, change),
+    }))
+    .filter(({ base, after }) => differences(base, after).length > 0);
+  if (entries.length === 0) throw refusal(409, 'All of them are like that already.');
+  return slateAtOnce(services, who, `${TITLES[change.kind]} ${name} for ${people(entries.length)}`, entries);
+}
+
 export const manyRoutes: readonly Route[] = [
   {
     /** What a change would do to each of several people; nothing is written. */
@@ -109,42 +147,11 @@ export const manyRoutes: readonly Route[] = [
     },
   },
   {
-    /** Makes it: all of them or none, on a slate of its own. */
     method: 'POST',
     path: '/api/many',
     roles: ['specialist'],
-    handle: async ({ services, account, body }) => {
-      const asked = checkedBody<{
-        people: readonly { id: string; version: number }[];
-        change: ManyChange;
-      }>(body, putSchema);
-      const live = await services.store.current();
-      const name = nameIn(live, asked.change);
-      const versions = new Map(asked.people.map(({ id, version }) => [id, version]));
-      const which = chosen(live, [...versions.keys()]);
-      const others = which.filter(({ id }) => (live.versions.get(id) ?? 1) !== versions.get(id));
-      if (others.length > 0)
-        throw refusal(
-          409,
-          `Somebody else has changed ${others.map((person) => person.name).join(', ')} since you looked. Nothing was written; look again.`,
-        );
-      const entries = which
-        .map((person) => ({
-          kind: 'person' as const,
-          id: person.id,
-          name: person.name,
-          base: person,
-          after: changedAsMany(live.estate, person, asked.change),
-        }))
-        .filter(({ base, after }) => differences(base, after).length > 0);
-      if (entries.length === 0) throw refusal(409, 'All of them are like that already.');
-      const done: ManyDone = await slateAtOnce(
-        services,
-        account.name,
-        `${TITLES[asked.change.kind]} ${name} for ${people(entries.length)}`,
-        entries,
-      );
-      return { body: done };
-    },
+    handle: async ({ services, account, body }) => ({
+      body: await changeMany(services, account.name, checkedBody<Many>(body, putSchema)),
+    }),
   },
 ];

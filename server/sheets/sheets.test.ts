@@ -65,3 +65,17 @@ test.each([
   const answer = await server.ask('POST', '/api/sheet', { as: 'specialist', body });
   expect([answer.status, answer.body.faults[0].path]).toEqual([400, path]);
 });
+
+test('thirty-two at once are all made; megabytes are refused before they are read', async () => {
+  const many = await Promise.all(
+    Array.from({ length: 32 }, () =>
+      server.ask('POST', '/api/sheet', { as: 'staff', body: { ...sheet, code: 'sip:ines@198.51.100.7' } }),
+    ),
+  );
+  expect(many.every(({ status, text }) => status === 200 && text.startsWith('%PDF-'))).toBe(true);
+  const huge = await server.ask('POST', '/api/sheet', {
+    as: 'specialist',
+    body: { ...sheet, note: 'x'.repeat(5 << 20) },
+  });
+  expect(huge.status).toBe(413);
+});

@@ -1,7 +1,7 @@
 // A process that does one piece of work and asks before each statement whether it may go on, so that a test can end
 // it at any of them: `slate ID` puts a slate live, `person JSON` adds somebody, `phone JSON` gives Ines
 // a phone, `sign-on JSON` signs somebody on at a shared desk, `seat JSON` to a seat, `pause ID` pauses a seat,
-// `round FILE` calls what is due of rounds and notes it in a file. Run with
+// `many JSON` changes several people at once, `round FILE` calls what is due of rounds and notes it in a file. Run with
 // the database in the environment.
 import type { NewPerson, OrganisationBeginning } from '../../core/editing';
 import { appendFileSync } from 'node:fs';
@@ -15,6 +15,7 @@ import { estateStore } from '../estate/store';
 import { beginOrganisation } from '../organisation/begin';
 import { addPerson } from '../people/add';
 import { givePhone, type GivenPhone } from '../people/phones';
+import { changeMany, type Many } from '../many/routes';
 import { applyPlanned } from '../planned-status/plan';
 import { pauseSeat, signOnToSeat, type SeatWanted } from '../seats/sign-on';
 import { runRounds } from '../rounds/run';
@@ -77,25 +78,27 @@ async function main(): Promise<void> {
   const done =
     what === 'slate'
       ? await applySlate(services, Number(given), 'specialist', null)
-      : what === 'phone'
-        ? await givePhone(services, 'specialist', 'ines', JSON.parse(given) as GivenPhone)
-        : what === 'planned'
-          ? await applyPlanned(services)
-          : what === 'sign-on'
-            ? await signOn({ ...services, phones: noSwitchboard }, JSON.parse(given) as Wanted)
-            : what === 'seat'
-              ? await signOnToSeat({ ...services, phones: noSwitchboard }, JSON.parse(given) as SeatWanted)
-              : what === 'pause'
-                ? await pauseSeat({ ...services, phones: noSwitchboard }, given, 'lunch', 'a test')
-                : what === 'round'
-                  ? await callOnce({ ...services, store: estateStore(db) }, given)
-                  : what === 'begin'
-                    ? await beginOrganisation(
-                        services,
-                        'specialist',
-                        JSON.parse(given) as OrganisationBeginning,
-                      )
-                    : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
+      : what === 'many'
+        ? await changeMany(services, 'specialist', JSON.parse(given) as Many)
+        : what === 'phone'
+          ? await givePhone(services, 'specialist', 'ines', JSON.parse(given) as GivenPhone)
+          : what === 'planned'
+            ? await applyPlanned(services)
+            : what === 'sign-on'
+              ? await signOn({ ...services, phones: noSwitchboard }, JSON.parse(given) as Wanted)
+              : what === 'seat'
+                ? await signOnToSeat({ ...services, phones: noSwitchboard }, JSON.parse(given) as SeatWanted)
+                : what === 'pause'
+                  ? await pauseSeat({ ...services, phones: noSwitchboard }, given, 'lunch', 'a test')
+                  : what === 'round'
+                    ? await callOnce({ ...services, store: estateStore(db) }, given)
+                    : what === 'begin'
+                      ? await beginOrganisation(
+                          services,
+                          'specialist',
+                          JSON.parse(given) as OrganisationBeginning,
+                        )
+                      : await addPerson(services, 'specialist', JSON.parse(given) as NewPerson);
   process.send?.({ done });
   await db.end();
   process.disconnect();
