@@ -145,13 +145,21 @@ test('slices put together have what either has, once', () => {
 });
 
 describe('a rule that was begun', () => {
-  const person = workedEstate().people.find(({ plan }) => plan.otherwise.stages.length > 0)!;
+  const one = workedEstate().people.find(({ plan }) => plan.otherwise.stages.length > 0)!;
+  const person: Person = { ...one, plan: { ...one.plan, rules: [] } };
   const begun = addRule(person, NEW_RULE);
-  test('changes nothing while it does what the default rule does', () => {
+  test('changes nothing while it does what the default rule does, and no other rule is there', () => {
     expect(begunRule(begun.person, begun.id)).toBe('nothing');
   });
   test('takes every call once it does something else', () => {
     expect(begunRule(removeStage(begun.person, begun.id, 0), begun.id)).toBe('all');
+  });
+  test('takes every call from the rules below it, though it does what the default rule does', () => {
+    const below = addRule(person, 'Nights', { status: [person.status] });
+    const above = addRule(below.person, NEW_RULE);
+    expect(begunRule(above.person, above.id)).toBe('all');
+    // Moved below them, it changes nothing again.
+    expect(begunRule(moveRule(above.person, 0, 1), above.id)).toBe('nothing');
   });
   test('is a rule like any other with a condition or a name', () => {
     const named = editRule(begun.person, begun.id, { name: 'Nights' });

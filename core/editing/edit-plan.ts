@@ -36,14 +36,17 @@ export function addRule(person: Person, name: string, when: When = {}): { person
 export const NEW_RULE = 'New rule';
 
 /**
- * What a rule that was begun and has no condition yet would do if it stayed: `nothing` while it treats calls as the
- * default rule does; `all`: it takes every call before the rules below it. Null: it is a rule like any other.
+ * What a rule that was begun and has no condition yet would do if it stayed: `nothing` where there is no rule below it
+ * and it treats calls as the default rule does; `all`: it takes every call before what is below it. Null: it is a rule
+ * like any other.
  */
 export function begunRule(person: Person, at: TreatmentAt): 'nothing' | 'all' | null {
-  const rule = person.plan.rules.find(({ id }) => id === at);
+  const place = person.plan.rules.findIndex(({ id }) => id === at);
+  const rule = person.plan.rules[place];
   if (!rule || rule.name !== NEW_RULE || Object.keys(rule.when).length > 0) return null;
   const { id: _id, name: _name, when: _when, ...does } = rule;
-  return differences(does, person.plan.otherwise).length === 0 ? 'nothing' : 'all';
+  const isLast = place === person.plan.rules.length - 1;
+  return isLast && differences(does, person.plan.otherwise).length === 0 ? 'nothing' : 'all';
 }
 
 export const editRule = (person: Person, id: string, patch: Partial<Pick<Rule, 'name' | 'when'>>): Person =>

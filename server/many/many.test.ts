@@ -171,6 +171,9 @@ test('thirty-two at once on two servers: one makes the change, and it stands in 
   const [first, second] = await record();
   expect(first?.slate?.changes).toBe(ids.length);
   expect(second?.slate?.name).not.toBe(first?.slate?.name);
+  // Of those that were refused no slate stays.
+  const { slates } = (await ask('GET', '/api/slates')).body as { slates: { name: string }[] };
+  expect(slates.filter(({ name }) => name === first?.slate?.name)).toHaveLength(1);
 }, 60_000);
 
 test('killed at whichever statement, all of them are changed or none; what was begun is a slate that is not live', async () => {

@@ -3,7 +3,7 @@ import { inTransaction } from '../db';
 import type { Services } from '../http';
 import { refusal } from '../base';
 import { applySlate, sayRefused } from './apply';
-import { addSlate, patchSlate, putEntries } from './queries';
+import { addSlate, putEntries, removeUnseen } from './queries';
 
 /** What became of changes that were to be put live at once. */
 export type AtOnce =
@@ -36,7 +36,7 @@ export async function slateAtOnce(
   const message = sayRefused(applied.refused);
   if (applied.refused.kind === 'drills' || applied.refused.kind === 'faults')
     return { slate, live: false, message };
-  await patchSlate(services.db, slate, { state: 'dropped', dueAt: null }, services.now());
+  await removeUnseen(services.db, slate);
   throw refusal(
     409,
     applied.refused.kind === 'empty'

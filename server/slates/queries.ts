@@ -126,6 +126,11 @@ export async function patchSlate(db: Queryable, id: number, patch: SlatePatch, a
   ]);
 }
 
+/** Takes a slate away that nobody has seen and of which nothing was live. */
+export async function removeUnseen(db: Queryable, id: number): Promise<void> {
+  await db.execute("DELETE FROM slate WHERE id = ? AND state = 'work' AND applied_at IS NULL", [id]);
+}
+
 export async function readEntries(db: Queryable, slate: number): Promise<StoredEntry[]> {
   const [rows] = await db.query<EntryRow[]>(
     'SELECT kind, id, name, base, after, why, added_by, added_at FROM slate_entry WHERE slate_id = ? ORDER BY position, kind, id',

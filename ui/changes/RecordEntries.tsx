@@ -77,7 +77,7 @@ export function RecordEntries({
         bar={bar}
       />
       {shown ? (
-        <Sheet title={shown.slate?.name ?? shown.subject} open onClose={close}>
+        <Sheet title="Entry of the record" open onClose={close}>
           <View role="list">
             <RecordRow entry={shown} canTakeBack={canTakeBack} />
           </View>

@@ -82,7 +82,9 @@ function OneRow({ entry, canTakeBack = false }: Shown) {
         <Words strong>{entry.who}</Words>
         {` ${sayKind(entry.kind)} `}
         <Words strong>{entry.subject}</Words>
-        {entry.detail && entry.changes.length === 0 ? ` (${entry.detail})` : ''}
+        {entry.detail && entry.detail !== entry.subject && entry.changes.length === 0
+          ? ` (${entry.detail})`
+          : ''}
       </Words>
       {entry.changes.slice(0, SHOWN).map((change) => (
         <Words key={change.path} size="small" tone="soft">

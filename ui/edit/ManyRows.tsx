@@ -1,6 +1,7 @@
 import type { ManyRow } from '../../api/many';
 import { DateTime } from 'luxon';
 import { View } from 'react-native';
+import { capital } from '../../core/estate';
 import { zoneNamed } from '../../core/zones';
 import { useZone } from '../data/session';
 import { ReachMark } from '../kit/parts';
@@ -21,17 +22,18 @@ export function ManyRows({ rows }: { readonly rows: readonly ManyRow[] }) {
   return (
     <>
       <Words live>
-        {[
-          `${count(rows.length - same)} would change`,
-          ...(same > 0 ? [`${count(same)} ${same === 1 ? 'is' : 'are'} like that already`] : []),
-          worse.length > 0
-            ? `${count(worse.length)} would be harder to reach now`
-            : 'nobody would be harder to reach now',
-          ...(dropping.length > 0
-            ? [`of ${count(dropping.length)} a phone would ring no more, or not at all hours`]
-            : []),
-        ].join('; ')}
-        .
+        {`${capital(
+          [
+            `${count(rows.length - same)} would change`,
+            ...(same > 0 ? [`${count(same)} ${same === 1 ? 'is' : 'are'} like that already`] : []),
+            worse.length > 0
+              ? `${count(worse.length)} would be harder to reach now`
+              : 'nobody would be harder to reach now',
+            ...(dropping.length > 0
+              ? [`${count(dropping.length)} would lose a phone that rings now, always or at some hours`]
+              : []),
+          ].join('; '),
+        )}.`}
       </Words>
       <View>
         {[...rows]
