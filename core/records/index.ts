@@ -42,7 +42,6 @@ export {
   CALL_FIELD_NAMES,
   CALL_FIELDS,
   callColumnsFault,
-  CALL_ROW_KINDS,
   callHeadings,
   callReader,
   callRows,

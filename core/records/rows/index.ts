@@ -16,4 +16,4 @@ export {
   type RowFault,
   type RowsRead,
 } from './reader';
-export { CALL_ROW_KINDS, callHeadings, callRows, type CallRowKind } from './write';
+export { callHeadings, callRows, type CallRowKind } from './write';

@@ -3,8 +3,7 @@ import { zoneNamed } from '../../zones';
 import type { CallRecord, RecordedLeg } from '../types';
 
 /** One row for each call, or one for each phone that was dialled. */
-export const CALL_ROW_KINDS = ['call', 'phone'] as const;
-export type CallRowKind = (typeof CALL_ROW_KINDS)[number];
+export type CallRowKind = 'call' | 'phone';
 
 const OF_CALL = [
   'id',
