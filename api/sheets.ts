@@ -13,4 +13,11 @@ export interface Sheet {
   /** What a code on it says, for an app to read. */
   readonly code?: string;
   readonly steps: readonly SheetStep[];
+  /** What is read and not done: each with its heading. */
+  readonly parts?: readonly SheetPart[];
+}
+
+export interface SheetPart {
+  readonly title: string;
+  readonly lines: readonly string[];
 }

@@ -32,6 +32,7 @@ export { GroupScreen } from './routes/GroupScreen';
 export { GuardScreen } from './routes/GuardScreen';
 export { HoursScreen } from './routes/HoursScreen';
 export { ImportScreen } from './changes/ImportScreen';
+export { SetUpScreen } from './people/SetUpScreen';
 export { LeaveScreen } from './people/LeaveScreen';
 export { ListScreen } from './routes/ListScreen';
 export { MenuScreen } from './routes/MenuScreen';

@@ -8,7 +8,7 @@ const QUIET = 4;
 const INDENT = 22;
 
 /** A sheet as a PDF to print: the code first, then each step with what is typed. */
-export function sheetAsPdf({ title, note, code, steps }: Sheet): Promise<Buffer> {
+export function sheetAsPdf({ title, note, code, steps, parts = [] }: Sheet): Promise<Buffer> {
   const { page, width, text, end } = newPdf(title);
   text(title, PDF_SIZE.title, PDF_FONTS.strong);
   if (note) {
@@ -48,5 +48,14 @@ export function sheetAsPdf({ title, note, code, steps }: Sheet): Promise<Buffer>
       page.font(font).text(words, PDF_MARGIN + INDENT, page.y, { width: width - INDENT });
     page.x = PDF_MARGIN;
   });
+  for (const part of parts) {
+    page.moveDown(0.7);
+    // A heading is not left alone at the foot of a page.
+    page.font(PDF_FONTS.plain).fontSize(PDF_SIZE.text);
+    const first = page.heightOfString(part.lines[0] ?? '', { width });
+    if (page.y + first + 2 * PDF_SIZE.head > page.page.height - PDF_MARGIN) page.addPage();
+    text(part.title, PDF_SIZE.head, PDF_FONTS.strong);
+    for (const line of part.lines) text(line);
+  }
   return end();
 }

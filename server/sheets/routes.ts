@@ -7,6 +7,9 @@ import { sheetAsPdf } from './pdf';
 /** A code of more than this is not read by a camera from paper. */
 const MOST_CODE = 600;
 const MOST_STEPS = 60;
+/** Of a set-up to be read: its parts, and the lines of each. */
+const MOST_PARTS = 100;
+const MOST_LINES = 200;
 
 const schema = parts.closed({
   title: parts.requiredText(200),
@@ -21,8 +24,15 @@ const schema = parts.closed({
         expect: parts.text(500),
       }),
     )
-    .min(1, 'are none')
     .max(MOST_STEPS, `are more than ${MOST_STEPS}`),
+  parts: parts
+    .list(
+      parts.closed({
+        title: parts.requiredText(200),
+        lines: parts.requiredList(parts.requiredText(4000)).max(MOST_LINES, `are more than ${MOST_LINES}`),
+      }),
+    )
+    .max(MOST_PARTS, `are more than ${MOST_PARTS}`),
 });
 
 export const sheetRoutes: readonly Route[] = [
@@ -33,6 +43,8 @@ export const sheetRoutes: readonly Route[] = [
     roles: EVERY_ROLE,
     handle: async ({ body }) => {
       const sheet = checkedBody<Sheet>(body, schema);
+      if (sheet.steps.length === 0 && !sheet.parts?.length)
+        throw notRight([{ path: 'steps', message: 'are none' }]);
       if (sheet.code === '') throw notRight([{ path: 'code', message: 'is empty' }]);
       return {
         bytes: await sheetAsPdf(sheet),

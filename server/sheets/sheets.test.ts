@@ -43,6 +43,18 @@ test('a sheet has its code drawn on it, dot by dot, and goes on over pages', asy
   expect(long.length).toBeGreaterThan(1);
 });
 
+test('parts are written one after the other, over as many pages as they take', async () => {
+  const parts = Array.from({ length: 40 }, (_, n) => ({
+    title: `Rule ${n + 1}`,
+    lines: ['Rings Desk phone for 20 s.', 'x'.repeat(300)],
+  }));
+  const [one, long] = [
+    drawn(await sheetAsPdf({ title: 'Set-up', steps: [], parts: parts.slice(0, 2) })),
+    drawn(await sheetAsPdf({ title: 'Set-up', steps: [], parts })),
+  ];
+  expect([one.length, long.length > 2]).toEqual([1, true]);
+});
+
 const sheet = {
   title: 'Desk phone',
   steps: [{ says: 'Enter the user', menus: ['Account'], value: 'ines-desk' }],
@@ -57,6 +69,18 @@ test.each(['specialist', 'help-desk', 'manager', 'staff'] as const)('%s gets it 
 
 test.each([
   ['no steps', { ...sheet, steps: [] }, 'steps'],
+  ['no part either', { ...sheet, steps: [], parts: [] }, 'steps'],
+  ['a part without a heading', { ...sheet, parts: [{ title: '', lines: ['a'] }] }, 'parts[0].title'],
+  [
+    'a line without end',
+    { ...sheet, parts: [{ title: 'a', lines: ['x'.repeat(4001)] }] },
+    'parts[0].lines[0]',
+  ],
+  [
+    'more parts than paper',
+    { ...sheet, parts: Array.from({ length: 101 }, () => ({ title: 'a', lines: [] })) },
+    'parts',
+  ],
   ['too many', { ...sheet, steps: Array.from({ length: 61 }, () => sheet.steps[0]) }, 'steps'],
   ['a code that no camera reads', { ...sheet, code: 'x'.repeat(601) }, 'code'],
   ['an empty code', { ...sheet, code: '' }, 'code'],

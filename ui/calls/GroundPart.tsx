@@ -43,7 +43,7 @@ export const GroundPart = memo(function GroundPart({
       ? []
       : (ways.data ?? []).filter(({ end }) => end === 'not-routed').map(({ typed }) => typed),
   );
-  const limit = estate.settings?.guard?.ownTargets;
+  const limit = estate.settings?.fraudProtection?.ownTargets;
   const own = ownOutsideNumbers(person);
   const watched = own.filter((e164) => watchedAs(e164, estate));
   const trunks = [...new Set(check.classes.map(({ trunk }) => trunk))];

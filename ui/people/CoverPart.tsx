@@ -1,7 +1,7 @@
 import type { PersonPage } from '../../api/people';
 import { memo, useMemo, useState } from 'react';
 import { DateTime } from 'luxon';
-import { coverOf } from '../../core/editing';
+import { coverOf, setPermission } from '../../core/editing';
 import { capital, forwardAt, type Estate, type Person, type SimpleEnding } from '../../core/estate';
 import { endingPhrase, type EstateIndex } from '../../core/calls/engine';
 import { isoIn } from '../../core/calls/time';
@@ -23,12 +23,14 @@ export const CoverPart = memo(function CoverPart({
   estate,
   index,
   now,
+  onEdit,
 }: {
   readonly page: PersonPage;
   readonly person: Person;
   readonly estate: Estate;
   readonly index: EstateIndex;
   readonly now: number;
+  readonly onEdit: ((change: (person: Person) => Person) => void) | null;
 }) {
   const role = useRole();
   const canSet = useCanEdit() || role === 'help-desk';
@@ -80,6 +82,7 @@ export const CoverPart = memo(function CoverPart({
           index={index}
           now={now}
           busy={change.isPending}
+          onPermission={onEdit && ((id) => onEdit((before) => setPermission(before, id)))}
           onClose={() => setOpen(false)}
           onSet={(ending, iso) =>
             change.mutate(
@@ -99,6 +102,7 @@ function CoverSheet({
   index,
   now,
   busy,
+  onPermission,
   onClose,
   onSet,
 }: {
@@ -107,6 +111,7 @@ function CoverSheet({
   index: EstateIndex;
   now: number;
   busy: boolean;
+  onPermission: ((permission: string) => void) | null;
   onClose: () => void;
   /** `until` null: until somebody ends it. */
   onSet: (ending: SimpleEnding, until: string | null) => void;
@@ -159,6 +164,7 @@ function CoverSheet({
         canQueue={false}
         onChange={(next) => setEnding(next as SimpleEnding)}
         onUnset={() => setEnding(null)}
+        {...(onPermission ? { onPermission } : {})}
       />
       <Choice
         label="Until which day"

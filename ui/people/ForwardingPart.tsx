@@ -1,6 +1,13 @@
 import { memo, useState } from 'react';
 import { View } from 'react-native';
-import { setBusy, setEnding, setForward, treatmentAt, type TreatmentAt } from '../../core/editing';
+import {
+  setBusy,
+  setEnding,
+  setForward,
+  setPermission,
+  treatmentAt,
+  type TreatmentAt,
+} from '../../core/editing';
 import {
   capital,
   forwardAt,
@@ -184,6 +191,7 @@ function ForwardSheet({
         canQueue={which !== 'always'}
         onChange={setChosen}
         onUnset={() => setChosen(null)}
+        onPermission={(id) => onEdit((before) => setPermission(before, id))}
       />
     </Sheet>
   );

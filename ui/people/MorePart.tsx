@@ -15,6 +15,7 @@ export function MorePart({ person }: { readonly person: Person }) {
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
         <Button label="Troubleshoot" onPress={() => router.navigate(`/people/${id}/troubleshoot`)} />
         <Button label="Answer times" onPress={() => router.navigate(`/people/${id}/times`)} />
+        <Button label="Whole set-up" onPress={() => router.navigate(`/people/${id}/set-up`)} />
         <Button label="In the record" onPress={() => router.navigate(`/record?person=${id}`)} />
         {canEdit ? <Button label="Leaves" onPress={() => router.navigate(`/people/${id}/leave`)} /> : null}
       </View>

@@ -255,7 +255,14 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           <View ref={parts.at('cover')} style={row}>
             <View style={column}>
               <StatusPart page={page} />
-              <CoverPart page={page} person={laterPerson} estate={laterSlice} index={laterIndex} now={now} />
+              <CoverPart
+                page={page}
+                person={laterPerson}
+                estate={laterSlice}
+                index={laterIndex}
+                now={now}
+                onEdit={onEdit}
+              />
             </View>
             <View style={column}>
               <MailboxPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />

@@ -1,17 +1,10 @@
 import type { PhoneDoes, Registration } from '../../api/phones';
 import { DateTime } from 'luxon';
-import { isNumberKind, type EndpointKind } from '../../core/estate';
+import { capital, ENDPOINT_KINDS, isNumberKind, PLACE_KINDS, type EndpointKind } from '../../core/estate';
 
-export const KIND_WORDS: Record<EndpointKind, string> = {
-  desk: 'Desk phone',
-  'desktop-app': 'Softphone on a computer',
-  'mobile-app': 'Softphone on a mobile',
-  'remote-desk': 'Desk phone away from the office',
-  'hot-desk': 'Shared desk',
-  mobile: 'Mobile',
-  landline: 'Landline',
-  sip: 'SIP address',
-};
+export const KIND_WORDS = Object.fromEntries(
+  ENDPOINT_KINDS.map((kind) => [kind, capital(PLACE_KINDS[kind])]),
+) as Record<EndpointKind, string>;
 
 /** What a stand-in can be set to do, in the order in which it is offered. */
 export const DOES_WORDS: Record<PhoneDoes, string> = {

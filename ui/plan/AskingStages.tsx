@@ -1,5 +1,6 @@
 import { View } from 'react-native';
 import { saidOf } from '../../core/assurance/checks';
+import { setPermission } from '../../core/editing';
 import type { Choice as KeyChoice, CodeStage, OfferStage, SimpleEnding } from '../../core/estate';
 import { space, usePalette } from '../kit/theme';
 import { Button, Choice, Field, IconButton } from '../kit/parts';
@@ -17,6 +18,7 @@ export function OfferStageEditor({
   index,
   stage: { offer },
   onStage,
+  onEdit,
 }: StagesProps & { stage: OfferStage; onStage: (stage: OfferStage) => void }) {
   const palette = usePalette();
   const set = (patch: Partial<OfferStage['offer']>) => onStage({ offer: { ...offer, ...patch } });
@@ -69,6 +71,7 @@ export function OfferStageEditor({
               index={index}
               owner={person}
               canQueue={false}
+              onPermission={(id) => onEdit((before) => setPermission(before, id))}
               onChange={(then) => setChoice(i, { ...choice, then: then as SimpleEnding })}
             />
           )}
@@ -123,6 +126,7 @@ export function CodeStageEditor({
   index,
   stage: { code },
   onStage,
+  onEdit,
 }: StagesProps & { stage: CodeStage; onStage: (stage: CodeStage) => void }) {
   const set = (patch: Partial<CodeStage['code']>) => onStage({ code: { ...code, ...patch } });
   return (
@@ -149,6 +153,7 @@ export function CodeStageEditor({
         index={index}
         owner={person}
         canQueue={false}
+        onPermission={(id) => onEdit((before) => setPermission(before, id))}
         onChange={(wrong) => set({ wrong: wrong as SimpleEnding })}
       />
     </>

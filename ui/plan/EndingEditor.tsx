@@ -29,6 +29,8 @@ interface Props {
   readonly onChange: (ending: Ending) => void;
   /** Told when a kind of place is chosen whose place itself is still to be chosen: until then none is. */
   readonly onUnset?: () => void;
+  /** Gives its owner or holder another permission, where that can be done from here. */
+  readonly onPermission?: (permission: string) => void;
 }
 
 type Kind = 'own' | 'colleague' | 'group' | 'menu' | 'number' | 'sip' | 'hang-up';
@@ -61,6 +63,7 @@ export function EndingEditor({
   canQueue,
   onChange,
   onUnset,
+  onPermission,
 }: Props) {
   const inner: SimpleEnding | null = ending?.kind === 'queue' ? ending.then : ending;
   const [kind, setKind] = useState<Kind | null>(inner && kindOf(inner, owner));
@@ -131,6 +134,7 @@ export function EndingEditor({
           holder={owner ?? holder ?? null}
           ending={inner}
           onPick={set}
+          onPermission={onPermission ?? null}
         />
       ) : null}
       {kind === 'sip' ? <SipPart ending={inner} onPick={set} /> : null}
@@ -273,12 +277,14 @@ function NumberPart({
   holder,
   ending,
   onPick,
+  onPermission,
 }: {
   estate: Estate;
   owner: Person | null;
   holder: { readonly name: string; readonly permission: string } | null;
   ending: SimpleEnding | null;
   onPick: (ending: SimpleEnding) => void;
+  onPermission: ((permission: string) => void) | null;
 }) {
   const [text, setText] = useState(ending?.kind === 'number' ? showNumber(ending.number) : '');
   const read = text.trim() === '' ? null : readNumber(text, estate.dialling);
@@ -301,7 +307,7 @@ function NumberPart({
         error={read && !read.ok ? read.reason : null}
       />
       {read?.ok && holder ? (
-        <ReadBack e164={read.e164} holder={holder} estate={estate} onPermission={null} />
+        <ReadBack e164={read.e164} holder={holder} estate={estate} onPermission={onPermission} />
       ) : null}
       {read?.ok ? (
         <Button

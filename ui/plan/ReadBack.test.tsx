@@ -46,7 +46,7 @@ test('without the right to change it no mend is offered', async () => {
 });
 
 test('a number that fraud protection watches is flagged where it is typed', async () => {
-  const watching = { ...estate, settings: { guard: { prefixes: ['+1778'] } } };
+  const watching = { ...estate, settings: { fraudProtection: { prefixes: ['+1778'] } } };
   await show(<ReadBack e164={MOBILE} holder={ines} estate={watching} onPermission={null} />);
   expect(screen.getByText('Fraud protection watches it.')).toBeTruthy();
 });

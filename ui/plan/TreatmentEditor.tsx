@@ -1,5 +1,5 @@
 import { View } from 'react-native';
-import { editRule, removeRule, setBusy, setEnding, treatmentAt } from '../../core/editing';
+import { editRule, removeRule, setBusy, setEnding, setPermission, treatmentAt } from '../../core/editing';
 import type { Person } from '../../core/estate';
 import { describeWhen } from '../../core/calls/views';
 import { space, usePalette } from '../kit/theme';
@@ -55,6 +55,7 @@ export function TreatmentEditor({
           index={index}
           owner={person}
           canQueue
+          onPermission={(id) => onEdit((p) => setPermission(p, id))}
           onChange={(ending) => onEdit((p) => setEnding(p, at, ending), `${at}/ending`)}
         />
       </View>
@@ -77,6 +78,7 @@ export function TreatmentEditor({
             index={index}
             owner={person}
             canQueue
+            onPermission={(id) => onEdit((p) => setPermission(p, id))}
             onChange={(busy) => onEdit((p) => setBusy(p, at, busy), `${at}/busy`)}
           />
         ) : null}

@@ -192,6 +192,7 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
             owner={null}
             holder={work.object}
             canQueue
+            onPermission={(permission) => set({ permission })}
             onChange={(ending) => set({ ending })}
           />
         </Section>

@@ -137,7 +137,7 @@ function GuardSheet({ guard, onClose }: { guard: TollGuard; onClose: () => void 
         before: settings.data?.settings,
         settings: {
           ...settings.data?.settings,
-          guard: { prefixes, ...(limit === '' ? {} : { ownTargets: Number(limit) }) },
+          fraudProtection: { prefixes, ...(limit === '' ? {} : { ownTargets: Number(limit) }) },
         },
       }),
     onSuccess: () => {

@@ -196,6 +196,7 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
                         owner={null}
                         holder={work.object}
                         canQueue={false}
+                        onPermission={(permission) => work.edit((before) => ({ ...before, permission }))}
                         onChange={(then) =>
                           setRule(i, {
                             choices: rule.choices.map((each, n) =>
@@ -215,6 +216,7 @@ function MenuView({ page }: { page: ObjectPage<Menu> }) {
                     owner={null}
                     holder={work.object}
                     canQueue={false}
+                    onPermission={(permission) => work.edit((before) => ({ ...before, permission }))}
                     onChange={(otherwise) => setRule(i, { otherwise: otherwise as SimpleEnding })}
                   />
                   <Field

@@ -4,17 +4,25 @@ import { View } from 'react-native';
 import { useRouter } from 'expo-router';
 import {
   NO_WAY_OUT,
+  permissionsFor,
   showNumber,
   showNumbersIn,
   type DialFault,
   type DialNote,
 } from '../../core/calls/dialling';
 import type { NumberWay, RouteNames, RouteTrace } from '../../core/routes';
-import { messageOf } from '../data/api';
+import { shortName } from '../../core/calls/engine';
+import { setPermission } from '../../core/editing';
+import type { PersonPage } from '../../api/people';
+import type { SlateEntry } from '../../core/changes/slate';
+import { api, messageOf } from '../data/api';
+import { personKey } from '../data/data';
+import { useCanEdit } from '../data/session';
 import { useWays } from '../data/routing';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { PersonSearch } from '../edit/Search';
+import { ToSlate } from '../edit/ToSlate';
 import { Words } from '../kit/Words';
 
 export const FAULT_WORDS: Readonly<Record<DialFault, string>> = {
@@ -100,6 +108,12 @@ export function stepsOf(
   return steps;
 }
 
+/** The change that gives somebody a permission, as a slate takes it. */
+async function permissionEntry(person: string, permission: string): Promise<readonly SlateEntry[]> {
+  const { person: base } = await api<PersonPage>('GET', personKey(person));
+  return [{ kind: 'person', id: base.id, name: base.name, base, after: setPermission(base, permission) }];
+}
+
 /** A bench: what is typed at a line, followed from the keys to the digits that leave. */
 export function WayPart({
   table,
@@ -113,10 +127,13 @@ export function WayPart({
   const palette = usePalette();
   const wide = useIsWide();
   const router = useRouter();
+  const canEdit = useCanEdit();
   const [typed, setTyped] = useState('');
   const [line, setLine] = useState<{ id: string; name: string } | null>(null);
   const ways = useWays(typed.trim() === '' ? [] : [typed], line?.id ?? null);
   const way = typed.trim() === '' ? undefined : ways.data?.[0];
+  const e164 = way?.permission?.reason === 'not-permitted' ? way.understood.e164 : undefined;
+  const [mend] = e164 === undefined ? [] : permissionsFor(e164, dialling);
   return (
     <Section title="Follow what somebody dials">
       <View
@@ -183,10 +200,18 @@ export function WayPart({
         </View>
       ) : null}
       {way?.end === 'not-permitted' && line ? (
-        <Button
-          label={`Open ${line.name}`}
-          onPress={() => router.navigate(`/people/${encodeURIComponent(line.id)}`)}
-        />
+        <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'flex-start', gap: space(2) }}>
+          {mend && canEdit ? (
+            <ToSlate
+              label={`Give ${shortName(line.name)} the permission ${mend.name}`}
+              entries={() => permissionEntry(line.id, mend.id)}
+            />
+          ) : null}
+          <Button
+            label={`Open ${line.name}`}
+            onPress={() => router.navigate(`/people/${encodeURIComponent(line.id)}`)}
+          />
+        </View>
       ) : null}
     </Section>
   );

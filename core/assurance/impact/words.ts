@@ -1,19 +1,8 @@
-import type { Estate } from '../../estate';
+import { PLACE_KINDS, type Estate } from '../../estate';
 import { showNumber } from '../../calls/dialling';
 import { isLost, FAILURES, seconds, shortName } from '../../calls/engine';
 import { seatOfPhone } from './cases';
 import type { Change, End, ImpactGroup } from './types';
-
-const PHONES: Record<string, string> = {
-  desk: 'desk phone',
-  'desktop-app': 'softphone on the computer',
-  'mobile-app': 'softphone on the mobile',
-  'remote-desk': 'desk phone at home',
-  'hot-desk': 'shared desk',
-  mobile: 'mobile',
-  landline: 'landline',
-  sip: 'SIP address',
-};
 
 /** The names that sentences use. */
 export interface ImpactNames {
@@ -42,7 +31,7 @@ export function impactNames(...estates: readonly Estate[]): ImpactNames {
 }
 
 function sayCase({ caseKind, at, start }: Change, names: ImpactNames): string {
-  const phone = PHONES[at] ?? at;
+  const phone = Object.hasOwn(PLACE_KINDS, at) ? PLACE_KINDS[at as keyof typeof PLACE_KINDS] : at;
   switch (caseKind) {
     case 'nobody':
       return 'an unanswered call';

@@ -22,7 +22,7 @@ export {
 export { carryDaily, onlyDaily, sameButDaily } from './daily';
 export { mergeThree, type Merged } from './merge';
 export { affectedBy, extensionOwners, sliceAt, startsOf, type Start } from './affected';
-export { sayBoth, sayPath, sayValue, sayWhere } from './say-change';
+export { sayBoth, sayPath, saySettings, sayValue, sayWhere } from './say-change';
 export { namesOf, withNames, type Names, type ToldChange } from './names';
 export { entriesBetween } from './between';
 export { takenBack, type TakenBack } from './take-back';

@@ -44,6 +44,21 @@ function sayOne(value: unknown, field: Field | undefined, names: Names): string 
   return sayObject(value as Readonly<Record<string, unknown>>, field, names);
 }
 
+/** Every setting of an object that is set, in words, nothing shortened. */
+export function saySettings(value: object, field: Field, names: Names): string {
+  const fields = field.of?.() ?? {};
+  return Object.entries(value)
+    .filter(([key, each]) => each !== undefined && fields[key] !== undefined)
+    .map(([key, each]) => `${fields[key]!.says} ${sayWhole(each, fields[key]!, names)}`)
+    .join(', ');
+}
+
+function sayWhole(value: unknown, field: Field, names: Names): string {
+  if (Array.isArray(value)) return value.map((each) => sayWhole(each, field, names)).join('; ') || NONE;
+  if (typeof value === 'object' && value !== null && field.of) return `(${saySettings(value, field, names)})`;
+  return sayOne(value, field, names);
+}
+
 /** An object by its name, or by what it is and leads to, or setting by setting. */
 function sayObject(value: Readonly<Record<string, unknown>>, field: Field | undefined, names: Names): string {
   const { name, kind, person, number, group, menu, endpoint } = value;

@@ -1,0 +1,1 @@
+export { personSetUp, type SetUpPart } from './set-up';
