@@ -214,7 +214,7 @@ export function skerrowSoundFerries(): Estate {
     format: ESTATE_FORMAT,
     name: 'Skerrow Sound Ferries',
     timeZone: zone,
-    settings: { guard: { prefixes: ['+53', '+232', '+371', '+960'], ownTargets: 3 } },
+    settings: { fraudProtection: { prefixes: ['+53', '+232', '+371', '+960'], ownTargets: 3 } },
     dialling: {
       country: 'CA',
       areaCodes: ['250'],

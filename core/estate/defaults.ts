@@ -4,7 +4,7 @@ import type { Endpoint, EndpointKind, Line, Ms, SimpleEnding } from './types';
 /** Settings with nothing left out. */
 export interface FullSettings extends Required<Omit<Settings, 'move'>> {
   readonly move: MoveTimes;
-  readonly guard: TollGuard;
+  readonly fraudProtection: TollGuard;
 }
 
 /** The organisation's settings where the estate file leaves them out. */
@@ -15,7 +15,7 @@ export const DEFAULT_SETTINGS: FullSettings = {
   hopLimit: 10,
   move: { heldMs: 45_000, sendForMs: 20_000, toDesk: '*1', transfer: '*2' },
   servers: {},
-  guard: { prefixes: [] },
+  fraudProtection: { prefixes: [] },
   desks: { graceS: 900 },
 };
 

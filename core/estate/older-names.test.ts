@@ -33,6 +33,11 @@ test.each([
   ],
   [{ places: [{ status: 's', endpoint: 'e' }] }, { callsFrom: [{ status: 's', endpoint: 'e' }] }],
   [{ places: 'a wish' }, { places: 'a wish' }],
+  [
+    { settings: { guard: { prefixes: ['+53'], ownTargets: 3 } } },
+    { settings: { fraudProtection: { prefixes: ['+53'], ownTargets: 3 } } },
+  ],
+  [{ guard: 'somebody' }, { guard: 'somebody' }],
   [{ kind: 'no-foreign-mailbox' }, { kind: 'no-carrier-voicemail' }],
   [{ mode: 'rotate' }, { mode: 'circular' }],
   [

@@ -9,6 +9,7 @@ const KEYS: Readonly<Record<string, string>> = {
   letIn: 'remoteRegistration',
   sipHelper: 'sipAlg',
   places: 'callsFrom',
+  guard: 'fraudProtection',
 };
 const MODES: Readonly<Record<string, string>> = {
   together: 'simultaneous',
@@ -38,6 +39,8 @@ function keyNow(object: Readonly<Record<string, unknown>>, key: string): string 
   if (key === 'sipHelper' && has(object, 'inside')) return key;
   // A list of a person's, and nothing else that is called so.
   if (key === 'places') return Array.isArray(object.places) ? name : key;
+  // Settings of the organisation: what is watched and how many numbers a person may have.
+  if (key === 'guard') return isObject(object.guard) && has(object.guard, 'prefixes') ? name : key;
   return isObject(object[key]) || Array.isArray(object[key]) ? key : name;
 }
 

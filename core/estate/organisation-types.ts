@@ -17,7 +17,7 @@ export interface Settings {
   readonly move?: Partial<MoveTimes>;
   /** Where softphones register, by where they are; left out: with the stand-in. */
   readonly servers?: { readonly inside?: SipServer; readonly outside?: SipServer };
-  readonly guard?: TollGuard;
+  readonly fraudProtection?: TollGuard;
   /** How long somebody stays signed on at a shared desk after the end of their shift, s; left out: 900. */
   readonly desks?: { readonly graceS?: number };
 }

@@ -273,7 +273,7 @@ export const settingsSchema = closed<Settings>({
     closed<NonNullable<Settings['servers']>>({ inside: maybe(sipServer()), outside: maybe(sipServer()) }),
   ),
   desks: maybe(closed<NonNullable<Settings['desks']>>({ graceS: count(0, 86_400) })),
-  guard: maybe(closed<TollGuard>({ prefixes: requiredList(prefix()), ownTargets: count(0, 1000) })),
+  fraudProtection: maybe(closed<TollGuard>({ prefixes: requiredList(prefix()), ownTargets: count(0, 1000) })),
 });
 
 /** How numbers are dialled. */

@@ -292,7 +292,7 @@ export const objectRoutes: readonly Route[] = [
             held: held.get(permission.id) ?? [],
           })),
           trunks,
-          guard: settings?.guard ?? { prefixes: [] },
+          guard: settings?.fraudProtection ?? { prefixes: [] },
           ambiguities: ambiguities(dialling, [...extensionsOf(estate)]),
         } satisfies DiallingPage,
       };

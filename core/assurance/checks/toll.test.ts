@@ -10,7 +10,7 @@ const PREMIUM = '+19005550100';
 const estate: Estate = {
   ...worked,
   dialling: { ...worked.dialling, country: 'CA' },
-  settings: { ...worked.settings, guard: { prefixes: ['+4420'], ownTargets: 1 } },
+  settings: { ...worked.settings, fraudProtection: { prefixes: ['+4420'], ownTargets: 1 } },
   permissions: [
     { id: 'all', name: 'All', allow: ['local', 'national', 'premium', 'international'] },
     { id: 'home', name: 'Home', allow: ['local', 'national'], allowPrefixes: ['+44207'] },

@@ -81,7 +81,7 @@ export function tollGuard(
   fromMs: number,
   premium: readonly E164[] = premiumPrefixes(estate.dialling.country),
 ): TollReport {
-  const guard = estate.settings?.guard ?? { prefixes: [] };
+  const guard = estate.settings?.fraudProtection ?? { prefixes: [] };
   const { permissions, people } = estate;
   const findings: TollFinding[] = [];
 

@@ -8,6 +8,6 @@ export const watchedAs = (
 ): 'premium' | 'prefix' | null =>
   classOf(e164, dialling) === 'premium'
     ? 'premium'
-    : settings?.guard?.prefixes.some((prefix) => e164.startsWith(prefix))
+    : settings?.fraudProtection?.prefixes.some((prefix) => e164.startsWith(prefix))
       ? 'prefix'
       : null;

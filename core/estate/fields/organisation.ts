@@ -98,7 +98,7 @@ export const move: FieldsOf<MoveTimes> = {
 export const desksSettings: FieldsOf<NonNullable<Settings['desks']>> = {
   graceS: count('signed on after the shift for so many seconds'),
 };
-export const guard: FieldsOf<TollGuard> = {
+export const fraudProtection: FieldsOf<TollGuard> = {
   prefixes: number('watched numbers beginning with'),
   ownTargets: count('outside numbers a person may have'),
 };
@@ -109,7 +109,7 @@ export const settings: FieldsOf<Settings> = {
   hopLimit: count('forwards in one call'),
   move: object('moving a call', () => move),
   servers: object('where softphones register', () => servers),
-  guard: object('fraud protection', () => guard),
+  fraudProtection: object('fraud protection', () => fraudProtection),
   desks: object('shared desks', () => desksSettings),
 };
 export const serviceCode: FieldsOf<ServiceCode> = {
