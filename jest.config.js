@@ -1,7 +1,7 @@
 const node = (name) => ({
   displayName: name,
   testEnvironment: 'node',
-  transform: { '\\.[jt]sx?$': 'babel-jest' },
+  transform: { '\\.[jt]sx?$': '<rootDir>/bin/jest-esbuild.cjs' },
   transformIgnorePatterns: ['node_modules/(?!(d3-[a-z-]+|internmap)/)'],
 });
 module.exports = {
