@@ -21,6 +21,9 @@ offerDebian('/usr/sbin/ip', 'iproute2');
 offerDebian('/usr/sbin/nft', 'nftables');
 offerDebian('/usr/sbin/conntrack', 'conntrack');
 offerDebian('/usr/bin/turnserver', 'coturn');
+// Three databases as one: what they are for, and what brings a node up to date.
+offerDebian('/usr/lib/galera/libgalera_smm.so', 'galera-4');
+offerDebian('/usr/bin/rsync', 'rsync');
 
 const { databaseEnv, startDatabase } = await import('./database.mjs');
 const database = await startDatabase('test-database').catch((error) => stopWith(error.message));

@@ -1,7 +1,7 @@
 import { randomInt } from 'node:crypto';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import mysql, { type RowDataPacket } from 'mysql2/promise';
+import type { RowDataPacket } from 'mysql2/promise';
 import { emptyEstate } from '../core/editing';
 import { isInside } from '../core/calls/time';
 import { faultLine, type Estate } from '../core/estate';
@@ -17,6 +17,7 @@ import {
   openKeeper,
   type Db,
   type Tx,
+  connect,
 } from './db';
 import type { Drill } from '../core/calls/drills';
 import type { Behind } from '../core/changes/restarts';
@@ -195,7 +196,7 @@ async function main(): Promise<void> {
   await migrate(config);
   const db = openDb(config);
   const keeper = openKeeper(config);
-  const lock = await mysql.createConnection(asOwner(config));
+  const lock = await connect(asOwner(config));
   try {
     // Two set-ups at once, on two servers say, do it once between them.
     await locked(lock, config, 'set-up', async () => {

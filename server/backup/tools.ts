@@ -2,8 +2,8 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import mysql, { type Connection } from 'mysql2/promise';
-import { asOwner, type DbConfig } from '../db';
+import type { Connection } from 'mysql2/promise';
+import { asOwner, type DbConfig, connect } from '../db';
 
 /** Errors of the programs are told up to so many characters. */
 const TOLD = 600;
@@ -75,5 +75,8 @@ export function startTool(
 /** A connection as the owner, to no database in particular. */
 export function ownerConnection(config: DbConfig): Promise<Connection> {
   const { database: _database, ...rest } = asOwner(config);
-  return mysql.createConnection({ ...rest, timezone: 'Z', charset: 'utf8mb4' });
+  return connect(rest, {
+    timezone: 'Z',
+    charset: 'utf8mb4',
+  });
 }

@@ -1,4 +1,4 @@
-import mysql, { type RowDataPacket } from 'mysql2/promise';
+import type { RowDataPacket } from 'mysql2/promise';
 import { compileEstate, runCall, type EstateIndex } from '../../core/calls/engine';
 import { applyEntries, type SlateEntry } from '../../core/changes/slate';
 import type { Estate } from '../../core/estate';
@@ -17,14 +17,14 @@ import {
 import { kaplanMeier, type Lifetime } from '../../core/statistics';
 import { zoneNamed } from '../../core/zones';
 import { readShared } from '../base';
+import { connect } from '../db';
 import type { CallsResults, CallsTask } from './tasks';
 
 const AT_ONCE = 5000;
 
 /** Goes through the calls of a span, the first first; what is kept was checked when it came. */
 async function eachCall(task: CallsTask, see: (record: CallRecord) => void): Promise<void> {
-  const connection = await mysql.createConnection({
-    ...task.db,
+  const connection = await connect(task.db, {
     timezone: 'Z',
     charset: 'utf8mb4',
     jsonStrings: true,

@@ -1,7 +1,10 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { readKept } from '../../core/estate';
-import mysql, { type Pool, type PoolConnection, type PoolOptions } from 'mysql2/promise';
+import { setTimeout as pause } from 'node:timers/promises';
+import type { Pool, PoolConnection } from 'mysql2/promise';
 import { asKeeper, type DbConfig } from './config';
+import { isConflict, isHeld, isLostCode } from './faults';
+import { openNodes } from './nodes';
 
 /** Whatever queries run on: the pool, or the one connection of a transaction. */
 export type Queryable = Pick<Pool, 'query' | 'execute'>;
@@ -48,7 +51,12 @@ const lockWaitS = (answerMs: number): number => Math.max(1, Math.floor(answerMs 
 const ASK_AGAIN_MS = 1000;
 const CONNECTIONS = 8;
 /** How often a transaction is done that the database gives up for another. */
-const MOST_TRIES = 6;
+const MOST_TRIES = 30;
+/** Between two tries it waits up to so long times their number: those who want the same rows come apart. */
+const APART_MS = 8;
+const MOST_APART_MS = 120;
+const comeApart = (tries: number): Promise<void> =>
+  pause(Math.random() * Math.min(MOST_APART_MS, APART_MS * tries));
 const MOST_WAITING = 400;
 
 export interface DbLimits {
@@ -80,46 +88,34 @@ function note(of: keyof Outcome): void {
   if (outcome) outcome[of] = true;
 }
 
-const LOST: readonly unknown[] = [
-  'PROTOCOL_CONNECTION_LOST',
-  'ECONNREFUSED',
-  'ECONNRESET',
-  'ENOENT',
-  'EPIPE',
-  'ETIMEDOUT',
-  'PROTOCOL_SEQUENCE_TIMEOUT',
-  'ER_SERVER_SHUTDOWN',
-  'ER_CON_COUNT_ERROR',
-];
-/** Others hold the rows for longer than is waited for: no sign that the database is away. */
-const isHeld = (error: unknown): boolean =>
-  (error as { code?: unknown } | null)?.code === 'ER_LOCK_WAIT_TIMEOUT';
-export const isLost = (error: unknown): boolean =>
-  error instanceof DatabaseBusy || LOST.includes((error as { code?: unknown } | null)?.code);
+export const isLost = (error: unknown): boolean => error instanceof DatabaseBusy || isLostCode(error);
 
 /** Opens a pool. JSON columns come as text; times are UTC. No wait is without an end. */
-export function openDb({ owner: _owner, keeper: _keeper, ...config }: DbConfig, limits: DbLimits = {}): Db {
+export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
   const { waitMs = WAIT_MS, answerMs = ANSWER_MS, connections = CONNECTIONS } = limits;
-  const pool = mysql.createPool({
-    ...config,
-    ...POOL,
+  const nodes = openNodes(config, {
     connectTimeout: waitMs,
     connectionLimit: connections,
     queueLimit: MOST_WAITING,
-  });
-  const wait = lockWaitS(answerMs);
-  pool.on('connection', (connection) => {
-    void connection.query(
-      `SET SESSION innodb_lock_wait_timeout = ${wait}, SESSION lock_wait_timeout = ${wait}`,
-    );
+    lockWaitS: lockWaitS(answerMs),
   });
   let sinceMs: number | null = null;
   let askedMs = 0;
 
+  /** The node in use does not answer: those after it are asked, where there are any. */
+  const away = () => {
+    sinceMs ??= Date.now();
+    nodes.moveOn(() => {
+      sinceMs = null;
+    });
+  };
+
+  nodes.watch(away);
+
   const failed = (error: unknown): never => {
     if (isHeld(error)) throw new DatabaseBusy('others hold what this would change');
     if (!isLost(error)) throw error;
-    sinceMs ??= Date.now();
+    away();
     throw error instanceof DatabaseBusy ? error : new DatabaseBusy('the database does not answer');
   };
 
@@ -130,7 +126,7 @@ export function openDb({ owner: _owner, keeper: _keeper, ...config }: DbConfig, 
       if (Date.now() - askedMs < ASK_AGAIN_MS) throw new DatabaseBusy('the database does not answer');
       askedMs = Date.now();
     }
-    const coming = pool.getConnection();
+    const coming = nodes.pool().getConnection();
     let over = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const late = new Promise<never>((_resolve, reject) => {
@@ -160,23 +156,30 @@ export function openDb({ owner: _owner, keeper: _keeper, ...config }: DbConfig, 
 
   const bounded = (connection: PoolConnection): PoolConnection =>
     withLimit(connection, answerMs, (error) => {
-      if (isLost(error)) sinceMs ??= Date.now();
+      if (isLost(error)) away();
       else sinceMs = null;
     });
 
   const once =
     (name: 'query' | 'execute') =>
     async (...args: readonly unknown[]): Promise<unknown> => {
-      const connection = bounded(await acquire());
-      try {
-        const result = await (connection[name] as (...all: readonly unknown[]) => Promise<unknown>)(...args);
-        connection.release();
-        if (!isRead(args[0])) note('kept');
-        return result;
-      } catch (error) {
-        giveBack(connection, error);
-        if (isLost(error) && !isRead(args[0])) note('unknown');
-        return failed(error);
+      for (let tries = 1; ; tries += 1) {
+        const connection = bounded(await acquire());
+        try {
+          const result = await (connection[name] as (...all: readonly unknown[]) => Promise<unknown>)(
+            ...args,
+          );
+          connection.release();
+          if (!isRead(args[0])) note('kept');
+          return result;
+        } catch (error) {
+          giveBack(connection, error);
+          if (isLost(error) && !isRead(args[0])) note('unknown');
+          // A statement by itself that the database gave up for another has changed nothing.
+          if (!isConflict(error)) return failed(error);
+          if (tries >= MOST_TRIES) throw new DatabaseBusy('others change the same again and again');
+        }
+        await comeApart(tries);
       }
     };
 
@@ -187,7 +190,7 @@ export function openDb({ owner: _owner, keeper: _keeper, ...config }: DbConfig, 
     health: () => ({ ok: sinceMs === null, sinceMs }),
     pool: () => {
       // The library tells its queues to nobody: they are looked at where they lie.
-      const { pool: inner } = pool as unknown as {
+      const { pool: inner } = nodes.pool() as unknown as {
         pool: Record<'_allConnections' | '_freeConnections' | '_connectionQueue', { length: number }>;
       };
       return {
@@ -196,7 +199,7 @@ export function openDb({ owner: _owner, keeper: _keeper, ...config }: DbConfig, 
         waiting: inner._connectionQueue.length,
       };
     },
-    end: () => pool.end(),
+    end: () => nodes.end(),
   };
 }
 
@@ -205,14 +208,6 @@ export const openKeeper = (config: DbConfig): Db =>
   openDb(config.owner ? asKeeper(config) : config, { connections: 3, answerMs: 120_000 });
 
 const isRead = (statement: unknown): boolean => /^\s*(?:SELECT|SHOW)\b/i.test(String(statement));
-
-const POOL: PoolOptions = {
-  timezone: 'Z',
-  charset: 'utf8mb4',
-  supportBigNumbers: true,
-  jsonStrings: true,
-  waitForConnections: true,
-};
 
 /** A connection that was lost or kept somebody waiting is not used again: an answer may still be under way on it. */
 function giveBack(connection: PoolConnection, error: unknown): void {
@@ -266,7 +261,9 @@ export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Pr
       note('kept');
       return result;
     } catch (error) {
-      if ((error as { code?: unknown }).code !== 'ER_LOCK_DEADLOCK' || tries >= MOST_TRIES) throw error;
+      if (!isConflict(error)) throw error;
+      if (tries >= MOST_TRIES) throw new DatabaseBusy('others change the same again and again');
+      await comeApart(tries);
     }
 }
 

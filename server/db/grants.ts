@@ -1,5 +1,6 @@
-import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
+import type { Connection, RowDataPacket } from 'mysql2/promise';
 import type { DbConfig } from './config';
+import { connect } from './connect';
 
 /** What the application may do with a table: the record is added to and read, what was migrated is read. */
 const RIGHTS: Readonly<Record<string, string>> = {
@@ -49,13 +50,8 @@ async function grantTo(
 }
 
 /** The application's own account as the database knows it, `'user'@'host'`. */
-async function accountOf({
-  owner: _owner,
-  keeper: _keeper,
-  database: _database,
-  ...config
-}: DbConfig): Promise<string> {
-  const connection = await mysql.createConnection(config);
+async function accountOf({ database: _database, ...config }: DbConfig): Promise<string> {
+  const connection = await connect(config);
   try {
     const [[row]] = await connection.query<RowDataPacket[]>('SELECT CURRENT_USER() AS name');
     const [, user = '', host = ''] = /^(.*)@(.*)$/.exec(String(row?.name)) ?? [];

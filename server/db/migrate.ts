@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
+import type { Connection, RowDataPacket } from 'mysql2/promise';
 import { asOwner, type DbConfig } from './config';
+import { connect } from './connect';
 import { grantTables } from './grants';
+import { locked } from './lock';
 import { OLDER } from './older';
 
 export interface Migration {
@@ -15,7 +17,6 @@ export interface Migration {
 }
 
 const FOLDER = resolve(__dirname, 'migrations');
-const LOCK_SECONDS = 60;
 
 /** The migrations of a folder, `NNN_name.sql`, in order. */
 export function readMigrations(folder = FOLDER): readonly Migration[] {
@@ -72,26 +73,6 @@ function wasDoneBefore(error: unknown): boolean {
   );
 }
 
-/** Runs work under a lock of the database that only one process has at a time. @throws if it cannot be had */
-export async function locked<T>(
-  connection: Connection,
-  { database }: DbConfig,
-  what: string,
-  work: () => Promise<T>,
-): Promise<T> {
-  const name = `hostler-${what}-${database}`.slice(0, 64);
-  const [[lock]] = await connection.query<RowDataPacket[]>('SELECT GET_LOCK(?, ?) AS got', [
-    name,
-    LOCK_SECONDS,
-  ]);
-  if (lock?.got !== 1) throw new Error(`another process has been at the ${what} for over ${LOCK_SECONDS} s`);
-  try {
-    return await work();
-  } finally {
-    await connection.query('SELECT RELEASE_LOCK(?)', [name]).catch(() => undefined);
-  }
-}
-
 /**
  * Applies what has not been applied yet, in order, under a lock of the database so that two servers never do it at
  * the same time. Each statement is noted by itself: where a set-up is ended half way, the next one goes on from there.
@@ -100,10 +81,11 @@ export async function locked<T>(
  * @throws if an applied migration's file has changed or is gone, or the lock cannot be had
  */
 export async function migrate(config: DbConfig, migrations = readMigrations()): Promise<string[]> {
-  const connection = await mysql.createConnection({ ...asOwner(config), timezone: 'Z', charset: 'utf8mb4' });
+  const connection = await connect(asOwner(config), { timezone: 'Z', charset: 'utf8mb4' });
   try {
     return await locked(connection, config, 'migrations', async () => {
       const now = await applyAll(connection, migrations);
+      await setTriggers(connection, migrations, config.owner !== undefined);
       await grantTables(connection, config);
       return now;
     });
@@ -165,6 +147,54 @@ async function applyAll(connection: Connection, migrations: readonly Migration[]
   return now;
 }
 
+/**
+ * A statement as every node of a cluster does it: a setting of this session is not one of theirs, so that it stands in
+ * the statement itself.
+ */
+const onEveryNode = (statement: string): string =>
+  /^ALTER TABLE/i.test(statement)
+    ? `SET STATEMENT system_versioning_alter_history = KEEP FOR ${statement}`
+    : statement;
+
+/** A database that keeps a binary log, as each node of a cluster does, takes triggers of administrators alone. */
+const isTriggerRefused = (error: unknown): boolean =>
+  (error as { code?: unknown } | null)?.code === 'ER_BINLOG_CREATE_ROUTINE_NEED_SUPER';
+const TRIGGER = /^CREATE TRIGGER (\w+)/i;
+
+/**
+ * Makes the triggers that are missing: those that a database refused before, and takes now.
+ * @param isOwned whether the application has another account than the owner of the tables: then its rights keep the
+ *   record as it is, and the triggers, which hold for the owner too, may be missing
+ * @throws where they are refused and nothing else keeps the record
+ */
+async function setTriggers(
+  connection: Connection,
+  migrations: readonly Migration[],
+  isOwned: boolean,
+): Promise<void> {
+  // Of one that was made anew the latest.
+  const wanted = new Map(
+    migrations
+      .flatMap(({ sql }) => statementsOf(sql))
+      .flatMap((statement) => {
+        const name = TRIGGER.exec(statement)?.[1];
+        return name === undefined ? [] : [[name, statement] as const];
+      }),
+  );
+  const [rows] = await connection.query<RowDataPacket[]>(
+    'SELECT trigger_name AS name FROM information_schema.triggers WHERE trigger_schema = DATABASE()',
+  );
+  for (const { name } of rows) wanted.delete(String(name));
+  for (const statement of wanted.values())
+    await connection.query(statement).catch((error: unknown) => {
+      if (!isTriggerRefused(error)) throw error;
+      if (!isOwned)
+        throw new Error(
+          'The database keeps a binary log and takes no triggers from this account, so that nothing would keep the record as it is: set log_bin_trust_function_creators = 1, or name another account as HOSTLER_DB_OWNER.',
+        );
+    });
+}
+
 /** Does the statements that have not been noted as done; settings of the session are made each time. */
 async function runSteps(
   connection: Connection,
@@ -182,8 +212,8 @@ async function runSteps(
     }
     const step = createHash('sha256').update(`${number}/${at}/${statement}`).digest('hex');
     if (noted.has(step)) continue;
-    await connection.query(statement).catch((error: unknown) => {
-      if (!wasDoneBefore(error)) throw error;
+    await connection.query(onEveryNode(statement)).catch((error: unknown) => {
+      if (!wasDoneBefore(error) && !isTriggerRefused(error)) throw error;
     });
     await connection.execute(
       'INSERT INTO migration_step (step, number, done_at) VALUES (?, ?, UTC_TIMESTAMP(3))',

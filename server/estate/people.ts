@@ -133,39 +133,121 @@ export async function loadPerson(db: Queryable, id: string): Promise<StoredPerso
 
 const CHUNK = 500;
 
-async function insertRows(db: Queryable, into: string, rows: readonly (readonly unknown[])[]): Promise<void> {
+async function insertRows(db: Queryable, into: string, rows: readonly Row[]): Promise<void> {
   for (let at = 0; at < rows.length; at += CHUNK)
     await db.query(`INSERT INTO ${into} VALUES ?`, [rows.slice(at, at + CHUNK)]);
 }
 
-async function insertParts(db: Queryable, people: readonly Person[]): Promise<void> {
-  await insertRows(
-    db,
-    'line (id, person_id, position, extension, forward_all, forward_until, forward_after)',
+type Row = readonly unknown[];
+/** What lies in other tables of a person, by the key of each row: lines by their ids, numbers, phones by their ids. */
+interface Parts {
+  readonly lines: ReadonlyMap<string, Row>;
+  readonly numbers: ReadonlyMap<string, Row>;
+  readonly endpoints: ReadonlyMap<string, Row>;
+}
+const partsOf = (people: readonly Person[]): Parts => ({
+  lines: new Map(
     people.flatMap((p) =>
       p.lines.map((line, i) => [
         line.id,
-        p.id,
-        i,
-        line.extension,
-        toJson(line.forwardAll),
-        line.forwardUntil ?? null,
-        toJson(line.forwardAfter),
+        [
+          line.id,
+          p.id,
+          i,
+          line.extension,
+          toJson(line.forwardAll),
+          line.forwardUntil ?? null,
+          toJson(line.forwardAfter),
+        ],
       ]),
     ),
-  );
-  await insertRows(
-    db,
-    'line_number (e164, line_id, position)',
-    people.flatMap((p) => p.lines.flatMap((line) => line.numbers.map((number, i) => [number, line.id, i]))),
-  );
-  await insertRows(
-    db,
-    'endpoint (id, person_id, position, kind, label, number, body)',
+  ),
+  numbers: new Map(
     people.flatMap((p) =>
-      p.endpoints.map((e, i) => [e.id, p.id, i, e.kind, e.label, e.number ?? null, JSON.stringify(e)]),
+      p.lines.flatMap((line) => line.numbers.map((number, i) => [number, [number, line.id, i]] as const)),
     ),
+  ),
+  endpoints: new Map(
+    people.flatMap((p) =>
+      p.endpoints.map((e, i) => [
+        e.id,
+        [e.id, p.id, i, e.kind, e.label, e.number ?? null, JSON.stringify(e)],
+      ]),
+    ),
+  ),
+});
+
+async function insertParts(db: Queryable, { lines, numbers, endpoints }: Parts): Promise<void> {
+  await insertRows(
+    db,
+    'line (id, person_id, position, extension, forward_all, forward_until, forward_after)',
+    [...lines.values()],
   );
+  await insertRows(db, 'line_number (e164, line_id, position)', [...numbers.values()]);
+  await insertRows(db, 'endpoint (id, person_id, position, kind, label, number, body)', [
+    ...endpoints.values(),
+  ]);
+}
+
+/** What lies in other tables of some people now. */
+async function storedParts(db: Queryable, ids: readonly string[]): Promise<Parts> {
+  const rowsOf = async (sql: string): Promise<ReadonlyMap<string, Row>> => {
+    const found = new Map<string, Row>();
+    for (let at = 0; at < ids.length; at += CHUNK) {
+      const [rows] = await db.query<RowDataPacket[]>(sql, [ids.slice(at, at + CHUNK)]);
+      for (const row of rows) {
+        const values: Row = Object.values(row);
+        found.set(String(values[0]), values);
+      }
+    }
+    return found;
+  };
+  return {
+    lines: await rowsOf(
+      `SELECT id, person_id, position, extension, forward_all, forward_until, forward_after
+       FROM line WHERE person_id IN (?)`,
+    ),
+    numbers: await rowsOf(
+      `SELECT e164, line_id, line_number.position FROM line_number
+       JOIN line ON line.id = line_number.line_id WHERE line.person_id IN (?)`,
+    ),
+    endpoints: await rowsOf(
+      'SELECT id, person_id, position, kind, label, number, body FROM endpoint WHERE person_id IN (?)',
+    ),
+  };
+}
+
+const isSame = (a: Row | undefined, b: Row | undefined): boolean =>
+  a !== undefined && b !== undefined && a.every((value, i) => value === b[i]);
+
+async function deleteRows(db: Queryable, from: string, key: string, keys: readonly string[]): Promise<void> {
+  for (let at = 0; at < keys.length; at += CHUNK)
+    await db.query(`DELETE FROM ${from} WHERE ${key} IN (?)`, [keys.slice(at, at + CHUNK)]);
+}
+
+/**
+ * Brings what lies in other tables to what it shall be, row by row: a row that is as it was gets no new version. What
+ * hangs on a line goes before it, by itself: a cascade over tables that keep their versions is not the same on every
+ * node of a cluster.
+ */
+async function putParts(db: Queryable, before: Parts, after: Parts): Promise<void> {
+  const changed = (kind: keyof Parts): string[] =>
+    [...before[kind]].flatMap(([key, row]) => (isSame(row, after[kind].get(key)) ? [] : [key]));
+  const lines = new Set(changed('lines'));
+  const onThem = (row: Row | undefined) => lines.has(String(row?.[1]));
+  const numbers = new Set(changed('numbers'));
+  for (const [number, row] of before.numbers) if (onThem(row)) numbers.add(number);
+  const endpoints = new Set(changed('endpoints'));
+  await deleteRows(db, 'line_number', 'e164', [...numbers]);
+  await deleteRows(db, 'line', 'id', [...lines]);
+  await deleteRows(db, 'endpoint', 'id', [...endpoints]);
+  const missing = (kind: keyof Parts, gone: ReadonlySet<string>) =>
+    new Map([...after[kind]].filter(([key]) => gone.has(key) || !before[kind].has(key)));
+  await insertParts(db, {
+    lines: missing('lines', lines),
+    numbers: missing('numbers', numbers),
+    endpoints: missing('endpoints', endpoints),
+  });
 }
 
 /** What a person's row holds, from the name to the plan, in the order of its columns. */
@@ -193,7 +275,7 @@ export async function insertPeople(
     'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, plan, revision)',
     people.map((p, i) => [p.id, firstPosition + i, ...columnsOf(p), revision]),
   );
-  await insertParts(db, people);
+  await insertParts(db, partsOf(people));
 }
 
 export async function nextPosition(db: Queryable): Promise<number> {
@@ -210,23 +292,25 @@ export async function updatePeople(
   revision: number,
 ): Promise<void> {
   if (people.length === 0) return;
-  const ids = people.map((p) => p.id);
-  for (let at = 0; at < ids.length; at += CHUNK) {
-    const some = ids.slice(at, at + CHUNK);
-    await db.query('DELETE FROM line WHERE person_id IN (?)', [some]);
-    await db.query('DELETE FROM endpoint WHERE person_id IN (?)', [some]);
-  }
-  for (const p of people)
-    await db.execute(
-      `UPDATE person SET name = ?, status_id = ?, permission_id = ?, max_calls = ?, template_id = ?, mailbox = ?, places = ?, roster = ?, plan = ?,
-         version = version + 1, revision = ?, updated_at = UTC_TIMESTAMP(3) WHERE id = ?`,
-      [...columnsOf(p), revision, p.id],
+  const before = await storedParts(
+    db,
+    people.map((p) => p.id),
+  );
+  for (let at = 0; at < people.length; at += CHUNK)
+    await db.query(
+      `INSERT INTO person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, plan, revision)
+       VALUES ? ON DUPLICATE KEY UPDATE name = VALUES(name), status_id = VALUES(status_id),
+         permission_id = VALUES(permission_id), max_calls = VALUES(max_calls), template_id = VALUES(template_id),
+         mailbox = VALUES(mailbox), places = VALUES(places), roster = VALUES(roster), plan = VALUES(plan),
+         version = version + 1, revision = VALUES(revision), updated_at = UTC_TIMESTAMP(3)`,
+      [people.slice(at, at + CHUNK).map((p) => [p.id, 0, ...columnsOf(p), revision])],
     );
-  await insertParts(db, people);
+  await putParts(db, before, partsOf(people));
 }
 
 /** Takes people out, with their lines and phones. */
 export async function removePeople(db: Queryable, ids: readonly string[]): Promise<void> {
-  for (let at = 0; at < ids.length; at += CHUNK)
-    await db.query('DELETE FROM person WHERE id IN (?)', [ids.slice(at, at + CHUNK)]);
+  await putParts(db, await storedParts(db, ids), NOTHING);
+  await deleteRows(db, 'person', 'id', ids);
 }
+const NOTHING: Parts = { lines: new Map(), numbers: new Map(), endpoints: new Map() };

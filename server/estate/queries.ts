@@ -173,7 +173,16 @@ export async function writeEstate(tx: Tx, estate: Estate, who: string): Promise<
   const [[before]] = await tx.query<OrganisationRow[]>('SELECT revision FROM organisation FOR UPDATE');
   const revision = (before?.revision ?? 0) + 1;
   // What phones run is known of the old estate alone.
-  for (const table of ['device_running', 'person', 'estate_object', 'organisation'])
+  // Each by itself: cascades over tables that keep their versions are not the same on every node of a cluster.
+  for (const table of [
+    'device_running',
+    'line_number',
+    'line',
+    'endpoint',
+    'person',
+    'estate_object',
+    'organisation',
+  ])
     await tx.query(`DELETE FROM ${table}`);
   await tx.execute(
     `INSERT INTO organisation (id, name, time_zone, settings, dialling, promises, revision, structure_revision)

@@ -112,14 +112,36 @@ export async function testServer(
   through: (config: DbConfig) => DbConfig = (config) => config,
 ): Promise<TestServer> {
   const fresh = await freshDatabase();
-  await replaceEstate(fresh.db, estate, 'test');
+  await putTestData(fresh.db, estate);
+  // What is set up has all the time it needs; the limits are for what is tried afterwards.
+  const db = openDb(through(fresh.config), limits);
+  const served = await serve({ ...fresh, db }, open, now);
+  return {
+    ...served,
+    stop: async () => {
+      await served.stop();
+      await db.end();
+      await fresh.drop();
+    },
+  };
+}
+
+/** An estate, and an account for each role. */
+export async function putTestData(db: Db, estate: Estate): Promise<void> {
+  await replaceEstate(db, estate, 'test');
   // A hash that is quick to make and to check: how dear it is stands in the hash itself.
   const hash = await argon2(PASSWORD, { memoryCost: 1024, timeCost: 1, parallelism: 1 });
   // Staff are somebody: the first of the estate.
   for (const role of EVERY_ROLE)
-    await putAccount(fresh.db, role, role, hash, role === STAFF ? (estate.people[0]?.id ?? null) : null);
-  // What is set up has all the time it needs; the limits are for what is tried afterwards.
-  const test: TestDb = { ...fresh, db: openDb(through(fresh.config), limits) };
+    await putAccount(db, role, role, hash, role === STAFF ? (estate.people[0]?.id ?? null) : null);
+}
+
+/** A server on a database that is there, with everybody signed in. */
+export async function serve(
+  test: TestDb,
+  open?: (services: Omit<Services, 'phones'>, url: () => string) => Switchboard,
+  now: () => Date = () => new Date(NOW),
+): Promise<TestServer> {
   const services = {
     db: test.db,
     keeper: test.keeper,
@@ -179,8 +201,6 @@ export async function testServer(
       await closePools();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
-      await test.db.end();
-      await test.drop();
     },
   };
 }

@@ -1,9 +1,9 @@
 import { existsSync, statSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
-import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
+import type { Connection, RowDataPacket } from 'mysql2/promise';
 import { unknownSettings } from '../base';
-import { asOwner, readMigrations, rightsTooWide, UNDER_WAY, type DbConfig } from '../db';
+import { asOwner, readMigrations, rightsTooWide, UNDER_WAY, type DbConfig, connect, isCluster } from '../db';
 import { keyFile, openKeyring } from '../secrets';
 import { clockAlert, diskAlert } from './alerts';
 
@@ -67,7 +67,7 @@ async function migrations(db: Connection): Promise<Checked> {
 async function rights(config: DbConfig): Promise<Checked> {
   const what = 'Rights in the database';
   const { owner: _owner, keeper: _keeper, ...own } = config;
-  const connection = await mysql.createConnection(own);
+  const connection = await connect(own);
   try {
     const wide = await rightsTooWide(connection, config.database);
     if (wide.length === 0) return ok(what, 'the application’s own account may do what it needs, and no more');
@@ -120,6 +120,64 @@ async function binlog(db: Connection): Promise<Checked> {
     : risk(
         'Binary log',
         'the database keeps none (log_bin): what was changed since the last backup could not be brought back',
+      );
+}
+
+/** Below this a cluster cannot tell, when a node goes, which part of it goes on. */
+const FEWEST_NODES = 3;
+const reaches = (config: DbConfig): Promise<boolean> =>
+  connect(config, { connectTimeout: 2000 }).then(
+    (connection) => connection.end().then(() => true),
+    () => false,
+  );
+
+/** How the nodes of a cluster are; null: the database is one server, as its settings say. */
+async function cluster(db: Connection, config: DbConfig): Promise<Checked | null> {
+  const what = 'Cluster';
+  const { hosts = [] } = config;
+  if (!(await isCluster(db)))
+    return hosts.length > 1
+      ? fault(
+          what,
+          'HOSTLER_DB_HOST names several servers, and they are no cluster: each would have its own data',
+        )
+      : null;
+  const [rows] = await db.query<RowDataPacket[]>("SHOW STATUS LIKE 'wsrep_cluster_%'");
+  const of = (name: string) => String(rows.find(({ Variable_name: each }) => each === name)?.Value ?? '');
+  const size = Number(of('wsrep_cluster_size'));
+  if (of('wsrep_cluster_status') !== 'Primary')
+    return fault(what, 'the node that answers is cut off from the others, and takes no statements');
+  const away = (
+    await Promise.all(
+      hosts.map(async ({ host, port: at }) =>
+        (await reaches({ ...asOwner(config), hosts: undefined, host, port: at })) ? [] : [`${host}:${at}`],
+      ),
+    )
+  ).flat();
+  if (away.length > 0) return fault(what, `${size} nodes are together; ${away.join(', ')} cannot be reached`);
+  if (hosts.length < size)
+    return risk(
+      what,
+      `${size} nodes, and HOSTLER_DB_HOST names ${hosts.length || 1}: where that goes away the others are not asked`,
+    );
+  return size < FEWEST_NODES
+    ? risk(what, `${size} nodes: when one is lost, the rest cannot tell whether it is the one cut off`)
+    : ok(what, `${size} nodes, each can be reached`);
+}
+
+const RECORD_TRIGGERS = 2;
+/** Whether the record is kept as it is from the owner of the tables too. */
+async function record(db: Connection): Promise<Checked | null> {
+  const [there] = await db.query<RowDataPacket[]>("SHOW TABLES LIKE 'record_entry'");
+  if (there.length === 0) return null;
+  const [[row]] = await db.query<RowDataPacket[]>(
+    "SELECT COUNT(*) AS n FROM information_schema.triggers WHERE trigger_schema = DATABASE() AND event_object_table = 'record_entry'",
+  );
+  return Number(row?.n) >= RECORD_TRIGGERS
+    ? ok('Record', 'cannot be altered, by the owner of the tables neither')
+    : risk(
+        'Record',
+        'the database took no triggers (log_bin_trust_function_creators = 0): the application cannot alter the record, the owner of the tables could',
       );
 }
 
@@ -186,7 +244,7 @@ export async function examine(config: DbConfig, env: Env = process.env): Promise
   );
   let db: Connection;
   try {
-    db = await mysql.createConnection({ ...asOwner(config), timezone: 'Z' });
+    db = await connect(asOwner(config), { timezone: 'Z' });
   } catch (error) {
     const { code = 'error', sqlMessage } = error as { code?: string; sqlMessage?: string };
     return [
@@ -197,7 +255,17 @@ export async function examine(config: DbConfig, env: Env = process.env): Promise
   try {
     const [[row]] = await db.query<RowDataPacket[]>('SELECT VERSION() AS version');
     found.push(...versions(String(row?.version)));
-    for (const look of [migrations, keys, clock, binlog]) found.push(await look(db));
+    for (const look of [
+      migrations,
+      keys,
+      clock,
+      binlog,
+      record,
+      (each: Connection) => cluster(each, config),
+    ]) {
+      const said = await look(db);
+      if (said) found.push(said);
+    }
     found.push(await rights(config));
   } finally {
     await db.end();

@@ -1,0 +1,30 @@
+/** What the library calls what the database says. */
+const codeOf = (error: unknown): unknown => (error as { code?: unknown } | null)?.code;
+
+/**
+ * Another's change of the same rows was sooner, on this server or, in a cluster, on another node: nothing of this one
+ * was kept, and it may be done again from the beginning.
+ */
+export const isConflict = (error: unknown): boolean => codeOf(error) === 'ER_LOCK_DEADLOCK';
+
+/** Others hold the rows for longer than is waited for: no sign that the database is away. */
+export const isHeld = (error: unknown): boolean => codeOf(error) === 'ER_LOCK_WAIT_TIMEOUT';
+
+/** The server went away, or, of a cluster, it is a node that is cut off or not up to date: another may answer. */
+export const LOST_CODES: readonly unknown[] = [
+  'PROTOCOL_CONNECTION_LOST',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'ENOENT',
+  'EPIPE',
+  'ETIMEDOUT',
+  'EHOSTUNREACH',
+  'PROTOCOL_SEQUENCE_TIMEOUT',
+  'ER_SERVER_SHUTDOWN',
+  'ER_CON_COUNT_ERROR',
+  // "WSREP has not yet prepared node for application use".
+  'ER_UNKNOWN_COM_ERROR',
+  'ER_CONNECTION_KILLED',
+  'ER_NEW_ABORTING_CONNECTION',
+];
+export const isLostCode = (error: unknown): boolean => LOST_CODES.includes(codeOf(error));
