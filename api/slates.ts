@@ -68,6 +68,8 @@ export interface SlatePage {
   readonly faults: readonly Fault[];
   readonly impact: ImpactState | null;
   readonly clashes?: readonly { readonly name: string; readonly paths: readonly string[] }[];
+  /** Only how long a long slate is: what is on it, and what stands in its way, was not looked at. */
+  readonly isBrief?: true;
 }
 
 /** Why a slate could not be put live. Nothing was written. */

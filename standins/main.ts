@@ -143,6 +143,8 @@ async function main(): Promise<void> {
     switch (message.kind) {
       case 'estate':
         return void opened.setEstate(message.estate);
+      case 'people':
+        return void opened.setPeople(message.people);
       case 'accounts':
         return void opened.setAccounts(message.accounts);
       case 'seats':

@@ -1,4 +1,4 @@
-import type { Estate, Ms } from '../core/estate';
+import type { Estate, Ms, Person } from '../core/estate';
 import type { Call, Trace } from '../core/calls/engine';
 import type { SeatOn } from '../core/seats';
 import type { LiveResult } from './live';
@@ -93,6 +93,8 @@ export interface EmergencyTried {
 /** What the server asks of the stand-ins. */
 export type ToStandins =
   | { readonly kind: 'estate'; readonly estate: Estate }
+  /** People of the estate who are others now; nothing else of it is. */
+  | { readonly kind: 'people'; readonly people: readonly Person[] }
   | { readonly kind: 'accounts'; readonly accounts: readonly AccountOf[] }
   /** Who is at which seat. */
   | { readonly kind: 'seats'; readonly seats: readonly SeatOn[] }

@@ -1,7 +1,7 @@
-import { isNumberKind, type Estate } from '../core/estate';
+import { isNumberKind, type Estate, type Person } from '../core/estate';
 import { deskEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
-import { compileEstate, knownEndpoint, type EstateIndex } from '../core/calls/engine';
+import { compileEstate, knownEndpoint, recompileEstate, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
 import { seatsNow, type SeatOn } from '../core/seats';
 import {
@@ -34,6 +34,8 @@ import {
 /** The stand-ins that stand by themselves: the phone system, the carrier, and a phone for each that registers. */
 export interface Town {
   readonly setEstate: (estate: Estate) => Promise<void>;
+  /** People of the estate who are others now. */
+  readonly setPeople: (people: readonly Person[]) => Promise<void>;
   readonly setAccounts: (accounts: readonly AccountOf[]) => Promise<void>;
   /** Who is at which seat of a group. */
   readonly setSeats: (seats: readonly SeatOn[]) => void;
@@ -359,14 +361,27 @@ export async function openTown(options: TownOptions): Promise<Town> {
         index = compileEstate(estate);
         await match();
       }),
+    setPeople: (people) =>
+      then(async () => {
+        if (!index) return;
+        const changed = people.flatMap((after) => {
+          const before = index?.people.get(after.id);
+          return before ? [{ before, after }] : [];
+        });
+        const now = new Map(people.map((person) => [person.id, person]));
+        const estate = {
+          ...index.estate,
+          people: index.estate.people.map((person) => now.get(person.id) ?? person),
+        };
+        index = recompileEstate(index, estate, changed);
+        await match();
+      }),
     setAccounts: (given) =>
       then(async () => {
-        for (const [user, before] of accounts) {
-          const now = given.find((each) => each.user === user);
-          if (now?.password !== before.password) system.forget(user);
-        }
         const before = accounts;
         accounts = new Map(given.map((each) => [each.user, each]));
+        for (const [user, { password }] of before)
+          if (accounts.get(user)?.password !== password) system.forget(user);
         // Whose a shared desk’s phone is has changed, and its registration with it.
         for (const binding of system.allBindings())
           if (before.get(binding.user)?.endpoint !== endpointOf(binding.user))

@@ -31,6 +31,41 @@ export function finderOf(estate: Estate): Finder {
   };
 }
 
+/** A finder over an estate in which some people are others than in the one that there is a finder of. */
+export function finderWith(before: Finder, changed: readonly Person[]): Finder {
+  const people = new Map(changed.map((person) => [person.id, person]));
+  const owners = new Map(
+    changed.flatMap((person) => person.endpoints.map(({ id }) => [id, person] as const)),
+  );
+  return {
+    ...before,
+    person: (id) => people.get(id) ?? before.person(id),
+    ownerOf: (id) => {
+      const owner = owners.get(id) ?? before.ownerOf(id);
+      // A phone that was theirs and is not any more.
+      return owner && !owners.has(id) && people.has(owner.id) ? undefined : owner;
+    },
+  };
+}
+
+/** A finder over an estate of which an index is there. */
+export const finderIn = ({
+  people,
+  endpoints,
+  groups,
+  menus,
+}: {
+  readonly people: ReadonlyMap<string, Person>;
+  readonly endpoints: ReadonlyMap<string, { readonly owner: Person | null }>;
+  readonly groups: ReadonlyMap<string, Group>;
+  readonly menus: ReadonlyMap<string, Menu>;
+}): Finder => ({
+  person: (id) => people.get(id),
+  ownerOf: (id) => endpoints.get(id)?.owner ?? undefined,
+  group: (id) => groups.get(id),
+  menu: (id) => menus.get(id),
+});
+
 /** Where calls come in: a person, a group or a menu. */
 export type SliceStart = { readonly person: string } | { readonly group: string } | { readonly menu: string };
 

@@ -20,7 +20,7 @@ import {
   type SimpleEnding,
 } from './types';
 import {
-  choose,
+  chooseOf,
   closed,
   date,
   e164,
@@ -106,14 +106,22 @@ interface EndingPlace {
   readonly nullable?: boolean;
 }
 
+type EndingLook = SimpleEnding['kind'] | 'queue' | 'left-out' | 'null' | 'no-object' | 'unknown';
+const endingLook = (value: unknown): EndingLook => {
+  if (value === undefined) return 'left-out';
+  if (value === null) return 'null';
+  if (!isObject(value)) return 'no-object';
+  const kind = field(value, 'kind');
+  return kind === 'queue' ? kind : (SIMPLE_ENDINGS.find((each) => each === kind) ?? 'unknown');
+};
+
 /** An Ending, where `place` says whether a queue may stand and whether a mailbox may leave out its person. */
 export const ending = (place: EndingPlace) =>
-  choose((value: unknown): AnySchema => {
-    if (value === undefined && place.optional) return mixed();
-    if (value === null && place.nullable) return mixed().nullable();
-    if (value === undefined) return mixed().required('is missing');
-    if (!isObject(value)) return NOT_AN_OBJECT;
-    const kind = field(value, 'kind');
+  chooseOf(endingLook, (look): AnySchema => {
+    if (look === 'left-out') return place.optional ? mixed() : mixed().required('is missing');
+    if (look === 'null') return place.nullable ? mixed().nullable() : NOT_AN_OBJECT;
+    if (look === 'no-object') return NOT_AN_OBJECT;
+    const kind = look;
     if (kind === 'queue') {
       if (!place.queue)
         return mixed().test(
@@ -163,16 +171,29 @@ export const choices = (then: AnySchema) =>
   });
 
 const nextOrEnding = () =>
-  choose((value: unknown): AnySchema => {
-    if (value === 'next') return mixed();
-    if (typeof value === 'string') return mixed().test('next', 'must be "next" or an ending', () => false);
-    return ending({ queue: false, ownMailbox: true });
-  });
+  chooseOf(
+    (value: unknown) => (value === 'next' ? 'next' : typeof value === 'string' ? 'text' : 'ending'),
+    (look): AnySchema => {
+      if (look === 'next') return mixed();
+      if (look === 'text') return mixed().test('next', 'must be "next" or an ending', () => false);
+      return ending({ queue: false, ownMailbox: true });
+    },
+  );
 
+const stageLook = (value: unknown) =>
+  !isObject(value)
+    ? 'no-object'
+    : 'offer' in value
+      ? 'offer'
+      : 'code' in value
+        ? 'code'
+        : 'ring' in value
+          ? 'ring'
+          : 'unknown';
 const stage = () =>
-  choose((value: unknown): AnySchema => {
-    if (!isObject(value)) return NOT_AN_OBJECT;
-    if ('offer' in value)
+  chooseOf(stageLook, (look): AnySchema => {
+    if (look === 'no-object') return NOT_AN_OBJECT;
+    if (look === 'offer')
       return closed({
         offer: closed<OfferStage['offer']>({
           greeting: greeting(),
@@ -181,7 +202,7 @@ const stage = () =>
           choices: choices(nextOrEnding()),
         }),
       });
-    if ('code' in value)
+    if (look === 'code')
       return closed({
         code: closed<CodeStage['code']>({
           digits: digits('the code'),
@@ -189,7 +210,7 @@ const stage = () =>
           wrong: ending({ queue: false, ownMailbox: true }),
         }),
       });
-    if ('ring' in value)
+    if (look === 'ring')
       return closed<RingStage>({ ring: requiredList(target()), forMs: ms(1).required('is missing') });
     return mixed().test('stage', 'must have ring, offer or code', () => false);
   });

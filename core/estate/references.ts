@@ -24,11 +24,23 @@ export interface KnownIds {
 type Report = (path: string, message: string) => void;
 
 /** Collects the ids of an estate. */
+const ofPeople = new WeakMap<Estate['people'], Pick<KnownIds, 'people' | 'endpoints'>>();
+/** Of the same people once: there may be very many, and they are asked after each change of something else. */
+function idsOfPeople(people: Estate['people']): Pick<KnownIds, 'people' | 'endpoints'> {
+  const known = ofPeople.get(people);
+  if (known) return known;
+  const ids = {
+    people: new Set(people.map(({ id }) => id)),
+    endpoints: new Set(people.flatMap(({ endpoints }) => endpoints.map(({ id }) => id))),
+  };
+  ofPeople.set(people, ids);
+  return ids;
+}
+
 export function knownIds(estate: Estate): KnownIds {
   const ids = (objects: readonly { id: string }[]) => new Set(objects.map((o) => o.id));
   return {
-    people: ids(estate.people),
-    endpoints: new Set(estate.people.flatMap((p) => p.endpoints.map((e) => e.id))),
+    ...idsOfPeople(estate.people),
     groups: ids(estate.groups),
     menus: ids(estate.menus),
     schedules: ids(estate.schedules),

@@ -22,6 +22,7 @@ import {
   type Estate,
   type Fault,
   type Endpoint,
+  type EndpointKind,
   type Line,
   type MenuRule,
   type Person,
@@ -42,6 +43,7 @@ import { DEFAULT_SETTINGS, isNumberKind } from './defaults';
 import {
   absent,
   choose,
+  chooseOf,
   clock,
   closed,
   count,
@@ -76,9 +78,12 @@ import {
   planSchema,
 } from './plan-schema';
 
-export const endpointSchema = choose((value: unknown): AnySchema => {
+const endpointKind = (value: unknown): EndpointKind | 'none' => {
   const kind = field(value, 'kind');
-  const isNumber = typeof kind === 'string' && isNumberKind(kind as 'mobile');
+  return ENDPOINT_KINDS.find((each) => each === kind) ?? 'none';
+};
+export const endpointSchema = chooseOf(endpointKind, (kind): AnySchema => {
+  const isNumber = kind !== 'none' && isNumberKind(kind);
   const only = (what: string) => absent(`is only for ${what}`);
   return closed<Endpoint>({
     id: requiredId(),
@@ -134,11 +139,15 @@ export const personSchema = closed<Person>({
 });
 
 const member = () =>
-  choose((value: unknown): AnySchema => {
-    if (!isObject(value)) return NOT_AN_OBJECT;
-    if ('seat' in value) return closed<SeatMember>({ seat: requiredId(), rank: count(1, 9) });
-    return 'endpoint' in value ? closed({ endpoint: requiredId() }) : closed({ person: requiredId() });
-  });
+  chooseOf(
+    (value: unknown) =>
+      !isObject(value) ? 'none' : 'seat' in value ? 'seat' : 'endpoint' in value ? 'endpoint' : 'person',
+    (look): AnySchema => {
+      if (look === 'none') return NOT_AN_OBJECT;
+      if (look === 'seat') return closed<SeatMember>({ seat: requiredId(), rank: count(1, 9) });
+      return closed({ [look]: requiredId() });
+    },
+  );
 
 const placeless = { queue: false, ownMailbox: false };
 

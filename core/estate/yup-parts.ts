@@ -43,8 +43,28 @@ export const closed = <T = never>(
 /** A schema chosen by looking at the value. */
 export const choose = (by: (value: unknown) => AnySchema): AnySchema => lazy(by) as unknown as AnySchema;
 
+/**
+ * A schema chosen by what a value looks like, each made once: making one takes many times as long as using it.
+ * @param lookOf what it looks like, one of a few words
+ */
+export function chooseOf<K extends string>(
+  lookOf: (value: unknown) => K,
+  make: (look: K) => AnySchema,
+): AnySchema {
+  const made = new Map<K, AnySchema>();
+  return choose((value) => {
+    const look = lookOf(value);
+    const known = made.get(look);
+    if (known) return known;
+    const schema = make(look);
+    made.set(look, schema);
+    return schema;
+  });
+}
+
+const ANYTHING = mixed();
 /** The schema, where the field may be left out. */
-export const maybe = (schema: AnySchema) => choose((value) => (value === undefined ? mixed() : schema));
+export const maybe = (schema: AnySchema) => choose((value) => (value === undefined ? ANYTHING : schema));
 
 export const list = (of: AnySchema) => array().of(of).typeError('must be a list');
 export const requiredList = (of: AnySchema) => list(of).required('is missing');

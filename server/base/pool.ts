@@ -13,6 +13,8 @@ export interface Pool<Task, Result> {
 export interface WorkLimits {
   readonly withinMs: number;
   readonly memoryMib: number;
+  /** One thread that keeps what it worked out, for as long as it is asked now and then; left out: as many as there are cores. */
+  readonly keepsMs?: number;
 }
 const USUAL: WorkLimits = { withinMs: 20_000, memoryMib: 512 };
 /** For what goes over a whole organisation. */
@@ -34,8 +36,8 @@ export const workerPool = <Task, Result>(script: Script, limits: WorkLimits = US
         filename: file,
         execArgv: [...execArgv],
         minThreads: 0,
-        maxThreads: availableParallelism(),
-        idleTimeout: 20_000,
+        maxThreads: limits.keepsMs === undefined ? availableParallelism() : 1,
+        idleTimeout: limits.keepsMs ?? 20_000,
         maxQueue: MOST_WAITING,
         resourceLimits: { maxOldGenerationSizeMb: limits.memoryMib },
       });

@@ -1,5 +1,5 @@
 import type { BrokenPromise, Effect, FailedDrill } from '../../api/effect';
-import { differences, emptyEstate, finderOf, sliceFor } from '../../core/editing';
+import { differences, emptyEstate, finderOf, finderWith, sliceFor } from '../../core/editing';
 import type { Estate, Person } from '../../core/estate';
 import { groupChanges, impactNames } from '../../core/assurance/impact';
 import { promisesFor } from '../../core/assurance/promises';
@@ -37,8 +37,25 @@ const keysOf = ({ people, groups, menus }: Estate): readonly Start[] => [
  * The parts of two versions of an estate that calls to these can come to in either: each part has whoever the other
  * has, with all that they lead to, so that nothing in it leads to what is left out.
  */
-function partsOf(before: Estate, after: Estate, starts: readonly Start[]): readonly [Estate, Estate] {
-  const versions = [before, after].map((estate) => ({ estate, finder: finderOf(estate) }));
+function partsOf(
+  { estate: before, finder }: LiveEstate,
+  after: Estate,
+  entries: readonly SlateEntry[],
+  starts: readonly Start[],
+): readonly [Estate, Estate] {
+  const onlyPeople = entries.every(({ kind, after: then }) => kind === 'person' && then !== null);
+  const versions = [
+    { estate: before, finder },
+    {
+      estate: after,
+      finder: onlyPeople
+        ? finderWith(
+            finder,
+            entries.map(({ after: then }) => then as Person),
+          )
+        : finderOf(after),
+    },
+  ];
   const known = new Set<string>();
   for (let todo = starts; todo.length > 0;) {
     const found = versions.flatMap(({ estate, finder }) =>
@@ -139,7 +156,7 @@ async function inTime<T>(work: Promise<T>, signal: AbortSignal, none: T, what: s
  * @throws a refusal where the changes could not be put live at all
  */
 export async function effectOf(
-  services: Pick<Services, 'db' | 'now'>,
+  services: Pick<Services, 'db' | 'now' | 'store'>,
   live: LiveEstate,
   given: readonly SlateEntry[],
 ): Promise<Effect> {
@@ -172,7 +189,7 @@ const NOTHING: Effect = {
 };
 
 async function workOut(
-  { db, now }: Pick<Services, 'db' | 'now'>,
+  { db, now, store }: Pick<Services, 'db' | 'now' | 'store'>,
   live: LiveEstate,
   given: readonly SlateEntry[],
 ): Promise<Effect> {
@@ -184,13 +201,13 @@ async function workOut(
   const { entries } = way;
   const before = live.estate;
   const after = applyEntries(before, entries);
-  const all = affectedBy(before, after, entries);
+  const all = affectedBy(before, after, entries, store.followers(live));
   const starts = all.slice(0, MOST_STARTS);
   const open: string[] = [];
   if (all.length > starts.length)
     open.push(`calls to ${all.length - starts.length} more people, groups and menus`);
   const touched = new Set(starts.map(({ kind, id }) => `${kind}/${id}`));
-  const [partBefore, partAfter] = partsOf(before, after, starts);
+  const [partBefore, partAfter] = partsOf(live, after, entries, starts);
   const drills = (await readDrills(db)).filter((drill) => isAbout(drill, touched, partAfter.people));
   const changed = entries.flatMap(({ kind, id }) => (kind === 'person' ? [id] : []));
   const fromMs = now().getTime();

@@ -1,9 +1,10 @@
-import { finderOf, type Finder } from '../../core/editing';
+import { changedPeople, followersOf, type Followers } from '../../core/changes/slate';
+import { finderIn, type Finder } from '../../core/editing';
 import { knownIds, type Estate, type KnownIds } from '../../core/estate';
-import { compileEstate, type EstateIndex } from '../../core/calls/engine';
+import { compileEstate, recompileEstate, type EstateIndex } from '../../core/calls/engine';
 import { judgeReach, type Judgement } from '../../core/calls/views';
 import { inSnapshot, mustBeOutside, type Db, type Queryable, type Tx } from '../db';
-import { loadPeopleSince } from './people';
+import { loadPeopleSince, type StoredPerson } from './people';
 import { estateOf, loadEstate, readRevision, type Revision, type StoredEstate } from './queries';
 
 /** The estate as the database has it now, ready for computing. */
@@ -18,6 +19,18 @@ export interface LiveEstate {
   readonly objectVersions: ReadonlyMap<string, number>;
 }
 
+/** Who follows whom, of copies of the estate one after the other: what changed between them is taken over. */
+function followersBook(): (estate: Estate) => Followers {
+  let kept: { estate: Estate; all: Followers } | null = null;
+  return (estate) => {
+    const since = kept && changedPeople(kept.estate, estate);
+    if (kept && since) kept.all.change(since);
+    else kept = { estate, all: followersOf(estate) };
+    kept.estate = estate;
+    return kept.all;
+  };
+}
+
 export interface EstateStore {
   /**
    * The estate of now. What is kept in memory is only a copy: its revision is asked of the database each time, so that
@@ -28,24 +41,55 @@ export interface EstateStore {
   readonly at: (tx: Tx, locked: Revision) => Promise<LiveEstate>;
   /** How each person can be reached at the half hour of a moment, worked out once for each revision. */
   readonly judgements: (epochMs: number, of?: LiveEstate) => Promise<ReadonlyMap<string, Judgement>>;
+  /** Who follows whom in a copy of the estate; to be asked at once, for it is kept in step with the next one asked for. */
+  readonly followers: (of: LiveEstate) => Followers;
 }
 
 const HALF_HOUR_MS = 1_800_000;
 const JUDGED_AT_A_TIME = 20;
+/** After changes of more people than this everybody is judged anew. */
+const MOST_AGAIN = 500;
 const pause = () => new Promise<void>((resolve) => setImmediate(resolve));
 
-const live = (stored: StoredEstate): LiveEstate => {
+function live(stored: StoredEstate): LiveEstate {
   const estate = estateOf(stored);
+  const index = compileEstate(estate);
   return {
     revision: stored.revision.revision,
     estate,
-    index: compileEstate(estate),
-    finder: finderOf(estate),
+    index,
+    finder: finderIn(index),
     ids: knownIds(estate),
     versions: new Map(stored.people.map((each) => [each.person.id, each.version])),
     objectVersions: stored.versions,
   };
-};
+}
+
+/** The estate after a change of some people, made from the copy before: what is not theirs is taken over. */
+function liveAfter(before: LiveEstate, stored: StoredEstate, changed: readonly StoredPerson[]): LiveEstate {
+  const estate = { ...before.estate, people: stored.people.map(({ person }) => person) };
+  const people = changed.map(({ person }) => ({
+    before: before.index.people.get(person.id)!,
+    after: person,
+  }));
+  const index = recompileEstate(before.index, estate, people);
+  const versions = new Map(before.versions);
+  for (const { person, version } of changed) versions.set(person.id, version);
+  const isSame = people.every(
+    ({ before: was, after }) =>
+      was.endpoints.length === after.endpoints.length &&
+      was.endpoints.every(({ id }, i) => id === after.endpoints[i]!.id),
+  );
+  return {
+    ...before,
+    revision: stored.revision.revision,
+    estate,
+    index,
+    finder: finderIn(index),
+    ids: isSame ? before.ids : { ...before.ids, endpoints: new Set(index.endpoints.keys()) },
+    versions,
+  };
+}
 
 /** Keeps a copy of the estate in step with the database, reading only the people who changed where that is enough. */
 export function estateStore(db: Db): EstateStore {
@@ -53,14 +97,21 @@ export function estateStore(db: Db): EstateStore {
   let copy: LiveEstate | null = null;
   let running: Promise<LiveEstate> | null = null;
   let next: Promise<LiveEstate> | null = null;
-  let judged: { key: string; result: Promise<ReadonlyMap<string, Judgement>> } | null = null;
+  let judged: { of: LiveEstate; slot: number; result: Promise<ReadonlyMap<string, Judgement>> } | null = null;
+  const followers = followersBook();
 
   /** Brings what was read before up to a revision, reading no more than has changed. */
   async function read(from: Queryable, now: Revision): Promise<LiveEstate> {
     if (copy && stored && stored.revision.revision === now.revision) return copy;
     let fresh: StoredEstate | null;
-    if (stored && stored.revision.structure === now.structure && stored.revision.revision < now.revision) {
-      const before = stored;
+    let made: LiveEstate | null = null;
+    if (
+      stored &&
+      copy &&
+      stored.revision.structure === now.structure &&
+      stored.revision.revision < now.revision
+    ) {
+      const [before, known] = [stored, copy];
       const changed = new Map(
         (await loadPeopleSince(from, before.revision.revision)).map((each) => [each.person.id, each]),
       );
@@ -69,9 +120,10 @@ export function estateStore(db: Db): EstateStore {
         revision: now,
         people: before.people.map((each) => changed.get(each.person.id) ?? each),
       };
+      made = liveAfter(known, fresh, [...changed.values()]);
     } else fresh = await loadEstate(from);
     if (!fresh) throw new Error('the database holds no estate');
-    const made = live(fresh);
+    made ??= live(fresh);
     // Another reading may have come further meanwhile.
     if (
       !stored ||
@@ -126,15 +178,51 @@ export function estateStore(db: Db): EstateStore {
     return result;
   }
 
+  /** Whose calls changes can touch from one copy to the next; null: anybody’s. */
+  function affected(before: LiveEstate, now: LiveEstate): readonly string[] | null {
+    const changed = changedPeople(before.estate, now.estate);
+    if (!changed || changed.length > MOST_AGAIN) return null;
+    return followers(now.index.estate)
+      .affected(changed)
+      .flatMap(({ kind, id }) => (kind === 'person' ? [id] : []));
+  }
+
+  /** How everybody can be reached, where only some calls can go another way than in what was worked out before. */
+  async function judgeAgain(
+    before: Promise<ReadonlyMap<string, Judgement>>,
+    now: LiveEstate,
+    epochMs: number,
+    ids: readonly string[],
+  ): Promise<ReadonlyMap<string, Judgement>> {
+    const result = new Map(await before);
+    for (const [i, id] of ids.entries()) {
+      if (i % JUDGED_AT_A_TIME === JUDGED_AT_A_TIME - 1) await pause();
+      const person = now.index.people.get(id);
+      if (person) result.set(id, judgeReach(now.index, person, epochMs));
+    }
+    return result;
+  }
+
   return {
     current,
     at: read,
+    // Its index is of the estate without the route table that slates see with it.
+    followers: (of) => followers(of.index.estate),
     judgements: async (epochMs, of) => {
       const now = of ?? (await current());
       const slot = Math.floor(epochMs / HALF_HOUR_MS) * HALF_HOUR_MS;
-      const key = `${now.revision}/${slot}`;
-      if (judged?.key !== key) judged = { key, result: judgeAll(now, slot) };
-      return judged.result;
+      if (judged?.of.revision === now.revision && judged.slot === slot) return judged.result;
+      const ids = judged?.slot === slot ? affected(judged.of, now) : null;
+      const begun = {
+        of: now,
+        slot,
+        result: judged && ids ? judgeAgain(judged.result, now, slot, ids) : judgeAll(now, slot),
+      };
+      judged = begun;
+      begun.result.catch(() => {
+        if (judged === begun) judged = null;
+      });
+      return begun.result;
     },
   };
 }

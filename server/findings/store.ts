@@ -1,65 +1,73 @@
-import { auditAgain, checkContext, type Finding } from '../../core/assurance/checks';
-import { affectedBy, type SlateEntry } from '../../core/changes/slate';
+import { sortFindings, type Finding, type FindingsChange } from '../../core/assurance/checks';
+import { changedPeople } from '../../core/changes/slate';
+import type { Person } from '../../core/estate';
 import type { EstateStore, LiveEstate } from '../estate';
 import { LONG_WORK, workerPool, sharedJson } from '../base';
 
-/** A whole estate to be gone through by a worker thread; its bytes lie in memory that threads share. */
-export interface AuditTask {
-  readonly shared: SharedArrayBuffer;
-  readonly nowMs: number;
-}
+/**
+ * A whole estate to be gone through by the worker thread, its bytes in memory that threads share; or the people who
+ * changed since what it went through last. `of`, `from` and `to` tell copies of the estate apart.
+ */
+export type AuditTask =
+  | { readonly of: string; readonly shared: SharedArrayBuffer; readonly nowMs: number }
+  | {
+      readonly from: string;
+      readonly to: string;
+      readonly people: readonly Person[];
+      readonly nowMs: number;
+    };
+/** Null: the thread has not gone through what was changed, and is given all of it. */
+export type Audited = FindingsChange | null;
 
-const pool = workerPool<AuditTask, readonly Finding[]>('server/findings/worker.ts', LONG_WORK);
+/** The thread keeps the organisation for as long as somebody looks at findings now and then. */
+const KEEPS_MS = 1_800_000;
+const pool = workerPool<AuditTask, Audited>('server/findings/worker.ts', { ...LONG_WORK, keepsMs: KEEPS_MS });
 
 interface Kept {
+  readonly of: string;
   readonly live: LiveEstate;
-  readonly day: number;
+  /** From when on the moments of a year were looked at. */
+  readonly nowMs: number;
   readonly findings: Promise<readonly Finding[]>;
 }
 const kept = new WeakMap<EstateStore, Kept>();
 const DAY_MS = 24 * 3_600_000;
-/** More than this many changed people are looked at with everybody, in a thread. */
-const MOST_AGAIN = 200;
+const dayOf = (ms: number) => Math.floor(ms / DAY_MS);
+/** More than this many changed people are looked at with everybody. */
+const MOST_AGAIN = 500;
+let copies = 0;
 
-/** The people who were changed from one copy of the estate to the next; null: more than people was. */
-function changedPeople(before: LiveEstate, after: LiveEstate): readonly SlateEntry[] | null {
-  const { people: was, ...rest } = before.estate;
-  const { people: is, ...now } = after.estate;
-  const sameRest = Object.keys({ ...rest, ...now }).every(
-    (key) => rest[key as keyof typeof rest] === now[key as keyof typeof now],
-  );
-  if (!sameRest || was.length !== is.length) return null;
-  const entries: SlateEntry[] = [];
-  for (const [i, person] of is.entries()) {
-    if (was[i] === person) continue;
-    if (was[i]?.id !== person.id) return null;
-    entries.push({ kind: 'person', id: person.id, name: person.name, base: was[i], after: person });
-  }
-  return entries.length > MOST_AGAIN ? null : entries;
+/** What became of findings by a change. */
+function changedBy(known: readonly Finding[], { gone, fresh }: FindingsChange): readonly Finding[] {
+  const old = new Set([...gone, ...fresh.map(({ key }) => key)]);
+  return sortFindings([...known.filter(({ key }) => !old.has(key)), ...fresh]);
 }
 
 /**
  * The findings of the estate of now: worked out whole once, in a thread, and after a change of people only for those
- * whom it can affect.
+ * whom it can touch.
  */
 export async function findingsOf(store: EstateStore, nowMs: number): Promise<readonly Finding[]> {
   const live = await store.current();
-  const day = Math.floor(nowMs / DAY_MS);
   const before = kept.get(store);
-  if (before && before.live.revision === live.revision && before.day === day) return before.findings;
-  const entries = before?.day === day ? changedPeople(before.live, live) : null;
-  const whole = () => pool.run({ shared: sharedJson(live.estate), nowMs });
+  const isToday = before !== undefined && dayOf(before.nowMs) === dayOf(nowMs);
+  if (isToday && before.live.revision === live.revision) return before.findings;
+  copies += 1;
+  const of = `${process.pid}/${copies}`;
+  const whole = async () => (await pool.run({ of, shared: sharedJson(live.estate), nowMs }))?.fresh ?? [];
+  const changed = isToday ? changedPeople(before.live.estate, live.estate) : null;
   const findings =
-    before && entries
-      ? before.findings.then((known) =>
-          auditAgain(
-            known,
-            affectedBy(before.live.estate, live.estate, entries),
-            checkContext(live.estate, nowMs),
-          ),
-        )
+    before && changed && changed.length <= MOST_AGAIN
+      ? before.findings.then(async (known) => {
+          const people = changed.map(({ after }) => after);
+          const change = await pool.run({ from: before.of, to: of, people, nowMs: before.nowMs });
+          return change ? changedBy(known, change) : whole();
+        })
       : whole();
-  kept.set(store, { live, day, findings });
-  findings.catch(() => kept.delete(store));
+  const entry: Kept = { of, live, nowMs: isToday && changed ? before.nowMs : nowMs, findings };
+  kept.set(store, entry);
+  findings.catch(() => {
+    if (kept.get(store) === entry) kept.delete(store);
+  });
   return findings;
 }

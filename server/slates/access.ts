@@ -18,7 +18,7 @@ import { refusal } from '../base';
 import type { SignedIn } from '../http';
 import { tableFaults } from './apply';
 import { slateEstate } from './estate';
-import { isOpen, patchSlate, readEntries, readSlate, type StoredEntry } from './queries';
+import { countEntries, isOpen, patchSlate, readEntries, readSlate, type StoredEntry } from './queries';
 import { cancelImpact, impactState } from './impact';
 
 /** Who may do what with a slate, and how it is shown: what all routes of slates share. */
@@ -98,11 +98,28 @@ function shown(
   };
 }
 
-/** A slate as it is shown, with what stands in its way. */
-export async function slateBody(context: SignedIn, id: number): Promise<SlatePage> {
+/**
+ * A slate as it is shown, with what stands in its way.
+ * @param isBrief of a long one only how long it is: whoever puts many things on it part by part does not wait each
+ *   time for all of it to be looked through
+ */
+export async function slateBody(context: SignedIn, id: number, isBrief = false): Promise<SlatePage> {
   const { db, store } = context.services;
   const slate = await readSlate(db, id);
   if (!slate) throw refusal(404, 'There is no such slate.');
+  if (isBrief) {
+    const more = await countEntries(db, id);
+    if (more > MOST_ENTRIES)
+      return {
+        slate,
+        entries: [],
+        more,
+        stale: 0,
+        faults: [],
+        impact: impactState(store, id),
+        isBrief: true,
+      };
+  }
   const stored = await readEntries(db, id);
   const isInWork = isOpen(slate);
   const live = await slateEstate({ db, store });

@@ -68,7 +68,7 @@ export async function putOn(
   );
   if (faults.length > 0) throw notRight(faults);
   await change(context, slate, async (db) => {
-    const known = new Map((await readEntries(db, slate.id)).map((entry) => [entryKey(entry), entry]));
+    const known = new Map((await readEntries(db, slate.id, given)).map((entry) => [entryKey(entry), entry]));
     const entries = given.map((entry) => {
       const before = known.get(entryKey(entry));
       return { ...entry, base: before ? before.base : entry.base, why: entry.why ?? before?.why ?? '' };
@@ -115,7 +115,7 @@ export const entryRoutes: readonly Route[] = [
           after: entry.after ?? null,
         })),
       );
-      return { body: await slateBody(context, slate.id) };
+      return { body: await slateBody(context, slate.id, true) };
     },
   },
   {
@@ -125,9 +125,9 @@ export const entryRoutes: readonly Route[] = [
     handle: async (context) => {
       const slate = await slateOf(context);
       const kind = kindOf(context);
-      const entry = (await readEntries(context.services.db, slate.id)).find(
-        (each) => each.kind === kind && each.id === context.params.id,
-      );
+      const [entry] = await readEntries(context.services.db, slate.id, [
+        { kind, id: context.params.id ?? '' },
+      ]);
       if (!entry) throw refusal(404, 'This is not on the slate.');
       const { estate } = await slateEstate(context.services);
       const [stale] = staleEntries(estate, [entry]);

@@ -131,10 +131,17 @@ export async function removeUnseen(db: Queryable, id: number): Promise<void> {
   await db.execute("DELETE FROM slate WHERE id = ? AND state = 'work' AND applied_at IS NULL", [id]);
 }
 
-export async function readEntries(db: Queryable, slate: number): Promise<StoredEntry[]> {
+/** @param only of these objects; left out: all */
+export async function readEntries(
+  db: Queryable,
+  slate: number,
+  only?: readonly { readonly kind: string; readonly id: string }[],
+): Promise<StoredEntry[]> {
+  if (only?.length === 0) return [];
   const [rows] = await db.query<EntryRow[]>(
-    'SELECT kind, id, name, base, after, why, added_by, added_at FROM slate_entry WHERE slate_id = ? ORDER BY position, kind, id',
-    [slate],
+    `SELECT kind, id, name, base, after, why, added_by, added_at FROM slate_entry
+     WHERE slate_id = ?${only ? ' AND (kind, id) IN (?)' : ''} ORDER BY position, kind, id`,
+    only ? [slate, only.map(({ kind, id }) => [kind, id])] : [slate],
   );
   return rows.map((row) => ({
     kind: row.kind,
@@ -146,6 +153,14 @@ export async function readEntries(db: Queryable, slate: number): Promise<StoredE
     addedBy: row.added_by,
     addedAt: row.added_at.toISOString(),
   }));
+}
+
+export async function countEntries(db: Queryable, slate: number): Promise<number> {
+  const [[row]] = await db.query<RowDataPacket[]>(
+    'SELECT COUNT(*) AS n FROM slate_entry WHERE slate_id = ?',
+    [slate],
+  );
+  return Number(row?.n ?? 0);
 }
 
 const CHUNK = 200;

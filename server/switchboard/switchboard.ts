@@ -1,6 +1,9 @@
 import type { LostPhone, SystemPlace } from '../../api/phones';
 import { fork, type ChildProcess } from 'node:child_process';
 import type { Logger } from 'pino';
+import type { PersonChange } from '../../core/calls/engine';
+import { changedPeople } from '../../core/changes/slate';
+import type { Estate, Person } from '../../core/estate';
 import {
   type EmergencyTried,
   type FromStandins,
@@ -30,6 +33,10 @@ export type * from './types';
 export { noSwitchboard } from './none';
 
 const LOOK_EVERY_MS = 2000;
+/** After changes of more people than this all of the estate is told. */
+const MOST_PEOPLE = 500;
+const phonesOf = ({ endpoints }: Person) => endpoints.map(({ id, kind }) => `${kind} ${id}`).join();
+const hasSamePhones = ({ before, after }: PersonChange) => phonesOf(before) === phonesOf(after);
 /** A process that falls is started again, after pauses that grow while it does not stay up. */
 const START_AGAIN_MS = [1000, 2000, 4000, 8000, 15_000, 30_000] as const;
 const STEADY_MS = 60_000;
@@ -93,6 +100,8 @@ export function openSwitchboard({
   let closed = false;
   let falls = 0;
   let sentRevision = -1;
+  /** The estate that the stand-ins were told of last; null: none yet. */
+  let sent: Estate | null = null;
   let sentStamp = '';
   const inCalls = callsInProgress();
   let told = false;
@@ -124,6 +133,7 @@ export function openSwitchboard({
           tls: local.tls.port,
         };
         sentRevision = -1;
+        sent = null;
         onPlace?.(place);
         void provisioning?.().then(
           (orders) => send({ kind: 'self-set', orders }),
@@ -297,12 +307,18 @@ export function openSwitchboard({
     // A password may have been renewed on another server.
     const stamp = await stampNow();
     if (revision === sentRevision && stamp === sentStamp && !force) return;
-    const changed = await matchAccounts(db, secrets, estate, new Date());
-    if (revision !== sentRevision) {
+    // Most changes are of a few people whose phones stay theirs: those alone are told, and no account is looked at.
+    const isNew = revision !== sentRevision;
+    const people = isNew && sent ? changedPeople(sent, estate) : null;
+    const isFew = people !== null && people.length <= MOST_PEOPLE && people.every(hasSamePhones);
+    const changed = isFew && !force ? false : await matchAccounts(db, secrets, estate, new Date());
+    if (isFew) send({ kind: 'people', people: people.map(({ after }) => after) });
+    else if (isNew) {
       send({ kind: 'estate', estate });
       await seatsTold.passSounds(estate.seats ?? []);
     }
-    if (revision !== sentRevision || stamp !== sentStamp || changed || force) {
+    sent = estate;
+    if ((isNew && !isFew) || stamp !== sentStamp || changed || force) {
       const unopened: string[] = [];
       const on = (await signedOn?.read()) ?? new Map<string, string>();
       const kept = await readAccounts(db, secrets, (user) => unopened.push(user));

@@ -62,7 +62,7 @@ export const putOnSlate = async (
   entries: readonly (SlateEntry & { readonly why?: string })[],
 ): Promise<SlatePage> => {
   const page = await api<SlatePage>('PUT', `${slatePath(id)}/entries`, { entries });
-  queryClient.setQueryData([slatePath(id)], page);
+  if (!page.isBrief) queryClient.setQueryData([slatePath(id)], page);
   renew(id);
   return page;
 };

@@ -1,6 +1,7 @@
-import type { Group, Menu, Person } from '../../estate';
-import type { Start } from '../../changes/slate';
+import type { Estate, Group, Menu, Person } from '../../estate';
+import { changedPeople, followersOf, type Start } from '../../changes/slate';
 import { CHECKS } from './all';
+import { checkContext } from './context';
 import {
   WEIGHTS,
   type Check,
@@ -29,13 +30,17 @@ function finding(check: Check, subject: Subject, { detail = '', weight, ...found
 
 const order = new Map(CHECKS.map(({ id }, i) => [id, i]));
 
-/** The heaviest first; those of one weight by check, then by name. */
+/** Made once: it is asked for each pair of thousands. */
+const byName = new Intl.Collator();
+
+/** The heaviest first; those of one weight by check, then by name; the same findings always in the same order. */
 export const sortFindings = (findings: readonly Finding[]): Finding[] =>
   [...findings].sort(
     (a, b) =>
       WEIGHTS.indexOf(a.weight) - WEIGHTS.indexOf(b.weight) ||
       order.get(a.check)! - order.get(b.check)! ||
-      a.subject.name.localeCompare(b.subject.name),
+      byName.compare(a.subject.name, b.subject.name) ||
+      (a.key < b.key ? -1 : a.key > b.key ? 1 : 0),
   );
 
 const subjectOf = (
@@ -99,14 +104,24 @@ export function auditStarts(starts: readonly Start[], context: CheckContext): Fi
   });
 }
 
+/** Findings by their keys: what a check comes upon twice, at two places alike, is one. */
+function byKey(findings: readonly Finding[]): Map<string, Finding> {
+  const all = new Map<string, Finding>();
+  for (const each of findings) if (!all.has(each.key)) all.set(each.key, each);
+  return all;
+}
+const onceEach = (findings: readonly Finding[]): Finding[] => [...byKey(findings).values()];
+
 /** Every finding of an estate. */
 export const audit = (context: CheckContext): Finding[] =>
-  sortFindings([
-    ...context.estate.people.flatMap((person) => auditPerson(person, context)),
-    ...context.estate.groups.flatMap((group) => auditGroup(group, context)),
-    ...context.estate.menus.flatMap((menu) => auditMenu(menu, context)),
-    ...auditOrganisation(context),
-  ]);
+  sortFindings(
+    onceEach([
+      ...context.estate.people.flatMap((person) => auditPerson(person, context)),
+      ...context.estate.groups.flatMap((group) => auditGroup(group, context)),
+      ...context.estate.menus.flatMap((menu) => auditMenu(menu, context)),
+      ...auditOrganisation(context),
+    ]),
+  );
 
 /** The findings after a change: those of what it can affect anew, and the others as they were. */
 export function auditAgain(
@@ -119,5 +134,50 @@ export function auditAgain(
   const kept = before.filter(
     ({ check, subject }) => !ofWhole.has(check) && !touched.has(`${subject.kind}/${subject.id}`),
   );
-  return sortFindings([...kept, ...auditStarts(affected, context), ...auditOrganisation(context)]);
+  return sortFindings(onceEach([...kept, ...auditStarts(affected, context), ...auditOrganisation(context)]));
 }
+
+/** What became other of the findings: those that are gone, by their keys, and those that are new or read otherwise. */
+export interface FindingsChange {
+  readonly gone: readonly string[];
+  readonly fresh: readonly Finding[];
+}
+
+/** Goes through an estate once, and after changes of people only through what they can touch. */
+export interface Auditor {
+  readonly findings: readonly Finding[];
+  /** @returns null where more than people was changed: all is gone through anew then, by another auditor */
+  readonly change: (estate: Estate) => FindingsChange | null;
+}
+
+/** @param nowMs from when on the moments of a year are looked at, ms since 1970 */
+export function auditorOf(first: Estate, nowMs: number): Auditor {
+  let context = checkContext(first, nowMs);
+  let known = byKey(audit(context));
+  const followers = followersOf(first);
+  const ofWhole = new Set(byKind.organisation.map(({ id }) => id));
+  return {
+    get findings() {
+      return sortFindings([...known.values()]);
+    },
+    change: (estate) => {
+      const changed = changedPeople(context.estate, estate);
+      if (!changed) return null;
+      context = checkContext(estate, nowMs, [], { before: context, changed });
+      followers.change(changed);
+      const affected = followers.affected(changed);
+      const touched = new Set(affected.map(({ kind, id }) => `${kind}/${id}`));
+      const isOld = ({ check, subject }: Finding) =>
+        ofWhole.has(check) || touched.has(`${subject.kind}/${subject.id}`);
+      const now = byKey([...auditStarts(affected, context), ...auditOrganisation(context)]);
+      const gone = [...known.values()].filter((each) => isOld(each) && !now.has(each.key));
+      const fresh = [...now.values()].filter((each) => !isSameFinding(known.get(each.key), each));
+      known = new Map(known);
+      for (const { key } of gone) known.delete(key);
+      for (const each of fresh) known.set(each.key, each);
+      return { gone: gone.map(({ key }) => key), fresh };
+    },
+  };
+}
+const isSameFinding = (a: Finding | undefined, b: Finding): boolean =>
+  a !== undefined && (a === b || JSON.stringify(a) === JSON.stringify(b));

@@ -1,13 +1,13 @@
 import { classifier, wayOut, type NoWayOut } from '../../calls/dialling';
-import { finderOf, sliceFor } from '../../editing';
+import { finderIn, sliceFor } from '../../editing';
 import type { Estate, Permission, Person, Trunk } from '../../estate';
 import { momentsOf } from '../promises';
-import { ANY_OUTSIDE_CALLER, compileEstate } from '../../calls/engine';
+import { ANY_OUTSIDE_CALLER, compileEstate, recompileEstate, type PersonChange } from '../../calls/engine';
 import { quickRunner, type QuickRunner } from '../../calls/outcome';
 import type { Behind } from '../../changes/restarts';
 import { schedulesOf } from '../impact';
 import { isoIn, scheduleClock, type ScheduleClock } from '../../calls/time';
-import type { CheckContext, Ended } from './types';
+import type { CheckContext, Ended, Keep } from './types';
 
 const YEAR_MS = 53 * 7 * 24 * 3_600_000;
 const HALF_HOUR_MS = 1_800_000;
@@ -18,6 +18,19 @@ function kept<K, V>(make: (key: K) => V): (key: K) => V {
   return (key) => {
     if (!known.has(key)) known.set(key, make(key));
     return known.get(key)!;
+  };
+}
+
+const isSameAs = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((each, i) => each === b[i]);
+function keeping(): Keep {
+  const known = new Map<string, { readonly of: readonly unknown[]; readonly value: unknown }>();
+  return <T>(what: string, of: readonly unknown[], make: () => T): T => {
+    const before = known.get(what);
+    if (before && isSameAs(before.of, of)) return before.value as T;
+    const value = make();
+    known.set(what, { of, value });
+    return value;
   };
 }
 
@@ -33,11 +46,20 @@ export function leaverStatuses({ promises }: Estate): ReadonlySet<string> {
  * What checks of an estate look at.
  * @param behind phones that run something else than they should, where that is known
  * @param nowMs from when on the moments of a year are looked at, ms since 1970
+ * @param after of an estate that some people alone make another: the context of before, which is not used any more
  */
-export function checkContext(estate: Estate, nowMs: number, behind: readonly Behind[] = []): CheckContext {
-  const classOf = classifier(estate.dialling);
-  const index = { ...compileEstate(estate), classOf };
-  const finder = finderOf(estate);
+export function checkContext(
+  estate: Estate,
+  nowMs: number,
+  behind: readonly Behind[] = [],
+  after: { readonly before: CheckContext; readonly changed: readonly PersonChange[] } | null = null,
+): CheckContext {
+  const index = after
+    ? recompileEstate(after.before.index, estate, after.changed)
+    : { ...compileEstate(estate), classOf: classifier(estate.dialling) };
+  const { classOf } = index;
+  const keep = after?.before.keep ?? keeping();
+  const finder = finderIn(index);
   const left = leaverStatuses(estate);
   const fromMs = Math.floor(nowMs / HALF_HOUR_MS) * HALF_HOUR_MS;
   let whole: QuickRunner | null = null;
@@ -98,5 +120,6 @@ export function checkContext(estate: Estate, nowMs: number, behind: readonly Beh
     behind,
     hasLeft: (person) => left.has(person.status),
     unanswered,
+    keep,
   };
 }

@@ -14,6 +14,9 @@ export { checkContext, leaverStatuses } from './context';
 export {
   audit,
   auditAgain,
+  auditorOf,
+  type Auditor,
+  type FindingsChange,
   auditBy,
   auditGroup,
   auditMenu,

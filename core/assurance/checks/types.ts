@@ -81,7 +81,11 @@ export interface CheckContext {
   readonly hasLeft: (person: Person) => boolean;
   /** How an unanswered call from outside ends, at each moment of a year that can differ. */
   readonly unanswered: (person: Person) => readonly Ended[];
+  /** What was worked out of the same things before, in this context or in the one that it follows. */
+  readonly keep: Keep;
 }
+/** @param of all that the result hangs on: each the same object or value, and the result is the one of before */
+export type Keep = <T>(what: string, of: readonly unknown[], make: () => T) => T;
 export interface Ended {
   readonly call: Call;
   readonly kind: OutcomeKind;

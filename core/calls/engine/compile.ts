@@ -135,3 +135,54 @@ export function compileEstate(estate: Estate): EstateIndex {
     lineScores: lineScoresOf(estate),
   };
 }
+
+/** A person as they were and as they are. */
+export interface PersonChange {
+  readonly before: Person;
+  readonly after: Person;
+}
+
+/**
+ * Makes an estate ready in which nothing but some people has changed: what an index knew is copied, and looked at anew
+ * for them alone. The same as compiling all of it.
+ * @param changed each with the same id before and after
+ */
+export function recompileEstate(
+  index: EstateIndex,
+  estate: Estate,
+  changed: readonly PersonChange[],
+): EstateIndex {
+  const people = new Map(index.people);
+  const endpoints = new Map(index.endpoints);
+  const destinations = new Map(index.destinations);
+  const keysOf = ({ extension, numbers }: Line) => [extension, ...numbers];
+  for (const { before, after } of changed) {
+    // Phones that stay keep their place among all of them.
+    const stay = new Set(after.endpoints.map(({ id }) => id));
+    for (const { id } of before.endpoints) if (!stay.has(id)) endpoints.delete(id);
+    for (const key of before.lines.flatMap(keysOf)) {
+      const known = destinations.get(key);
+      if (known?.kind === 'line' && known.person.id === before.id) destinations.delete(key);
+    }
+  }
+  for (const { after } of changed) {
+    people.set(after.id, after);
+    for (const endpoint of after.endpoints) endpoints.set(endpoint.id, knownEndpoint(endpoint, after));
+    for (const line of after.lines)
+      for (const key of keysOf(line))
+        if (!destinations.has(key)) destinations.set(key, { kind: 'line', person: after, line });
+  }
+  const isKnown = ({ endpoints: own }: Person) => own.some(({ knownAs }) => knownAs === true);
+  const isPlaced = ({ endpoints: own }: Person) => own.some(({ path }) => path?.site !== undefined);
+  const some = (is: (person: Person) => boolean) =>
+    changed.some(({ before, after }) => is(before) || is(after));
+  return {
+    ...index,
+    estate,
+    people,
+    endpoints,
+    destinations,
+    knownAs: some(isKnown) ? knownAsOf(estate) : index.knownAs,
+    lineScores: some(isPlaced) ? lineScoresOf(estate) : index.lineScores,
+  };
+}

@@ -4,6 +4,8 @@ export {
   type EstateIndex,
   type KnownEndpoint,
   compileEstate,
+  recompileEstate,
+  type PersonChange,
   knownEndpoint,
   bareNumber,
   bareUri,

@@ -47,7 +47,16 @@ function seenOf(leg: number, { call, expect: { outcome, legs } }: WorkedCall, nt
     case 'rejected':
     case 'do-not-disturb':
       return [...rings, at(endMs, (following, ms) => following.failed(leg, ms, end))];
-    default:
+    // The end is the system's own doing, or comes of something else.
+    case 'bad-number':
+    case 'not-permitted':
+    case 'no-route':
+    case 'no-channel':
+    case 'unregistered':
+    case 'given-up':
+    case 'no-answer':
+    case 'answered-elsewhere':
+    case 'caller-gone':
       return rings;
   }
 }

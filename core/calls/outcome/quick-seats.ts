@@ -6,11 +6,15 @@ import type { QuickState } from './quick-state';
 const SIGNED_OFF: SeatInCall = {};
 
 /** Gives phones outside that seats are at in a call a place each, and takes it from those of the call before. */
-export function placeSeatPhones(state: QuickState, index: EstateIndex, call: Call): void {
+export function placeSeatPhones(
+  state: QuickState,
+  index: EstateIndex,
+  seats: NonNullable<Call['world']>['seats'],
+): void {
   const { quick } = state;
   for (const id of state.seatPhones) quick.slotOf.delete(id);
   state.seatPhones.length = 0;
-  state.seats = call.world?.seats;
+  state.seats = seats;
   for (const { seat, slot } of quick.seats) {
     const turn = seatTurn(index, seat, seatNow(state, seat.id));
     if (typeof turn === 'string') continue;

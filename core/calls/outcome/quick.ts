@@ -89,12 +89,17 @@ function runTo(
   return result;
 }
 
+/** A world in which nothing is told of any phone, and of the seats what is given; left out: nobody is at any. */
+function begin(state: QuickState, seats?: NonNullable<Call['world']>['seats']): void {
+  reset(state);
+  if (state.quick.seats.length > 0) placeSeatPhones(state, state.index, seats);
+}
+
 /** Writes what a call meets into the state. */
 function load(state: QuickState, call: Call): void {
   const { world: given } = call;
-  reset(state);
+  begin(state, given?.seats);
   const { quick, world, estate } = state;
-  if (quick.seats.length > 0) placeSeatPhones(state, state.index, call);
   for (const [id, behaviour] of Object.entries(given?.endpoints ?? {})) {
     const slot = quick.slotOf.get(id);
     if (slot === undefined) continue;
@@ -126,12 +131,12 @@ function load(state: QuickState, call: Call): void {
  */
 export function quickRunner(index: EstateIndex): QuickRunner {
   const state = newState(index);
-  reset(state);
+  begin(state);
   const outcome = () => outcomeFrom(index, state.quick, state.result);
   return {
     estate: state.quick,
     world: state.world,
-    reset: () => reset(state),
+    reset: () => begin(state),
     run: (caller, to, epochMs, patienceMs = NEVER, came = 'direct') =>
       runTo(state, caller, to, epochMs, patienceMs, came),
     outcome,

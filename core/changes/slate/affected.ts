@@ -1,12 +1,8 @@
-import { endingsOf, lastOf, type Ending, type Estate, type Stage } from '../../estate';
+import type { PersonChange } from '../../calls/engine';
+import { endingsOf, lastOf, type Ending, type Estate, type Person, type Stage } from '../../estate';
+import type { Followers } from './followers';
 import { sliceFor, type Finder } from '../../editing';
-import { entryKey, type SlateEntry } from './types';
-
-/** Where calls come in: a person's line, a group or a menu. */
-export interface Start {
-  readonly kind: 'person' | 'group' | 'menu';
-  readonly id: string;
-}
+import { entryKey, type SlateEntry, type Start } from './types';
 
 /**
  * What people, groups and menus of an estate look at or lead to, by `kind/id`.
@@ -110,14 +106,28 @@ export const startsOf = (estate: Estate): readonly Start[] => [
   ...estate.menus.map(({ id }): Start => ({ kind: 'menu', id })),
 ];
 
+/** Entries as changes of people that are there before and after; null: they change other things. */
+const changesOf = (entries: readonly SlateEntry[]): readonly PersonChange[] | null =>
+  entries.every(({ kind, base, after }) => kind === 'person' && base !== null && after !== null)
+    ? entries.map(({ base, after }) => ({ before: base as Person, after: after as Person }))
+    : null;
+
 /** Changes of these can touch any call. */
 const EVERYWHERE = ['trunk', 'trunk-order', 'settings', 'dialling'];
 
 /**
  * The people, groups and menus whose calls a change can touch: those that are changed, and all that lead to something
  * changed, however far, before or after.
+ * @param followers of the estate before, where they are known: changes of people alone are asked of them
  */
-export function affectedBy(before: Estate, after: Estate, entries: readonly SlateEntry[]): readonly Start[] {
+export function affectedBy(
+  before: Estate,
+  after: Estate,
+  entries: readonly SlateEntry[],
+  followers: Pick<Followers, 'affected'> | null = null,
+): readonly Start[] {
+  const people = followers && changesOf(entries);
+  if (followers && people) return followers.affected(people);
   const all = startsOf(after);
   const there = new Set(all.map(({ kind, id }) => `${kind}/${id}`));
   const gone = startsOf(before).filter(({ kind, id }) => !there.has(`${kind}/${id}`));

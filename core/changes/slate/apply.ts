@@ -1,5 +1,14 @@
 import { differences } from '../../editing';
-import { referenceFaults, type Estate, type Fault, type NumberList, type KeptRouteTable } from '../../estate';
+import {
+  knownIds,
+  personReferenceFaults,
+  referenceFaults,
+  type Estate,
+  type Fault,
+  type KeptRouteTable,
+  type NumberList,
+  type Person,
+} from '../../estate';
 import { entryKey, isWholeKind, LISTS, type SlateEntry, type Identified, type ListKind } from './types';
 
 const NO_ROUTES = { peers: [], routes: [] };
@@ -108,6 +117,8 @@ export interface BroughtFault extends Fault {
 
 /** The faults between objects that are there after a change and were not before. */
 export function faultsBrought(before: Estate, after: Estate, entries: readonly SlateEntry[]): BroughtFault[] {
+  const alone = changedAlone(before, after, entries);
+  if (alone) return faultsOfPeople(before, alone);
   const known = new Set(
     referenceFaults(before).map(({ message, path }) => `${placeIn(before, path)} ${message}`),
   );
@@ -118,6 +129,55 @@ export function faultsBrought(before: Estate, after: Estate, entries: readonly S
       const key = placeIn(after, fault.path);
       return { ...fault, path: sayPlace(after, fault.path), entry: changed.has(key) ? key : null };
     });
+}
+
+/** What others know somebody by: while it stays, no fault of anybody else can come of a change of theirs. */
+const knownBy = ({ id, lines, endpoints }: Person): string =>
+  JSON.stringify([
+    id,
+    lines.map((line) => [line.id, line.extension, line.numbers]),
+    endpoints.map((endpoint) => [endpoint.id, endpoint.kind]),
+  ]);
+/** The people whom entries change where they change nothing else, nor what others know them by; null: they do. */
+function changedAlone(
+  before: Estate,
+  after: Estate,
+  entries: readonly SlateEntry[],
+): readonly { readonly before: Person; readonly after: Person }[] | null {
+  const ids = new Set<string>();
+  for (const { kind, id, base, after: then } of entries) {
+    if (kind !== 'person' || base === null || then === null) return null;
+    ids.add(id);
+  }
+  const were = new Map(
+    before.people.flatMap((person) => (ids.has(person.id) ? [[person.id, person] as const] : [])),
+  );
+  const changed = after.people.flatMap((person) => {
+    const was = ids.has(person.id) ? were.get(person.id) : undefined;
+    return was ? [{ before: was, after: person }] : [];
+  });
+  const isAlone =
+    changed.length === ids.size && changed.every((each) => knownBy(each.before) === knownBy(each.after));
+  return isAlone ? changed : null;
+}
+/** The faults that people bring by themselves: what they refer to and is not there. */
+function faultsOfPeople(
+  estate: Estate,
+  changed: readonly { readonly before: Person; readonly after: Person }[],
+): BroughtFault[] {
+  const ids = knownIds(estate);
+  return changed.flatMap(({ before, after }) => {
+    const had = new Set(
+      personReferenceFaults(before, ids, '').map(({ message, path }) => `${path} ${message}`),
+    );
+    return personReferenceFaults(after, ids, '')
+      .filter(({ message, path }) => !had.has(`${path} ${message}`))
+      .map(({ message, path }) => ({
+        message,
+        path: path ? `${after.name}: ${path}` : after.name,
+        entry: `person/${after.id}`,
+      }));
+  });
 }
 
 const KIND_OF = Object.fromEntries(Object.entries(LISTS).map(([kind, list]) => [list, kind]));

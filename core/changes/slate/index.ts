@@ -21,8 +21,10 @@ export {
 } from './apply';
 export { carryDaily, onlyDaily, sameButDaily } from './daily';
 export { mergeThree, type Merged } from './merge';
-export { affectedBy, extensionOwners, sliceAt, startsOf, type Start } from './affected';
+export { affectedBy, extensionOwners, sliceAt, startsOf } from './affected';
+export type { Start } from './types';
 export { sayBoth, sayPath, saySettings, sayValue, sayWhere } from './say-change';
 export { namesOf, withNames, type Names, type ToldChange } from './names';
+export { changedPeople, followersOf, type Followers } from './followers';
 export { entriesBetween } from './between';
 export { takenBack, type TakenBack } from './take-back';

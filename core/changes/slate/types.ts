@@ -44,3 +44,9 @@ export interface Identified {
 export const isListKind = (kind: EntryKind): kind is ListKind => Object.hasOwn(LISTS, kind);
 export const isWholeKind = (kind: EntryKind): kind is WholeKind => WHOLES.some((whole) => whole === kind);
 export const entryKey = ({ kind, id }: Pick<SlateEntry, 'kind' | 'id'>): string => `${kind}/${id}`;
+
+/** Where calls come in: a person's line, a group or a menu. */
+export interface Start {
+  readonly kind: 'person' | 'group' | 'menu';
+  readonly id: string;
+}

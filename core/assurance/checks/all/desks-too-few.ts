@@ -15,12 +15,18 @@ export const desksTooFew: Check = {
   looksFor:
     'Sites to which rosters send more people this week than find a desk in 99 of 100 half hours alike.',
   why: 'Whoever finds no desk is signed on nowhere, and is reached only by what rings without one.',
-  run: ({ estate, nowMs }) =>
+  run: ({ estate, nowMs, keep }) =>
     (estate.sites ?? []).flatMap((site) => {
-      if (!estate.people.some(({ roster = [] }) => roster.some((entry) => entry.site === site.id))) return [];
+      const sent = estate.people.filter(({ roster = [] }) => roster.some((entry) => entry.site === site.id));
+      if (sent.length === 0) return [];
       const zone = site.timeZone ?? estate.timeZone;
       const { fromMs, toMs } = weekAt(nowMs, zone);
-      const found = enoughDesks(estate, site.id, fromMs, toMs, CHANCE);
+      const { desks, devices, schedules } = estate;
+      const found = keep(
+        `desks at ${site.id}`,
+        [site, desks, devices, schedules, fromMs, toMs, ...sent],
+        () => enoughDesks(estate, site.id, fromMs, toMs, CHANCE),
+      );
       const worst = worstOf(found);
       if (found.needed <= found.desks || !worst) return [];
       const at = DateTime.fromMillis(worst.fromMs, { zone: zoneNamed(zone) }).setLocale('en');

@@ -1,0 +1,301 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createServer, type AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { hash } from '@node-rs/argon2';
+import mysql from 'mysql2/promise';
+import type { Estate, Person } from '../core/estate';
+import { putAccount } from '../server/auth';
+import { asOwner, dbConfig, dbEnv, migrate, openDb } from '../server/db';
+import { replaceEstate } from '../server/estate';
+import { estateOf } from './changes.bench';
+
+/**
+ * `npm run bench -- scale [PEOPLE …]`: what a server does with as many people, through the API as the screens use it;
+ * each figure for each size, and how it grows from the first to the last.
+ */
+const root = process.cwd();
+const PASSWORD = 'for the bench only';
+const SIZES = process.argv.slice(2).map(Number).filter(Boolean);
+const AGAIN = 7;
+const SLATE = 5000;
+const PART = 200;
+
+type Figures = Map<string, number>;
+const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[values.length >> 1]!;
+
+const freePort = () =>
+  new Promise<number>((done) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo;
+      probe.close(() => done(port));
+    });
+  });
+
+/** The memory that a process has of the machine, in MiB. */
+const memoryOf = (child: ChildProcess): number =>
+  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+
+class Client {
+  #cookie = '';
+  constructor(readonly url: string) {}
+  async signIn(): Promise<void> {
+    const answer = await fetch(`${this.url}/api/session`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Origin: this.url },
+      body: JSON.stringify({ name: 'specialist', password: PASSWORD }),
+    });
+    this.#cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+  }
+  async ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+    const isText = typeof body === 'string';
+    const answer = await fetch(this.url + path, {
+      method,
+      headers: {
+        Cookie: this.#cookie,
+        Origin: this.url,
+        ...(body === undefined || isText ? {} : { 'Content-Type': 'application/json' }),
+      },
+      ...(body === undefined ? {} : { body: isText ? body : JSON.stringify(body) }),
+    });
+    if (!answer.ok)
+      throw new Error(`${method} ${path}: ${answer.status} ${(await answer.text()).slice(0, 300)}`);
+    return (await answer.json()) as T;
+  }
+}
+
+/** How long something takes, in ms: the first time, and the middle of some more. */
+async function timed(figures: Figures, what: string, work: () => Promise<unknown>, again = AGAIN) {
+  const took: number[] = [];
+  for (let n = 0; n <= again; n += 1) {
+    const began = performance.now();
+    await work();
+    took.push(performance.now() - began);
+  }
+  if (again > 0) figures.set(`${what}, the first time`, took[0]!);
+  figures.set(what, median(again > 0 ? took.slice(1) : took));
+}
+
+const page = (client: Client, id: string) =>
+  client.ask<{ version: number; person: Person }>('GET', `/api/people/${id}`);
+
+/** Somebody who is not sent to shared desks: those make a check of the whole roster. */
+async function plainOne(client: Client, ids: readonly string[]): Promise<Person> {
+  for (const id of ids) {
+    const { person } = await page(client, id);
+    if (person.roster === undefined) return person;
+  }
+  throw new Error('everybody is on the roster');
+}
+
+async function edits(figures: Figures, client: Client): Promise<void> {
+  let n = 0;
+  const { people } = await client.ask<{ people: readonly { readonly id: string }[] }>('GET', '/api/people');
+  // Somebody whom nobody's plan leads to, as most are.
+  const { id } = await plainOne(client, people.map((each) => each.id).slice(-200));
+  const edit = async (whom = id) => {
+    const { version, person } = await page(client, whom);
+    n += 1;
+    const after = { ...person, maxCalls: 1 + (n % 7) };
+    await client.ask('POST', '/api/effect', {
+      entries: [{ kind: 'person', id: whom, name: person.name, base: person, after }],
+    });
+    await client.ask('PUT', `/api/people/${whom}`, { version, person: after });
+  };
+  await timed(figures, 'an edit: read, its effect told, put live', () => edit());
+  await timed(
+    figures,
+    'Findings after a change of somebody whom the reception leads to',
+    async () => {
+      await edit('ines');
+      await client.ask('GET', '/api/findings');
+    },
+    1,
+  );
+  await timed(figures, 'Findings after a change', async () => {
+    await edit();
+    const began = performance.now();
+    await client.ask('GET', '/api/findings');
+    figures.set('Findings alone after a change', performance.now() - began);
+  });
+  await timed(figures, 'Today after a change', async () => {
+    await edit();
+    await client.ask('GET', '/api/today');
+  });
+  await timed(figures, 'the list of people after a change', async () => {
+    await edit();
+    await client.ask('GET', '/api/people');
+  });
+}
+
+async function slate(figures: Figures, client: Client): Promise<void> {
+  const { people } = await client.ask<Estate>('GET', '/api/estate');
+  const some = people.slice(0, SLATE);
+  const { id } = await client.ask<{ id: number }>('POST', '/api/slates', { name: 'Everybody' });
+  await timed(
+    figures,
+    `a slate of ${SLATE} people, put on in parts of ${PART}`,
+    async () => {
+      for (let at = 0; at < some.length; at += PART)
+        await client.ask('PUT', `/api/slates/${id}/entries`, {
+          entries: some.slice(at, at + PART).map((person) => ({
+            kind: 'person',
+            id: person.id,
+            name: person.name,
+            base: person,
+            after: { ...person, maxCalls: person.maxCalls + 1 },
+          })),
+        });
+    },
+    0,
+  );
+  await timed(
+    figures,
+    '  put live',
+    () => client.ask('POST', `/api/slates/${id}/apply`, { overrule: 'for the bench' }),
+    0,
+  );
+}
+
+async function staffList(figures: Figures, client: Client, people: number): Promise<void> {
+  const rows = Array.from(
+    { length: people },
+    (_, n) => `Person${n} Sample${n % 97},8${100_000 + n},,+1604${String(5_000_000 + n)}`,
+  );
+  const rest = async (id: number, wanted: string) => {
+    for (let tries = 0; tries < 6000; tries += 1) {
+      const { state } = await client.ask<{ state: string }>('GET', `/api/imports/${id}`);
+      if (state === wanted) return;
+      if (state === 'failed') throw new Error('the import failed');
+      await new Promise((done) => setTimeout(done, 50));
+    }
+    throw new Error('the import takes too long');
+  };
+  let id = 0;
+  await timed(
+    figures,
+    'a staff list of as many rows: read and checked',
+    async () => {
+      ({ id } = await client.ask<{ id: number }>(
+        'POST',
+        '/api/imports',
+        ['Name,Extension,Direct,Mobile', ...rows].join('\n'),
+      ));
+      await rest(id, 'read');
+    },
+    0,
+  );
+  await timed(
+    figures,
+    '  written',
+    async () => {
+      await client.ask('POST', `/api/imports/${id}/write`, {});
+      await rest(id, 'written');
+    },
+    0,
+  );
+}
+
+async function measure(people: number): Promise<Figures> {
+  const figures: Figures = new Map();
+  const config = dbConfig();
+  const { database: _own, owner: _owner, ...server } = asOwner(config);
+  const database = `hostler_bench_${randomBytes(6).toString('hex')}`;
+  const own = { ...config, database };
+  const admin = await mysql.createConnection(server);
+  await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
+  const folder = mkdtempSync(join(tmpdir(), 'hostler-scale-'));
+  const port = await freePort();
+  const client = new Client(`http://127.0.0.1:${port}`);
+  let child: ChildProcess | null = null;
+  let peak = 0;
+  const watching = setInterval(() => {
+    if (child && child.exitCode === null) peak = Math.max(peak, memoryOf(child));
+  }, 250);
+  try {
+    await migrate(own);
+    const db = openDb(own, { answerMs: 600_000 });
+    const estate = estateOf(people);
+    await replaceEstate(db, { ...estate, dialling: { ...estate.dialling, extensionDigits: 7 } }, 'bench');
+    await putAccount(db, 'specialist', 'specialist', await hash(PASSWORD), null);
+    await db.end();
+    await timed(
+      figures,
+      'start, until the list of people is given',
+      async () => {
+        child = fork(join(root, 'server/main.ts'), [], {
+          cwd: root,
+          env: {
+            ...process.env,
+            NODE_ENV: 'production' as const,
+            ...dbEnv(own),
+            HOSTLER_PORT: String(port),
+            HOSTLER_LOG: 'warn',
+            HOSTLER_SIP_PORT: '0',
+            HOSTLER_TURN_PORT: '0',
+            HOSTLER_KEY_FILE: join(folder, 'keys.json'),
+            HOSTLER_SPOOL: join(folder, 'spool'),
+          },
+          execArgv: ['--import', 'tsx'],
+        });
+        await new Promise((done) =>
+          child?.on('message', (message) => (message === 'listening' ? done(null) : null)),
+        );
+        await client.signIn();
+        await client.ask('GET', '/api/people');
+      },
+      0,
+    );
+    await timed(figures, 'the list of people', () => client.ask('GET', '/api/people'));
+    await timed(figures, 'a person’s page', () => page(client, 'ines'));
+    await timed(figures, 'Today', () => client.ask('GET', '/api/today'));
+    await timed(figures, 'Findings', () => client.ask('GET', '/api/findings'));
+    await edits(figures, client);
+    await timed(figures, 'the record, first page', () => client.ask('GET', '/api/record'));
+    figures.set('memory of the server after that, MiB', memoryOf(child!));
+    await slate(figures, client);
+    await staffList(figures, client, people);
+    figures.set('memory of the server at most, MiB', peak);
+  } finally {
+    clearInterval(watching);
+    (child as ChildProcess | null)?.kill('SIGTERM');
+    await admin.query(`DROP DATABASE ${database}`);
+    await admin.end();
+    rmSync(folder, { recursive: true, force: true });
+  }
+  return figures;
+}
+
+async function main(): Promise<void> {
+  const sizes = SIZES.length > 0 ? SIZES : [5000, 50_000];
+  const all: Figures[] = [];
+  for (const people of sizes) {
+    process.stdout.write(`${people} people\n`);
+    const figures = await measure(people);
+    all.push(figures);
+    for (const [what, value] of figures)
+      process.stdout.write(`  ${what.padEnd(56)} ${String(Math.round(value)).padStart(9)}\n`);
+  }
+  if (all.length < 2) return;
+  const [first, last] = [all[0]!, all.at(-1)!];
+  const times = sizes.at(-1)! / sizes[0]!;
+  process.stdout.write(
+    `| | ${sizes.join(' | ')} | grows as n to the |\n| --- | ${sizes.map(() => '---: | ').join('')}---: |\n`,
+  );
+  for (const [what, value] of last) {
+    const slope = Math.log(value / (first.get(what) ?? value)) / Math.log(times);
+    process.stdout.write(
+      `| ${what.trim()} | ${all.map((each) => Math.round(each.get(what) ?? 0).toLocaleString('en')).join(' | ')} | ${slope.toFixed(2)} |\n`,
+    );
+  }
+}
+
+main().then(
+  () => process.exit(0),
+  (error: unknown) => {
+    process.stderr.write(`${String(error)}\n`);
+    process.exit(1);
+  },
+);
