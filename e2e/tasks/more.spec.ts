@@ -1,7 +1,7 @@
 import { DateTime } from 'luxon';
 import { expect, test } from '../server';
 import { handsOn } from './hands';
-import { openPerson, part, putLive } from './steps';
+import { openPerson, part, putLive, region } from './steps';
 
 /** More tasks of the trade as a person does them, each counted in taps and keys. */
 test.beforeEach(async ({ signIn }) => signIn());
@@ -141,4 +141,34 @@ test('a phone’s hand-over sheet is saved to be printed', async ({ page }, info
   await hands.tap(page.getByRole('button', { name: 'Save as PDF' }));
   expect((await saved).suggestedFilename()).toBe('phone-ruth-desk.pdf');
   hands.took(info, { taps: 1, keys: 0 });
+});
+
+test('a person’s whole set-up is read on one page, and saved to be printed', async ({ page }, info) => {
+  const hands = handsOn(page);
+  await openPerson(page, 'ines', 'Ines Okafor');
+  await hands.tap(part(page, 'More'));
+  await hands.tap(page.getByRole('button', { name: 'Whole set-up' }));
+  await expect(page.getByRole('heading', { level: 1, name: 'Set-up of Ines Okafor' })).toBeVisible();
+  await expect(page.getByText(/^Mobile: answer guard 2.3 s, stop ringing after 17.5 s/)).toBeVisible();
+  const saved = page.waitForEvent('download');
+  await hands.tap(page.getByRole('button', { name: 'Save as PDF' }));
+  expect((await saved).suggestedFilename()).toBe('set-up-ines.pdf');
+  hands.took(info, { taps: 3, keys: 0 });
+});
+
+test('a permission that is missing where calls shall end is given on the spot', async ({ page }, info) => {
+  const hands = handsOn(page);
+  await openPerson(page, 'juno-ravensby', 'Juno Ravensby');
+  await hands.tap(part(page, 'Plan'));
+  await hands.tap(page.getByRole('button', { name: /^(For every call|Default rule)\. Change/ }));
+  const pane = page.getByRole('dialog');
+  await hands.tap(pane.getByRole('radio', { name: 'A number' }).first());
+  await hands.type(pane.getByLabel('An outside number, in any form').first(), '+44 20 7946 0123');
+  await expect(pane.getByText(/line may not dial it/)).toBeVisible();
+  await hands.tap(pane.getByRole('button', { name: /^Give Juno the permission / }));
+  await expect(pane.getByText(/line may not dial it/)).toHaveCount(0);
+  await hands.tap(pane.getByRole('button', { name: /^Send calls to \+44/ }));
+  await hands.tap(pane.getByRole('button', { name: 'Done' }));
+  await expect(region(page)).toContainText('settings changed');
+  hands.took(info, { taps: 7, keys: 16 });
 });

@@ -10,7 +10,7 @@ import { usePersonPage } from '../data/data';
 import { useZone } from '../data/session';
 import { Button, Section, Skeleton, Trouble } from '../kit/parts';
 import { PageFrame } from '../kit/PageFrame';
-import { space } from '../kit/theme';
+import { space, useIsWide } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { PdfButton } from '../phones/PdfButton';
 
@@ -24,6 +24,7 @@ export function SetUpScreen({ id }: { readonly id: string }) {
 
 function SetUp({ page: { person, slice, signedOn } }: { readonly page: PersonPage }) {
   const zone = useZone();
+  const wide = useIsWide();
   const parts = useMemo((): readonly SetUpPart[] => {
     const index = compileEstate(slice);
     const promises = promisesFor(slice.promises, person.id).map(({ promise }) =>
@@ -42,18 +43,20 @@ function SetUp({ page: { person, slice, signedOn } }: { readonly page: PersonPag
   }, [person, slice, signedOn]);
   const title = `Set-up of ${person.name}`;
   const note = `As it is live on ${DateTime.now().setZone(zone).toFormat('d LLLL yyyy, HH:mm')}.`;
+  const actions = (
+    <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+      <Button label="Print" onPress={() => window.print()} />
+      <PdfButton name={`set-up-${person.id}.pdf`} sheet={{ title, note, steps: [], parts }} />
+    </View>
+  );
   return (
     <PageFrame
       title={title}
       text={note}
       back={{ path: `/people/${encodeURIComponent(person.id)}`, label: person.name }}
-      aside={
-        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-          <Button label="Print" onPress={() => window.print()} />
-          <PdfButton name={`set-up-${person.id}.pdf`} sheet={{ title, note, steps: [], parts }} />
-        </View>
-      }
+      aside={wide ? actions : null}
     >
+      {wide ? null : <Section>{actions}</Section>}
       {parts.map((part) => (
         <Section key={part.title} title={part.title}>
           {part.lines.map((line, i) => (

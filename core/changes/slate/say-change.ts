@@ -54,7 +54,10 @@ export function saySettings(value: object, field: Field, names: Names): string {
 }
 
 function sayWhole(value: unknown, field: Field, names: Names): string {
-  if (Array.isArray(value)) return value.map((each) => sayWhole(each, field, names)).join('; ') || NONE;
+  if (Array.isArray(value)) {
+    const isPlain = value.every((each) => typeof each !== 'object');
+    return value.map((each) => sayWhole(each, field, names)).join(isPlain ? ' / ' : '; ') || NONE;
+  }
   if (typeof value === 'object' && value !== null && field.of) return `(${saySettings(value, field, names)})`;
   return sayOne(value, field, names);
 }
