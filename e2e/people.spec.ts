@@ -81,3 +81,33 @@ test('where to begin is said on Today until it is put away', async ({ page, sign
   await expect(page.getByRole('heading', { level: 1, name: 'Today' })).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Where to begin' })).toBeHidden();
 });
+
+test('what somebody else changes is seen without loading again, and what is being edited stays', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/people/owen');
+  const heading = page.getByRole('heading', { level: 1 });
+  await expect(heading).toHaveText('Owen Baptiste');
+  const other = async (name: string) => {
+    const { version, person } = (await (await page.request.get('/api/people/owen')).json()) as {
+      version: number;
+      person: { name: string };
+    };
+    const origin = new URL(page.url()).origin;
+    const answer = await page.request.put('/api/people/owen', {
+      headers: { Origin: origin },
+      data: { version, person: { ...person, name } },
+    });
+    expect(answer.status()).toBe(200);
+  };
+  await other('Owen Baptiste-Hale');
+  await expect(heading).toHaveText('Owen Baptiste-Hale');
+  await page.getByRole('switch', { name: 'Voicemail takes messages' }).click();
+  await expect(page.getByRole('region', { name: 'Changes not live' })).toBeVisible();
+  await other('Owen Baptiste');
+  // What was begun stays, and what came between is told when it is put live.
+  await expect(page.getByText('Takes no messages: calls that end here fail.')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Changes not live' })).toBeVisible();
+});

@@ -18,6 +18,7 @@ import { seatRoutes } from './seats';
 import { drillRoutes } from './drills';
 import { estateRoutes, tryRoutes } from './reach';
 import { effectRoutes } from './effect';
+import { newsRoutes } from './news';
 import { findingRoutes } from './findings';
 import { importRoutes } from './imports';
 import { objectRoutes } from './objects';
@@ -70,6 +71,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...restartRoutes,
   ...diagnosisRoutes,
   ...comparisonRoutes,
+  ...newsRoutes,
   ...phoneRoutes,
   ...networkRoutes,
   ...lineRoutes,

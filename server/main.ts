@@ -5,7 +5,7 @@ import { createApp } from './app';
 import { closePools, openLog } from './base';
 import { dbConfig, migrate, openDb, openKeeper, rightsTooWide } from './db';
 import { estateStore } from './estate';
-import { endGently, HTTP_LIMITS, limitServer, type Services, openStreams } from './http';
+import { endGently, HTTP_LIMITS, limitServer, openNews, openStreams, type Services } from './http';
 import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
@@ -65,6 +65,7 @@ async function main(): Promise<void> {
   await mustOpenSecrets(db, secrets);
   await beginIdleAnew(db, now());
   const streams = openStreams();
+  const news = openNews(db);
   let tls: TlsService | null = null;
   const self: { run: number | null; spool: string | null; isEnding: boolean } = {
     run: null,
@@ -80,6 +81,7 @@ async function main(): Promise<void> {
     secrets,
     phones,
     streams,
+    news,
     tls: () => tls,
     self,
   });
@@ -177,6 +179,7 @@ async function main(): Promise<void> {
     );
     // Pages that follow what happens open their streams again, elsewhere.
     streams.endAll();
+    news.close();
     await endGently(server, ANSWER_WITHIN_MS)
       .then(() => rest)
       .then(() => run.end())

@@ -12,4 +12,5 @@ export {
   type SignedIn,
   checkedBody,
 } from './routes';
+export { openNews, type News } from './news';
 export { openStreams } from './streams';

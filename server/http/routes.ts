@@ -7,6 +7,7 @@ import type { EstateStore } from '../estate';
 import type { Switchboard } from '../switchboard';
 import type { Keyring } from '../secrets';
 import { type Account, type Role, notRight, type Reply } from '../base';
+import type { News } from './news';
 import type { Streams } from './streams';
 
 /** A call that is going on, as far as it has come. */
@@ -41,6 +42,8 @@ export interface Services {
   /** Where the service of provisioned phones listens over TLS, with its certificate; null: nowhere. */
   readonly tls: () => { readonly port: number; readonly cert: string } | null;
   readonly streams: Streams;
+  /** What changes in the database, whichever server writes it. */
+  readonly news: News;
   readonly self: ServerSelf;
 }
 

@@ -4,8 +4,8 @@ import type { Db } from '../db';
 import { type Account, refusal, type Reply } from '../base';
 
 /** Streams of events that one account, and all together, may have open. */
-const MOST_OF_ONE = 10;
-const MOST = 500;
+const MOST_OF_ONE = 24;
+const MOST = 2000;
 const KEEP_OPEN_MS = 20_000;
 /** What waits for the browser at most, in bytes: one that does not read is let go. */
 const MOST_WAITING = 4 << 20;

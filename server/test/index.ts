@@ -17,6 +17,7 @@ import { estateStore } from '../estate/store';
 import { EVERY_ROLE, STAFF, type Role } from '../base/account';
 import type { Services } from '../http/routes';
 import { openStreams } from '../http/streams';
+import { openNews } from '../http/news';
 import { closePools } from '../base/pool';
 import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { openTls } from '../provisioning/tls';
@@ -151,6 +152,7 @@ export async function serve(
     secrets: openKeyring(join(mkdtempSync(join(tmpdir(), 'hostler-keys-')), 'keys.json')),
     tls: () => tls,
     streams: openStreams(),
+    news: openNews(test.db),
     self: { run: null, spool: null, isEnding: false },
   };
   const silent = pino({ level: 'silent' });

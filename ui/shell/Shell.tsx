@@ -13,6 +13,7 @@ import { HowDoI } from './HowDoI';
 import { PartLabel, PartsRow } from '../kit/PartsBar';
 import { PressLink } from '../kit/PressLink';
 import { useHeadingFocus } from '../kit/pages';
+import { useNews } from '../data/news';
 import { usePrinting } from '../kit/usePrinting';
 import { Words } from '../kit/Words';
 
@@ -99,6 +100,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   useKey('h', () => setAsking(true));
   useHeadingFocus(path);
   usePrinting();
+  useNews();
   useKey('?', () => setHelp(true));
   useGoKeys(Object.fromEntries(PLACES.map((place) => [place.key, () => router.navigate(place.path)])));
   const bar = (

@@ -1,0 +1,1 @@
+export { newsRoutes } from './routes';
