@@ -26,11 +26,11 @@ export const endingsIn = (treatment: Treatment): readonly PlacedEnding[] => [
   ...treatment.stages.flatMap((stage, i): PlacedEnding[] => {
     if ('ring' in stage) return [];
     if ('code' in stage)
-      return [{ ending: stage.code.wrong, setting: `stages[${i}].wrong`, case: { of: 'wrong-code' } }];
+      return [{ ending: stage.code.wrong, setting: `stages[${i}].code.wrong`, case: { of: 'wrong-code' } }];
     return stage.offer.choices.flatMap(({ key, then }): PlacedEnding[] =>
       then === 'next'
         ? []
-        : [{ ending: then, setting: `stages[${i}].choices[${key}]`, case: { of: 'key', key } }],
+        : [{ ending: then, setting: `stages[${i}].offer.choices[${key}].then`, case: { of: 'key', key } }],
     );
   }),
 ];
@@ -56,7 +56,7 @@ export const endingsInMenu = (menu: Menu): readonly PlacedEnding[] =>
   menu.rules.flatMap((rule) => [
     ...rule.choices.map(({ key, then }): PlacedEnding => ({
       ending: then,
-      setting: `rules[${rule.id}].choices[${key}]`,
+      setting: `rules[${rule.id}].choices[${key}].then`,
       case: { of: 'key', key },
     })),
     { ending: rule.otherwise, setting: `rules[${rule.id}].otherwise`, case: { of: 'no-key' } },

@@ -61,7 +61,7 @@ const LISTED: Record<string, EntryKind> = {
   seats: 'seat',
 };
 
-/** The page on which a setting stands, by its path in the estate: `people[ines].plan[r-night]`; null: there is none. */
+/** The page on which a setting stands, by its path in the estate: `people[ines].plan.rules[r-night]`; null: there is none. */
 export function pageOfSetting(setting: string): string | null {
   const [, list = '', id = ''] = /^(\w+)\[([^\]]+)\]/.exec(setting) ?? [];
   const kind = LISTED[list];

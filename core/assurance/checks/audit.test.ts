@@ -1,4 +1,4 @@
-import type { Estate, Person } from '../../estate';
+import { fieldsAt, type Estate, type Person } from '../../estate';
 import { affectedBy, applyEntries } from '../../changes/slate';
 import { ada, ben, both, CASES, GOOD, HOME, NOW, office, toBen } from '../../tests/audited';
 import { crewOf, entryFor, personOf, smallEstate } from '../../tests/small';
@@ -56,6 +56,14 @@ describe('checks', () => {
       const keys = found(estate).map(({ key }) => key);
       expect(new Set(keys).size).toBe(keys.length);
     }
+  });
+
+  test('where a finding lies is a path of the estate, in the words of its file', () => {
+    const paths = CASES.flatMap(([, estate]) =>
+      found(estate).flatMap(({ evidence = [] }) => evidence.flatMap(({ setting }) => setting ?? [])),
+    );
+    expect(paths.length).toBeGreaterThan(50);
+    expect([...new Set(paths)].filter((path) => fieldsAt(path, 'estate').length === 0)).toEqual([]);
   });
 
   test('after a change only what it can affect is looked at again, and all is as if everything had been', () => {

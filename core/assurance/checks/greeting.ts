@@ -102,14 +102,17 @@ function compare(
  * said, and each key that does something must be said. After the greeting of a mailbox no key does anything.
  */
 export function personGreetingFaults(person: Person, names: Names): GreetingFault[] {
-  const treatments = [...person.plan.rules, { ...person.plan.otherwise, id: 'otherwise' }];
+  const treatments = [
+    ...person.plan.rules.map((rule) => ({ ...rule, at: `rules[${rule.id}]` })),
+    { ...person.plan.otherwise, at: 'otherwise' },
+  ];
   const offers = treatments.flatMap((treatment) =>
     treatment.stages.flatMap((stage, i) =>
       'offer' in stage
         ? compare(
             stage.offer.greeting,
             stage.offer.choices,
-            `people[${person.id}].plan[${treatment.id}].stages[${i}].offer.greeting`,
+            `people[${person.id}].plan.${treatment.at}.stages[${i}].offer.greeting`,
             names,
             person.id,
           )

@@ -24,6 +24,8 @@ export interface TargetPlace {
   readonly rule: Rule | null;
   readonly treatment: string;
   readonly stage: number;
+  /** Which of the phones of its step it is, from 0. */
+  readonly nth: number;
   readonly forMs: Ms;
   /** Where it stands, as a path by ids. */
   readonly setting: string;
@@ -44,14 +46,14 @@ export const treatmentsOf = ({ id, plan }: Person): readonly TreatmentPlace[] =>
     treatment: rule,
     rule,
     at: rule.id,
-    setting: `people[${id}].plan[${rule.id}]`,
+    setting: `people[${id}].plan.rules[${rule.id}]`,
     where: `the rule “${rule.name}”`,
   })),
   {
     treatment: plan.otherwise,
     rule: null,
     at: 'otherwise',
-    setting: `people[${id}].plan[otherwise]`,
+    setting: `people[${id}].plan.otherwise`,
     where: plan.rules.length > 0 ? 'the default rule' : 'the plan',
   },
 ];
@@ -61,11 +63,12 @@ export const targetsOf = (person: Person): readonly TargetPlace[] =>
   treatmentsOf(person).flatMap(({ treatment, rule, at, setting, where }) =>
     treatment.stages.flatMap((stage, i) =>
       'ring' in stage
-        ? stage.ring.map((target) => ({
+        ? stage.ring.map((target, nth) => ({
             target,
             rule,
             treatment: at,
             stage: i,
+            nth,
             forMs: stage.forMs,
             setting: `${setting}.stages[${i}].ring[${target.endpoint}]`,
             where,

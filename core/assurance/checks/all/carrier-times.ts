@@ -25,11 +25,12 @@ export const timesFound =
         const times = endpoint ? carrierTimes(endpoint) : null;
         if (!endpoint || !times || !timesFaults(place.target, place.forMs, times).includes(fault)) return [];
         const advice = adviseTimes(times);
-        const at = { treatment: place.treatment, stage: place.stage, target: indexIn(person, place.setting) };
+        const at = { treatment: place.treatment, stage: place.stage, target: place.nth };
         const { take } = advice;
         return [
           {
-            detail: place.setting.slice(`people[${person.id}].`.length),
+            // Marks of findings are kept by it: it stays as it was first written.
+            detail: `plan[${place.treatment}].stages[${place.stage}].ring[${place.target.endpoint}]`,
             says: `${capital(place.where)} ${SAYS[fault](labelOf(endpoint))}.`,
             evidence: [
               {
@@ -53,13 +54,6 @@ export const timesFound =
           },
         ];
       });
-
-const indexIn = (person: Person, setting: string): number => {
-  const same = targetsOf(person).filter(
-    (each) => each.setting.split('.ring[')[0] === setting.split('.ring[')[0],
-  );
-  return same.findIndex((each) => each.setting === setting);
-};
 
 export const ringsTooLong: Check = {
   id: 'carrier-voicemail',

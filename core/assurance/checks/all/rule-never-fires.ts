@@ -61,7 +61,7 @@ export const ruleNeverFires: Check = {
         {
           detail: rule.id,
           says: `“${rule.name}” never fires: ${why}.`,
-          evidence: [{ text: 'The rule', setting: `people[${person.id}].plan[${rule.id}]` }],
+          evidence: [{ text: 'The rule', setting: `people[${person.id}].plan.rules[${rule.id}]` }],
           mend: mendOf('Remove the rule', 'person', person, removeRule(person, rule.id)),
         },
       ];
