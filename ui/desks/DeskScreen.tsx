@@ -17,6 +17,7 @@ import { Several } from '../plan/Several';
 import { CheckedField } from '../networks/CheckedField';
 import { useDevices, useSites } from '../phones/DevicesScreen';
 import { CREDENTIALS, TAKEN } from './words';
+import { fieldLabel } from '../kit/fieldLabel';
 
 const DAY_MIN = 1440;
 const readMinutes = (text: string): { readonly value: number | null } | { readonly error: string } => {
@@ -73,7 +74,11 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
       {canEdit ? (
         <>
           <Section title="What it is">
-            <Field label="Name" value={desk.name} onChange={(name) => name.trim() && set({ name })} />
+            <Field
+              label={fieldLabel('desk', 'name')}
+              value={desk.name}
+              onChange={(name) => name.trim() && set({ name })}
+            />
             <Field
               label="Area, such as a hall or deck"
               value={desk.area ?? ''}
@@ -121,7 +126,7 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
               onChange={(credential) => set({ credential })}
             />
             <Choice
-              label="Where somebody sits already"
+              label={fieldLabel('desk', 'taken')}
               titled
               value={desk.taken ?? 'refuse'}
               options={TAKEN}
@@ -133,7 +138,7 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
               Whichever comes first. Nobody is signed off while the phone has a call.
             </Words>
             <Tick
-              label="At the end of the shift"
+              label={fieldLabel('desk', 'signOff.atShiftEnd')}
               on={signOff.atShiftEnd !== false}
               onPress={() => off({ atShiftEnd: signOff.atShiftEnd === false })}
             />
@@ -146,7 +151,7 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
               hint="Leave it empty where that does not matter"
             />
             <CheckedField
-              label="Every day at"
+              label={fieldLabel('desk', 'signOff.dailyAt')}
               value={signOff.dailyAt ?? null}
               show={(time) => time ?? ''}
               read={readTime}

@@ -17,6 +17,7 @@ import {
 } from './CheckedField';
 import { NAT_WORDS } from './words';
 import { Ask } from '../kit/Term';
+import { fieldLabel } from '../kit/fieldLabel';
 
 type Edit = (change: (site: Site) => Site) => void;
 const withBoxes = (site: Site, change: (boxes: readonly BoxFile[]) => readonly BoxFile[]): Site => ({
@@ -133,10 +134,14 @@ function BoxPart({
   };
   return (
     <View style={{ gap: space(2), borderTopWidth: 1, borderColor: palette.line, paddingTop: space(3) }}>
-      <Field label="Name" value={box.name} onChange={(name) => name.trim() && set({ name })} />
+      <Field
+        label={fieldLabel('site', 'network.boxes.name')}
+        value={box.name}
+        onChange={(name) => name.trim() && set({ name })}
+      />
       {boxes.length > 1 ? (
         <Choice
-          label="Stands in"
+          label={fieldLabel('site', 'network.boxes.in')}
           titled
           value={box.in}
           options={[
@@ -156,7 +161,7 @@ function BoxPart({
       <View style={{ flexDirection: 'row', gap: space(2) }}>
         <View style={{ flex: 1 }}>
           <CheckedField
-            label="Inside address"
+            label={fieldLabel('site', 'network.boxes.inside')}
             value={box.inside}
             show={String}
             read={readAddress}
@@ -165,7 +170,7 @@ function BoxPart({
         </View>
         <View style={{ flex: 1 }}>
           <CheckedField
-            label="Outside address"
+            label={fieldLabel('site', 'network.boxes.outside')}
             value={box.outside}
             show={String}
             read={readAddress}
@@ -210,7 +215,7 @@ function BoxPart({
         </View>
       </View>
       <CheckedField
-        label="Blocked outward"
+        label={fieldLabel('site', 'network.boxes.blocked')}
         value={whole.blocked}
         show={(blocked) => blocked.join(', ')}
         read={readBlocked}
@@ -331,7 +336,7 @@ function ForwardPart({
       <View style={{ flexDirection: 'row', gap: space(2) }}>
         <View style={{ flex: 1 }}>
           <CheckedField
-            label="Ports"
+            label={fieldLabel('site', 'network.boxes.forwards.ports')}
             value={forward.ports}
             show={String}
             read={readPorts}
@@ -340,7 +345,7 @@ function ForwardPart({
         </View>
         <View style={{ flex: 1 }}>
           <CheckedField
-            label="To the address"
+            label={fieldLabel('site', 'network.boxes.forwards.to')}
             value={forward.to}
             show={String}
             read={readAddress}

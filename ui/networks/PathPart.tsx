@@ -13,6 +13,7 @@ import {
   showNumber,
 } from './CheckedField';
 import { TRANSPORT_WORDS } from './words';
+import { fieldLabel } from '../kit/fieldLabel';
 
 type Change = (change: (path: PathSettings) => PathSettings) => void;
 
@@ -79,7 +80,7 @@ export function PathPart({
         <View style={{ flexDirection: 'row', gap: space(2) }}>
           <View style={{ flex: 1 }}>
             <CheckedField
-              label="Public signalling port"
+              label={fieldLabel('person', 'endpoints.path.manual.signalPort')}
               value={whole.manual?.signalPort}
               show={showNumber}
               read={readPort}
@@ -88,7 +89,7 @@ export function PathPart({
           </View>
           <View style={{ flex: 1 }}>
             <CheckedField
-              label="Public RTP port"
+              label={fieldLabel('person', 'endpoints.path.manual.rtpPort')}
               value={whole.manual?.rtpPort}
               show={showNumber}
               read={readPort}
@@ -122,7 +123,7 @@ export function PathPart({
           <View style={{ flexDirection: 'row', gap: space(2) }}>
             <View style={{ flex: 1 }}>
               <CheckedField
-                label="Signalling port"
+                label={fieldLabel('person', 'endpoints.path.signalPort')}
                 value={whole.signalPort}
                 show={showNumber}
                 read={readPort}
@@ -131,7 +132,7 @@ export function PathPart({
             </View>
             <View style={{ flex: 1 }}>
               <CheckedField
-                label="RTP port"
+                label={fieldLabel('person', 'endpoints.path.rtpPort')}
                 value={whole.rtpPort}
                 show={showNumber}
                 read={readPort}

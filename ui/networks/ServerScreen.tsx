@@ -15,6 +15,7 @@ import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { CheckedField, readAddress, readOwnAddress, readPort, showNumber } from './CheckedField';
 import { SERVER_WORDS } from './words';
+import { fieldLabel } from '../kit/fieldLabel';
 
 /** One server of the organisation, as packets find it. */
 export function ServerScreen({ id }: { readonly id: string }) {
@@ -49,7 +50,11 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
     >
       {canEdit ? (
         <Section title="Where it stands">
-          <Field label="Name" value={server.name} onChange={(name) => name.trim() && set({ name })} />
+          <Field
+            label={fieldLabel('server', 'name')}
+            value={server.name}
+            onChange={(name) => name.trim() && set({ name })}
+          />
           <Choice
             label="It stands in"
             titled
@@ -79,7 +84,7 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
           <View style={{ flexDirection: 'row', gap: space(2) }}>
             <View style={{ flex: 1 }}>
               <CheckedField
-                label="Port"
+                label={fieldLabel('server', 'port')}
                 value={whole.port}
                 show={showNumber}
                 read={readPort}
@@ -89,7 +94,7 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
             {kind === 'stun' || kind === 'vpn' ? null : (
               <View style={{ flex: 1 }}>
                 <CheckedField
-                  label="TLS port"
+                  label={fieldLabel('server', 'tlsPort')}
                   value={whole.tlsPort}
                   show={showNumber}
                   read={readPort}
@@ -100,7 +105,7 @@ function ServerView({ page }: { readonly page: ObjectPage<ServerFile> }) {
             {answersSip ? (
               <View style={{ flex: 1 }}>
                 <CheckedField
-                  label="Media port"
+                  label={fieldLabel('server', 'mediaPort')}
                   value={whole.mediaPort}
                   show={showNumber}
                   read={readPort}

@@ -12,6 +12,7 @@ import { Button, Field, Refused, Section, Skeleton, Trouble } from '../kit/parts
 import { WorkBar } from '../kit/WorkBar';
 import { Words } from '../kit/Words';
 import { BeginSteps } from './BeginSteps';
+import { fieldLabel } from '../kit/fieldLabel';
 
 const whole = (text: string) => (/^\d{1,6}$/.test(text) ? Number(text) : null);
 /** Where the browser is, as a beginning. */
@@ -88,7 +89,7 @@ export function BeginScreen() {
       <View style={{ maxWidth: 560 }}>
         <Section title="What it is">
           <Field
-            label="Name of the organisation"
+            label={fieldLabel('estate', 'name')}
             autoFocus
             value={name}
             onChange={setName}
@@ -144,7 +145,7 @@ export function BeginScreen() {
             error={fault('areaCodes')}
           />
           <Field
-            label="Digits of an extension"
+            label={fieldLabel('dialling', 'extensionDigits')}
             mono
             keyboard="decimal-pad"
             value={digits}

@@ -18,6 +18,7 @@ import { Button, Choice, Field, IconButton, Section } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
+import { fieldLabel } from '../kit/fieldLabel';
 
 type Edit = (change: (person: Person) => Person, merge?: string) => void;
 
@@ -80,7 +81,7 @@ function LinesSheet({
       action={{ label: 'Done', onPress: onClose }}
     >
       <Field
-        label="Name"
+        label={fieldLabel('person', 'name')}
         value={name}
         onChange={(text) => {
           setTyped(text);
@@ -119,7 +120,7 @@ function LinesSheet({
         onChange={(id) => onEdit((before) => setPermission(before, id))}
       />
       <Field
-        label="Calls at once"
+        label={fieldLabel('person', 'maxCalls')}
         keyboard="decimal-pad"
         value={most}
         onChange={(text) => {
@@ -221,7 +222,7 @@ function LineFields({
         </View>
       ) : null}
       <Field
-        label="Extension"
+        label={fieldLabel('person', 'lines.extension')}
         mono
         keyboard="phone-pad"
         value={extension}

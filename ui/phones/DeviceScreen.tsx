@@ -25,6 +25,7 @@ import { Words } from '../kit/Words';
 import { space } from '../kit/theme';
 import { useSites } from './DevicesScreen';
 import { Ask } from '../kit/Term';
+import { fieldLabel } from '../kit/fieldLabel';
 
 export function DeviceScreen({ id }: { readonly id: string }) {
   const page = useObject<Device>('device', id);
@@ -178,7 +179,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
         {canEdit ? (
           <>
             <Field
-              label="Name"
+              label={fieldLabel('device', 'name')}
               value={device.name}
               onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
             />
@@ -187,7 +188,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
               onChange={(value) => edit((before) => ({ ...before, model: value }))}
             />
             <Field
-              label="MAC address"
+              label={fieldLabel('device', 'macAddress')}
               mono
               value={typed}
               onChange={(text) => {
@@ -201,7 +202,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
                 : {})}
             />
             <Field
-              label="Firmware"
+              label={fieldLabel('device', 'firmware')}
               mono
               value={device.firmware ?? ''}
               onChange={(text) =>
@@ -229,7 +230,7 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
         {canEdit ? (
           <>
             <Choice
-              label="Site"
+              label={fieldLabel('device', 'site')}
               titled
               value={device.site ?? 'none'}
               options={[

@@ -1,5 +1,6 @@
 import { MODELS } from '../../core/devices/phones';
 import { Choice, type ChoiceOption } from '../kit/parts';
+import { fieldLabel } from '../kit/fieldLabel';
 
 /** One of the models of the catalogue. */
 export function ModelChoice({
@@ -14,7 +15,7 @@ export function ModelChoice({
 }) {
   return (
     <Choice
-      label="Model"
+      label={fieldLabel('device', 'model')}
       titled
       value={value}
       options={[...more, ...MODELS.map(({ id, name }) => ({ value: id, label: name }))]}

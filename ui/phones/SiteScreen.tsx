@@ -16,6 +16,7 @@ import { Words } from '../kit/Words';
 import { SitePlacePart } from '../safety/SitePlacePart';
 import { RelayPart } from './RelayPart';
 import { SITE_WORDS, useDevices } from './DevicesScreen';
+import { fieldLabel } from '../kit/fieldLabel';
 
 const readZone = (text: string): { readonly value: string } | { readonly error: string } => {
   const zone = text.trim();
@@ -93,7 +94,7 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
       {canEdit ? (
         <Section title="What it is">
           <Field
-            label="Name"
+            label={fieldLabel('site', 'name')}
             value={site.name}
             onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
           />

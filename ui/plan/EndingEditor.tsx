@@ -14,6 +14,7 @@ import { Words } from '../kit/Words';
 import { PhoneOrPlan } from './PhoneOrPlan';
 import { typedSip } from '../edit/typedSip';
 import { FoundList, PersonSearch, useNamed, type Found } from '../edit/Search';
+import { fieldLabel } from '../kit/fieldLabel';
 
 interface Props {
   readonly label: string;
@@ -331,7 +332,7 @@ function SipPart({
   return (
     <View style={{ gap: space(2) }}>
       <Field
-        label="SIP address"
+        label={fieldLabel('person', 'plan.otherwise.ending.uri')}
         value={text}
         onChange={(next) => setText(next.trim())}
         error={error}

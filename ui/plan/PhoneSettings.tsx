@@ -10,6 +10,7 @@ import { space } from '../kit/theme';
 import { TimeField } from '../kit/TimeField';
 import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
+import { fieldLabel } from '../kit/fieldLabel';
 
 const DIGITS = /^[0-9*#A-Da-d,pw]*$/;
 
@@ -47,7 +48,7 @@ export function PhoneSettings({
           }
         />
         <TimeField
-          label="Connecting takes"
+          label={fieldLabel('person', 'endpoints.setupMs')}
           value={times.setupMs}
           step={100}
           onChange={(ms) => onChange({ setupMs: ms ?? undefined }, 'setup')}
@@ -109,7 +110,7 @@ export function PhoneSettings({
             </View>
             {times.wakes ? (
               <TimeField
-                label="Waking takes"
+                label={fieldLabel('person', 'endpoints.wakeMs')}
                 value={times.wakeMs}
                 step={100}
                 onChange={(ms) => onChange({ wakeMs: ms ?? undefined }, 'wake')}

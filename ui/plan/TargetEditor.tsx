@@ -31,6 +31,7 @@ import { TimeField } from '../kit/TimeField';
 import { Toggle } from '../kit/Toggle';
 import { Words } from '../kit/Words';
 import { Ask } from '../kit/Term';
+import { fieldLabel } from '../kit/fieldLabel';
 
 interface Props {
   readonly person: Person;
@@ -121,7 +122,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
         <NumberField key={endpoint.id} endpoint={endpoint} person={person} estate={estate} onEdit={onEdit} />
       ) : null}
       <TimeField
-        label="Delay"
+        label={fieldLabel('person', 'plan.otherwise.stages.ring.delayMs')}
         term="delay"
         value={target.delayMs ?? 0}
         onChange={(ms) => patch({ delayMs: ms || undefined }, 'delay')}
@@ -139,7 +140,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
       {isNumber ? (
         <>
           <TimeField
-            label="Answer guard"
+            label={fieldLabel('person', 'plan.otherwise.stages.ring.acceptAfterMs')}
             term="answer-guard"
             value={target.acceptAfterMs ?? 0}
             step={100}
@@ -147,7 +148,7 @@ export function TargetEditor({ person, estate, endpointId, treatment, onEdit }: 
             hint="An answer sooner than this is a voicemail's, not a person's"
           />
           <TimeField
-            label="Stop ringing after"
+            label={fieldLabel('person', 'plan.otherwise.stages.ring.giveUpAfterMs')}
             term="stop-ringing-after"
             value={target.giveUpAfterMs ?? null}
             canBeNone

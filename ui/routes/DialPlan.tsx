@@ -15,6 +15,7 @@ import { AskWorse, EffectNote } from '../edit/EffectNote';
 import { ToSlate } from '../edit/ToSlate';
 import { Words } from '../kit/Words';
 import { SeveralField } from '../kit/SeveralField';
+import { fieldLabel } from '../kit/fieldLabel';
 
 const CODE_OPTIONS: readonly { readonly value: CodeAct | 'nothing'; readonly label: string }[] = [
   { value: 'nothing', label: 'Told in words only' },
@@ -139,7 +140,7 @@ function DialPlanSheet({ dialling, onClose }: { dialling: Dialling; onClose: () 
         onPress={() => set({ localWithPrefix: !draft.localWithPrefix })}
       />
       <Field
-        label="Digits of an extension"
+        label={fieldLabel('dialling', 'extensionDigits')}
         mono
         keyboard="decimal-pad"
         value={String(draft.extensionDigits)}

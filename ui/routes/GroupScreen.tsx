@@ -44,6 +44,7 @@ import { TryStrip } from '../calls/TryStrip';
 import { WeekPart } from '../calls/WeekPart';
 import { Words } from '../kit/Words';
 import { Ask } from '../kit/Term';
+import { fieldLabel } from '../kit/fieldLabel';
 
 const MODES: Record<GroupMode, string> = {
   simultaneous: 'All together',
@@ -179,7 +180,11 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
             step={1000}
             onChange={(ms) => ms !== null && set({ ringMs: ms })}
           />
-          <Field label="Name" value={group.name} onChange={(name) => name.trim() && set({ name })} />
+          <Field
+            label={fieldLabel('group', 'name')}
+            value={group.name}
+            onChange={(name) => name.trim() && set({ name })}
+          />
           <Words size="small" tone="soft">
             Dials out by the permission
           </Words>

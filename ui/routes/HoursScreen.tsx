@@ -20,6 +20,7 @@ import { HoursGrid } from '../drawings/HoursGrid';
 import { DatesPart } from './DatesPart';
 import { SpansPart } from './SpansPart';
 import { isZone, ZONES_VERSION, zoneNamed } from '../../core/zones';
+import { fieldLabel } from '../kit/fieldLabel';
 
 export function HoursScreen({ id }: { readonly id: string }) {
   const page = useObject<Schedule>('schedule', id);
@@ -167,7 +168,7 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
         <Section title="Name and zone">
           <View style={{ gap: space(3), maxWidth: 420 }}>
             <Field
-              label="Name"
+              label={fieldLabel('schedule', 'name')}
               value={schedule.name}
               onChange={(name) => name.trim() && work.edit((before) => ({ ...before, name }))}
             />

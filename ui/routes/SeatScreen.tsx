@@ -15,6 +15,7 @@ import { Words } from '../kit/Words';
 import { CheckedField } from '../networks/CheckedField';
 import { RecordingHeard, RecordingPick } from '../rounds/RecordingPick';
 import { SeatNowPart } from '../seats/SeatNowPart';
+import { fieldLabel } from '../kit/fieldLabel';
 
 type Unattended = NonNullable<Seat['unattended']>;
 
@@ -91,7 +92,11 @@ function SeatView({ page }: { readonly page: ObjectPage<Seat> }) {
       {canEdit ? (
         <>
           <Section title="What it is">
-            <Field label="Name" value={seat.name} onChange={(name) => name.trim() && set({ name })} />
+            <Field
+              label={fieldLabel('seat', 'name')}
+              value={seat.name}
+              onChange={(name) => name.trim() && set({ name })}
+            />
             <Field
               label="Extension to sign on with"
               keyboard="phone-pad"
@@ -105,7 +110,7 @@ function SeatView({ page }: { readonly page: ObjectPage<Seat> }) {
           </Section>
           <Section title="Its calls">
             <CheckedField
-              label="Calls at once"
+              label={fieldLabel('seat', 'callsAtOnce')}
               value={seat.callsAtOnce ?? DEFAULT_SEAT.callsAtOnce}
               show={String}
               read={countIn(100)}

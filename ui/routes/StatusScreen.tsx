@@ -9,6 +9,7 @@ import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
 import { Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { fieldLabel } from '../kit/fieldLabel';
 
 export function StatusScreen({ id }: { readonly id: string }) {
   const page = useObject<Status>('status', id);
@@ -32,7 +33,7 @@ function StatusView({ page }: { page: ObjectPage<Status> }) {
         {canEdit ? (
           <>
             <Field
-              label="Name"
+              label={fieldLabel('status', 'name')}
               value={work.object.name}
               onChange={(name) => name.trim() && work.edit((before) => ({ ...before, name }))}
             />

@@ -23,6 +23,7 @@ import { TryStrip } from '../calls/TryStrip';
 import { WeekPart } from '../calls/WeekPart';
 import { Words } from '../kit/Words';
 import { useIsWide } from '../kit/theme';
+import { fieldLabel } from '../kit/fieldLabel';
 
 export function TemplateScreen({ id }: { readonly id: string }) {
   const page = useObject<Template>('template', id);
@@ -213,12 +214,12 @@ function TemplateView({
           {canEdit ? (
             <Section title="The template itself">
               <Field
-                label="Name"
+                label={fieldLabel('template', 'name')}
                 value={template.name}
                 onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
               />
               <Field
-                label="Whom it is for"
+                label={fieldLabel('template', 'note')}
                 value={template.note ?? ''}
                 onChange={(note) =>
                   edit(({ note: _before, ...rest }) => (note === '' ? rest : { ...rest, note }))
