@@ -22,7 +22,9 @@ export interface TableLimits {
   readonly rows: number;
 }
 
-export const TABLE_LIMITS: TableLimits = { columns: 100, rows: 100_000 };
+export const TABLE_LIMITS: TableLimits = { columns: 100, rows: 20_000 };
+/** Of a list of everybody. */
+export const STAFF_LIMITS: TableLimits = { ...TABLE_LIMITS, rows: 100_000 };
 /** Lines looked at for each row that may be read: some are empty. */
 const LINES_PER_ROW = 2;
 const DELIMITERS = [',', ';', '\t', '|'];

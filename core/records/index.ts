@@ -61,4 +61,6 @@ export {
   type DateOrder,
   type RowFault,
   type RowsRead,
+  jsonPieces,
+  type Piece,
 } from './rows';

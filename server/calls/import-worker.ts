@@ -3,7 +3,9 @@ import { Readable } from 'node:stream';
 import Papa from 'papaparse';
 import type { Dialling } from '../../core/estate';
 import {
+  jsonPieces,
   readRecords,
+  type Piece,
   type CallRecord,
   callColumnsFault,
   callReader,
@@ -230,13 +232,15 @@ async function readTable(task: ImportTask, collected: Collecting): Promise<Impor
 }
 
 async function readLines(collected: Collecting): Promise<ImportFound> {
-  let [rest, line, rows, goesOn] = ['', 0, 0, true];
+  let [rows, goesOn] = [0, true];
   const ids = new Set<string>();
-  const one = (text: string) => {
-    line += 1;
+  const pieces = jsonPieces();
+  const one = (piece: Piece) => {
+    const wrong = (message: string) => collected.onFault({ line: piece.line, column: 0, message });
+    if ('fault' in piece) return wrong(piece.fault);
+    const { text } = piece;
     if (text.trim() === '') return;
     rows += 1;
-    const wrong = (message: string) => collected.onFault({ line, column: 0, message });
     let value: unknown;
     try {
       value = JSON.parse(text);
@@ -255,19 +259,13 @@ async function readLines(collected: Collecting): Promise<ImportFound> {
     collected.onCall({ ...record, source: 'import' });
   };
   for await (const text of textOf()) {
-    const lines = (rest + text).split('\n');
-    rest = lines.pop() ?? '';
-    if (rest.length > 2_000_000) {
-      collected.onFault({ line: line + 1, column: 0, message: 'is longer than is read' });
-      break;
-    }
-    for (const each of lines) one(each);
+    pieces.push(text).forEach(one);
     goesOn = await collected.handOn(rows, false);
-    if (!goesOn) break;
+    if (!goesOn || pieces.isOver()) break;
     tell({ kind: 'at', rows });
   }
   if (goesOn) {
-    one(rest);
+    pieces.end().forEach(one);
     await collected.handOn(rows, true);
   }
   return {

@@ -158,6 +158,27 @@ test('JSON lines come in as they went out; what is none is told by its line', as
   expect(await take(id)).toMatchObject({ added: 1 });
 });
 
+test('a list of JSON comes in as lines do; one that is cut off gives what is whole of it, and says so', async () => {
+  const call = (id: string) => ({
+    id,
+    startAt: '2026-10-02T10:00:00Z',
+    from: '+16045550199',
+    to: '4101',
+    outcome: 'answered',
+    atMs: 5,
+    talkMs: 6,
+    legs: [],
+  });
+  const text = JSON.stringify([call('list 1'), { id: 1 }, call('list 2')], null, 1);
+  const id = await send('calls.json', text);
+  expect((await look(id)).found).toMatchObject({ rows: 3, calls: 2, faultCount: 1 });
+  expect(await take(id)).toMatchObject({ added: 2 });
+  const cut = await send('cut.json', text.slice(0, -40));
+  const looked = await look(cut);
+  expect(looked.found).toMatchObject({ calls: 1 });
+  expect(looked.found?.faults.at(-1)?.message).toBe('the list does not end: the file is cut off');
+});
+
 test('stopped half way it goes on from there; killed half way another server takes it up; each call once', async () => {
   const before = await kept();
   const rows = Array.from({ length: 9000 }, (_, n) => row(n));

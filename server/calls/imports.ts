@@ -45,7 +45,7 @@ export function phonesByName({ people }: Estate): readonly (readonly [string, st
   });
 }
 
-const isLines = (name: string): boolean => /\.(jsonl|ndjson)$/i.test(name);
+const isLines = (name: string): boolean => /\.(jsonl|ndjson|json)$/i.test(name);
 const headingsKey = (headings: readonly string[]): string =>
   createHash('sha256').update(headings.join('\u001f').toLowerCase()).digest('hex');
 

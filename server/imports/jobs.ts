@@ -1,4 +1,4 @@
-import { columnsFault, matchColumns, staffPlanner, TABLE_LIMITS, type PlannedRow } from '../../core/formats';
+import { columnsFault, matchColumns, staffPlanner, STAFF_LIMITS, type PlannedRow } from '../../core/formats';
 import { faultLine } from '../../core/estate';
 import type { Logger } from 'pino';
 import { inTransaction, type Db } from '../db';
@@ -103,7 +103,7 @@ export const writeImport = (services: Services, id: number, who: string): Promis
     const { db } = services;
     const job = await findImport(db, id);
     if (!job) return;
-    const rows = await importRows(db, id, { limit: TABLE_LIMITS.rows });
+    const rows = await importRows(db, id, { limit: STAFF_LIMITS.rows });
     const created = rows.flatMap((row) => (row.action === 'create' ? [row.person] : []));
     const changed = rows.flatMap((row) => (row.action === 'change' ? [row.person] : []));
     const total = created.length + changed.length;

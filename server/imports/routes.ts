@@ -2,7 +2,7 @@ import type { ImportStatus } from '../../api/imports';
 import {
   refusedCsv,
   STAFF_FIELDS,
-  TABLE_LIMITS,
+  STAFF_LIMITS,
   type PlannedRow,
   type StaffColumns,
   type TextEncoding,
@@ -144,7 +144,7 @@ export const importRoutes: readonly Route[] = [
     roles: ['specialist'],
     handle: async (context) => {
       const { id } = await ownImport(context);
-      const rows = await importRows(context.services.db, id, { action: 'refuse', limit: TABLE_LIMITS.rows });
+      const rows = await importRows(context.services.db, id, { action: 'refuse', limit: STAFF_LIMITS.rows });
       return {
         text: refusedCsv(rows),
         headers: {

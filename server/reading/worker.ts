@@ -6,6 +6,7 @@ import {
   readRosterCalendar,
   readRosters,
   readWavHead,
+  STAFF_LIMITS,
   type PlacedFault,
   type RosterList,
 } from '../../core/formats';
@@ -66,7 +67,7 @@ function readRosterList({ rosters, estate, today }: RosterTask): RosterList {
   const text = decodeText(rosters);
   if (!text.ok) return { ...none, faults: [text.fault] };
   if (/^\s*BEGIN:VCALENDAR/i.test(text.text)) return readRosterCalendar(text.text, estate, today);
-  const read = readCsv(text.text);
+  const read = readCsv(text.text, STAFF_LIMITS);
   return read.ok ? readRosters(read.table, estate) : { ...none, faults: read.faults };
 }
 
@@ -78,7 +79,7 @@ export = (task: ReadingTask) => {
   if ('rosters' in task) return readRosterList(task);
   const text = decodeText(task.bytes, task.readAs);
   if (!text.ok) return { ok: false, faults: [text.fault] as readonly PlacedFault[] } satisfies ReadText;
-  const read = readCsv(text.text);
+  const read = readCsv(text.text, STAFF_LIMITS);
   return (
     read.ok
       ? { ok: true, encoding: text.encoding, table: read.table }

@@ -33,7 +33,7 @@ export function ImportCallsScreen() {
   const zone = useZone();
   const send = useMutation({
     mutationFn: async () => {
-      const file = await chooseFile('.csv,.tsv,.txt,.jsonl,.ndjson');
+      const file = await chooseFile('.csv,.tsv,.txt,.jsonl,.ndjson,.json');
       if (!file) return null;
       setSent(0);
       return sendCalls(file, setSent);

@@ -17,3 +17,4 @@ export {
   type RowsRead,
 } from './reader';
 export { callHeadings, callRows, type CallRowKind } from './write';
+export { jsonPieces, type Piece, type Pieces } from './pieces';
