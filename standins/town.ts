@@ -1,16 +1,10 @@
 import { isNumberKind, type Estate, type Person } from '../core/estate';
 import { deskEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
-import { compileEstate, knownEndpoint, recompileEstate, type EstateIndex } from '../core/calls/engine';
+import { compileEstate, knownEndpoint, withPeople, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
 import { seatsNow, type SeatOn } from '../core/seats';
-import {
-  soundName,
-  type AccountOf,
-  type EmergencyTried,
-  type FromStandins,
-  type PhoneSetting,
-} from './messages';
+import { soundName, type AccountOf, type EmergencyTried, type PhoneSetting } from './messages';
 import { placeCall } from './phones/caller';
 import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
@@ -28,8 +22,8 @@ import {
   type PhoneSystem,
   type RoundCall,
   type SystemEvent,
-  type SystemOptions,
 } from './system';
+import type { TownOptions } from './town-options';
 
 /** The stand-ins that stand by themselves: the phone system, the carrier, and a phone for each that registers. */
 export interface Town {
@@ -66,24 +60,6 @@ export interface Town {
   }) => Promise<EmergencyTried | null>;
   readonly index: () => EstateIndex | null;
   readonly close: () => Promise<void>;
-}
-
-export interface TownOptions {
-  readonly port: number;
-  /** The port that was to be used, where `port` is another. */
-  readonly wanted?: number;
-  readonly tls?: { readonly key: string; readonly cert: string };
-  /** How many phones stand in at most: each has sockets of its own. */
-  readonly mostPhones?: number;
-  readonly tell: (message: FromStandins) => void;
-  /** Keeps the records of calls; left out: nobody does. */
-  readonly keep?: SystemOptions['keep'];
-  /** Does what a code is for. */
-  readonly onCode?: SystemOptions['onCode'];
-  /** What is sent with an emergency call from a phone; left out: nothing is known. */
-  readonly placeOf?: (endpoint: string) => Promise<EmergencyAnswer>;
-  /** Who knows people's PINs. */
-  readonly pins?: SystemOptions['pins'];
 }
 
 export const SYSTEM_ADDRESS = '127.0.0.1';
@@ -364,16 +340,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     setPeople: (people) =>
       then(async () => {
         if (!index) return;
-        const changed = people.flatMap((after) => {
-          const before = index?.people.get(after.id);
-          return before ? [{ before, after }] : [];
-        });
-        const now = new Map(people.map((person) => [person.id, person]));
-        const estate = {
-          ...index.estate,
-          people: index.estate.people.map((person) => now.get(person.id) ?? person),
-        };
-        index = recompileEstate(index, estate, changed);
+        index = withPeople(index, people);
         await match();
       }),
     setAccounts: (given) =>

@@ -1,9 +1,6 @@
 import type { LostPhone, SystemPlace } from '../../api/phones';
 import { fork, type ChildProcess } from 'node:child_process';
-import type { Logger } from 'pino';
-import type { PersonChange } from '../../core/calls/engine';
-import { changedPeople } from '../../core/changes/slate';
-import type { Estate, Person } from '../../core/estate';
+import type { Estate } from '../../core/estate';
 import {
   type EmergencyTried,
   type FromStandins,
@@ -11,32 +8,25 @@ import {
   type Registration,
   type ToStandins,
 } from '../../standins/messages';
-import type { RoundCallEnded } from '../../standins/system';
 import type { RelayPlace } from '../../standins/turn/relay';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
-import type { ProvisioningOrder } from '../../standins/phones/provisioning';
-import type { Db } from '../db';
-import type { EstateStore } from '../estate';
 import { aboutError, onceAMinute, refusal, scriptAt } from '../base';
-import type { Keyring } from '../secrets';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { asSignedOn, callsInProgress } from './signed-on';
-import { answering, waitingFor, type Questions } from './questions';
+import { answering, waitingFor } from './questions';
 import { callsBack } from './backs';
 import { listedCalls } from './listed';
-import { tellingSeats, type SeatSources } from './seats';
+import { tellingSeats } from './seats';
+import { fewPeople } from './told';
 import { liveTries } from './live-tries';
-import type { KeepsWhatGoes, PhonesEvent, Switchboard } from './types';
+import type { PhonesEvent, Switchboard } from './types';
+import type { SwitchboardOptions } from './options';
 
 export type * from './types';
 export { noSwitchboard } from './none';
 
 const LOOK_EVERY_MS = 2000;
-/** After changes of more people than this all of the estate is told. */
-const MOST_PEOPLE = 500;
-const phonesOf = ({ endpoints }: Person) => endpoints.map(({ id, kind }) => `${kind} ${id}`).join();
-const hasSamePhones = ({ before, after }: PersonChange) => phonesOf(before) === phonesOf(after);
 /** A process that falls is started again, after pauses that grow while it does not stay up. */
 const START_AGAIN_MS = [1000, 2000, 4000, 8000, 15_000, 30_000] as const;
 const STEADY_MS = 60_000;
@@ -45,30 +35,6 @@ const MOST_LOST = 2000;
 
 /** Emergency calls that are tried or wait for it. */
 const MOST_EMERGENCIES = 3;
-
-export interface SwitchboardOptions extends Questions, SeatSources {
-  readonly db: Db;
-  readonly store: EstateStore;
-  readonly secrets: Keyring;
-  readonly log: Logger;
-  /** The phones that have are provisioned before, and what they know. */
-  readonly provisioning?: () => Promise<readonly ProvisioningOrder[]>;
-  /** Where the phone system leaves the records of calls; left out: nowhere. */
-  readonly spool?: string;
-  /** Keeps calls and registrations; left out: nobody does. */
-  readonly collect?: KeepsWhatGoes;
-  /** Who is signed on at which shared desk, by the desk’s id; and what changes whenever that does. */
-  readonly signedOn?: {
-    readonly read: () => Promise<ReadonlyMap<string, string>>;
-    readonly stamp: () => Promise<string>;
-  };
-  /** Told of the phones that a call was at, once it is over. */
-  readonly onUsed?: (endpoints: readonly string[]) => void;
-  /** Told how a call of a round ended. */
-  readonly onListed?: (id: string, ended: RoundCallEnded) => void;
-  /** Told once the phone system listens. */
-  readonly onPlace?: (place: SystemPlace) => void;
-}
 
 /** Starts the stand-ins in a process of their own, and keeps them in step with the estate. */
 export function openSwitchboard({
@@ -307,18 +273,16 @@ export function openSwitchboard({
     // A password may have been renewed on another server.
     const stamp = await stampNow();
     if (revision === sentRevision && stamp === sentStamp && !force) return;
-    // Most changes are of a few people whose phones stay theirs: those alone are told, and no account is looked at.
     const isNew = revision !== sentRevision;
-    const people = isNew && sent ? changedPeople(sent, estate) : null;
-    const isFew = people !== null && people.length <= MOST_PEOPLE && people.every(hasSamePhones);
-    const changed = isFew && !force ? false : await matchAccounts(db, secrets, estate, new Date());
-    if (isFew) send({ kind: 'people', people: people.map(({ after }) => after) });
+    const few = isNew ? fewPeople(sent, estate) : null;
+    const changed = few && !force ? false : await matchAccounts(db, secrets, estate, new Date());
+    if (few) send({ kind: 'people', people: few });
     else if (isNew) {
       send({ kind: 'estate', estate });
       await seatsTold.passSounds(estate.seats ?? []);
     }
     sent = estate;
-    if ((isNew && !isFew) || stamp !== sentStamp || changed || force) {
+    if ((isNew && !few) || stamp !== sentStamp || changed || force) {
       const unopened: string[] = [];
       const on = (await signedOn?.read()) ?? new Map<string, string>();
       const kept = await readAccounts(db, secrets, (user) => unopened.push(user));

@@ -186,3 +186,18 @@ export function recompileEstate(
     lineScores: some(isPlaced) ? lineScoresOf(estate) : index.lineScores,
   };
 }
+
+/** The same with some people in the place of those of their ids; whoever is not there is left out. */
+export function withPeople(index: EstateIndex, people: readonly Person[]): EstateIndex {
+  const changed = people.flatMap((after): PersonChange[] => {
+    const before = index.people.get(after.id);
+    return before ? [{ before, after }] : [];
+  });
+  const now = new Map(changed.map(({ after }) => [after.id, after]));
+  const { estate } = index;
+  return recompileEstate(
+    index,
+    { ...estate, people: estate.people.map((person) => now.get(person.id) ?? person) },
+    changed,
+  );
+}

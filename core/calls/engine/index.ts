@@ -5,6 +5,7 @@ export {
   type KnownEndpoint,
   compileEstate,
   recompileEstate,
+  withPeople,
   type PersonChange,
   knownEndpoint,
   bareNumber,

@@ -1,0 +1,21 @@
+import type { EmergencyAnswer, SystemOptions } from './system';
+import type { FromStandins } from './messages';
+
+/** What the stand-ins of an organisation are opened with. */
+export interface TownOptions {
+  readonly port: number;
+  /** The port that was to be used, where `port` is another. */
+  readonly wanted?: number;
+  readonly tls?: { readonly key: string; readonly cert: string };
+  /** How many phones stand in at most: each has sockets of its own. */
+  readonly mostPhones?: number;
+  readonly tell: (message: FromStandins) => void;
+  /** Keeps the records of calls; left out: nobody does. */
+  readonly keep?: SystemOptions['keep'];
+  /** Does what a code is for. */
+  readonly onCode?: SystemOptions['onCode'];
+  /** What is sent with an emergency call from a phone; left out: nothing is known. */
+  readonly placeOf?: (endpoint: string) => Promise<EmergencyAnswer>;
+  /** Who knows people's PINs. */
+  readonly pins?: SystemOptions['pins'];
+}
