@@ -35,16 +35,20 @@ export function useGroupRun() {
       const own = ownWorker();
       end.current = own.end;
       const isMine = () => end.current === own.end;
+      // How far it has come is told by a line of its own, and may come after the result.
+      let isOver = false;
       setState({ state: 'running', share: 0 });
       const onProgress = proxy((share: number) => {
-        if (isMine()) setState({ state: 'running', share });
+        if (isMine() && !isOver) setState({ state: 'running', share });
       });
       own.worker
         .runGroup(group, load, onProgress)
         .then((run) => {
+          isOver = true;
           if (isMine()) setState(run ? { state: 'done', run } : { state: 'none' });
         })
         .catch(() => {
+          isOver = true;
           if (isMine()) setState({ state: 'failed' });
         })
         .finally(own.end);
