@@ -1,7 +1,6 @@
 import { fork, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
@@ -14,6 +13,7 @@ import { callsBench } from './calls.bench';
 import { changesBench } from './changes.bench';
 import { diallingBench } from './dialling.bench';
 import { engineBench } from './engine.bench';
+import { freePort } from './free-port';
 import { networkBench } from './network.bench';
 import { phonesBench } from './phones.bench';
 import { routingBench } from './routing.bench';
@@ -41,14 +41,6 @@ function sizes(): void {
   line('  gzipped', `${Math.round(sum('.js.gz') / 1024)} KiB`);
   line('  Brotli, as it is sent', `${Math.round(sum('.js.br') / 1024)} KiB`);
 }
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => done(port));
-    });
-  });
 
 async function signIn(url: string): Promise<string> {
   const response = await fetch(`${url}/api/session`, {

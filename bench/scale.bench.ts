@@ -1,7 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hash } from '@node-rs/argon2';
@@ -11,6 +10,7 @@ import { putAccount } from '../server/auth';
 import { asOwner, dbConfig, dbEnv, migrate, openDb } from '../server/db';
 import { replaceEstate } from '../server/estate';
 import { estateOf } from './changes.bench';
+import { freePort } from './free-port';
 
 /**
  * `npm run bench -- scale [PEOPLE …]`: what a server does with as many people, through the API as the screens use it;
@@ -25,14 +25,6 @@ const PART = 200;
 
 type Figures = Map<string, number>;
 const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[values.length >> 1]!;
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => done(port));
-    });
-  });
 
 /** The memory that a process has of the machine, in MiB. */
 const memoryOf = (child: ChildProcess): number =>

@@ -1,6 +1,6 @@
-import { changedPeople, followersOf, type Followers } from '../../core/changes/slate';
+import { changedPeople, followersOf, hasSamePhones, type Followers } from '../../core/changes/slate';
 import { finderIn, type Finder } from '../../core/editing';
-import { knownIds, type Estate, type KnownIds } from '../../core/estate';
+import { knownIds, type Estate, type KnownIds, type Person } from '../../core/estate';
 import { compileEstate, recompileEstate, type EstateIndex } from '../../core/calls/engine';
 import { judgeReach, type Judgement } from '../../core/calls/views';
 import { inSnapshot, mustBeOutside, type Db, type Queryable, type Tx } from '../db';
@@ -75,18 +75,15 @@ function liveAfter(before: LiveEstate, stored: StoredEstate, changed: readonly S
   const index = recompileEstate(before.index, estate, people);
   const versions = new Map(before.versions);
   for (const { person, version } of changed) versions.set(person.id, version);
-  const isSame = people.every(
-    ({ before: was, after }) =>
-      was.endpoints.length === after.endpoints.length &&
-      was.endpoints.every(({ id }, i) => id === after.endpoints[i]!.id),
-  );
   return {
     ...before,
     revision: stored.revision.revision,
     estate,
     index,
     finder: finderIn(index),
-    ids: isSame ? before.ids : { ...before.ids, endpoints: new Set(index.endpoints.keys()) },
+    ids: people.every(hasSamePhones)
+      ? before.ids
+      : { ...before.ids, endpoints: new Set(index.endpoints.keys()) },
     versions,
   };
 }
@@ -169,15 +166,6 @@ export function estateStore(db: Db): EstateStore {
     return next;
   }
 
-  async function judgeAll(now: LiveEstate, epochMs: number): Promise<ReadonlyMap<string, Judgement>> {
-    const result = new Map<string, Judgement>();
-    for (const [i, person] of now.estate.people.entries()) {
-      if (i % JUDGED_AT_A_TIME === 0) await pause();
-      result.set(person.id, judgeReach(now.index, person, epochMs));
-    }
-    return result;
-  }
-
   /** Whose calls changes can touch from one copy to the next; null: anybody’s. */
   function affected(before: LiveEstate, now: LiveEstate): readonly string[] | null {
     const changed = changedPeople(before.estate, now.estate);
@@ -187,18 +175,22 @@ export function estateStore(db: Db): EstateStore {
       .flatMap(({ kind, id }) => (kind === 'person' ? [id] : []));
   }
 
-  /** How everybody can be reached, where only some calls can go another way than in what was worked out before. */
-  async function judgeAgain(
-    before: Promise<ReadonlyMap<string, Judgement>>,
+  /**
+   * How people can be reached, with what is known of the others.
+   * @param known of before; what is worked out now takes its place
+   */
+  async function judge(
     now: LiveEstate,
     epochMs: number,
-    ids: readonly string[],
+    people: Iterable<Person>,
+    known: Promise<ReadonlyMap<string, Judgement>> | null = null,
   ): Promise<ReadonlyMap<string, Judgement>> {
-    const result = new Map(await before);
-    for (const [i, id] of ids.entries()) {
-      if (i % JUDGED_AT_A_TIME === JUDGED_AT_A_TIME - 1) await pause();
-      const person = now.index.people.get(id);
-      if (person) result.set(id, judgeReach(now.index, person, epochMs));
+    const result = new Map(await known);
+    let judgedNow = 0;
+    for (const person of people) {
+      if (judgedNow % JUDGED_AT_A_TIME === 0) await pause();
+      judgedNow += 1;
+      result.set(person.id, judgeReach(now.index, person, epochMs));
     }
     return result;
   }
@@ -216,7 +208,15 @@ export function estateStore(db: Db): EstateStore {
       const begun = {
         of: now,
         slot,
-        result: judged && ids ? judgeAgain(judged.result, now, slot, ids) : judgeAll(now, slot),
+        result:
+          judged && ids
+            ? judge(
+                now,
+                slot,
+                ids.flatMap((id) => now.index.people.get(id) ?? []),
+                judged.result,
+              )
+            : judge(now, slot, now.estate.people),
       };
       judged = begun;
       begun.result.catch(() => {

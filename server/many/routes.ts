@@ -9,7 +9,7 @@ import {
 } from '../../core/editing';
 import { andList, parts, type Person } from '../../core/estate';
 import { dropOuts, schedulesOf } from '../../core/assurance/impact';
-import { compileEstate } from '../../core/calls/engine';
+import { withPeople } from '../../core/calls/engine';
 import { judgeReach } from '../../core/calls/views';
 import { notRight, refusal } from '../base';
 import type { LiveEstate } from '../estate';
@@ -59,10 +59,7 @@ async function rowsOf(
 ): Promise<readonly ManyRow[]> {
   const template = live.estate.templates?.find(({ id }) => change.kind === 'template' && id === change.to);
   const changed = new Map(people.map((person) => [person.id, changedAsMany(live.estate, person, change)]));
-  const then = compileEstate({
-    ...live.estate,
-    people: live.estate.people.map((person) => changed.get(person.id) ?? person),
-  });
+  const then = withPeople(live.index, [...changed.values()]);
   const rows: ManyRow[] = [];
   for (const person of people) {
     await pause();

@@ -1,12 +1,8 @@
-import type { PersonChange } from '../../core/calls/engine';
-import { changedPeople } from '../../core/changes/slate';
+import { changedPeople, hasSamePhones } from '../../core/changes/slate';
 import type { Estate, Person } from '../../core/estate';
 
 /** After changes of more people than this all of the estate is told. */
 const MOST_PEOPLE = 500;
-
-const phonesOf = ({ endpoints }: Person) => endpoints.map(({ id, kind }) => `${kind} ${id}`).join();
-const hasSamePhones = ({ before, after }: PersonChange) => phonesOf(before) === phonesOf(after);
 
 /**
  * The people of whom alone the stand-ins need be told: most changes are of a few whose phones stay theirs, so that no

@@ -2,7 +2,14 @@ import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
 import type { Estate, Person, ReachPromise } from '../../core/estate';
-import { promisesFor, sayPromise, type Breach, type Mend, type Proof } from '../../core/assurance/promises';
+import {
+  promiseNames,
+  promisesFor,
+  sayPromise,
+  type Breach,
+  type Mend,
+  type Proof,
+} from '../../core/assurance/promises';
 import type { EstateIndex } from '../../core/calls/engine';
 import { scopeNow, useProofs } from '../data/useProofs';
 import { useRole } from '../data/session';
@@ -31,11 +38,7 @@ export function PromisesPart({
   const kept = useMemo(() => promisesFor(slice.promises, person.id), [slice, person.id]);
   const { run, trouble } = useProofs(slice, person.id, kept);
   const canEdit = useRole() === 'specialist';
-  const names = {
-    person: (id: string) => index.people.get(id)?.name,
-    schedule: (id: string) => index.schedules.get(id)?.name,
-    status: (id: string) => index.statuses.get(id),
-  };
+  const names = promiseNames(index);
   return (
     <Section
       title="Promises"

@@ -3,7 +3,7 @@ import { View } from 'react-native';
 import { DateTime } from 'luxon';
 import type { PersonPage } from '../../api/people';
 import { compileEstate } from '../../core/calls/engine';
-import { promisesFor, sayPromise } from '../../core/assurance/promises';
+import { promiseNames, promisesFor, sayPromise } from '../../core/assurance/promises';
 import { personSetUp, type SetUpPart } from '../../core/changes/set-up';
 import { messageOf } from '../data/api';
 import { usePersonPage } from '../data/data';
@@ -28,11 +28,7 @@ function SetUp({ page: { person, slice, signedOn } }: { readonly page: PersonPag
   const parts = useMemo((): readonly SetUpPart[] => {
     const index = compileEstate(slice);
     const promises = promisesFor(slice.promises, person.id).map(({ promise }) =>
-      sayPromise(promise, {
-        person: (of) => index.people.get(of)?.name,
-        schedule: (of) => index.schedules.get(of)?.name,
-        status: (of) => index.statuses.get(of),
-      }),
+      sayPromise(promise, promiseNames(index)),
     );
     const desk = signedOn[person.id];
     return [

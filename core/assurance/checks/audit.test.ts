@@ -2,7 +2,7 @@ import { fieldsAt, type Estate, type Person } from '../../estate';
 import { affectedBy, applyEntries } from '../../changes/slate';
 import { ada, ben, both, CASES, GOOD, HOME, NOW, office, toBen } from '../../tests/audited';
 import { crewOf, entryFor, personOf, smallEstate } from '../../tests/small';
-import { audit, auditAgain } from './audit';
+import { audit, auditorOf } from './audit';
 import { checkContext } from './context';
 import { CHECKS } from './all';
 import { sarifLog } from './sarif';
@@ -72,9 +72,10 @@ describe('checks', () => {
     const after = applyEntries(estate, entries);
     const affected = affectedBy(estate, after, entries);
     expect(affected).not.toContainEqual({ kind: 'person', id: 'cleo' });
-    const again = auditAgain(found(estate), affected, checkContext(after, NOW, BEHIND));
-    expect(again).toEqual(found(after));
-    expect(ids(again)).toContain('leads-to-leaver');
+    const auditor = auditorOf(estate, NOW);
+    auditor.change(after);
+    expect(auditor.findings).toEqual(audit(checkContext(after, NOW)));
+    expect(ids(auditor.findings)).toContain('leads-to-leaver');
   });
 
   test('as SARIF each result names a rule, a level and where', () => {

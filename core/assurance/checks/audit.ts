@@ -123,20 +123,6 @@ export const audit = (context: CheckContext): Finding[] =>
     ]),
   );
 
-/** The findings after a change: those of what it can affect anew, and the others as they were. */
-export function auditAgain(
-  before: readonly Finding[],
-  affected: readonly Start[],
-  context: CheckContext,
-): Finding[] {
-  const touched = new Set(affected.map(({ kind, id }) => `${kind}/${id}`));
-  const ofWhole = new Set(byKind.organisation.map(({ id }) => id));
-  const kept = before.filter(
-    ({ check, subject }) => !ofWhole.has(check) && !touched.has(`${subject.kind}/${subject.id}`),
-  );
-  return sortFindings(onceEach([...kept, ...auditStarts(affected, context), ...auditOrganisation(context)]));
-}
-
 /** What became other of the findings: those that are gone, by their keys, and those that are new or read otherwise. */
 export interface FindingsChange {
   readonly gone: readonly string[];

@@ -13,7 +13,6 @@ export { CHECKS } from './all';
 export { checkContext, leaverStatuses } from './context';
 export {
   audit,
-  auditAgain,
   auditorOf,
   type Auditor,
   type FindingsChange,

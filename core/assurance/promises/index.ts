@@ -3,5 +3,5 @@ export { promisesFor } from './kept';
 export { provePromises } from './prove';
 export { findMend, type Mend } from './mend';
 export { momentsOf } from './moments';
-export { sayPromise, type PromiseNames } from './words';
+export { promiseNames, sayPromise, type PromiseNames } from './words';
 export { judgeOf, type Judge } from './judge';

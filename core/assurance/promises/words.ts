@@ -1,5 +1,5 @@
 import type { ReachPromise } from '../../estate';
-import { seconds, shortName } from '../../calls/engine';
+import { seconds, shortName, type EstateIndex } from '../../calls/engine';
 
 /** Finds the names that a promise's sentence needs. */
 export interface PromiseNames {
@@ -7,6 +7,17 @@ export interface PromiseNames {
   readonly schedule: (id: string) => string | undefined;
   readonly status: (id: string) => string | undefined;
 }
+
+/** The names of an estate that is ready for running calls. */
+export const promiseNames = ({
+  people,
+  schedules,
+  statuses,
+}: Pick<EstateIndex, 'people' | 'schedules' | 'statuses'>): PromiseNames => ({
+  person: (id) => people.get(id)?.name,
+  schedule: (id) => schedules.get(id)?.name,
+  status: (id) => statuses.get(id),
+});
 
 /** A promise as a sentence. */
 export function sayPromise(promise: ReachPromise, names: PromiseNames): string {

@@ -4,7 +4,7 @@ import { describeTreatment, describeWhen, plain } from '../../calls/views';
 import {
   andList,
   capital,
-  FIELDS,
+  fieldsAt,
   PLACE_KINDS,
   type Ending,
   type Field,
@@ -21,19 +21,17 @@ export interface SetUpPart {
 }
 
 /** The settings of an object, by the table of fields. */
-const fieldsOf = (fields: Fields, ...path: readonly string[]): Fields =>
-  path.reduce<Fields>((at, key) => at[key]?.of?.() ?? {}, fields);
+const fieldsOf = (path: string): Fields => fieldsAt(path, 'person').at(-1)?.of?.() ?? {};
 const without = (fields: Fields, ...left: readonly string[]): Fields =>
   Object.fromEntries(Object.entries(fields).filter(([key]): boolean => !left.includes(key)));
 const asField = (of: Fields): Field => ({ says: '', holds: 'object', of: () => of });
 
-const STAGE = fieldsOf(FIELDS.person, 'plan', 'otherwise', 'stages');
-const TARGET = without(fieldsOf(STAGE, 'ring'), 'endpoint');
-const OFFER = fieldsOf(STAGE, 'offer');
-const CODE = fieldsOf(STAGE, 'code');
-const ENDING = fieldsOf(FIELDS.person, 'plan', 'otherwise', 'ending');
-const ENDPOINT = without(fieldsOf(FIELDS.person, 'endpoints'), 'id', 'label', 'kind');
-const GREETING = fieldsOf(FIELDS.person, 'mailbox', 'greeting');
+const TARGET = without(fieldsOf('plan.otherwise.stages.ring'), 'endpoint');
+const OFFER = fieldsOf('plan.otherwise.stages.offer');
+const CODE = fieldsOf('plan.otherwise.stages.code');
+const ENDING = fieldsOf('plan.otherwise.ending');
+const ENDPOINT = without(fieldsOf('endpoints'), 'id', 'label', 'kind');
+const GREETING = fieldsOf('mailbox.greeting');
 
 /** What the phrase of an ending leaves out: whose number shows, and the colleague's agreement. */
 function endingNotes(ending: Ending, names: Names): string[] {

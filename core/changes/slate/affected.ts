@@ -1,7 +1,8 @@
 import type { PersonChange } from '../../calls/engine';
-import { endingsOf, lastOf, type Ending, type Estate, type Person, type Stage } from '../../estate';
+import type { Estate, Group, Menu, Person } from '../../estate';
 import type { Followers } from './followers';
 import { sliceFor, type Finder } from '../../editing';
+import { referencesOf } from './references';
 import { entryKey, type SlateEntry, type Start } from './types';
 
 /**
@@ -10,60 +11,23 @@ import { entryKey, type SlateEntry, type Start } from './types';
  * @param sites where each softphone is used, by `site/id`
  */
 function leads(
-  estate: Pick<Estate, 'people' | 'groups' | 'menus'>,
+  { people, groups, menus }: Pick<Estate, 'people' | 'groups' | 'menus'>,
   owners: ReadonlyMap<string, string>,
   sites: ReadonlyMap<string, string>,
 ): Map<string, Set<string>> {
   const all = new Map<string, Set<string>>();
-  const edgesOf = (key: string) => {
+  const add = (key: string, what: Person | Group | Menu) => {
     const to = new Set<string>();
+    for (const named of referencesOf(what)) {
+      const [kind, id] = [named.slice(0, named.indexOf('/')), named.slice(named.indexOf('/') + 1)];
+      const target = kind === 'endpoint' ? owners.get(id) : kind === 'quality' ? sites.get(id) : named;
+      if (target !== undefined && target !== key) to.add(target);
+    }
     all.set(key, to);
-    const add = (target: string | undefined) => target !== undefined && target !== key && to.add(target);
-    const schedule = (test: { readonly id: string } | undefined) => test && add(`schedule/${test.id}`);
-    const ending = (each: Ending): void => {
-      const last = lastOf(each);
-      if ('person' in last && last.person !== undefined) add(`person/${last.person}`);
-      if (last.kind === 'endpoint') add(owners.get(last.endpoint));
-      if (last.kind === 'group') add(`group/${last.group}`);
-      if (last.kind === 'menu') add(`menu/${last.menu}`);
-    };
-    const phones = (each: Stage) => {
-      if (!('ring' in each)) return;
-      for (const target of each.ring) {
-        schedule(target.schedule);
-        for (const id of [target.endpoint, target.whileRegistered, target.unlessRegistered])
-          if (id !== undefined) add(owners.get(id));
-        if (target.onlyQuality !== undefined) add(sites.get(target.endpoint));
-      }
-    };
-    return { add, schedule, ending, phones };
   };
-  for (const person of estate.people) {
-    const { add, schedule, ending, phones } = edgesOf(`person/${person.id}`);
-    add(`permission/${person.permission}`);
-    endingsOf(person).forEach(ending);
-    for (const rule of person.plan.rules) schedule(rule.when.schedule);
-    for (const { stages } of [...person.plan.rules, person.plan.otherwise]) stages.forEach(phones);
-  }
-  for (const group of estate.groups) {
-    const { add, ending } = edgesOf(`group/${group.id}`);
-    add(`permission/${group.permission}`);
-    for (const member of group.members)
-      add(
-        'person' in member
-          ? `person/${member.person}`
-          : 'seat' in member
-            ? `seat/${member.seat}`
-            : owners.get(member.endpoint),
-      );
-    endingsOf(group).forEach(ending);
-  }
-  for (const menu of estate.menus) {
-    const { add, schedule, ending } = edgesOf(`menu/${menu.id}`);
-    add(`permission/${menu.permission}`);
-    for (const rule of menu.rules) schedule(rule.when.schedule);
-    endingsOf(menu).forEach(ending);
-  }
+  for (const each of people) add(`person/${each.id}`, each);
+  for (const each of groups) add(`group/${each.id}`, each);
+  for (const each of menus) add(`menu/${each.id}`, each);
   return all;
 }
 

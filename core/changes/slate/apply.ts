@@ -1,3 +1,4 @@
+import type { PersonChange } from '../../calls/engine';
 import { differences } from '../../editing';
 import {
   knownIds,
@@ -9,6 +10,7 @@ import {
   type NumberList,
   type Person,
 } from '../../estate';
+import { hasSamePhones } from './followers';
 import { entryKey, isWholeKind, LISTS, type SlateEntry, type Identified, type ListKind } from './types';
 
 const NO_ROUTES = { peers: [], routes: [] };
@@ -132,18 +134,16 @@ export function faultsBrought(before: Estate, after: Estate, entries: readonly S
 }
 
 /** What others know somebody by: while it stays, no fault of anybody else can come of a change of theirs. */
-const knownBy = ({ id, lines, endpoints }: Person): string =>
-  JSON.stringify([
-    id,
-    lines.map((line) => [line.id, line.extension, line.numbers]),
-    endpoints.map((endpoint) => [endpoint.id, endpoint.kind]),
-  ]);
+const linesOf = ({ lines }: Person): string =>
+  JSON.stringify(lines.map((line) => [line.id, line.extension, line.numbers]));
+const isKnownAlike = (change: PersonChange): boolean =>
+  hasSamePhones(change) && linesOf(change.before) === linesOf(change.after);
 /** The people whom entries change where they change nothing else, nor what others know them by; null: they do. */
 function changedAlone(
   before: Estate,
   after: Estate,
   entries: readonly SlateEntry[],
-): readonly { readonly before: Person; readonly after: Person }[] | null {
+): readonly PersonChange[] | null {
   const ids = new Set<string>();
   for (const { kind, id, base, after: then } of entries) {
     if (kind !== 'person' || base === null || then === null) return null;
@@ -156,15 +156,11 @@ function changedAlone(
     const was = ids.has(person.id) ? were.get(person.id) : undefined;
     return was ? [{ before: was, after: person }] : [];
   });
-  const isAlone =
-    changed.length === ids.size && changed.every((each) => knownBy(each.before) === knownBy(each.after));
+  const isAlone = changed.length === ids.size && changed.every(isKnownAlike);
   return isAlone ? changed : null;
 }
 /** The faults that people bring by themselves: what they refer to and is not there. */
-function faultsOfPeople(
-  estate: Estate,
-  changed: readonly { readonly before: Person; readonly after: Person }[],
-): BroughtFault[] {
+function faultsOfPeople(estate: Estate, changed: readonly PersonChange[]): BroughtFault[] {
   const ids = knownIds(estate);
   return changed.flatMap(({ before, after }) => {
     const had = new Set(

@@ -1,14 +1,6 @@
-import {
-  endingsOf,
-  lastOf,
-  type Ending,
-  type Estate,
-  type Group,
-  type Menu,
-  type Person,
-  type Stage,
-} from '../../estate';
+import type { Estate, Group, Menu, Person } from '../../estate';
 import type { PersonChange } from '../../calls/engine';
+import { referencesOf } from './references';
 import type { Start } from './types';
 
 /**
@@ -32,31 +24,17 @@ export function changedPeople(before: Estate, after: Estate): readonly PersonCha
   return changed;
 }
 
-/** What people, phones, groups and menus something looks at or leads to, as `kind/id`, each as often as it does. */
-function* namedBy(what: Person | Group | Menu): Generator<string> {
-  const ending = function* (each: Ending): Generator<string> {
-    const last = lastOf(each);
-    if ('person' in last && last.person !== undefined) yield `person/${last.person}`;
-    if (last.kind === 'endpoint') yield `endpoint/${last.endpoint}`;
-    if (last.kind === 'group') yield `group/${last.group}`;
-    if (last.kind === 'menu') yield `menu/${last.menu}`;
-  };
-  const phones = function* (each: Stage): Generator<string> {
-    if (!('ring' in each)) return;
-    for (const { endpoint, whileRegistered, unlessRegistered } of each.ring)
-      for (const id of [endpoint, whileRegistered, unlessRegistered])
-        if (id !== undefined) yield `endpoint/${id}`;
-  };
-  for (const each of endingsOf(what)) yield* ending(each);
-  if ('plan' in what)
-    for (const { stages } of [...what.plan.rules, what.plan.otherwise])
-      for (const each of stages) yield* phones(each);
-  if ('members' in what)
-    for (const member of what.members) {
-      if ('person' in member) yield `person/${member.person}`;
-      if ('endpoint' in member) yield `endpoint/${member.endpoint}`;
-    }
-}
+/** Of what something looks at or leads to, what a change of people can touch. */
+const FOLLOWED = /^(?:person|endpoint|group|menu)\//;
+const namedBy = (what: Person | Group | Menu): readonly string[] =>
+  [...referencesOf(what)].filter((each) => FOLLOWED.test(each));
+
+/** Whether somebody's phones are the same ones, by their ids and kinds. */
+export const hasSamePhones = ({ before, after }: PersonChange): boolean =>
+  before.endpoints.length === after.endpoints.length &&
+  before.endpoints.every(
+    ({ id, kind }, i) => id === after.endpoints[i]!.id && kind === after.endpoints[i]!.kind,
+  );
 
 /** Who follows whom in an estate, kept in step with changes of people. */
 export interface Followers {

@@ -25,6 +25,6 @@ export { affectedBy, extensionOwners, sliceAt, startsOf } from './affected';
 export type { Start } from './types';
 export { sayBoth, sayPath, saySettings, sayValue, sayWhere } from './say-change';
 export { namesOf, withNames, type Names, type ToldChange } from './names';
-export { changedPeople, followersOf, type Followers } from './followers';
+export { changedPeople, followersOf, hasSamePhones, type Followers } from './followers';
 export { entriesBetween } from './between';
 export { takenBack, type TakenBack } from './take-back';
