@@ -17,13 +17,17 @@ export function optionsOf(config: Reached, node: DbHost | null): ConnectionOptio
   return { ...one, ...(node ?? {}) };
 }
 
+/** Whether a connection is to a node of a Galera cluster. */
+export async function isCluster(connection: Pick<Connection, 'query'>): Promise<boolean> {
+  const [[row]] = await connection.query<RowDataPacket[]>("SHOW VARIABLES LIKE 'wsrep_on'");
+  return row?.Value === 'ON';
+}
+
 /** Whether a node takes statements now: one that is cut off from its cluster, or catches up, does not. */
 export async function isReady(connection: Pick<Connection, 'query'>): Promise<boolean> {
   const [[row]] = await connection.query<RowDataPacket[]>("SHOW STATUS LIKE 'wsrep_ready'");
-  if (row?.Value !== 'OFF') return true;
   // Of a server that is in no cluster it says OFF as well.
-  const [[on]] = await connection.query<RowDataPacket[]>("SHOW VARIABLES LIKE 'wsrep_on'");
-  return on?.Value !== 'ON';
+  return row?.Value !== 'OFF' || !(await isCluster(connection));
 }
 
 /**

@@ -163,8 +163,14 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
   const once =
     (name: 'query' | 'execute') =>
     async (...args: readonly unknown[]): Promise<unknown> => {
+      let wasGivenUp = false;
       for (let tries = 1; ; tries += 1) {
-        const connection = bounded(await acquire());
+        const connection = bounded(
+          await acquire().catch((error: unknown) => {
+            if (wasGivenUp) note('unknown');
+            throw error;
+          }),
+        );
         try {
           const result = await (connection[name] as (...all: readonly unknown[]) => Promise<unknown>)(
             ...args,
@@ -177,6 +183,7 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
           if (isLost(error) && !isRead(args[0])) note('unknown');
           // A statement by itself that the database gave up for another has changed nothing.
           if (!isConflict(error)) return failed(error);
+          wasGivenUp ||= !isRead(args[0]);
           if (tries >= MOST_TRIES) throw new DatabaseBusy('others change the same again and again');
         }
         await comeApart(tries);
@@ -262,12 +269,19 @@ function withLimit(
  * @throws OutcomeUnknown where the connection is lost while the transaction is being kept
  */
 export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Promise<T> {
+  // A node that is cut off while it keeps a transaction may give it up for another, and it was kept all the same: when
+  // the next try does not come through either, nobody knows.
+  const commit = { wasGivenUp: false };
   for (let tries = 1; ; tries += 1)
     try {
-      const result = await within(db, (connection) => connection.beginTransaction(), work);
+      const result = await within(db, (connection) => connection.beginTransaction(), work, commit);
       note('kept');
       return result;
     } catch (error) {
+      if (commit.wasGivenUp && isLost(error)) {
+        note('unknown');
+        throw new OutcomeUnknown('the node was cut off while this was being kept');
+      }
       if (!isConflict(error)) throw error;
       if (tries >= MOST_TRIES) throw new DatabaseBusy('others change the same again and again');
       await comeApart(tries);
@@ -289,6 +303,7 @@ async function within<T>(
   db: Db,
   begin: (connection: PoolConnection) => Promise<void>,
   work: (tx: Tx) => Promise<T>,
+  commit: { wasGivenUp: boolean } = { wasGivenUp: false },
 ): Promise<T> {
   const connection = await db.connection();
   const state = { over: false, timeFixed: false };
@@ -332,6 +347,7 @@ async function within<T>(
     await connection.commit();
   } catch (error) {
     connection.destroy();
+    if (isConflict(error)) commit.wasGivenUp = true;
     if (isLost(error)) note('unknown');
     throw isLost(error) ? new OutcomeUnknown('the connection was lost while this was being kept') : error;
   }

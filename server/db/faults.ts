@@ -11,7 +11,7 @@ export const isConflict = (error: unknown): boolean => codeOf(error) === 'ER_LOC
 export const isHeld = (error: unknown): boolean => codeOf(error) === 'ER_LOCK_WAIT_TIMEOUT';
 
 /** The server went away, or, of a cluster, it is a node that is cut off or not up to date: another may answer. */
-export const LOST_CODES: readonly unknown[] = [
+const LOST_CODES: readonly unknown[] = [
   'PROTOCOL_CONNECTION_LOST',
   'ECONNREFUSED',
   'ECONNRESET',

@@ -1,7 +1,6 @@
 export * from './config';
 export * from './connection';
 export { rightsTooWide } from './grants';
-export { connect } from './connect';
-export { CLUSTER_LOCK, isCluster, locked } from './lock';
-export { isConflict } from './faults';
+export { connect, isCluster } from './connect';
+export { locked } from './lock';
 export { migrate, readMigrations, statementsOf, UNDER_WAY, type Migration } from './migrate';

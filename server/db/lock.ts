@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Connection, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import { asOwner, type DbConfig } from './config';
-import { connect } from './connect';
+import { connect, isCluster } from './connect';
 import { isConflict } from './faults';
 
 const LOCK_SECONDS = 60;
@@ -12,13 +12,7 @@ const RENEW_MS = 8000;
 const ASK_AGAIN_MS = 300;
 
 /** On a cluster: who is at what, as all its nodes know it. */
-export const CLUSTER_LOCK = 'cluster_lock';
-
-/** Whether a connection is to a node of a Galera cluster. */
-export async function isCluster(connection: Pick<Connection, 'query'>): Promise<boolean> {
-  const [[row]] = await connection.query<RowDataPacket[]>("SHOW VARIABLES LIKE 'wsrep_on'");
-  return row?.Value === 'ON';
-}
+const CLUSTER_LOCK = 'cluster_lock';
 
 /**
  * Runs work under a lock of the database that only one process has at a time: on one server by its own lock, which

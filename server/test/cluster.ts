@@ -30,6 +30,8 @@ export interface Cluster {
   readonly root: (node: number) => Promise<Connection>;
   readonly start: (node: number) => Promise<void>;
   readonly kill: (node: number) => Promise<void>;
+  /** Stops a node where it is, or lets it go on: it neither answers nor is gone. */
+  readonly hang: (node: number, hangs: boolean) => void;
   readonly stop: () => Promise<void>;
 }
 
@@ -138,6 +140,10 @@ export async function startCluster(nodes = 3): Promise<Cluster> {
     root,
     start: (n) => start(n),
     kill,
+    hang: (n, hangs) => {
+      const { child } = all[n]!;
+      if (child?.pid) process.kill(-child.pid, hangs ? 'SIGSTOP' : 'SIGCONT');
+    },
     config: (first) => {
       const hosts = all.map((_, n) => ({ host: '127.0.0.1', port: all[(first + n) % nodes]!.port }));
       return {
