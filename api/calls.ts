@@ -111,8 +111,36 @@ export interface CallingPage {
   readonly currency: string | null;
   readonly open: readonly {
     readonly id: string;
-    readonly number: string;
-    readonly step: 'rings-you' | 'asks-key' | 'calls-them' | 'talks' | 'over';
+    /** null: it is asked for at the phone. */
+    readonly number: string | null;
+    readonly step: 'rings-you' | 'asks-key' | 'asks-number' | 'calls-them' | 'talks' | 'over';
     readonly why: string | null;
   }[];
+}
+
+/** A call to an access number, as it is asked about or tried. */
+export interface AccessAsked {
+  /** E.164; null: withheld. */
+  readonly from: string | null;
+  /** The carrier has verified it. */
+  readonly isVerified?: boolean;
+  /** Hung up before the answer. */
+  readonly hangsUp?: boolean;
+  /** What is typed, one after the other. */
+  readonly typed?: readonly string[];
+}
+
+/** What comes of a call to an access number, as it is computed. */
+export interface AccessPrediction {
+  /** What is said there, in order. */
+  readonly says: readonly string[];
+  /** What is called in the end, and which number it sees; null: nothing. */
+  readonly calls: { readonly number: string; readonly shows: string | null } | null;
+  /** What it rests on. */
+  readonly note: string | null;
+}
+
+/** The same, tried over real SIP. */
+export interface AccessTry extends AccessPrediction {
+  readonly isAsPredicted: boolean;
 }

@@ -82,6 +82,8 @@ export const RECORD_KINDS = [
   'never-call-added',
   'never-call-removed',
   'called-back',
+  'limit-reached',
+  'access-tried',
   'tariff-added',
   'tariff-removed',
   'calls-imported',

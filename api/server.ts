@@ -27,7 +27,7 @@ export interface ServerJob {
 
 /** Something that whoever runs the servers should see to. */
 export interface ServerAlert {
-  readonly kind: 'disk' | 'certificate' | 'job' | 'server' | 'clock' | 'database';
+  readonly kind: 'disk' | 'certificate' | 'job' | 'server' | 'clock' | 'database' | 'limit';
   readonly weight: 'fault' | 'risk';
   readonly says: string;
   readonly href: string | null;

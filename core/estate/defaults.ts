@@ -1,8 +1,10 @@
 import type { MoveTimes, Settings, TollGuard } from './organisation-types';
-import type { Endpoint, EndpointKind, Line, Ms, SimpleEnding } from './types';
+import type { E164, Endpoint, EndpointKind, Line, Ms, SimpleEnding } from './types';
 
 /** Settings with nothing left out. */
-export interface FullSettings extends Required<Omit<Settings, 'move'>> {
+export interface FullSettings extends Required<Omit<Settings, 'move' | 'number'>> {
+  /** There is no other to show where it is left out. */
+  readonly number?: E164;
   readonly move: MoveTimes;
   readonly fraudProtection: TollGuard;
 }

@@ -8,11 +8,13 @@ export * from './organisation-types';
 export * from './civic-types';
 export * from './desk-types';
 export * from './seat-types';
+export * from './access-types';
 export * from './device-types';
 export * from './network-types';
 export { addressBook, goingRound, isBlockRule, isIpv4, isPortSpan, portSpan } from './network-texts';
 export { appPathSchema, boxSchema, networkPhoneSchema, pathSchema, serverSchema } from './network-schema';
 export { isCidr } from './civic-schema';
+export { accessNumberSchema } from './access-schema';
 export { deskSchema } from './desk-schema';
 export { seatPhone, seatSchema } from './seat-schema';
 export { deviceSchema, MOST_KEYS, siteSchema } from './device-schema';
@@ -40,19 +42,31 @@ export {
   referenceFaults,
   type KnownIds,
 } from './references';
-export * as parts from './yup-parts';
+import * as parts from './yup-parts';
+export { parts };
 
 /**
  * Reads a value as an estate file (`hostler-estate/1`): first its form, then, if that is right, what its
  * objects refer to. Older names are read as the new ones; faults name what stands in the file.
  */
 export function readEstate(value: unknown): EstateOrFaults {
-  const estate = withNewNames(value);
+  const estate = withNames(withNewNames(value));
   const form = formFaults(estate);
   const faults = form.length > 0 ? form : referenceFaults(estate as Estate);
   return faults.length > 0
     ? { ok: false, faults: faults.map((fault) => ({ ...fault, path: pathIn(value, fault.path) })) }
     : { ok: true, estate: estate as Estate };
+}
+
+/** Access numbers that a file gives no name are called by what is dialled. */
+function withNames(value: unknown): unknown {
+  if (!parts.isObject(value) || !Array.isArray(value.accessNumbers)) return value;
+  const accessNumbers = value.accessNumbers.map((each: unknown) =>
+    parts.isObject(each) && each.name === undefined && typeof each.number === 'string'
+      ? { ...each, name: each.number }
+      : each,
+  );
+  return { ...value, accessNumbers };
 }
 
 /** A fault as one line: `people[3].name: is missing`. */

@@ -14,6 +14,7 @@ export const OBJECT_LISTS = {
   server: 'servers',
   desk: 'desks',
   seat: 'seats',
+  access: 'accessNumbers',
 } as const satisfies Record<string, keyof Estate>;
 export type ObjectKind = keyof typeof OBJECT_LISTS;
 export const OBJECT_KINDS = Object.keys(OBJECT_LISTS) as readonly ObjectKind[];

@@ -9,6 +9,8 @@ export interface TollGuard {
 }
 
 export interface Settings {
+  /** The number that the organisation shows where nobody's own is shown. */
+  readonly number?: E164;
   /** One ring and its pause, to turn rings into time. */
   readonly ringMs?: Ms;
   readonly confirmWithinMs?: Ms;
@@ -42,7 +44,7 @@ export interface MoveTimes {
 }
 
 /** What a code of the organisation's makes the phone system do at once, where it is one that does something there. */
-export const CODE_ACTS = ['twinning', 'sign-on', 'seat'] as const;
+export const CODE_ACTS = ['twinning', 'sign-on', 'seat', 'withhold'] as const;
 export type CodeAct = (typeof CODE_ACTS)[number];
 export interface ServiceCode {
   readonly code: string;

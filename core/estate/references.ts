@@ -129,6 +129,9 @@ export function personReferenceFaults(person: Person, ids: KnownIds, path: strin
     need(report, ids.statuses, status, 'status', `callsFrom[${i}].status`);
     if (!own.has(endpoint)) report(`callsFrom[${i}].endpoint`, 'is none of the person’s phones');
   });
+  person.showing?.forEach(({ status }, i) =>
+    need(report, ids.statuses, status, 'status', `showing[${i}].status`),
+  );
   checkPlan(report, ids, lines, person.plan, 'plan');
   return faults;
 }
@@ -174,6 +177,7 @@ function checkDialable(report: Report, estate: Estate): void {
       object.numbers?.forEach((n, i) => claim(n, object.name, `${kind}[${g}].numbers[${i}]`));
     });
   estate.seats?.forEach(({ extension, name }, s) => claim(extension, name, `seats[${s}].extension`));
+  estate.accessNumbers?.forEach(({ number, name }, a) => claim(number, name, `accessNumbers[${a}].number`));
 }
 
 /** Faults of phones as things and of the places where they stand. */
@@ -362,6 +366,10 @@ export function referenceFaults(estate: Estate): Fault[] {
     checkPlan(report, inTemplates, { has: isPlace }, template.plan, `templates[${t}].plan`),
   );
   unique(report, 'seat', estate.seats ?? [], 'seats');
+  unique(report, 'access number', estate.accessNumbers ?? [], 'accessNumbers');
+  estate.accessNumbers?.forEach(({ schedule }, a) =>
+    need(report, ids.schedules, schedule?.id, 'schedule', `accessNumbers[${a}].schedule.id`),
+  );
   unique(report, 'promise', estate.promises ?? [], 'promises');
   estate.promises?.forEach(({ promise, people }, i) => {
     const path = `promises[${i}]`;

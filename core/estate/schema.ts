@@ -1,6 +1,7 @@
 import { saidPlaceSchema } from './civic-schema';
 import { deskSchema, rosterSchema } from './desk-schema';
 import { seatSchema } from './seat-schema';
+import { accessNumberSchema, dayLimitSchema, screeningSchema, showingSchema } from './access-schema';
 import { deviceSchema, siteSchema } from './device-schema';
 import { appPathSchema, serverSchema } from './network-schema';
 import { mixed, string, ValidationError, type AnySchema } from 'yup';
@@ -135,6 +136,7 @@ export const personSchema = closed<Person>({
     closed<NonNullable<Person['callsFrom']>[number]>({ status: requiredId(), endpoint: requiredId() }),
   ),
   roster: list(rosterSchema),
+  showing: showingSchema,
   plan: planSchema,
 });
 
@@ -264,6 +266,7 @@ const sipServer = () =>
   });
 
 export const settingsSchema = closed<Settings>({
+  number: e164(),
   ringMs: ms(1),
   confirmWithinMs: ms(),
   recordNameMs: ms(),
@@ -315,6 +318,7 @@ export const permissionSchema = closed<Permission>({
   allow: requiredList(oneOf(NUMBER_CLASSES)),
   allowPrefixes: list(prefix()),
   denyPrefixes: list(prefix()),
+  dayLimit: maybe(dayLimitSchema),
 });
 
 export const trunkSchema = closed<Trunk>({
@@ -322,6 +326,7 @@ export const trunkSchema = closed<Trunk>({
   name: requiredText(),
   channels: count(0).required('is missing'),
   carries: requiredList(oneOf(NUMBER_CLASSES)),
+  screening: maybe(screeningSchema),
 });
 
 export const estateSchema = closed<Estate>({
@@ -347,6 +352,7 @@ export const estateSchema = closed<Estate>({
   servers: maybe(requiredList(serverSchema)),
   desks: maybe(requiredList(deskSchema)),
   seats: maybe(requiredList(seatSchema)),
+  accessNumbers: maybe(requiredList(accessNumberSchema)),
   // Checked by core/routes, which knows of digit maps.
   routing: maybe(mixed()),
 });

@@ -5,15 +5,16 @@
  */
 import type { Confirm } from './confirm';
 import type { SaidPlace } from './civic-types';
+import type { AccessNumber, DayLimit, Screening, Showing } from './access-types';
 import type { Desk, RosterEntry } from './desk-types';
 import type { Device, Site } from './device-types';
 import type { AppPath, ServerFile } from './network-types';
 import type { Dialling, Settings } from './organisation-types';
 import type { Seat } from './seat-types';
 import type { KeptRouteTable } from './table-types';
-import type { E164, Ms } from './units';
+import type { E164, Ms, ScheduleTest } from './units';
 
-export type { E164, Ms } from './units';
+export type { E164, Ms, ScheduleTest } from './units';
 
 export type PersonId = string;
 export type EndpointId = string;
@@ -62,6 +63,8 @@ export interface Permission {
   readonly allow: readonly NumberClass[];
   readonly allowPrefixes?: readonly string[];
   readonly denyPrefixes?: readonly string[];
+  /** How much whoever has it may call a day; left out: as much as they like. */
+  readonly dayLimit?: DayLimit;
 }
 
 export interface Trunk {
@@ -69,6 +72,8 @@ export interface Trunk {
   readonly name: string;
   readonly channels: number;
   readonly carries: readonly NumberClass[];
+  /** Left out: its carrier lets every number show. */
+  readonly screening?: Screening;
 }
 
 export interface WeeklySpan {
@@ -97,11 +102,6 @@ export interface Schedule {
 export interface Status {
   readonly id: string;
   readonly name: string;
-}
-
-export interface ScheduleTest {
-  readonly id: ScheduleId;
-  readonly inside: boolean;
 }
 
 export interface CallerTest {
@@ -266,6 +266,8 @@ export interface Person {
   readonly callsFrom?: readonly { readonly status: string; readonly endpoint: EndpointId }[];
   /** When they come to which site, to sit at a shared desk there. */
   readonly roster?: readonly RosterEntry[];
+  /** Which number shows on calls that they place as the organisation; left out: their own direct number. */
+  readonly showing?: readonly Showing[];
   readonly plan: Plan;
 }
 
@@ -371,6 +373,8 @@ export interface Estate {
   readonly desks?: readonly Desk[];
   /** Seats of service groups, for whoever is signed on to them. */
   readonly seats?: readonly Seat[];
+  /** Numbers that staff ring from outside to call on from there. */
+  readonly accessNumbers?: readonly AccessNumber[];
   /** The route table of the systems that are joined; its schedules are those of the estate. */
   readonly routing?: KeptRouteTable;
 }

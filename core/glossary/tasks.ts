@@ -154,6 +154,12 @@ export const TASKS: readonly Task[] = [
     also: ['service desk', 'agent', 'call queue', 'log in'],
   },
   {
+    says: 'Let staff call with their work number from a mobile',
+    at: '/access',
+    then: 'The access number',
+    also: ['access number', 'dial-in', 'call through', 'work number'],
+  },
+  {
     says: 'See whether there are enough shared desks',
     at: '/desks',
     then: 'Are there enough?',

@@ -264,6 +264,14 @@ export const TERMS = [
     also: ['hot desk', 'hoteling', 'free seating'],
   },
   {
+    id: 'access-number',
+    term: 'Access number',
+    means:
+      'Staff ring it from a mobile, type a number, and the phone system calls that with their work number.',
+    example: 'From the train Ada rings it and types a client’s number: the client sees her direct number.',
+    also: ['DISA', 'dial-in', 'call through'],
+  },
+  {
     id: 'roster',
     term: 'Roster',
     means: 'When somebody comes to a site to sit at a shared desk, and how likely.',

@@ -1,4 +1,4 @@
-import type { Device, Estate, Person, Rule, Site } from '../estate';
+import type { AccessNumber, Device, Estate, Person, Rule, Site } from '../estate';
 import { crewOf, mainMenu, personOf, ringing, smallEstate } from './small';
 
 export const NOW = Date.parse('2026-11-25T18:00:00Z');
@@ -37,6 +37,29 @@ export const GOOD: Device = {
 };
 const withDevice = (device: Partial<Device>, site: Partial<Site> = {}) =>
   smallEstate([ada({})], { sites: [{ ...HOME, ...site }], devices: [{ ...GOOD, ...device }] });
+
+/** Ada may call abroad. */
+export const ABROAD: Partial<Person> = { permission: 'abroad' };
+export const withAccess = (access: Partial<AccessNumber>, more: Partial<Person> = {}): Estate => {
+  const estate = smallEstate([ada({}, more)]);
+  return {
+    ...estate,
+    permissions: [...estate.permissions, { id: 'abroad', name: 'Abroad', allow: ['local', 'international'] }],
+    accessNumbers: [{ id: 'out', name: 'Out', number: '+12505550199', ...access }],
+  };
+};
+/** The carrier of the one trunk lets only such numbers show. */
+export const screenedBy = (
+  allows: readonly string[],
+  otherwise: 'refuses' | 'replaces',
+  target: object = {},
+): Estate => {
+  const estate = smallEstate([ada(both(target))]);
+  return {
+    ...estate,
+    trunks: estate.trunks.map((trunk) => ({ ...trunk, screening: { allows, otherwise } })),
+  };
+};
 
 /** For each check an estate in which it finds something. */
 export const CASES: readonly (readonly [check: string, estate: Estate])[] = [
@@ -314,6 +337,10 @@ export const CASES: readonly (readonly [check: string, estate: Estate])[] = [
     }),
   ],
   ['place-not-sent', withDevice({}, { kind: 'office' })],
+  ['access-by-number-alone', withAccess({}, ABROAD)],
+  ['access-for-nobody', withAccess({ knows: false, pin: 'never' })],
+  ['nothing-to-show', withAccess({}, line({ numbers: [] }))],
+  ['number-screened', screenedBy(['+1604'], 'refuses')],
   ['seat-in-no-group', smallEstate([], { seats: [{ id: 's', name: 'S', extension: '4551' }] })],
   [
     'seat-to-own-number',

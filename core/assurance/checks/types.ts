@@ -23,6 +23,7 @@ export interface Subject {
     | 'site'
     | 'device'
     | 'seat'
+    | 'access'
     | 'organisation';
   readonly id: string;
   readonly name: string;

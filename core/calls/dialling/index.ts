@@ -11,7 +11,7 @@ export {
   type DialReader,
   type Interpreted,
 } from './interpret';
-export { mayDial, mayDialBy, permissionsFor, type MayDial } from './may-dial';
+export { mayDial, mayDialBy, permissionsFor, REFUSED_WORDS, type MayDial } from './may-dial';
 export { bareNumber, readNumber, showNumber, showNumbersIn, type ReadNumber } from './numbers';
 export { NO_WAY_OUT, permits, trunksFor, wayOut, type NoWayOut } from './permissions';
 export { dialledMaps, inForm, premiumPrefixes } from './number-maps';

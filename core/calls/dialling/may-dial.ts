@@ -19,6 +19,14 @@ const HEARD: Record<NoWayOut, string> = {
   'no-channel': 'The call is refused at once: every channel is taken (SIP 503).',
 };
 
+/** Why somebody cannot call a number, in a sentence to them. */
+export const REFUSED_WORDS: Readonly<Record<NoWayOut, string>> = {
+  'bad-number': 'There is no such number.',
+  'not-permitted': 'Your permission does not allow this number.',
+  'no-route': 'No trunk carries such numbers.',
+  'no-channel': 'Every channel of the trunks is taken.',
+};
+
 /** Whether a permission allows a number, and which trunk carries it. @param e164 with its leading + */
 export function mayDialBy(
   permission: Permission | undefined,

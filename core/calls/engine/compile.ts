@@ -12,7 +12,7 @@ import {
   type Person,
   type Schedule,
   type Seat,
-  type Settings,
+  type FullSettings,
 } from '../../estate';
 import { qualityOfLine } from '../../quality';
 import { classifier, type Classified } from '../dialling';
@@ -34,7 +34,7 @@ export type Destination =
 /** An estate made ready for running calls: everything found by its id or number in one step. */
 export interface EstateIndex {
   readonly estate: Estate;
-  readonly settings: Required<Settings>;
+  readonly settings: FullSettings;
   readonly people: ReadonlyMap<string, Person>;
   readonly endpoints: ReadonlyMap<string, KnownEndpoint>;
   readonly groups: ReadonlyMap<string, Group>;

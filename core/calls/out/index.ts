@@ -1,1 +1,16 @@
 export { PRICED_MS, waysToCall, type NowKnown, type WayKind, type WayToCall } from './ways';
+export {
+  accessPerson,
+  accessPin,
+  accessTyped,
+  beginAccess,
+  knownCaller,
+  predictAccess,
+  type AccessPredicted,
+  type AccessCaller,
+  type AccessEnd,
+  type AccessState,
+  type AccessTurn,
+} from './access';
+export { leftToday, type LeftToday, type UsedToday } from './limits';
+export { numberShown, ownNumber, screened, type Shown } from './shown';

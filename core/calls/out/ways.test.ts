@@ -25,6 +25,8 @@ const known = (more: Partial<NowKnown> = {}): NowKnown => ({
   isRegistered: () => true,
   tariff,
   day: '2026-11-24',
+  atMs: Date.parse('2026-11-24T18:00:00Z'),
+  used: { ms: 0, money: 0 },
   ...more,
 });
 const kinds = (person: Person, more: Partial<NowKnown> = {}, number = NUMBER) =>

@@ -1,10 +1,13 @@
-import { mayDial, type MayDial } from '../dialling';
+import { dialString, mayDial, REFUSED_WORDS, showNumber, type MayDial } from '../dialling';
 import type { EstateIndex } from '../engine';
 import { legCost, lineFor, type Tariff } from '../../records';
-import type { E164, Endpoint, Person } from '../../estate';
+import { DEFAULT_ACCESS, type E164, type Endpoint, type Person, type ShownNumber } from '../../estate';
+import { beginAccess } from './access';
+import { leftToday, type UsedToday } from './limits';
+import { numberShown } from './shown';
 
-/** How somebody can call a number: at a phone of the house, an app, by being called back, from the mobile itself. */
-export type WayKind = 'desk' | 'app' | 'call-back' | 'mobile';
+/** How somebody can call a number: at a phone of the house, an app, by an access number, called back, from the mobile. */
+export type WayKind = 'desk' | 'app' | 'access' | 'call-back' | 'mobile';
 
 /** One way to call a number now. */
 export interface WayToCall {
@@ -21,6 +24,13 @@ export interface WayToCall {
   readonly cost: number | null;
   /** How well it sounds (MOS), where the line was measured. */
   readonly mos: number | null;
+  /** Of an access number: what is rung first, and whether a PIN is asked for there. */
+  readonly access?: {
+    readonly number: E164;
+    readonly needsPin: boolean;
+    /** What is typed there for the number. */
+    readonly types: string;
+  };
 }
 
 /** What is known of now. */
@@ -30,6 +40,10 @@ export interface NowKnown {
   readonly tariff: Tariff | null;
   /** "YYYY-MM-DD", by which prices count. */
   readonly day: string;
+  /** ms since 1970, by which access numbers are open. */
+  readonly atMs: number;
+  /** What they have called today, for the limit of a day. */
+  readonly used: UsedToday;
 }
 
 /** So long a call is priced. */
@@ -53,10 +67,18 @@ export function waysToCall(
   index: EstateIndex,
   person: Person,
   number: E164,
-  { isRegistered, tariff, day }: NowKnown,
+  { isRegistered, tariff, day, atMs, used }: NowKnown,
 ): readonly WayToCall[] {
   const may = mayDial(person, number, index.estate);
-  const shows = person.lines.flatMap(({ numbers }) => numbers)[0] ?? null;
+  const shownAs = (presents?: ShownNumber): E164 | null => {
+    const { number: shown, isWithheld } = numberShown(index.estate, person, presents);
+    return isWithheld ? null : shown;
+  };
+  const shows = shownAs();
+  const line = tariff && lineFor(tariff, number, day, may.trunk);
+  const limit = index.permissions.get(person.permission)?.dayLimit;
+  const left = leftToday(limit, used, line);
+  const isUsedUp = may.ok && left.mostMs === 0;
   const direct = priceOf(tariff, number, day, may.trunk);
   const ways = person.endpoints.flatMap((endpoint): readonly WayToCall[] => {
     const { id, label, kind, number: own } = endpoint;
@@ -83,17 +105,30 @@ export function waysToCall(
       {
         ...base,
         kind: 'call-back',
-        works: may.ok && back.ok,
+        works: may.ok && back.ok && !isUsedUp,
         why: !may.ok
           ? sayRefused(may)
-          : back.ok
-            ? `Your ${label.toLowerCase()} rings first; press 1 there, and the number is called.`
-            : 'Your permission does not allow calls to this phone.',
+          : isUsedUp
+            ? USED_UP
+            : back.ok
+              ? `Your ${label.toLowerCase()} rings first; press 1 there, and the number is called.`
+              : 'Your permission does not allow calls to this phone.',
         shows,
         cost: direct === null || toOwn === null ? null : direct + toOwn,
       },
       ...(kind === 'mobile'
         ? [
+            ...accessWays(index, person, { mobile: own, number, atMs }).map(
+              ({ access, works, why, presents }): WayToCall => ({
+                ...base,
+                kind: 'access',
+                works: may.ok && !isUsedUp && works,
+                why: !may.ok ? sayRefused(may) : isUsedUp ? USED_UP : why,
+                shows: shownAs(presents),
+                cost: direct,
+                access,
+              }),
+            ),
             {
               ...base,
               kind: 'mobile' as const,
@@ -115,16 +150,35 @@ export function waysToCall(
       ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind),
   );
 }
-const ORDER: readonly WayKind[] = ['desk', 'app', 'call-back', 'mobile'];
+const ORDER: readonly WayKind[] = ['desk', 'app', 'access', 'call-back', 'mobile'];
+const USED_UP = 'You have called as much today as your permission allows.';
+
+/** The access numbers that somebody can ring from a mobile of theirs, and whether they get in there now. */
+function accessWays(
+  index: EstateIndex,
+  person: Person,
+  { mobile, number, atMs }: { readonly mobile: E164; readonly number: E164; readonly atMs: number },
+) {
+  return (index.estate.accessNumbers ?? []).map((access) => {
+    // That a carrier verifies the number is not known before the call: where it must, the PIN may be asked for.
+    const caller = { from: mobile, isVerified: access.onlyVerified !== true, atMs };
+    const turn = beginAccess(index, access, caller);
+    const isKnown = turn.does === 'asks' && turn.state.person === person.id;
+    const needsPin = turn.does === 'asks' && turn.state.asks !== 'number';
+    return {
+      access: { number: access.number, needsPin, types: dialString(number, index.estate.dialling) },
+      presents: access.presents ?? DEFAULT_ACCESS.presents,
+      works: turn.does === 'asks' && (isKnown || needsPin),
+      why:
+        turn.does === 'ends'
+          ? turn.says
+          : `Ring ${showNumber(access.number)}${needsPin ? ', say who you are by extension and PIN' : ''}, then type the number and the hash key.`,
+    };
+  });
+}
 const isPoor = ({ mos }: WayToCall): boolean => mos !== null && mos < POOR_MOS;
 
-const REFUSED: Readonly<Record<NonNullable<MayDial['reason']>, string>> = {
-  'bad-number': 'There is no such number.',
-  'not-permitted': 'Your permission does not allow this number.',
-  'no-route': 'No trunk carries such numbers.',
-  'no-channel': 'Every channel of the trunks is taken.',
-};
-const sayRefused = ({ reason }: MayDial): string => REFUSED[reason ?? 'bad-number'];
+const sayRefused = ({ reason }: MayDial): string => REFUSED_WORDS[reason ?? 'bad-number'];
 
 function whyFrom(may: MayDial, isThere: boolean | null, mos: number | null): string {
   if (!may.ok) return sayRefused(may);

@@ -48,6 +48,7 @@ const ADA: Person = {
   ] as Person['endpoints'],
   callsFrom: [{ status: 'on', endpoint: 'ada-mobile' }],
   roster: [{ site: 'quay', schedule: 'office', share: 0.6 }],
+  showing: [{ status: 'on', shows: 'organisation' }],
   plan: {
     rules: [
       {

@@ -133,9 +133,15 @@ export function personSetUp(index: EstateIndex, person: Person): readonly SetUpP
     },
     {
       title: 'Calls out',
-      lines: (person.callsFrom ?? []).map(
-        ({ status, endpoint }) => `While ${nameOf(status)}: from ${nameOf(endpoint)}`,
-      ),
+      lines: [
+        ...(person.callsFrom ?? []).map(
+          ({ status, endpoint }) => `While ${nameOf(status)}: from ${nameOf(endpoint)}`,
+        ),
+        ...(person.showing ?? []).map(
+          ({ status, shows }) =>
+            `${status === undefined ? 'With any other status' : `While ${nameOf(status)}`}: shows ${SHOWN[shows] ?? shows}`,
+        ),
+      ],
     },
     {
       title: 'Roster',
@@ -156,6 +162,13 @@ export function personSetUp(index: EstateIndex, person: Person): readonly SetUpP
     .filter(({ lines }) => lines.length > 0)
     .map(({ title, lines }) => ({ title, lines: lines.map(showNumbersIn) }));
 }
+
+/** Which number shows, where it is none that is written out. */
+const SHOWN: Readonly<Record<string, string>> = {
+  own: 'the own direct number',
+  organisation: 'the number of the organisation',
+  withheld: 'no number',
+};
 
 /** What else rings this person’s phones: groups, and plans of colleagues. */
 function rungBy({ estate }: EstateIndex, person: Person): string[] {

@@ -15,6 +15,7 @@ export const LISTS = {
   server: 'servers',
   desk: 'desks',
   seat: 'seats',
+  access: 'accessNumbers',
 } as const satisfies Record<ObjectKind | 'person', keyof Estate>;
 export type ListKind = keyof typeof LISTS;
 /** Parts of the estate of which there is one. */

@@ -1,5 +1,6 @@
 import type { Estate } from '../types';
 import { object, text, type Field, type Fields, type FieldsOf } from './kinds';
+import { access } from './access';
 import { desk } from './desks';
 import { device, site } from './devices';
 import { seat } from './seats';
@@ -30,6 +31,7 @@ const estate: FieldsOf<Estate> = {
   servers: object('server', () => server),
   desks: object('shared desk', () => desk),
   seats: object('seat', () => seat),
+  accessNumbers: object('access number', () => access),
   routing: object('route table', () => table),
 };
 
@@ -49,6 +51,7 @@ export const FIELDS = {
   server,
   desk,
   seat,
+  access,
   route,
   peer,
   list,

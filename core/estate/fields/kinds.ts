@@ -1,9 +1,11 @@
 /**
  * What a setting holds, which is how it is shown: `ms` a length of time, `count` a number of things, `share` a part of
- * one, `flag` yes or no, `number` a telephone number, `choice` one of a few words, `id` something of the estate by its
+ * one, `flag` yes or no, `number` a telephone number, `money` an amount in
+ * hundred-thousandths of the tariff's currency, `choice` one of a few words, `id` something of the estate by its
  * id, `text` anything written, and `object` what has settings of its own.
  */
-export type Holds = 'ms' | 'count' | 'share' | 'flag' | 'number' | 'choice' | 'id' | 'text' | 'object';
+export type Holds =
+  'ms' | 'count' | 'share' | 'flag' | 'number' | 'money' | 'choice' | 'id' | 'text' | 'object';
 
 /** One setting: what the trade calls it, what it holds, and of an object or a list of objects, their settings. */
 export interface Field {

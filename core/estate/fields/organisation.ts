@@ -14,6 +14,7 @@ import type {
   Trunk,
   WeeklySpan,
 } from '../types';
+import { dayLimit, screening } from './access';
 import { choices, ending, greeting, when } from './plan';
 
 export const permission: FieldsOf<Permission> = {
@@ -21,8 +22,14 @@ export const permission: FieldsOf<Permission> = {
   allow: choice('may call'),
   allowPrefixes: number('may also call numbers beginning with'),
   denyPrefixes: number('may not call numbers beginning with'),
+  dayLimit: object('a day', () => dayLimit),
 };
-export const trunk: FieldsOf<Trunk> = { ...NAMED, channels: count('channels'), carries: choice('carries') };
+export const trunk: FieldsOf<Trunk> = {
+  ...NAMED,
+  channels: count('channels'),
+  carries: choice('carries'),
+  screening: object('numbers that may show', () => screening),
+};
 export const weekly: FieldsOf<WeeklySpan> = { days: choice('days'), from: text('from'), to: text('to') };
 export const open: FieldsOf<OpenSpan> = { date: text('date'), from: text('from'), to: text('to') };
 export const schedule: FieldsOf<Schedule> = {
@@ -103,6 +110,7 @@ export const fraudProtection: FieldsOf<TollGuard> = {
   ownTargets: count('outside numbers a person may have'),
 };
 export const settings: FieldsOf<Settings> = {
+  number: number('number of the organisation'),
   ringMs: ms('one ring with its pause'),
   confirmWithinMs: ms('time to confirm'),
   recordNameMs: ms('time to say one’s name'),

@@ -1,4 +1,5 @@
 import { saidPlace } from './civic';
+import type { Showing } from '../access-types';
 import { appPath } from './network';
 import { roster } from './desks';
 import { NAMED, choice, count, flag, id, ms, number, object, text, type FieldsOf } from './kinds';
@@ -133,6 +134,7 @@ export const place: FieldsOf<NonNullable<Person['callsFrom']>[number]> = {
   status: id('status'),
   endpoint: id('phone'),
 };
+export const showing: FieldsOf<Showing> = { status: id('status'), shows: text('number shown') };
 export const person: FieldsOf<Person> = {
   ...NAMED,
   status: id('status'),
@@ -144,6 +146,7 @@ export const person: FieldsOf<Person> = {
   endpoints: object('phone', () => endpoint),
   callsFrom: object('calls from', () => place),
   roster: object('roster', () => roster),
+  showing: object('number shown', () => showing),
   plan: object('reach plan', () => plan),
 };
 export const template: FieldsOf<Template> = {

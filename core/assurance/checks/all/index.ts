@@ -62,6 +62,8 @@ import { tollReachOfMenu } from './toll-reach-menu';
 import { desksTooFew, noDeskAllows } from './desks-too-few';
 import { placeNotSent } from './place-not-sent';
 import { seatInNoGroup, seatToOwnNumber } from './seat-idle';
+import { accessByNumberAlone, accessForNobody, nothingToShow } from './access';
+import { numberScreened } from './number-screened';
 import { trunkSmall } from './trunk-small';
 import { sameNumber } from './two-on-one-number';
 import { waitsForNobody } from './waits-for-nobody';
@@ -140,4 +142,8 @@ export const CHECKS: readonly Check[] = [
   placeNotSent,
   seatInNoGroup,
   seatToOwnNumber,
+  accessByNumberAlone,
+  accessForNobody,
+  nothingToShow,
+  numberScreened,
 ];

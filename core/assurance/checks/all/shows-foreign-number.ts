@@ -9,11 +9,14 @@ export const showsForeignNumber: Check = {
   title: 'Shows a number that is not ours',
   looksFor: 'Legs that show a number which no line, group or menu of the organisation has.',
   why: 'Carriers refuse or mark calls that show a foreign number, and calling back leads nowhere.',
-  run: (person, { index }) =>
+  run: (person, { index, estate }) =>
     targetsOf(person)
       .filter(isOn)
       .flatMap(({ target, setting, where }) =>
-        target.present && target.present !== 'caller' && !index.destinations.has(target.present)
+        target.present &&
+        target.present !== 'caller' &&
+        !index.destinations.has(target.present) &&
+        target.present !== estate.settings?.number
           ? [
               {
                 detail: setting.slice(`people[${person.id}].`.length),

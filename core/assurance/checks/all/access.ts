@@ -1,0 +1,100 @@
+import { DEFAULT_ACCESS, type AccessNumber, type NumberClass, type Person } from '../../../estate';
+import { ownNumber } from '../../../calls/out';
+import type { Check, Subject } from '../types';
+
+const subjectOf = ({ id, name }: AccessNumber): Subject => ({ kind: 'access', id, name });
+const DEAR: readonly NumberClass[] = ['international', 'premium'];
+const MOST_NAMED = 3;
+
+const named = (people: readonly Person[]): string => {
+  const names = people.slice(0, MOST_NAMED).map(({ name }) => name);
+  const more = people.length - names.length;
+  return more > 0 ? `${names.join(', ')} and ${more} more` : names.join(' and ');
+};
+/** People whom an access number can know by a mobile or landline of theirs. */
+const knowable = (people: readonly Person[]) =>
+  people.filter(({ endpoints }) => endpoints.some(({ number }) => number !== undefined));
+
+export const accessByNumberAlone: Check = {
+  id: 'access-by-number-alone',
+  of: 'organisation',
+  weight: 'risk',
+  title: 'Calls abroad for whoever shows the right number',
+  looksFor:
+    'Access numbers that let people in by their number alone, without a PIN or a number that the carrier has verified, who may call abroad or premium numbers.',
+  why: 'Anybody can show somebody else’s number. Whoever does so calls at the organisation’s expense.',
+  run: ({ estate, permission }) =>
+    (estate.accessNumbers ?? []).flatMap((access) => {
+      const { knows, pin, onlyVerified } = { ...DEFAULT_ACCESS, ...access };
+      if (!knows || pin === 'always' || onlyVerified) return [];
+      const dear = knowable(estate.people).filter(({ permission: id }) =>
+        permission(id)?.allow.some((each) => DEAR.includes(each)),
+      );
+      return dear.length === 0
+        ? []
+        : [
+            {
+              subject: subjectOf(access),
+              says: `At ${access.name} a number that is shown is enough to call abroad as ${named(dear)}.`,
+              evidence: [{ text: 'Who gets in', setting: `accessNumbers[${access.id}].pin` }],
+              mend: {
+                says: 'A PIN of everybody',
+                entries: [
+                  {
+                    kind: 'access' as const,
+                    id: access.id,
+                    name: access.name,
+                    base: access,
+                    after: { ...access, pin: 'always' as const },
+                  },
+                ],
+              },
+            },
+          ];
+    }),
+};
+
+export const accessForNobody: Check = {
+  id: 'access-for-nobody',
+  of: 'organisation',
+  weight: 'fault',
+  title: 'Access number that lets nobody in',
+  looksFor: 'Access numbers at which nobody is known and nobody is asked for a PIN.',
+  why: 'Whoever rings it hears that it is for staff, and no call goes out.',
+  run: ({ estate }) =>
+    (estate.accessNumbers ?? []).flatMap((access) => {
+      const { knows, pin } = { ...DEFAULT_ACCESS, ...access };
+      if (pin !== 'never' || (knows && knowable(estate.people).length > 0)) return [];
+      return [
+        {
+          subject: subjectOf(access),
+          says: `${access.name} lets nobody in: ${knows ? 'nobody has a mobile or landline to be known by' : 'nobody is known by their number'}, and no PIN is asked for.`,
+          evidence: [{ text: 'Who gets in', setting: `accessNumbers[${access.id}].pin` }],
+        },
+      ];
+    }),
+};
+
+export const nothingToShow: Check = {
+  id: 'nothing-to-show',
+  of: 'organisation',
+  weight: 'note',
+  title: 'Calls out without a number to show',
+  looksFor:
+    'Access numbers by which people call who have no direct number, where the organisation has none either.',
+  why: 'Their calls show no number. Many people do not take such calls, and some carriers refuse them.',
+  run: ({ estate }) => {
+    const access = estate.accessNumbers?.[0];
+    if (!access || estate.settings?.number !== undefined) return [];
+    const without = knowable(estate.people).filter((person) => ownNumber(person) === null);
+    return without.length === 0
+      ? []
+      : [
+          {
+            subject: { kind: 'organisation' as const, id: 'organisation', name: estate.name },
+            says: `${named(without)} ${without.length === 1 ? 'has' : 'have'} no direct number, and the organisation has no number to show instead.`,
+            evidence: [{ text: 'Number of the organisation', setting: 'settings.number' }],
+          },
+        ];
+  },
+};

@@ -1,0 +1,83 @@
+import { screened } from '../../../calls/out';
+import type { E164, Estate, Person, Trunk } from '../../../estate';
+import { showNumber } from '../../../calls/dialling';
+import { isOn, targetsOf } from '../walk';
+import type { Check, CheckContext } from '../types';
+
+/** The numbers that somebody's calls out can show, whatever their status; those withheld are told to the carrier too. */
+export function shownBy({ settings }: Pick<Estate, 'settings'>, person: Person): readonly E164[] {
+  const own = person.lines.flatMap(({ numbers }) => numbers)[0] ?? settings?.number;
+  const { showing = [] } = person;
+  const all = showing.map(({ shows }) =>
+    shows === 'organisation'
+      ? (settings?.number ?? own)
+      : shows === 'own' || shows === 'withheld'
+        ? own
+        : shows,
+  );
+  const hasOther = showing.some(({ status }) => status === undefined);
+  return [...new Set([...all, ...(hasOther ? [] : [own])].flatMap((each) => each ?? []))];
+}
+
+/** The phones outside that somebody's plan rings over a trunk, by whether they show the caller's own number. */
+const outsideOf = (person: Person, trunk: Trunk, { endpoint, classOf }: CheckContext) =>
+  targetsOf(person)
+    .filter(isOn)
+    .flatMap(({ target }) => {
+      const number = endpoint(target.endpoint)?.number;
+      const carried = number === undefined ? 'bad-number' : classOf(number);
+      return carried !== 'bad-number' && trunk.carries.includes(carried) ? [target.present ?? 'caller'] : [];
+    });
+
+export const numberScreened: Check = {
+  id: 'number-screened',
+  of: 'organisation',
+  weight: 'risk',
+  title: 'Number that the carrier does not let show',
+  looksFor:
+    'Trunks whose carrier lets only some numbers show, and calls that leave by them with others: those of people, of access numbers, and of callers who are passed on to a phone outside.',
+  why: 'The carrier refuses such a call, or shows another number: nobody sees who calls, and calling back leads elsewhere.',
+  run: (context) => {
+    const { estate } = context;
+    return estate.trunks.flatMap((trunk) => {
+      const { screening } = trunk;
+      if (!screening) return [];
+      const isHeld = (number: E164) => screened(screening, number) !== 'shows';
+      const subject = { kind: 'trunk' as const, id: trunk.id, name: trunk.name };
+      const does =
+        screening.otherwise === 'refuses' ? 'refuses calls that show' : 'shows another number than';
+      const evidence = [{ text: 'Numbers that may show', setting: `trunks[${trunk.id}].screening` }];
+      const held = new Map<E164, string>();
+      for (const person of estate.people)
+        for (const number of shownBy(estate, person)) if (isHeld(number)) held.set(number, person.name);
+      for (const { presents, name } of estate.accessNumbers ?? [])
+        if (presents?.startsWith('+') && isHeld(presents)) held.set(presents, name);
+      const passed = estate.people.filter((person) =>
+        outsideOf(person, trunk, context).some((present) => present === 'caller'),
+      );
+      const [first] = held;
+      return [
+        ...(first
+          ? [
+              {
+                subject,
+                detail: 'own',
+                says: `The carrier of ${trunk.name} ${does} ${showNumber(first[0])} (${first[1]})${held.size > 1 ? ` and ${held.size - 1} other numbers of the organisation` : ''}.`,
+                evidence,
+              },
+            ]
+          : []),
+        ...(passed.length > 0
+          ? [
+              {
+                subject,
+                detail: 'callers',
+                says: `The carrier of ${trunk.name} ${does} the caller’s: ${passed.length === 1 ? `the phone outside of ${passed[0]!.name}` : `phones outside of ${passed.length} people`} would ${screening.otherwise === 'refuses' ? 'not ring' : 'not see who calls'}.`,
+                evidence,
+              },
+            ]
+          : []),
+      ];
+    });
+  },
+};
