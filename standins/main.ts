@@ -2,7 +2,7 @@
 import { estateAsIf } from '../core/calls/live';
 import { compileEstate, runCall } from '../core/calls/engine';
 import { randomUUID } from 'node:crypto';
-import type { CodeDialled, CodeReply, EmergencyAnswer, Pins } from './system';
+import type { AccessCalled, CodeDialled, CodeReply, EmergencyAnswer, Pins } from './system';
 import { selfSigned } from './certificate';
 import { runLive } from './live';
 import type { FromStandins, LiveOrder, PinAnswer, PinAsked, ToStandins } from './messages';
@@ -42,6 +42,7 @@ function answered<T>(work: Promise<T | null>, says: (result: T | null) => FromSt
 }
 
 const codes = questions<CodeDialled, CodeReply>((id, dialled) => tell({ kind: 'code', id, dialled }));
+const accesses = questions<AccessCalled, CodeReply>((id, called) => tell({ kind: 'access', id, called }));
 const emergencies = questions<string, EmergencyAnswer>((id, endpoint) =>
   tell({ kind: 'emergency', id, endpoint }),
 );
@@ -118,6 +119,8 @@ async function main(): Promise<void> {
       tell,
       ...(spool ? { keep: spool.put } : {}),
       onCode: codes.ask,
+      onAccess: accesses.ask,
+      onAccessHungUp: (called) => tell({ kind: 'access-hung-up', called }),
       pins,
       placeOf: emergencies.ask,
     });
@@ -175,8 +178,16 @@ async function main(): Promise<void> {
           id: message.id,
           tried,
         }));
+      // Each was asked by one of the two.
       case 'code-reply':
-        return codes.answered(message.id, message.reply);
+        codes.answered(message.id, message.reply);
+        return accesses.answered(message.id, message.reply);
+      case 'access-try':
+        return answered(opened.tryAccess(message.order), (tried) => ({
+          kind: 'access-tried',
+          id: message.id,
+          tried,
+        }));
       case 'pin-reply':
         return pinAnswers.answered(message.id, message.answer);
       case 'press':

@@ -1,4 +1,4 @@
-import type { Estate, Ms, Person } from '../core/estate';
+import type { E164, Estate, Ms, Person } from '../core/estate';
 import type { Call, Trace } from '../core/calls/engine';
 import type { SeatOn } from '../core/seats';
 import type { LiveResult } from './live';
@@ -7,6 +7,7 @@ import type { RelayPlace } from './turn';
 import type { Peer, TransportName } from './sip/transport';
 import type { EmergencyArrived } from './phones/emergency-desk';
 import type {
+  AccessCalled,
   CallBack,
   CallBackAt,
   CodeDialled,
@@ -90,6 +91,23 @@ export interface EmergencyTried {
   readonly rang: readonly string[] | null;
 }
 
+/** A call to an access number that is tried: by whom, and what is typed. */
+export interface AccessOrder {
+  readonly number: E164;
+  /** null: withheld. */
+  readonly from: string | null;
+  readonly isVerified: boolean;
+  readonly typed: readonly string[];
+  /** Hung up before the answer. */
+  readonly hangsUp: boolean;
+}
+/** What came of it. */
+export interface AccessTried {
+  readonly heard: readonly string[];
+  /** What was called in the end, and which number that saw; null: nothing. */
+  readonly called: { readonly number: string; readonly saw: string | null } | null;
+}
+
 /** What the server asks of the stand-ins. */
 export type ToStandins =
   | { readonly kind: 'estate'; readonly estate: Estate }
@@ -109,6 +127,8 @@ export type ToStandins =
   /** Phones that are told that their settings have changed. */
   | { readonly kind: 'notify'; readonly endpoints: readonly string[] }
   | { readonly kind: 'code-reply'; readonly id: string; readonly reply: CodeReply }
+  /** A call to an access number, as a try. */
+  | { readonly kind: 'access-try'; readonly id: string; readonly order: AccessOrder }
   | { readonly kind: 'pin-reply'; readonly id: string; readonly answer: PinAnswer }
   | { readonly kind: 'emergency-reply'; readonly id: string; readonly reply: EmergencyAnswer }
   /** An emergency number that is dialled at the stand-in of a phone, as a try. */
@@ -168,6 +188,10 @@ export type FromStandins =
       readonly why: string | null;
     }
   | { readonly kind: 'code'; readonly id: string; readonly dialled: CodeDialled }
+  /** What is asked next of a call to an access number. */
+  | { readonly kind: 'access'; readonly id: string; readonly called: AccessCalled }
+  | { readonly kind: 'access-hung-up'; readonly called: Omit<AccessCalled, 'typed'> }
+  | { readonly kind: 'access-tried'; readonly id: string; readonly tried: AccessTried | null }
   | { readonly kind: 'pin'; readonly id: string; readonly asked: PinAsked }
   /** What is to be sent with an emergency call from a phone. */
   | { readonly kind: 'emergency'; readonly id: string; readonly endpoint: string }

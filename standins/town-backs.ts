@@ -10,11 +10,17 @@ import { behaviourOf } from './town-phones';
 const WAITS_MS = 2500;
 const ANSWERS_MS = 1500;
 const TALKS_MS = 5000;
+/** So long a number that is called over an access number answers as somebody does who is there. */
+const EXPECTED_MS = 120_000;
+const EXPECTED_TALKS_MS = 2000;
 
 /** Calls back that are under way, and how the phones at both ends do meanwhile. */
 export function townBacks(tell: (message: FromStandins) => void) {
   const mine = new Set<string>();
-  const theirs = new Set<string>();
+  /** Until when each number is somebody's who is there, ms. */
+  const theirs = new Map<string, number>();
+  const types = new Map<string, readonly string[]>();
+  const isTheirs = (number: string): boolean => (theirs.get(number) ?? 0) > Date.now();
   return {
     /** How the stand-in of a number does while it is part of a call back; null: as it does otherwise. */
     mannerOf: (number: string, does: Manner['behaviour'], times: EndpointTimes | null): Manner | null => {
@@ -24,21 +30,38 @@ export function townBacks(tell: (message: FromStandins) => void) {
         says: `hello from ${number}`,
       };
       const isFree = (does.state ?? 'ready') === 'ready';
-      if (mine.has(number) && isFree) return { ...common, behaviour: { answerAfterMs: WAITS_MS, ...does } };
-      if (!theirs.has(number) || times !== null) return null;
+      if (mine.has(number) && isFree)
+        return {
+          ...common,
+          behaviour: { answerAfterMs: WAITS_MS, ...does },
+          types: types.get(number) ?? [],
+        };
+      if (!isTheirs(number) || times !== null) return null;
       return {
         ...common,
         behaviour: { setupMs: 600, answerAfterMs: ANSWERS_MS, mailboxAfterMs: null },
-        onMessage: { afterMs: TALKS_MS, press: null },
+        onMessage: { afterMs: theirs.get(number) === Infinity ? TALKS_MS : EXPECTED_TALKS_MS, press: null },
       };
     },
+    /** A number that somebody calls over an access number: it answers soon, and talks for a while. */
+    expect: (number: string): void => {
+      for (const [each, until] of theirs) if (until <= Date.now()) theirs.delete(each);
+      theirs.set(number, Date.now() + EXPECTED_MS);
+    },
+    isTheirs,
+    /** What is typed at a mobile that is called back and asked for a number. */
+    willType: (mobile: string, typed: readonly string[]): void => {
+      types.set(mobile, typed);
+    },
     call: (system: PhoneSystem, order: CallBack): void => {
+      const { number } = order;
       mine.add(order.mobile);
-      theirs.add(order.number);
+      if (number !== null) theirs.set(number, Infinity);
       system.callBack(order, (at) => {
         if (at.step === 'over') {
           mine.delete(order.mobile);
-          theirs.delete(order.number);
+          types.delete(order.mobile);
+          if (number !== null) theirs.delete(number);
         }
         tell({ kind: 'call-back', id: order.id, at });
       });

@@ -14,6 +14,8 @@ export interface TownOptions {
   readonly keep?: SystemOptions['keep'];
   /** Does what a code is for. */
   readonly onCode?: SystemOptions['onCode'];
+  readonly onAccess?: SystemOptions['onAccess'];
+  readonly onAccessHungUp?: SystemOptions['onAccessHungUp'];
   /** What is sent with an emergency call from a phone; left out: nothing is known. */
   readonly placeOf?: (endpoint: string) => Promise<EmergencyAnswer>;
   /** Who knows people's PINs. */

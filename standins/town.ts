@@ -1,66 +1,32 @@
-import { isNumberKind, type Estate, type Person } from '../core/estate';
+import { isNumberKind } from '../core/estate';
 import { deskEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
 import { compileEstate, knownEndpoint, withPeople, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
 import { seatsNow, type SeatOn } from '../core/seats';
-import { soundName, type AccountOf, type EmergencyTried, type PhoneSetting } from './messages';
+import { soundName, type AccountOf, type PhoneSetting } from './messages';
 import { placeCall } from './phones/caller';
 import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
 import { behaviourOf, isAway, registrationOf } from './town-phones';
+import { openAccessTries } from './access-try';
 import { openEmergency } from './emergency-try';
 import { townEvents } from './town-events';
 import { atCarrier, townBacks } from './town-backs';
 import { townRounds } from './town-rounds';
 import {
   openSystem,
-  type CallBack,
+  type CodeReply,
   type EmergencyAnswer,
   type PhoneSystem,
-  type RoundCall,
   type SystemEvent,
 } from './system';
 import type { TownOptions } from './town-options';
+import type { Town } from './town-types';
 
-/** The stand-ins that stand by themselves: the phone system, the carrier, and a phone for each that registers. */
-export interface Town {
-  readonly setEstate: (estate: Estate) => Promise<void>;
-  /** People of the estate who are others now. */
-  readonly setPeople: (people: readonly Person[]) => Promise<void>;
-  readonly setAccounts: (accounts: readonly AccountOf[]) => Promise<void>;
-  /** Who is at which seat of a group. */
-  readonly setSeats: (seats: readonly SeatOn[]) => void;
-  readonly setPhones: (settings: readonly PhoneSetting[]) => Promise<void>;
-  /** Phones that start again: they sign off, and register anew. */
-  readonly restart: (endpoints: readonly string[]) => Promise<void>;
-  /** A phone out of its box, which asks for its settings; one that was there in its place goes. */
-  readonly plugIn: (order: ProvisioningOrder) => Promise<void>;
-  /** Phones that have are provisioned before: what they know. */
-  readonly setProvisioned: (orders: readonly ProvisioningOrder[]) => void;
-  /** Phones that are told that their settings have changed. */
-  readonly notify: (endpoints: readonly string[]) => void;
-  /** Dials a code at a phone. @returns what was heard; null: the phone is not there */
-  readonly press: (pressed: {
-    readonly endpoint: string;
-    readonly code: string;
-    readonly typed: readonly string[];
-  }) => Promise<readonly string[] | null>;
-  /** The recording of a round, and calls that play it: of each is told once how it ended. */
-  readonly setSound: (id: string, muLaw: Uint8Array) => void;
-  readonly callListed: (call: Omit<RoundCall, 'muLaw'>, sound: string) => void;
-  /** Calls somebody back, and tells how far it has come. */
-  readonly callBack: (order: CallBack) => void;
-  /** Dials an emergency number at a phone, and has the desk call back. @returns null: the phone is not there */
-  readonly tryEmergency: (tried: {
-    readonly endpoint: string;
-    readonly number: string;
-  }) => Promise<EmergencyTried | null>;
-  readonly index: () => EstateIndex | null;
-  readonly close: () => Promise<void>;
-}
+export type { Town } from './town-types';
 
 export const SYSTEM_ADDRESS = '127.0.0.1';
 export const REALM = 'hostler';
@@ -99,16 +65,26 @@ export async function openTown(options: TownOptions): Promise<Town> {
   const carrier = await openPhone({
     address: CARRIER_ADDRESS,
     clock,
-    manner: (number) =>
-      atCarrier(number, {
+    manner: (number, asked) => {
+      if (backs.isTheirs(number)) accessTries.carried(number, asked);
+      return atCarrier(number, {
         known: [...(index?.endpoints.values() ?? [])].find((each) => each.number === number) ?? null,
         settingOf: (endpoint) => settings.get(endpoint),
         isListed: rounds.isListed,
         backs,
-      }),
+      });
+    },
   });
 
   const emergency = await openEmergency(clock);
+  const accessTries = await openAccessTries(clock);
+  const { onAccess, onCode } = options;
+  /** Whoever is called then is there. */
+  const expecting = async (reply: Promise<CodeReply>): Promise<CodeReply> => {
+    const { dials } = await reply;
+    if (dials) backs.expect(dials.number);
+    return reply;
+  };
   const endpointOf = (user: string) => accounts.get(user)?.endpoint ?? null;
   const userOf = (endpoint: string) =>
     [...accounts.values()].find((each) => each.endpoint === endpoint)?.user ?? '';
@@ -121,13 +97,15 @@ export async function openTown(options: TownOptions): Promise<Town> {
     ...(options.tls ? { tls: options.tls } : {}),
     realm: REALM,
     estate: () => index ?? emptyIndex,
-    account: (user) => emergency.account(user) ?? accounts.get(user) ?? null,
+    account: (user) => emergency.account(user) ?? accessTries.account(user) ?? accounts.get(user) ?? null,
     userOf,
     carrier: carrier.node.transport.local.udp,
     emergency: { desk: emergency.place, known: options.placeOf ?? NOTHING_KNOWN },
     clock,
     at: () => isoIn(Date.now(), index?.estate.timeZone ?? 'UTC'),
-    ...(options.onCode ? { onCode: options.onCode } : {}),
+    ...(onCode ? { onCode: (dialled) => expecting(onCode(dialled)) } : {}),
+    ...(onAccess ? { onAccess: (called) => expecting(onAccess(called)) } : {}),
+    ...(options.onAccessHungUp ? { onAccessHungUp: options.onAccessHungUp } : {}),
     ...(options.pins ? { pins: options.pins } : {}),
     ...(options.keep ? { keep: options.keep } : {}),
     wake: (pushId) => sleepers.get(pushId)?.(),
@@ -327,6 +305,10 @@ export async function openTown(options: TownOptions): Promise<Town> {
         ? emergency.tryAt({ phone, account, number, server: system.node.transport.local.udp })
         : null;
     },
+    tryAccess: (order) => {
+      if (order.from !== null && order.hangsUp) backs.willType(order.from, order.typed);
+      return accessTries.tryIt(order, system.node.transport.local.udp);
+    },
     restart: (endpoints) =>
       then(async () => {
         for (const id of endpoints) await takeDown(id);
@@ -376,6 +358,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
       await Promise.all([...phones.values()].map(({ phone }) => phone.close()));
       await carrier.close();
       await emergency.close();
+      await accessTries.close();
       await system.close();
     },
   };

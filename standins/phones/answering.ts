@@ -21,6 +21,8 @@ export interface Manner {
   readonly pin?: string;
   /** What the person does who hears a message: presses a key or hangs up, so long after it began. */
   readonly onMessage?: { readonly afterMs: Ms; readonly press: string | null };
+  /** What is typed when something is asked, each ended with `#`. */
+  readonly types?: readonly string[];
   /** Hears nothing: its sound goes to an address that it does not listen at, as behind a router. */
   readonly isDeaf?: boolean;
 }
@@ -115,6 +117,7 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
     });
   }
 
+  const questions = new Set<string>();
   let hearsMessage = false;
   function hearMessage(): void {
     const { onMessage } = manner;
@@ -131,6 +134,12 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
   /** A person who hears that the call must be accepted presses a key, counted from the answer. */
   function listen(text: string): void {
     onHeard?.(text);
+    if (text.startsWith('ask ') && !questions.has(text)) {
+      const typed = manner.types?.[questions.size];
+      questions.add(text);
+      if (typed !== undefined) media?.press(`${typed}#`);
+      return;
+    }
     if (!text.startsWith('confirm ')) {
       if (!isMachine && /^(hello|mailbox)/.test(text)) greet();
       return;

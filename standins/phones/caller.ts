@@ -25,6 +25,8 @@ export interface PlaceOptions {
   /** Who calls: shown as calling; null: withheld. */
   readonly from: string | null;
   readonly to: string;
+  /** What the carrier says of the number that is shown (`verstat`, 3GPP TS 24.229); left out: nothing. */
+  readonly verstat?: string;
   /** The keys pressed when something is asked, and the code. */
   readonly presses?: World['presses'];
   readonly code?: World['code'];
@@ -92,7 +94,9 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
   };
 
   const shown =
-    from === null ? '"Anonymous" <sip:anonymous@anonymous.invalid>' : `<sip:${from}@${server.host}>`;
+    from === null
+      ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
+      : `<sip:${from}@${server.host}${options.verstat === undefined ? '' : `;verstat=${options.verstat}`}>`;
   const uri = `sip:${to.replaceAll('#', '%23')}@${server.host}:${server.port}`;
   const local = node.transport.local[server.transport];
   const [, fromTagged] = outsideDialog('INVITE', shown, `<${uri}>`);

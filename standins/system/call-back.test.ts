@@ -69,6 +69,7 @@ async function calledBack(address: string, mine: Manner, theirs: Manner, channel
         number: THEIRS,
         callerId: '+12505550101',
         isWithheld,
+        mostMs: null,
       },
       (at) => {
         steps.push(at);

@@ -2,14 +2,17 @@ import type { CallRecord, RecordedLeg } from '../../core/records';
 import type { E164, Ms } from '../../core/estate';
 import { takeChannel } from './channels';
 import { confirming } from './confirm';
-import { callOut, type LegContent, type LegWatch, type OutLeg } from './leg';
-import type { CallBack, CallBackAt, CallHost, LiveCall } from './types';
+import { callOut, type OutLeg } from './leg';
+import { placeOut, type PlacedOut } from './placed-out';
+import { typingAt, type Typing } from './typing';
+import type { CallBack, CallBackAt, CallHost, DialOut, LiveCall } from './types';
 
 const RING_MS: Ms = 25_000;
 const CONFIRM_MS: Ms = 12_000;
-const THEIRS_MS: Ms = 60_000;
-const LONGEST_MS: Ms = 4 * 3_600_000;
 const SAID_PACKETS = 5;
+const MOST_QUESTIONS = 6;
+/** At an access number a pause ends what is typed, and the star begins anew. */
+export const ACCESS_TYPING = { pauseMs: 4000, starClears: true } as const;
 
 /** Calls a mobile, asks for a key there, calls the number and connects the two. @param onStep told of each step */
 export function placeCallBack(
@@ -17,117 +20,107 @@ export function placeCallBack(
   order: CallBack,
   onStep: (at: CallBackAt) => void,
 ): LiveCall | null {
-  const { clock, carrier, keep } = host.options;
+  const { clock, carrier, keep, onAccess } = host.options;
   const beganMs = clock.now();
   const startMs = Date.now();
   const since = () => Math.max(0, Math.round(clock.now() - beganMs));
-  const taken: (() => void)[] = [];
   let own: OutLeg | null = null;
-  let theirs: OutLeg | null = null;
+  let theirs: { readonly to: DialOut; readonly call: PlacedOut } | null = null;
+  let typing: Typing | null = null;
   let over = false;
   let press: ((key: string) => void) | null = null;
   let callOff: () => void = () => undefined;
-  const marks: Record<'alert' | 'answer' | 'accept' | 'dial' | 'theirAlert' | 'connect', Ms | null> = {
-    alert: null,
-    answer: null,
-    accept: null,
-    dial: null,
-    theirAlert: null,
-    connect: null,
-  };
-  const anonymous = '"Anonymous" <sip:anonymous@anonymous.invalid>';
-  const shown =
-    order.callerId === null ? null : `<sip:${order.callerId}@${host.options.realm ?? host.options.address}>`;
-  /** Withheld from whoever is called, the carrier is told all the same who calls (RFC 3323, RFC 3325). */
-  const withheld = (sdp: string): LegContent => ({
-    headers: [
-      ...(shown === null ? [] : [['P-Asserted-Identity', shown] as const]),
-      ['Privacy', 'id'],
-      ['Content-Type', 'application/sdp'],
-    ],
-    body: sdp,
-  });
+  const marks: Record<'alert' | 'answer' | 'accept', Ms | null> = { alert: null, answer: null, accept: null };
+  let hasTalked = false;
 
   const within = (ms: Ms, why: string | null) => {
     callOff();
     callOff = clock.after(ms, () => finish(why));
   };
-  function dial(number: E164, watch: LegWatch, then: (leg: OutLeg) => void, isWithheld = false): boolean {
-    const giveBack = carrier ? takeChannel(host, number) : null;
-    if (!giveBack || !carrier) {
-      finish('No channel was free.');
-      return false;
-    }
-    taken.push(giveBack);
-    callOut(
-      host,
-      [{ uri: `sip:${number}@${carrier.host}:${carrier.port};user=phone`, to: carrier }],
-      isWithheld ? anonymous : (shown ?? anonymous),
-      watch,
-      ...(isWithheld ? [withheld] : []),
-    ).then(
-      (leg) => {
-        then(leg);
-        if (over) leg.end();
-      },
-      () => finish('The call could not be placed.'),
-    );
-    return true;
-  }
+  const giveBack = carrier ? takeChannel(host, order.mobile) : null;
   function finish(why: string | null): void {
     if (over) return;
     over = true;
     callOff();
+    typing?.stop();
+    theirs?.call.end();
     // Without a channel nothing was called.
-    const record = taken.length > 0 ? recordOf(order, startMs, marks, since()) : null;
+    const record = giveBack ? recordOf(order, startMs, marks, theirs, since()) : null;
     const end = () => {
       own?.end();
-      theirs?.end();
       onStep({ step: 'over', why });
     };
-    for (const giveBack of taken) giveBack();
+    giveBack?.();
     if (keep && record) void keep(record).then(end, end);
     else end();
   }
-  function callThem(): void {
-    marks.accept = marks.dial = since();
+  function callThem(to: DialOut): void {
+    callOff();
     onStep({ step: 'calls-them', why: null });
-    within(THEIRS_MS, 'The number did not answer.');
-    dial(
-      order.number,
-      {
-        onAlert: () => (marks.theirAlert ??= since()),
-        onAnswer: () => {
-          marks.connect = since();
-          within(LONGEST_MS, null);
-          theirs?.say(`hello, ${order.extension} is calling`, SAID_PACKETS);
-          onStep({ step: 'talks', why: null });
-        },
-        onFail: (how) => {
-          own?.say(how, SAID_PACKETS);
-          finish(
-            how === 'busy'
-              ? 'The number is busy.'
-              : how === 'rejected'
-                ? 'The call was rejected.'
-                : 'The number cannot be reached.',
-          );
-        },
-        onKey: () => undefined,
-        onPacket: (bytes) => own?.relay(bytes),
-        onBye: () => finish(null),
+    const placed = placeOut(host, to, since, {
+      onAnswer: () => {
+        hasTalked = true;
+        onStep({ step: 'talks', why: null });
       },
-      (leg) => {
-        theirs = leg;
+      onPacket: (bytes) => own?.relay(bytes),
+      onOver: (why) => {
+        if (why !== null) own?.say(`told ${why}`, SAID_PACKETS);
+        finish(why);
       },
-      order.isWithheld,
-    );
+    });
+    if (placed) theirs = { to, call: placed };
+    else finish('No channel was free.');
   }
+  /** Asks for the number at the mobile, as the access number does that was rung. */
+  async function askNumber(access: string): Promise<void> {
+    callOff();
+    onStep({ step: 'asks-number', why: null });
+    typing = typingAt(clock, ACCESS_TYPING);
+    let typed: string | null = null;
+    for (let question = 0; question < MOST_QUESTIONS && !over && onAccess; question += 1) {
+      const { says, asks, dials } = await onAccess({
+        call: order.id,
+        access,
+        from: order.mobile,
+        // It was rung by us.
+        isVerified: true,
+        typed,
+      });
+      if (over) return;
+      if (dials) return callThem(dials);
+      own?.say(`${asks ? 'ask' : 'told'} ${says}`, SAID_PACKETS);
+      if (!asks) return finish(says);
+      typed = await typing.next();
+      if (typed === null) break;
+    }
+    finish('No number was typed.');
+  }
+  const onAccept = (): void => {
+    marks.accept = since();
+    if (order.number !== null)
+      return callThem({
+        person: order.person,
+        extension: order.extension,
+        number: order.number,
+        callerId: order.callerId,
+        isWithheld: order.isWithheld,
+        mostMs: order.mostMs,
+      });
+    void askNumber(order.access ?? '').catch(() => finish('This did not work. Try again later.'));
+  };
 
   onStep({ step: 'rings-you', why: null });
   within(RING_MS, 'Your phone was not answered.');
-  const placed = dial(
-    order.mobile,
+  if (!giveBack || !carrier) {
+    finish('No channel was free.');
+    return null;
+  }
+  callOut(
+    host,
+    [{ uri: `sip:${order.mobile}@${carrier.host}:${carrier.port};user=phone`, to: carrier }],
+    order.callerId === null
+      ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
+      : `<sip:${order.callerId}@${host.options.realm ?? host.options.address}>`,
     {
       onAlert: () => (marks.alert ??= since()),
       onAnswer: (byMachine) => {
@@ -141,37 +134,39 @@ export function placeCallBack(
           at: order.endpoint,
           pins: undefined,
           isOpen: () => !over && marks.accept === null,
-          caller: order.number,
+          caller: order.number ?? 'your access number',
           say: (text) => own?.say(text, SAID_PACKETS),
-          onAccept: callThem,
+          onAccept,
           onRefuse: () => finish('You did not take the call.'),
         });
       },
       onFail: (how) => finish(how === 'busy' ? 'Your phone is busy.' : 'Your phone cannot be reached.'),
-      onKey: (key) => press?.(key),
-      onPacket: (bytes) => theirs?.relay(bytes),
-      onBye: () => finish(marks.connect === null ? 'You hung up.' : null),
+      onKey: (key) => (typing && !theirs ? typing.key(key) : press?.(key)),
+      onPacket: (bytes) => theirs?.call.relay(bytes),
+      onBye: () => finish(hasTalked ? null : 'You hung up.'),
     },
+  ).then(
     (leg) => {
       own = leg;
+      if (over) leg.end();
     },
+    () => finish('The call could not be placed.'),
   );
-  if (!placed) return null;
   return {
     id: order.id,
-    takesBye: (bye, peer) => (own?.isBye(bye, peer) ?? false) || (theirs?.isBye(bye, peer) ?? false),
+    takesBye: (bye, peer) => (own?.isBye(bye, peer) ?? false) || (theirs?.call.isBye(bye, peer) ?? false),
     close: () => finish('The phone system ended.'),
   };
 }
 
 /** A call back as call records have it: both legs, as one call from the person to the number. */
 function recordOf(
-  { id, extension, endpoint, number }: CallBack,
+  { id, extension, endpoint, mobile, number }: CallBack,
   startMs: number,
-  marks: Readonly<Record<'alert' | 'answer' | 'accept' | 'dial' | 'theirAlert' | 'connect', Ms | null>>,
+  { alert, answer, accept }: Readonly<Record<'alert' | 'answer' | 'accept', Ms | null>>,
+  theirs: { readonly to: DialOut; readonly call: PlacedOut } | null,
   overMs: Ms,
 ): CallRecord {
-  const { alert, answer, accept, dial, theirAlert, connect } = marks;
   const own: RecordedLeg = {
     endpoint,
     dialledMs: 0,
@@ -180,29 +175,9 @@ function recordOf(
     endMs: accept ?? overMs,
     end: accept !== null ? 'connected' : answer !== null ? 'not-confirmed' : 'no-answer',
   };
-  const theirs: readonly RecordedLeg[] =
-    dial === null
-      ? []
-      : [
-          {
-            endpoint: number,
-            dialledMs: dial,
-            alertMs: theirAlert,
-            ...(connect === null ? {} : { answerMs: connect }),
-            endMs: connect ?? overMs,
-            end: connect === null ? 'no-answer' : 'connected',
-          },
-        ];
-  return {
-    id,
-    startMs,
-    from: extension,
-    to: number,
-    outcome: connect !== null ? 'answered' : dial !== null ? 'unanswered' : 'abandoned',
-    atMs: connect ?? overMs,
-    ...(connect === null ? {} : { answeredBy: number }),
-    talkMs: connect === null ? 0 : overMs - connect,
-    legs: [own, ...theirs],
-    source: 'live',
-  };
+  const base = { id, startMs, from: extension, source: 'live' as const };
+  const to: E164 = theirs?.to.number ?? number ?? mobile;
+  if (!theirs) return { ...base, to, outcome: 'abandoned', atMs: overMs, talkMs: 0, legs: [own] };
+  const { legs, ...came } = theirs.call.recorded();
+  return { ...base, to, ...came, legs: [own, ...legs] };
 }

@@ -45,7 +45,7 @@ const press = (code: string, ...typed: string[]) => town.press({ endpoint: DESK,
 test('a code is answered, does what it is for, says so and ends', async () => {
   reply = () => ({ says: 'Twinning is off.', asks: false });
   expect(await press('*21')).toEqual(['told Twinning is off.']);
-  expect(dialled).toEqual([{ endpoint: DESK, code: '*21', act: 'twinning', typed: [] }]);
+  expect(dialled).toMatchObject([{ endpoint: DESK, code: '*21', act: 'twinning', typed: [] }]);
 });
 
 test('what it asks is typed at the keys, one after the other, each ended with the hash key', async () => {

@@ -1,92 +1,160 @@
+import type { CallRecord } from '../../core/records';
+import type { Ms } from '../../core/estate';
 import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/wire/sip';
-import { openMedia } from '../media/port';
+import { openMedia, type MediaPort } from '../media/port';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
-import type { Asked, SipNode } from '../sip/node';
-import type { Clock } from '../sip/clock';
-import type { CodeReply, LiveCall } from './types';
+import type { Asked } from '../sip/node';
+import { placeOut, type PlacedOut } from './placed-out';
+import { BY_HASH, typingAt, type TypingManner } from './typing';
+import type { CallHost, CodeReply, DialOut, LiveCall } from './types';
 
+/** A call that is answered by questions: to a code of the organisation, or to an access number. */
 export interface CodeCall {
-  readonly node: SipNode;
-  readonly address: string;
-  readonly clock: Clock;
+  readonly host: CallHost;
   readonly asked: Asked;
   /** @param typed what has been typed so far, one for each question */
   readonly act: (typed: readonly string[]) => Promise<CodeReply>;
+  readonly manner?: TypingManner;
+  /** What its record says where it leads to no call out; left out: none is kept then. */
+  readonly records?: { readonly from: string | null; readonly to: string };
+  /** Rings for so long before it is answered. */
+  readonly ringMs?: Ms;
+  /** Told where it is given up while it rings. */
+  readonly onHungUp?: () => void;
   readonly onGone: () => void;
 }
 
-/** How long somebody may take to type, and what is typed at most. */
-const TYPE_WITHIN_MS = 15_000;
 const MOST_QUESTIONS = 6;
-const MOST_DIGITS = 20;
 const SAID_PACKETS = 5;
 /** How long what was done is heard before the call ends. */
 const TOLD_MS = 300;
 
-/** Takes a call to a code: answers it, asks for what is missing, says what was done, and ends. */
-export async function takeCode({ node, address, clock, asked, act, onGone }: CodeCall): Promise<LiveCall> {
+/**
+ * Takes a call that is answered by questions: asks for what is missing, says what was done, and ends; or calls a number
+ * and connects the two. The record of a call out is kept before its end is told to anybody.
+ */
+export async function takeCode(call: CodeCall): Promise<LiveCall> {
+  const { host, asked, act, onGone, manner = BY_HASH, records } = call;
+  const { node, options } = host;
+  const { address, clock, keep } = options;
   const id = asked.request.callId;
+  const startMs = Date.now();
+  const beganMs = clock.now();
+  const since = () => Math.max(0, Math.round(clock.now() - beganMs));
+  const typing = typingAt(clock, manner);
   let typed: readonly string[] = [];
-  let digits = '';
-  let waiting: ((digits: string | null) => void) | null = null;
   let over = false;
-  const media = await openMedia({
+  let isAnswered = false;
+  let out: { readonly to: DialOut; readonly call: PlacedOut } | null = null;
+  let kept: Promise<void> | null = null;
+  const media: MediaPort = await openMedia({
     address,
-    onKey: (key) => {
-      if (key === '#') waiting?.(digits);
-      else if (digits.length < MOST_DIGITS) digits += key;
-    },
+    onKey: typing.key,
+    onPacket: (bytes) => out?.call.relay(bytes),
   });
   media.aim(parseSdp(asked.request.body));
   const local = node.transport.local[asked.from.transport];
   const dialog = dialogOfInvite(asked.request, asked.tag, asked.from);
+
+  const recordNow = (): CallRecord | null => {
+    if (out) {
+      const { to, call: placed } = out;
+      return { id, startMs, from: to.extension, to: to.number, ...placed.recorded(), source: 'live' };
+    }
+    return records
+      ? {
+          id,
+          startMs,
+          ...records,
+          outcome: 'abandoned',
+          atMs: since(),
+          talkMs: 0,
+          legs: [],
+          source: 'live',
+        }
+      : null;
+  };
   const end = (isOurs: boolean) => {
     if (over) return;
     over = true;
-    waiting?.(null);
+    typing.stop();
+    out?.call.end();
+    const record = recordNow();
+    kept = keep && record ? keep(record).catch(() => undefined) : null;
     media.close();
-    if (isOurs) node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
+    const hangUp = () => {
+      if (isOurs && isAnswered) node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
+    };
+    if (kept) void kept.then(hangUp);
+    else hangUp();
     onGone();
   };
-  const nextTyped = () =>
-    new Promise<string | null>((resolve) => {
-      const callOff = clock.after(TYPE_WITHIN_MS, () => done(null));
-      const done = (text: string | null) => {
-        callOff();
-        waiting = null;
-        digits = '';
-        resolve(text);
-      };
-      waiting = done;
+  const tellAndEnd = (says: string) => {
+    media.say(`told ${says}`, SAID_PACKETS);
+    setTimeout(() => end(true), TOLD_MS);
+  };
+  const dial = (to: DialOut) => {
+    const placed = placeOut(host, to, since, {
+      onAnswer: () => undefined,
+      onPacket: media.relay,
+      onOver: (why) => (why === null ? end(true) : tellAndEnd(why)),
     });
+    if (placed) out = { to, call: placed };
+    else tellAndEnd('No channel was free.');
+  };
   const talk = async () => {
     for (let question = 0; question < MOST_QUESTIONS && !over; question += 1) {
-      const { says, asks } = await act(typed);
+      const { says, asks, dials } = await act(typed);
       if (over) return;
+      if (dials) {
+        media.say(`calls ${dials.number}`, SAID_PACKETS);
+        return dial(dials);
+      }
       media.say(`${asks ? 'ask' : 'told'} ${says}`, SAID_PACKETS);
       if (!asks) break;
-      const next = await nextTyped();
+      const next = await typing.next();
       if (next === null) break;
       typed = [...typed, next];
     }
     setTimeout(() => end(true), TOLD_MS);
   };
-  asked.onCancel = () => end(false);
+  asked.onCancel = () => {
+    call.onHungUp?.();
+    end(false);
+    const confirm = () => asked.respond(487);
+    if (kept) void kept.then(confirm);
+    else confirm();
+  };
   asked.onAck = () => void talk().catch(() => end(true));
   asked.onNoAck = () => end(false);
-  asked.respond(200, {
-    headers: [
-      ['Contact', `<sip:hostler@${local.host}:${local.port};transport=${asked.from.transport}>;automata`],
-      ['Content-Type', 'application/sdp'],
-    ],
-    body: writeSdp({ address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT }, media.port),
-  });
+  const contact = `<sip:hostler@${local.host}:${local.port};transport=${asked.from.transport}>;automata`;
+  const answer = () => {
+    if (over) return;
+    isAnswered = true;
+    asked.respond(200, {
+      headers: [
+        ['Contact', contact],
+        ['Content-Type', 'application/sdp'],
+      ],
+      body: writeSdp({ address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT }, media.port),
+    });
+  };
+  if (call.ringMs === undefined) answer();
+  else {
+    asked.respond(180, { headers: [['Contact', contact]] });
+    clock.after(call.ringMs, answer);
+  }
   return {
     id,
     takesBye: (bye, from) => {
+      if (out?.call.isBye(bye, from)) return true;
       if (over || !isWithin(dialog, bye, from)) return false;
       end(false);
       return true;
+    },
+    afterKept: (then) => {
+      if (kept) void kept.then(then);
+      else then();
     },
     close: () => end(true),
   };

@@ -5,6 +5,7 @@ import { digestAuthenticator } from '../sip/authenticator';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
 import { takeCode } from './code-call';
+import { takeAccess } from './access-call';
 import { placeCallBack } from './call-back';
 import { placeRoundCall } from './round-call';
 import { takeEmergency } from './emergency';
@@ -129,24 +130,43 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     if (!account || !to) return asked.respond(404);
     calls.set(request.callId, null);
     asked.respond(100);
-    const { onCode } = options;
+    const { onCode, onAccess } = options;
     const { endpoint, desk } = account;
+    const host = hostNow();
     const code = options.estate().estate.dialling.codes?.find((each) => each.code === to.user);
     const act = code?.acts;
     if (onCode && endpoint !== null && code && act)
       return begin(
         takeCode({
-          node,
-          address: options.address,
-          clock: options.clock,
+          host,
           asked,
           act: (typed) =>
-            onCode({ endpoint, ...(desk === undefined ? {} : { desk }), code: code.code, act, typed }),
+            onCode({
+              call: request.callId,
+              endpoint,
+              ...(desk === undefined ? {} : { desk }),
+              code: code.code,
+              act,
+              typed,
+            }),
           onGone: () => calls.delete(request.callId),
         }),
         asked,
       );
-    const host = hostNow();
+    const access = options.estate().estate.accessNumbers?.find(({ number }) => number === to.user);
+    if (access && onAccess)
+      return begin(
+        takeAccess({
+          host,
+          asked,
+          access,
+          from: callerOf(request, account, host),
+          isVerified: isVerified(request),
+          onAccess,
+          onGone: () => calls.delete(request.callId),
+        }),
+        asked,
+      );
     const { emergency } = options;
     if (emergency && endpoint !== null && isEmergency(host, to.user))
       return begin(
@@ -317,6 +337,13 @@ const soon = (then: () => void): void => then();
 /** Whether what was dialled is an emergency number of the organisation's country. */
 const isEmergency = ({ index }: CallHost, dialled: string): boolean =>
   emergencyNumbers(index.estate.dialling.country).includes(bareNumber(dialled));
+
+/** Whether the carrier says that it has verified the caller's number (SHAKEN; 3GPP TS 24.229, 7.2A.20). */
+const isVerified = (request: SipRequest): boolean =>
+  ['P-Asserted-Identity', 'From'].some((name) => {
+    const params = parseNameAddr(header(request, name) ?? '')?.uri.params;
+    return params?.verstat === 'TN-Validation-Passed';
+  });
 
 /** Who calls: a trunk says so in From, a phone is known by its account. */
 function callerOf(request: SipRequest, account: SystemAccount, { index }: CallHost): string | null {

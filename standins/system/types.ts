@@ -55,6 +55,32 @@ export interface LiveCall {
 export interface CodeReply {
   readonly says: string;
   readonly asks: boolean;
+  /** The number that is called then, for whoever typed it. */
+  readonly dials?: DialOut;
+}
+
+/** A call out to the public network for somebody of the organisation. */
+export interface DialOut {
+  readonly person: string;
+  /** Who calls, as records have it. */
+  readonly extension: string;
+  readonly number: E164;
+  /** The number that is shown; null: there is none. */
+  readonly callerId: E164 | null;
+  readonly isWithheld: boolean;
+  /** How long they may talk; null: as long as they like. */
+  readonly mostMs: Ms | null;
+}
+
+/** A call that came to an access number, and what has been typed there. */
+export interface AccessCalled {
+  /** The call, of which what was typed before is known. */
+  readonly call: string;
+  readonly access: string;
+  readonly from: string | null;
+  readonly isVerified: boolean;
+  /** What was typed last; null: nothing yet. */
+  readonly typed: string | null;
 }
 
 /** What is sent with an emergency call: the number to call back, and the place of the phone as PIDF-LO. */
@@ -65,6 +91,8 @@ export interface EmergencyAnswer {
 
 /** A code that was dialled at a phone of the organisation. */
 export interface CodeDialled {
+  /** The call by which it was. */
+  readonly call: string;
   readonly endpoint: string;
   /** The shared desk whose phone it is. */
   readonly desk?: string;
@@ -100,6 +128,10 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly pins?: Pins;
   /** Does what one of the organisation's codes is for; left out: codes are numbers like others. */
   readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
+  /** Says what is asked next of a call to an access number; left out: they are numbers like others. */
+  readonly onAccess?: (called: AccessCalled) => Promise<CodeReply>;
+  /** Somebody hung up at an access number before it was answered. */
+  readonly onAccessHungUp?: (called: Omit<AccessCalled, 'typed'>) => void;
   /** Where emergency calls go, and what is known of a phone that places one; left out: they are numbers like others. */
   readonly emergency?: {
     readonly desk: Peer;
@@ -142,13 +174,17 @@ export interface CallBack {
   readonly extension: string;
   readonly endpoint: string;
   readonly mobile: E164;
-  readonly number: E164;
+  /** null: it is asked for at the mobile, as the access number that was rung does. */
+  readonly number: E164 | null;
+  readonly access?: string;
   /** The number that both sides see; null: there is none. */
   readonly callerId: E164 | null;
   /** The one that is called does not see it, for this call. */
   readonly isWithheld: boolean;
+  /** How long they may talk; null: as long as they like. */
+  readonly mostMs: Ms | null;
 }
-export type CallBackStep = 'rings-you' | 'asks-key' | 'calls-them' | 'talks' | 'over';
+export type CallBackStep = 'rings-you' | 'asks-key' | 'asks-number' | 'calls-them' | 'talks' | 'over';
 export interface CallBackAt {
   readonly step: CallBackStep;
   /** Why it ended; null: it has not, or both have talked. */

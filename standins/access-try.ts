@@ -1,0 +1,66 @@
+import { header, parseNameAddr } from '../core/wire/sip';
+import type { AccessOrder, AccessTried } from './messages';
+import { placeCall } from './phones/caller';
+import { openPhone } from './phones/phone';
+import type { Asked } from './sip/node';
+import type { Clock } from './sip/clock';
+import { newToken } from './sip/token';
+import type { Peer } from './sip/transport';
+import type { SystemAccount } from './system';
+
+const CALLER_ADDRESS = '127.0.50.4';
+/** A call is given up after so long. */
+const LONGEST_MS = 20_000;
+/** Whoever hangs up before the answer does so after so long, and waits so long for what comes of it. */
+const HANGS_UP_MS = 2500;
+const WAITS_MS = 20_000;
+const LOOKS_EVERY_MS = 250;
+
+/** Calls from outside to access numbers, tried one after the other, as the carrier passes them on. */
+export async function openAccessTries(clock: Clock) {
+  // By this account, which no other process knows, the calls come in.
+  const own: SystemAccount = { user: `access-${newToken(8)}`, password: newToken(18), endpoint: null };
+  const caller = await openPhone({ address: CALLER_ADDRESS, clock, manner: () => null });
+  let called: AccessTried['called'] = null;
+  let queue: Promise<unknown> = Promise.resolve();
+  let stopped = false;
+
+  async function tryOnce(order: AccessOrder, server: Peer): Promise<AccessTried> {
+    called = null;
+    const placed = await placeCall({
+      phone: caller,
+      clock,
+      account: own,
+      server,
+      from: order.from,
+      ...(order.isVerified ? { verstat: 'TN-Validation-Passed' } : {}),
+      to: order.number,
+      answers: order.typed,
+      talkMs: LONGEST_MS,
+      ...(order.hangsUp ? { patienceMs: HANGS_UP_MS } : {}),
+    });
+    const { heard } = await placed.over;
+    const until = clock.now() + WAITS_MS;
+    while (order.hangsUp && heard.length === 0 && !called && clock.now() < until && !stopped)
+      await new Promise<void>((go) => clock.after(LOOKS_EVERY_MS, () => go()));
+    return { heard, called };
+  }
+
+  return {
+    account: (user: string): SystemAccount | null => (user === own.user ? own : null),
+    /** A number that the carrier was asked to call. */
+    carried: (number: string, { request }: Asked): void => {
+      const from = parseNameAddr(header(request, 'From') ?? '')?.uri.user ?? '';
+      called = { number, saw: from.startsWith('+') ? from : null };
+    },
+    tryIt: (order: AccessOrder, server: Peer): Promise<AccessTried> => {
+      const tried = queue.then(() => tryOnce(order, server));
+      queue = tried.catch(() => undefined);
+      return tried;
+    },
+    close: (): Promise<void> => {
+      stopped = true;
+      return caller.close();
+    },
+  };
+}

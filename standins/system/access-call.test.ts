@@ -1,0 +1,138 @@
+import { workedEstate } from '../../core/tests/worked';
+import type { CallRecord } from '../../core/records';
+import type { AccessNumber, Estate } from '../../core/estate';
+import type { AccessOrder } from '../messages';
+import { openTown, type Town } from '../town';
+import type { AccessCalled, CallBack, CodeReply } from './types';
+
+const worked = workedEstate();
+const OUT: AccessNumber = { id: 'out', name: 'Out', number: '+12505550199' };
+const BACK: AccessNumber = { id: 'back', name: 'Back', number: '+12505550198', hangUp: 'calls-back' };
+const estate: Estate = { ...worked, accessNumbers: [OUT, BACK] };
+const ines = estate.people.find(({ id }) => id === 'ines')!;
+const MOBILE = ines.endpoints.find(({ kind }) => kind === 'mobile')!.number!;
+const THEIRS = '+16045550199';
+const DIALS = {
+  person: 'ines',
+  extension: '4101',
+  number: THEIRS,
+  callerId: '+12505550101',
+  isWithheld: false,
+  mostMs: null,
+};
+
+let town: Town;
+let asked: AccessCalled[] = [];
+let hungUp: Omit<AccessCalled, 'typed'>[] = [];
+let records: CallRecord[] = [];
+let reply: (called: AccessCalled) => CodeReply;
+beforeEach(async () => {
+  [asked, hungUp, records] = [[], [], []];
+  town = await openTown({
+    port: 0,
+    tell: () => undefined,
+    keep: (record) => {
+      records.push(record);
+      return Promise.resolve();
+    },
+    onAccess: (called) => {
+      asked.push(called);
+      return Promise.resolve(reply(called));
+    },
+    onAccessHungUp: (called) => {
+      hungUp.push(called);
+    },
+  });
+  await town.setEstate(estate);
+});
+afterEach(() => town.close());
+const order = (more: Partial<AccessOrder> = {}): AccessOrder => ({
+  number: OUT.number,
+  from: MOBILE,
+  isVerified: true,
+  typed: [],
+  hangsUp: false,
+  ...more,
+});
+const tone = ({ typed }: AccessCalled): CodeReply =>
+  typed === null ? { says: 'tone', asks: true } : { says: '', asks: false, dials: DIALS };
+
+test('a call from outside hears the tone, types a number, and is connected with it, which sees the work number', async () => {
+  reply = tone;
+  const { heard, called } = await town.tryAccess(order({ typed: ['6045550199'] }));
+  expect(heard).toEqual(['ask tone', `calls ${THEIRS}`, `hello from ${THEIRS}`]);
+  expect(called).toEqual({ number: THEIRS, saw: '+12505550101' });
+  expect(asked).toMatchObject([
+    { access: 'out', from: MOBILE, isVerified: true, typed: null },
+    { access: 'out', from: MOBILE, typed: '6045550199' },
+  ]);
+  expect(new Set(asked.map(({ call }) => call)).size).toBe(1);
+  expect(records).toMatchObject([
+    { from: '4101', to: THEIRS, outcome: 'answered', answeredBy: THEIRS, legs: [{ end: 'connected' }] },
+  ]);
+  expect(records[0]!.talkMs).toBeGreaterThan(0);
+});
+
+test('one whose carrier does not vouch for the number is told so, as is one that is withheld', async () => {
+  reply = () => ({ says: 'no', asks: false });
+  await town.tryAccess(order({ isVerified: false }));
+  await town.tryAccess(order({ from: null }));
+  expect(asked).toMatchObject([
+    { from: MOBILE, isVerified: false },
+    { from: null, isVerified: false },
+  ]);
+  expect(records).toMatchObject([
+    { from: MOBILE, to: OUT.number, outcome: 'abandoned' },
+    { from: null, to: OUT.number, outcome: 'abandoned' },
+  ]);
+});
+
+test('a number that is withheld is not seen by whoever is called', async () => {
+  reply = (called) =>
+    called.typed === null
+      ? { says: 'tone', asks: true }
+      : { says: '', asks: false, dials: { ...DIALS, isWithheld: true } };
+  const { called } = await town.tryAccess(order({ typed: ['6045550199'] }));
+  expect(called).toEqual({ number: THEIRS, saw: null });
+});
+
+test('a call that may last no longer is ended, with a word to both', async () => {
+  reply = (called) =>
+    called.typed === null
+      ? { says: 'tone', asks: true }
+      : { says: '', asks: false, dials: { ...DIALS, mostMs: 400 } };
+  const { heard } = await town.tryAccess(order({ typed: ['6045550199'] }));
+  expect(heard.at(-1)).toBe('told You have called as much today as is allowed.');
+  expect(records[0]!.talkMs).toBeLessThan(2000);
+});
+
+test('who is known and hangs up while it rings is called back, and types the number there', async () => {
+  reply = tone;
+  const back: CallBack = {
+    ...DIALS,
+    id: 'one',
+    endpoint: 'ines-mobile',
+    mobile: MOBILE,
+    number: null,
+    access: 'back',
+  };
+  const trying = town.tryAccess(order({ number: BACK.number, hangsUp: true, typed: ['6045550199'] }));
+  while (hungUp.length === 0) await new Promise((go) => setImmediate(go));
+  town.callBack(back);
+  const { heard, called } = await trying;
+  expect([heard, called]).toEqual([[], { number: THEIRS, saw: '+12505550101' }]);
+  expect(hungUp).toMatchObject([{ access: 'back', from: MOBILE, isVerified: true }]);
+  expect(asked.map(({ call, typed }) => [call, typed])).toEqual([
+    ['one', null],
+    ['one', '6045550199'],
+  ]);
+});
+
+test('who is not known, or hangs up at a number that calls nobody back, hears nothing more', async () => {
+  reply = tone;
+  await Promise.race([
+    town.tryAccess(order({ number: BACK.number, from: '+17785550999', typed: [] })),
+    town.tryAccess(order({ typed: [] })),
+  ]);
+  expect(hungUp).toEqual([]);
+});
