@@ -10,7 +10,7 @@ import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
-import { takeUpCallImports, watchNights } from './calls';
+import { answerAccess, hungUpAtAccess, takeUpCallImports, watchNights } from './calls';
 import { keepMonths, openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
 import { soundOf } from './recordings';
@@ -112,6 +112,8 @@ async function main(): Promise<void> {
     secrets,
     log,
     onCode: (dialled) => actOnCode(services(), dialled),
+    onAccess: (called) => answerAccess(services(), called),
+    onAccessHungUp: (called) => hungUpAtAccess(services(), called),
     onPin: (asked) => checkPin(services(), asked),
     onEmergency: (endpoint) => emergencyAnswer(services(), endpoint),
     signedOn: whoIsSignedOn(db),

@@ -1,21 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { DateTime } from 'luxon';
-import type { RowDataPacket } from 'mysql2/promise';
 import type { CallingPage } from '../../api/calls';
 import { dialReader, emergencyNumbers, extensionsOf, mayDial } from '../../core/calls/dialling';
-import { waysToCall } from '../../core/calls/out';
-import { parts, type E164, type Person } from '../../core/estate';
-import type { Tariff } from '../../core/records';
-import { zoneNamed } from '../../core/zones';
-import { isRefusal, notRight, refusal, STAFF } from '../base';
-import { inTransaction } from '../db';
+import { numberShown, waysToCall } from '../../core/calls/out';
+import { parts, type E164 } from '../../core/estate';
+import { notRight, refusal, STAFF } from '../base';
 import { checkedBody, me, type Route, type SignedIn } from '../http';
-import { addRecord } from '../record';
-import { tariffOf } from './tariffs';
-
-/** Open at a time, and in a day, of one person. */
-const MOST_OPEN = 3;
-const MOST_A_DAY = 60;
+import { predictedAccess, tryAccess } from './access';
+import { placeBack } from './back';
+import { dayOf, giveBackGrant, grantCall, tariffNow, usedToday } from './limits';
 
 const backBody = parts.closed({
   number: parts.requiredText(40),
@@ -36,15 +28,6 @@ async function numberIn(context: SignedIn, text: string): Promise<E164> {
   return read.e164;
 }
 
-const priced = async ({ services }: SignedIn): Promise<Tariff | null> =>
-  tariffOf(services.db, null).then(
-    ({ tariff }) => tariff,
-    (error: unknown) => {
-      if (isRefusal(error) && error.status === 404) return null;
-      throw error;
-    },
-  );
-
 async function calling(context: SignedIn): Promise<CallingPage> {
   const { services, query } = context;
   const { live, person } = await me(context);
@@ -58,15 +41,16 @@ async function calling(context: SignedIn): Promise<CallingPage> {
   const number = await numberIn(context, query.number.slice(0, 40));
   const registered = new Set(services.phones.registrations().flatMap(({ endpoint }) => endpoint ?? []));
   const isUp = services.phones.place() !== null;
-  const tariff = await priced(context);
-  const day =
-    DateTime.fromJSDate(services.now(), { zone: zoneNamed(live.estate.timeZone) }).toISODate() ?? '';
+  const tariff = await tariffNow(services);
+  const day = dayOf(live, services.now()).toISODate() ?? '';
   return {
     number,
     ways: waysToCall(live.index, person, number, {
       isRegistered: (endpoint) => (isUp ? registered.has(endpoint) : null),
       tariff,
       day,
+      atMs: services.now().getTime(),
+      used: await usedToday(services, live, person, tariff),
     }),
     currency: tariff?.currency ?? null,
     open,
@@ -75,7 +59,7 @@ async function calling(context: SignedIn): Promise<CallingPage> {
 
 /** Calls somebody back at a phone of their own, and nobody else’s; both legs are judged before the first rings. */
 async function callBack(context: SignedIn) {
-  const { services } = context;
+  const { services, account } = context;
   const asked = checkedBody<{ number: string; phone: string; withhold?: boolean }>(context.body, backBody);
   const { live, person } = await me(context);
   const { estate } = live;
@@ -90,68 +74,28 @@ async function callBack(context: SignedIn) {
     const may = mayDial(person, each, estate);
     if (!may.ok) throw notRight([{ path, message: 'is not allowed by your permission' }]);
   }
-  const open = services.phones.callsBack(person.id).filter(({ overMs }) => overMs === null).length;
-  const asking = beingAsked.get(person.id) ?? 0;
-  if (open + asking >= MOST_OPEN)
-    throw refusal(429, `${MOST_OPEN} calls back are under way already. Wait until one has ended.`);
-  // From here to the placing it counts as one that is under way.
-  beingAsked.set(person.id, asking + 1);
-  try {
-    return await placeBack(
-      context,
-      person,
-      { id: phone.id, number: phone.number },
-      number,
-      asked.withhold ?? false,
-    );
-  } finally {
-    const left = (beingAsked.get(person.id) ?? 1) - 1;
-    if (left > 0) beingAsked.set(person.id, left);
-    else beingAsked.delete(person.id);
-  }
-}
-const beingAsked = new Map<string, number>();
-
-async function placeBack(
-  { services, account }: SignedIn,
-  person: Person,
-  phone: { readonly id: string; readonly number: E164 },
-  number: E164,
-  isWithheld: boolean,
-) {
-  const { estate } = await services.store.current();
-  const zone = zoneNamed(estate.timeZone);
-  const today = DateTime.fromJSDate(services.now(), { zone }).startOf('day').toJSDate();
-  await inTransaction(services.db, async (tx) => {
-    const [[row]] = await tx.query<RowDataPacket[]>(
-      "SELECT COUNT(*) AS n FROM record_entry WHERE person_id = ? AND kind = 'called-back' AND at >= ?",
-      [person.id, today],
-    );
-    if (Number(row?.n) >= MOST_A_DAY)
-      throw refusal(
-        429,
-        `You have been called back ${MOST_A_DAY} times today. Ask your mobility specialist.`,
-      );
-    await addRecord(tx, {
-      who: account.name,
-      kind: 'called-back',
-      personId: person.id,
-      subject: person.name,
-      detail: isWithheld ? `${number}, number withheld` : number,
-    });
-  });
   const id = randomUUID();
-  const placed = services.phones.callBack({
+  const shown = numberShown(estate, person);
+  const granted = await grantCall(services, live, person, {
     id,
-    person: person.id,
-    extension: person.lines[0]?.extension ?? '',
-    endpoint: phone.id,
-    mobile: phone.number,
     number,
-    callerId: person.lines.flatMap(({ numbers }) => numbers)[0] ?? null,
-    isWithheld,
+    trunk: mayDial(person, number, estate).trunk ?? null,
   });
-  if (!placed) throw refusal(503, 'The phone system is not up. Try again in a moment.');
+  if (granted === 'refused') throw refusal(429, 'You have called as much today as your permission allows.');
+  try {
+    await placeBack(services, live, {
+      id,
+      who: account.name,
+      person,
+      phone: { id: phone.id, number: phone.number },
+      number,
+      shown: { ...shown, isWithheld: shown.isWithheld || (asked.withhold ?? false) },
+      mostMs: granted.mostMs,
+    });
+  } catch (error) {
+    await giveBackGrant(services.db, id);
+    throw error;
+  }
   return { status: 202, body: { id } };
 }
 
@@ -165,4 +109,17 @@ export const callingRoutes: readonly Route[] = [
     handle: async (context) => ({ body: await calling(context) }),
   },
   { method: 'POST', path: '/api/me/call-back', roles: [STAFF], unmasked: true, handle: callBack },
+  {
+    /** Calls an access number from outside, as a try. */
+    method: 'POST',
+    path: '/api/access/:id/try',
+    roles: ['specialist'],
+    handle: tryAccess,
+  },
+  {
+    method: 'POST',
+    path: '/api/access/:id/prediction',
+    roles: ['specialist'],
+    handle: predictedAccess,
+  },
 ];

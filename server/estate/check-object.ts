@@ -1,5 +1,6 @@
 import type { AnySchema } from 'yup';
 import {
+  accessNumberSchema,
   deskSchema,
   seatSchema,
   deviceSchema,
@@ -36,6 +37,7 @@ const SCHEMAS: Record<EntryKind, AnySchema> = {
   server: serverSchema,
   desk: deskSchema,
   seat: seatSchema,
+  access: accessNumberSchema,
   settings: settingsSchema,
   dialling: diallingSchema,
   promises: promisesSchema,

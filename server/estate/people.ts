@@ -18,6 +18,7 @@ interface PersonRow extends RowDataPacket {
   mailbox: string | null;
   places: string | null;
   roster: string | null;
+  showing: string | null;
   plan: string;
   version: number;
 }
@@ -54,7 +55,7 @@ const CHUNK = 500;
 /** @param at as the tables stood then: what follows their names in a query, or nothing */
 async function assemble(db: Queryable, where: string, values: unknown[], at = ''): Promise<StoredPerson[]> {
   const [people] = await db.query<PersonRow[]>(
-    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, plan, version
+    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, plan, version
      FROM person${at} WHERE ${where} ORDER BY position, id`,
     values,
   );
@@ -108,6 +109,7 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
     const mailbox = fromJson<Person['mailbox']>(row.mailbox);
     const callsFrom = fromJson<Person['callsFrom']>(row.places);
     const roster = fromJson<Person['roster']>(row.roster);
+    const showing = fromJson<Person['showing']>(row.showing);
     return {
       version: row.version,
       person: {
@@ -122,6 +124,7 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
         endpoints: endpointsOf.get(row.id) ?? [],
         ...(callsFrom === undefined ? {} : { callsFrom }),
         ...(roster === undefined ? {} : { roster }),
+        ...(showing === undefined ? {} : { showing }),
         plan: readKept(row.plan) as Person['plan'],
       },
     };
@@ -266,6 +269,7 @@ const columnsOf = (p: Person) => [
   toJson(p.mailbox),
   toJson(p.callsFrom),
   toJson(p.roster),
+  toJson(p.showing),
   JSON.stringify(p.plan),
 ];
 
@@ -278,7 +282,7 @@ export async function insertPeople(
 ): Promise<void> {
   await insertRows(
     db,
-    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, plan, revision)',
+    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, plan, revision)',
     people.map((p, i) => [p.id, firstPosition + i, ...columnsOf(p), revision]),
   );
   await insertParts(db, partsOf(people));
@@ -304,10 +308,11 @@ export async function updatePeople(
   );
   for (let at = 0; at < people.length; at += CHUNK)
     await db.query(
-      `INSERT INTO person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, plan, revision)
+      `INSERT INTO person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, plan, revision)
        VALUES ? ON DUPLICATE KEY UPDATE name = VALUES(name), status_id = VALUES(status_id),
          permission_id = VALUES(permission_id), max_calls = VALUES(max_calls), template_id = VALUES(template_id),
-         mailbox = VALUES(mailbox), places = VALUES(places), roster = VALUES(roster), plan = VALUES(plan),
+         mailbox = VALUES(mailbox), places = VALUES(places), roster = VALUES(roster), showing = VALUES(showing),
+         plan = VALUES(plan),
          version = version + 1, revision = VALUES(revision), updated_at = UTC_TIMESTAMP(3)`,
       [people.slice(at, at + CHUNK).map((p) => [p.id, 0, ...columnsOf(p), revision])],
     );

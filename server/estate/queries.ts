@@ -106,7 +106,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
   const promises = fromJson<NonNullable<Estate['promises']>>(row.promises);
   const templates = of('template');
   const [sites, devices, servers] = [of('site'), of('device'), of('server')];
-  const [desks, seats] = [of('desk'), of('seat')];
+  const [desks, seats, accessNumbers] = [of('desk'), of('seat'), of('access')];
   const versions = objects.map((o) => {
     const { id } = JSON.parse(o.body) as { id: string };
     return [`${o.kind}/${id}`, o.version] as const;
@@ -134,6 +134,7 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
       ...(servers.length === 0 ? {} : { servers }),
       ...(desks.length === 0 ? {} : { desks }),
       ...(seats.length === 0 ? {} : { seats }),
+      ...(accessNumbers.length === 0 ? {} : { accessNumbers }),
     },
   };
 }
@@ -149,7 +150,19 @@ export const estateFile = (db: Db): Promise<Estate | null> =>
 
 /** The estate as it is computed with; its route table is kept apart. */
 export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people'>): Estate => {
-  const { groups, menus, promises, templates, sites, devices, servers, desks, seats, ...rest } = shell;
+  const {
+    groups,
+    menus,
+    promises,
+    templates,
+    sites,
+    devices,
+    servers,
+    desks,
+    seats,
+    accessNumbers,
+    ...rest
+  } = shell;
   return {
     ...rest,
     people: people.map((each) => each.person),
@@ -162,6 +175,7 @@ export const estateOf = ({ shell, people }: Pick<StoredEstate, 'shell' | 'people
     ...(servers === undefined ? {} : { servers }),
     ...(desks === undefined ? {} : { desks }),
     ...(seats === undefined ? {} : { seats }),
+    ...(accessNumbers === undefined ? {} : { accessNumbers }),
   };
 };
 

@@ -10,6 +10,7 @@ const as = 'specialist' as const;
 const CODES: Estate['dialling']['codes'] = [
   { code: '*21', does: 'Twinning', acts: 'twinning' },
   { code: '#22', does: 'Sign on', acts: 'sign-on' },
+  { code: '*31', does: 'Withholds the number', acts: 'withhold' },
   { code: '*70', does: 'Says the time' },
 ];
 const worked = workedEstate();
@@ -82,6 +83,19 @@ test('the twinning code, dialled at a phone over SIP, switches off and on again,
   expect(mobileRings(await person('ines'))).toBe(true);
   const { entries } = (await ask('GET', '/api/record?kind=own-change')).body;
   expect(entries[0]).toMatchObject({ who: ines.name, personId: 'ines', canTakeBack: expect.any(Boolean) });
+});
+
+test('a number that is typed after its code is called with the own number withheld', async () => {
+  const heard = await press(desk(ines).id, '*31', '6045550199');
+  expect(heard).toEqual([
+    'The number, then the hash key. Yours is not shown.',
+    'calls +16045550199',
+    'hello from +16045550199',
+  ]);
+  expect(await press(desk(ines).id, '*31', '12')).toEqual([
+    'The number, then the hash key. Yours is not shown.',
+    'There is no such number.',
+  ]);
 });
 
 test('beyond the limits it becomes a request, and says so', async () => {

@@ -5,6 +5,7 @@ import type { CodeDialled, CodeReply } from '../../standins/system';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
+import { callWithheld } from '../calls';
 import { signOnByCode } from '../desks';
 import { changePerson } from '../people';
 import { seatByCode } from '../seats';
@@ -16,13 +17,14 @@ type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'secrets'>;
 /** Does what a code of the organisation is for, dialled or pressed at a phone. */
 export async function actOnCode(
   services: Needs,
-  { endpoint, desk, act, typed }: CodeDialled,
+  { call, endpoint, desk, act, typed }: CodeDialled,
 ): Promise<CodeReply> {
   const live = await services.store.current();
   if (act === 'sign-on') return signOnByCode(services, live, desk, typed);
   const person = live.finder.ownerOf(endpoint);
   if (!person) return codeTells('This phone is nobody’s.');
   if (act === 'seat') return seatByCode(services, { live, person, endpoint }, typed);
+  if (act === 'withhold') return callWithheld(services, live, { call, person, typed: typed[0] });
   return twinning(services, live, person, typed);
 }
 

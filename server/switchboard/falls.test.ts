@@ -77,6 +77,7 @@ test('the stand-ins are killed: what they were at has failed, nothing new is beg
       number: '+16045550199',
       callerId: null,
       isWithheld: false,
+      mostMs: null,
     }),
   ).toBe(false);
   expect(phones.callsBack('ines').filter(({ overMs }) => overMs === null)).toEqual([]);

@@ -18,6 +18,7 @@ export const noSwitchboard: Switchboard = {
   callBack: () => false,
   callsBack: () => [],
   tryEmergency: () => Promise.resolve(null),
+  tryAccess: () => Promise.resolve(null),
   press: () => Promise.resolve(null),
   startTry: () => null,
   stopTry: () => undefined,

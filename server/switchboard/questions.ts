@@ -1,12 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import type { PinAnswer, PinAsked, ToStandins } from '../../standins/messages';
-import type { CodeDialled, CodeReply, EmergencyAnswer } from '../../standins/system';
+import type { AccessCalled, CodeDialled, CodeReply, EmergencyAnswer } from '../../standins/system';
 
 /** What the stand-ins ask of the server, which knows what they must not. */
 export interface Questions {
   /** Does what a code of the organisation is for. */
   readonly onCode?: (dialled: CodeDialled) => Promise<CodeReply>;
+  /** What is asked next of a call to an access number. */
+  readonly onAccess?: (called: AccessCalled) => Promise<CodeReply>;
+  /** Somebody hung up at an access number before it was answered. */
+  readonly onAccessHungUp?: (called: Omit<AccessCalled, 'typed'>) => Promise<void>;
   /** What goes out with an emergency call from a phone. */
   readonly onEmergency?: (endpoint: string) => Promise<EmergencyAnswer>;
   /** Says whether somebody's PIN is right. */
@@ -15,7 +19,7 @@ export interface Questions {
 
 /** Answers each question, whatever becomes of it: somebody waits at a phone. */
 export function answering(
-  { onCode, onPin, onEmergency }: Questions,
+  { onCode, onPin, onEmergency, onAccess, onAccessHungUp }: Questions,
   log: Logger,
   send: (message: ToStandins) => void,
 ) {
@@ -30,6 +34,24 @@ export function answering(
         reply = { says: 'This did not work. Try again later.', asks: false };
       }
       send({ kind: 'code-reply', id, reply });
+    },
+    /** Asks on at an access number; where that does not work, nothing is called. */
+    access: async (id: string, called: AccessCalled): Promise<void> => {
+      let reply: CodeReply = { says: 'This number does nothing here.', asks: false };
+      try {
+        if (onAccess) reply = await onAccess(called);
+      } catch (error) {
+        log.warn({ err: error }, 'a call to an access number could not be answered');
+        reply = { says: 'This did not work. Try again later.', asks: false };
+      }
+      send({ kind: 'code-reply', id, reply });
+    },
+    accessHungUp: async (called: Omit<AccessCalled, 'typed'>): Promise<void> => {
+      try {
+        await onAccessHungUp?.(called);
+      } catch (error) {
+        log.warn({ err: error }, 'somebody who hung up at an access number could not be called back');
+      }
     },
     /** A call for help goes out whatever is known. */
     emergency: async (id: string, endpoint: string): Promise<void> => {

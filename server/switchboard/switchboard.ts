@@ -2,7 +2,6 @@ import type { LostPhone, SystemPlace } from '../../api/phones';
 import { fork, type ChildProcess } from 'node:child_process';
 import type { Estate } from '../../core/estate';
 import {
-  type EmergencyTried,
   type FromStandins,
   type PhoneSetting,
   type Registration,
@@ -10,11 +9,12 @@ import {
 } from '../../standins/messages';
 import type { RelayPlace } from '../../standins/turn/relay';
 import { STANDINS_YOUNG_MIB } from '../../standins/room';
-import { aboutError, onceAMinute, refusal, scriptAt } from '../base';
+import { aboutError, onceAMinute, scriptAt } from '../base';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { asSignedOn, callsInProgress } from './signed-on';
-import { answering, waitingFor } from './questions';
+import { answering } from './questions';
+import { triedThere } from './tried';
 import { callsBack } from './backs';
 import { listedCalls } from './listed';
 import { tellingSeats } from './seats';
@@ -33,9 +33,6 @@ const STEADY_MS = 60_000;
 /** Phones kept as lost, and sources of strangers told of. */
 const MOST_LOST = 2000;
 
-/** Emergency calls that are tried or wait for it. */
-const MOST_EMERGENCIES = 3;
-
 /** Starts the stand-ins in a process of their own, and keeps them in step with the estate. */
 export function openSwitchboard({
   db,
@@ -47,6 +44,8 @@ export function openSwitchboard({
   onCode,
   onPin,
   onEmergency,
+  onAccess,
+  onAccessHungUp,
   onPlace,
   collect,
   signedOn,
@@ -57,8 +56,6 @@ export function openSwitchboard({
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
   const lost = new Map<string, LostPhone>();
-  const presses = waitingFor<readonly string[] | null>();
-  const emergencies = waitingFor<EmergencyTried | null>();
   const hearers = new Set<(event: PhonesEvent) => void>();
   let child: ChildProcess | null = null;
   let place: SystemPlace | null = null;
@@ -79,11 +76,12 @@ export function openSwitchboard({
   const send = (message: ToStandins) => {
     if (child?.connected) child.send(message);
   };
+  const isUp = () => child?.connected === true && place !== null;
+  const tried = triedThere(send, isUp);
   const tries = liveTries((live) => tell({ kind: 'live', live }));
   const backs = callsBack(send);
   const listed = listedCalls(send, (id, ended) => onListed?.(id, ended));
-  const answers = answering({ onCode, onPin, onEmergency }, log, send);
-  const isUp = () => child?.connected === true && place !== null;
+  const answers = answering({ onCode, onPin, onEmergency, onAccess, onAccessHungUp }, log, send);
   const keyOf = (user: string, contact: string) => `${user} ${contact}`;
 
   function hear(message: FromStandins): void {
@@ -184,14 +182,18 @@ export function openSwitchboard({
         return void settled(message.endpoint, message.ok);
       case 'code':
         return void answers.code(message.id, message.dialled);
+      case 'access':
+        return void answers.access(message.id, message.called);
+      case 'access-hung-up':
+        return void answers.accessHungUp(message.called);
       case 'pin':
         return void answers.pin(message.id, message.asked);
       case 'emergency':
         return void answers.emergency(message.id, message.endpoint);
       case 'emergency-tried':
-        return emergencies.answered(message.id, message.tried);
+      case 'access-tried':
       case 'pressed':
-        return presses.answered(message.id, message.heard);
+        return tried.told(message);
       case 'overloaded':
         return say('the phone system puts requests off: more come than it can answer', {
           times: message.times,
@@ -247,8 +249,7 @@ export function openSwitchboard({
       backs.systemEnded();
       inCalls.clear();
       registrations.clear();
-      presses.all(null);
-      emergencies.all(null);
+      tried.systemEnded();
       tries.failed('The stand-ins stopped.');
       tell({ kind: 'registrations' });
       if (closed) return;
@@ -348,17 +349,9 @@ export function openSwitchboard({
     callBack: (order) => isUp() && backs.place(order),
     callsBack: backs.of,
     notify: (endpoints) => send({ kind: 'notify', endpoints }),
-    press: (endpoint, code, typed) =>
-      isUp()
-        ? presses.ask((id) => send({ kind: 'press', id, endpoint, code, typed }))
-        : Promise.resolve(null),
-    tryEmergency: (endpoint, number) => {
-      if (!isUp()) return Promise.resolve(null);
-      // They go one after another, each for some seconds.
-      if (emergencies.count() >= MOST_EMERGENCIES)
-        throw refusal(429, 'Other emergency calls are being tried. Wait until they have ended.');
-      return emergencies.ask((id) => send({ kind: 'emergency-try', id, endpoint, number }));
-    },
+    press: tried.press,
+    tryEmergency: tried.tryEmergency,
+    tryAccess: tried.tryAccess,
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
       const live = tries.begin(who, order);

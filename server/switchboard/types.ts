@@ -1,6 +1,12 @@
 import type { Ms } from '../../core/estate';
 import type { Call, Trace } from '../../core/calls/engine';
-import type { EmergencyTried, LiveOrder, Registration } from '../../standins/messages';
+import type {
+  AccessOrder,
+  AccessTried,
+  EmergencyTried,
+  LiveOrder,
+  Registration,
+} from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
 import type { CallBack, RoundCall } from '../../standins/system';
 import type { CallBackNow } from './backs';
@@ -71,6 +77,8 @@ export interface Switchboard {
   ) => boolean;
   /** Dials an emergency number at the stand-in of a phone. @returns null: it is not there */
   readonly tryEmergency: (endpoint: string, number: string) => Promise<EmergencyTried | null>;
+  /** Calls an access number from outside. @returns null: the phone system is not up */
+  readonly tryAccess: (order: AccessOrder) => Promise<AccessTried | null>;
   readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
   readonly stopTry: (id: string) => void;
   readonly liveTry: (id: string) => LiveTry | null;

@@ -104,6 +104,17 @@ export const serverAlerts = (runs: readonly ServerRun[], nowMs: number): readonl
         ];
   });
 
+/** Who has called as much today as their permission allows. */
+export const limitAlerts = (
+  reached: readonly { readonly person: string; readonly name: string }[],
+): readonly ServerAlert[] =>
+  reached.map(({ person, name }) => ({
+    kind: 'limit',
+    weight: 'risk',
+    says: `${name} has called as much today as their permission allows: further calls out are refused.`,
+    href: `/people/${encodeURIComponent(person)}`,
+  }));
+
 export const clockAlert = (aheadMs: number): ServerAlert | null =>
   Math.abs(aheadMs) <= CLOCK_MS
     ? null

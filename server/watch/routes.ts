@@ -2,9 +2,10 @@ import { resolve } from 'node:path';
 import type { RowDataPacket } from 'mysql2/promise';
 import type { ServerPage } from '../../api/server';
 import { ROLES } from '../base';
+import { dayOf, limitsReached } from '../calls';
 import type { Route, Services } from '../http';
 import { readAuthorities } from '../provisioning';
-import { certificateAlerts, clockAlert, diskAlert, jobAlerts, serverAlerts } from './alerts';
+import { certificateAlerts, clockAlert, diskAlert, jobAlerts, limitAlerts, serverAlerts } from './alerts';
 import { readJobs } from './jobs';
 import { readRuns } from './runs';
 
@@ -12,7 +13,7 @@ import { readRuns } from './runs';
 const VAR = resolve(__dirname, '../../var');
 const MIB = 1 << 20;
 
-async function pageOf({ db, phones, streams, calls, tls, self }: Services): Promise<ServerPage> {
+async function pageOf({ db, store, now, phones, streams, calls, tls, self }: Services): Promise<ServerPage> {
   const asked = process.hrtime.bigint();
   const [[row]] = await db.query<RowDataPacket[]>('SELECT VERSION() AS version, UTC_TIMESTAMP(3) AS now');
   const roundTripMs = Number(process.hrtime.bigint() - asked) / 1e6;
@@ -23,6 +24,8 @@ async function pageOf({ db, phones, streams, calls, tls, self }: Services): Prom
     await readAuthorities(db),
     await diskAlert(self.spool ?? VAR),
   ];
+  const live = await store.current();
+  const reached = await limitsReached(db, dayOf(live, now()).toJSDate());
   const clock = clockAlert(nowMs - roundTripMs / 2 - (row?.now as Date).getTime());
   return {
     servers,
@@ -32,6 +35,7 @@ async function pageOf({ db, phones, streams, calls, tls, self }: Services): Prom
       ...(clock ? [clock] : []),
       ...serverAlerts(servers, (row?.now as Date).getTime()),
       ...jobAlerts(jobs),
+      ...limitAlerts(reached),
       ...certificateAlerts(tls()?.cert ?? null, authorities, nowMs),
     ],
     database: { version: String(row?.version), roundTripMs: Math.round(roundTripMs * 10) / 10 },

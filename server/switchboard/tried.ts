@@ -1,0 +1,51 @@
+import type {
+  AccessOrder,
+  AccessTried,
+  EmergencyTried,
+  FromStandins,
+  ToStandins,
+} from '../../standins/messages';
+import { refusal } from '../base';
+import { waitingFor } from './questions';
+
+/** Tries of one kind that may wait at once: they go one after another, each for some seconds. */
+const MOST_WAITING = 5;
+
+/** What the stand-ins try for somebody who waits for what came of it. */
+export function triedThere(send: (message: ToStandins) => void, isUp: () => boolean) {
+  const presses = waitingFor<readonly string[] | null>();
+  const emergencies = waitingFor<EmergencyTried | null>();
+  const accesses = waitingFor<AccessTried | null>();
+  const mayWait = (count: number, what: string) => {
+    if (count >= MOST_WAITING)
+      throw refusal(429, `Other ${what} are being tried. Wait until they have ended.`);
+  };
+  return {
+    press: (endpoint: string, code: string, typed: readonly string[]): Promise<readonly string[] | null> =>
+      isUp()
+        ? presses.ask((id) => send({ kind: 'press', id, endpoint, code, typed }))
+        : Promise.resolve(null),
+    tryEmergency: (endpoint: string, number: string): Promise<EmergencyTried | null> => {
+      if (!isUp()) return Promise.resolve(null);
+      mayWait(emergencies.count(), 'emergency calls');
+      return emergencies.ask((id) => send({ kind: 'emergency-try', id, endpoint, number }));
+    },
+    tryAccess: (order: AccessOrder): Promise<AccessTried | null> => {
+      if (!isUp()) return Promise.resolve(null);
+      mayWait(accesses.count(), 'access numbers');
+      return accesses.ask((id) => send({ kind: 'access-try', id, order }));
+    },
+    told: (
+      message: Extract<FromStandins, { kind: 'pressed' | 'emergency-tried' | 'access-tried' }>,
+    ): void => {
+      if (message.kind === 'pressed') presses.answered(message.id, message.heard);
+      else if (message.kind === 'access-tried') accesses.answered(message.id, message.tried);
+      else emergencies.answered(message.id, message.tried);
+    },
+    systemEnded: (): void => {
+      presses.all(null);
+      emergencies.all(null);
+      accesses.all(null);
+    },
+  };
+}
