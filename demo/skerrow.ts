@@ -204,6 +204,24 @@ function generatedPeople(): Person[] {
   });
 }
 
+/** Numbers that staff ring from their mobiles to call on from there: one for all, one at night with a PIN. */
+const ACCESS_NUMBERS: Estate['accessNumbers'] = [
+  { id: 'call-through', name: 'Call through', number: '+12505550195', hangUp: 'calls-back' },
+  {
+    id: 'night-line',
+    name: 'Night line of the duty office',
+    number: '+12505550196',
+    pin: 'always',
+    presents: 'organisation',
+    schedule: { id: 'night-watch', inside: true },
+  },
+];
+/** Tomasz shows the number of the organisation while he is away. */
+const withShowing = (people: readonly Person[]): readonly Person[] =>
+  people.map((person) =>
+    person.id === 'tomasz' ? { ...person, showing: [{ status: 'away', shows: 'organisation' }] } : person,
+  );
+
 /** Skerrow Sound Ferries: a made-up ferry line on Canada's west coast. */
 export function skerrowSoundFerries(): Estate {
   const zone = 'America/Vancouver';
@@ -214,7 +232,10 @@ export function skerrowSoundFerries(): Estate {
     format: ESTATE_FORMAT,
     name: 'Skerrow Sound Ferries',
     timeZone: zone,
-    settings: { fraudProtection: { prefixes: ['+53', '+232', '+371', '+960'], ownTargets: 3 } },
+    settings: {
+      number: '+12505550100',
+      fraudProtection: { prefixes: ['+53', '+232', '+371', '+960'], ownTargets: 3 },
+    },
     dialling: {
       country: 'CA',
       areaCodes: ['250'],
@@ -226,6 +247,7 @@ export function skerrowSoundFerries(): Estate {
         { code: '*21', does: 'Twinning on or off', acts: 'twinning' },
         { code: '*22', does: 'Sign on or off at a shared desk', acts: 'sign-on' },
         { code: '*23', does: 'Sign on or off at a seat of a group', acts: 'seat' },
+        { code: '*24', does: 'Call a number without showing mine', acts: 'withhold' },
       ],
     },
     permissions: [
@@ -240,6 +262,7 @@ export function skerrowSoundFerries(): Estate {
         id: 'anywhere',
         name: 'Anywhere but premium',
         allow: ['local', 'national', 'mobile', 'toll-free', 'international'],
+        dayLimit: { minutes: 120, money: 4_000_000 },
       },
     ],
     trunks: [
@@ -249,7 +272,13 @@ export function skerrowSoundFerries(): Estate {
         channels: 12,
         carries: ['local', 'national', 'mobile', 'toll-free'],
       },
-      { id: 'overseas', name: 'Overseas trunk', channels: 2, carries: ['international'] },
+      {
+        id: 'overseas',
+        name: 'Overseas trunk',
+        channels: 2,
+        carries: ['international'],
+        screening: { allows: ['+1250555'], otherwise: 'replaces' },
+      },
     ],
     schedules: [
       {
@@ -298,7 +327,7 @@ export function skerrowSoundFerries(): Estate {
       { id: 'on-leave', name: 'On leave' },
       { id: 'left', name: 'Has left' },
     ],
-    people: withRosters([...SPECIAL_PEOPLE, ...crew.people]),
+    people: withShowing(withRosters([...SPECIAL_PEOPLE, ...crew.people])),
     groups: GROUPS,
     menus: MENUS,
     promises: PROMISES,
@@ -308,6 +337,7 @@ export function skerrowSoundFerries(): Estate {
     servers: SERVERS,
     desks: DESKS_OF_HALL,
     seats: SEATS,
+    accessNumbers: ACCESS_NUMBERS,
     routing: ferryRoutes([...SPECIAL_PEOPLE, ...crew.people]),
   };
 }

@@ -10,6 +10,7 @@ export { SafePhoneScreen } from './safety/SafePhoneScreen';
 export { SafetyScreen } from './safety/SafetyScreen';
 export { LoadScreen } from './seats/LoadScreen';
 export { SeatScreen } from './routes/SeatScreen';
+export { AccessScreen } from './access/AccessScreen';
 export { DeskScreen } from './desks/DeskScreen';
 export { DesksScreen } from './desks/DesksScreen';
 export { DevicesScreen, SitesScreen } from './phones/DevicesScreen';
@@ -47,7 +48,12 @@ export { PhoneScreen } from './phones/PhoneScreen';
 export { PhonesScreen } from './phones/PhonesScreen';
 export { ProbeScreen } from './phones/ProbeScreen';
 export { RecordScreen } from './changes/RecordScreen';
-export { GroupsAndMenusScreen, HoursAndStatusesScreen, RoutesScreen } from './routes/RoutesScreen';
+export {
+  GroupsAndMenusScreen,
+  HoursAndStatusesScreen,
+  RoutesScreen,
+  AccessNumbersScreen,
+} from './routes/RoutesScreen';
 export { RoundScreen } from './rounds/RoundScreen';
 export { RoundsScreen } from './rounds/RoundsScreen';
 export { RouteTableScreen } from './routes/RouteTableScreen';

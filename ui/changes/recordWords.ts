@@ -71,6 +71,8 @@ const WORDS: Record<RecordKind, string> = {
   'round-removed': 'removed the round',
   'round-restored': 'restored the round',
   'called-back': 'asked to be called back and connected with',
+  'limit-reached': 'noted that the limit of the day is reached by',
+  'access-tried': 'tried the access number',
   'tariff-added': 'put in the tariff',
   'tariff-removed': 'removed the tariff',
   'calls-imported': 'imported calls from',

@@ -93,12 +93,18 @@ export function PersonSearch({
 
 /** All groups or menus by name. */
 export const useNamed = (
-  kind: 'group' | 'menu' | 'seat' | 'schedule' | 'status' | 'permission' | 'site' | 'template',
+  kind: 'access' | 'group' | 'menu' | 'seat' | 'schedule' | 'status' | 'permission' | 'site' | 'template',
 ) =>
   useQuery({
     queryKey: [`/api/objects/${kind}`],
     queryFn: () =>
       api<{
-        objects: readonly { id: string; name: string; extension?: string; numbers?: readonly string[] }[];
+        objects: readonly {
+          id: string;
+          name: string;
+          extension?: string;
+          number?: string;
+          numbers?: readonly string[];
+        }[];
       }>('GET', `/api/objects/${kind}`),
   });

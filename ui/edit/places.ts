@@ -15,6 +15,7 @@ export const KIND_WORDS: Record<EntryKind, string> = {
   server: 'server',
   desk: 'shared desk',
   seat: 'seat',
+  access: 'access number',
   settings: 'times and codes',
   dialling: 'dial plan',
   promises: 'promises',
@@ -34,6 +35,7 @@ const PAGES: Partial<Record<EntryKind, string>> = {
   server: '/networks/servers/',
   desk: '/desks/',
   seat: '/seats/',
+  access: '/access/',
   list: '/routes/lists/',
 };
 
@@ -59,6 +61,7 @@ const LISTED: Record<string, EntryKind> = {
   servers: 'server',
   desks: 'desk',
   seats: 'seat',
+  accessNumbers: 'access',
 };
 
 /** The page on which a setting stands, by its path in the estate: `people[ines].plan.rules[r-night]`; null: there is none. */

@@ -15,12 +15,14 @@ const LEAST_DIGITS = 7;
 const KINDS: Readonly<Record<WayToCall['kind'], string>> = {
   desk: 'At',
   app: 'In',
+  access: 'By the access number, from',
   'call-back': 'Called back at',
   mobile: 'From',
 };
 const STEPS: Readonly<Record<CallingPage['open'][number]['step'], string>> = {
   'rings-you': 'your phone rings',
   'asks-key': 'press 1 at your phone',
+  'asks-number': 'type the number at your phone',
   'calls-them': 'the number is being called',
   talks: 'you are connected',
   over: 'ended',
@@ -66,7 +68,7 @@ export function OwnCallPart() {
         <View role="list">
           {ways.map((way) => (
             <WayLine
-              key={`${way.kind}/${way.endpoint}`}
+              key={`${way.kind}/${way.endpoint}/${way.access?.number ?? ''}`}
               way={way}
               isWithheld={withhold && way.kind === 'call-back'}
               currency={currency}
@@ -88,12 +90,16 @@ export function OwnCallPart() {
       ) : null}
       {open.map(({ id, number: to, step, why }) => (
         <Words key={id} strong live tone={step === 'over' && why ? 'rust' : 'ink'}>
-          {`${showNumber(to)}: ${why ?? STEPS[step]}`}
+          {`${to === null ? 'Called back' : showNumber(to)}: ${why ?? STEPS[step]}`}
         </Words>
       ))}
     </Section>
   );
 }
+
+/** What a mobile dials: the access number, and where no PIN is asked for first, the number after two pauses. */
+const dialled = ({ number, needsPin, types }: NonNullable<WayToCall['access']>): string =>
+  `tel:${number}${needsPin ? '' : `,,${types}%23`}`;
 
 function WayLine({
   way,
@@ -126,6 +132,9 @@ function WayLine({
         </Words>
         {kind === 'call-back' && works ? (
           <Button kind="main" label="Call me back" busy={busy} onPress={onBack} />
+        ) : null}
+        {way.access && works ? (
+          <Button label="Ring it" onPress={() => window.location.assign(dialled(way.access!))} />
         ) : null}
       </View>
       <Words size="small" tone={works ? 'ink' : 'rust'}>

@@ -26,6 +26,7 @@ import { LinesPart } from './LinesPart';
 import { MailboxPart } from './MailboxPart';
 import { DeskPart } from './DeskPart';
 import { RosterPart } from './RosterPart';
+import { ShowingPart } from './ShowingPart';
 import { MorePart } from './MorePart';
 import { GroundPart } from '../calls/GroundPart';
 import { OwnPagePart } from './OwnPagePart';
@@ -274,6 +275,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               <FindingsPart subject={`person/${person.id}`} />
               <DeskPart person={person.id} />
               <RosterPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
+              <ShowingPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
               <MorePart person={person} />
             </View>
             <View style={column}>

@@ -22,6 +22,7 @@ const CODE_OPTIONS: readonly { readonly value: CodeAct | 'nothing'; readonly lab
   { value: 'twinning', label: 'Switches twinning' },
   { value: 'sign-on', label: 'Signs on at a desk' },
   { value: 'seat', label: 'Signs on to a seat' },
+  { value: 'withhold', label: 'Withholds the number for one call' },
 ];
 
 /** The dial plan as sentences, with what in it contradicts itself. */

@@ -15,6 +15,8 @@ import { SlateNote } from '../edit/SlateNote';
 import { ToSlate } from '../edit/ToSlate';
 import { Words } from '../kit/Words';
 import { E164_BEGINNING, SeveralField } from '../kit/SeveralField';
+import { tidy } from '../edit/tidy';
+import { LimitFields, ScreeningFields, someOf } from './LimitFields';
 
 export const CLASS_WORDS: Readonly<Record<NumberClass, string>> = {
   local: 'local numbers',
@@ -167,6 +169,12 @@ function EditSheet({
           }
         />
       ) : null}
+      {'channels' in object ? (
+        <ScreeningFields
+          screening={object.screening}
+          onChange={(screening) => work.edit((before) => tidy({ ...(before as Trunk), screening }))}
+        />
+      ) : null}
       <View>
         <Words size="small" tone="soft">
           {kind === 'permission' ? 'May call' : 'Carries'}
@@ -186,6 +194,12 @@ function EditSheet({
         <>
           {prefixes('Also numbers that begin with', 'allowPrefixes', object.allowPrefixes)}
           {prefixes('Never numbers that begin with', 'denyPrefixes', object.denyPrefixes)}
+          <LimitFields
+            limit={object.dayLimit ?? {}}
+            onChange={(dayLimit) =>
+              work.edit((before) => tidy({ ...(before as Permission), dayLimit: someOf(dayLimit) }))
+            }
+          />
           {held.length > 0 ? (
             <Words size="small" tone="soft">
               {`Had by ${held

@@ -2,6 +2,8 @@ import type { ObjectKind } from '../../api/objects';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useRouter } from 'expo-router';
+import { showNumber } from '../../core/calls/dialling';
+import { emptyEstate } from '../../core/editing';
 import { namesIn } from '../../core/routes';
 import { messageOf } from '../data/api';
 import { idFrom, useAddObject } from '../data/objects';
@@ -9,6 +11,7 @@ import { bodyOf, useAnalysis, useDialling, useRouting } from '../data/routing';
 import { useCanEdit, useZone } from '../data/session';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { useNamed } from '../edit/Search';
+import { typedNumber } from '../edit/typedNumber';
 import { Button, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { PageFrame } from '../kit/PageFrame';
 import { SettingsPart } from './SettingsPart';
@@ -27,6 +30,7 @@ const PATHS: Record<RouteKind, string> = {
   menu: '/menus',
   schedule: '/hours',
   status: '/statuses',
+  access: '/access',
 };
 
 interface Kind {
@@ -60,6 +64,12 @@ const KINDS: readonly Kind[] = [
     title: 'Statuses',
     empty: 'A status is what people set on themselves.',
     add: 'Add a status',
+  },
+  {
+    kind: 'access',
+    title: 'Access numbers',
+    empty: 'Staff ring an access number from a mobile to call on from there, as from their desk.',
+    add: 'Add an access number',
   },
 ];
 
@@ -127,6 +137,8 @@ export const HoursAndStatusesScreen = () => (
   <ListsOf title="Hours and statuses" kinds={['schedule', 'status']} />
 );
 
+export const AccessNumbersScreen = () => <ListsOf title="Access numbers" kinds={['access']} />;
+
 /** Calls out: the bench, and the ways to the dial plan, the route table and the guard. */
 function OutwardPart() {
   const routing = useRouting();
@@ -155,6 +167,11 @@ function OutwardPart() {
             title="Dialling"
             text={`Dial plan${ambiguities.length > 0 ? ` with ${say(ambiguities.length, 'contradiction')}` : ''}, ${say(permissions.length, 'permission')}, ${say(trunks.length, 'trunk')}, codes`}
             href="/routes/dialling"
+          />
+          <LinkRow
+            title="Access numbers"
+            text="Rung from a mobile, to call on from there with the work number"
+            href="/access"
           />
           <LinkRow
             title="Fraud protection"
@@ -190,11 +207,11 @@ function ObjectList({ kind, title, empty, add }: Kind) {
         <Empty title="None yet" text={empty} />
       ) : (
         <View style={{ borderWidth: 1, borderColor: palette.line }}>
-          {named.data.objects.map(({ id, name, extension }) => (
+          {named.data.objects.map(({ id, name, extension, number }) => (
             <LinkRow
               key={id}
               title={name}
-              {...(extension ? { text: extension } : {})}
+              {...(extension ? { text: extension } : number ? { text: showNumber(number) } : {})}
               href={`${PATHS[kind]}/${encodeURIComponent(id)}`}
             />
           ))}
@@ -205,6 +222,8 @@ function ObjectList({ kind, title, empty, add }: Kind) {
   );
 }
 
+const NO_DIALLING = emptyEstate().dialling;
+
 function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; onClose: () => void }) {
   const router = useRouter();
   const add = useAddObject(kind);
@@ -214,7 +233,10 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
   const permission = permissions.data?.objects[0]?.id ?? '';
   const id = idFrom(name);
   const needsExtension = kind === 'group' || kind === 'menu' || kind === 'seat';
-  const ready = id !== '' && (!needsExtension || /^\d+$/.test(extension));
+  const [typed, setTyped] = useState('');
+  const { e164: number, error, shown } = typedNumber(typed, useDialling().data?.dialling ?? NO_DIALLING);
+  const ready =
+    id !== '' && (!needsExtension || /^\d+$/.test(extension)) && (kind !== 'access' || number !== null);
   const zone = useZone();
   const fresh = {
     group: {
@@ -246,6 +268,7 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
     seat: { id, name, extension },
     schedule: { id, name, timeZone: zone, weekly: [] },
     status: { id, name },
+    access: { id, name, number: number ?? '' },
   }[kind];
   return (
     <Sheet
@@ -274,6 +297,17 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
           mono
           value={extension}
           onChange={(text) => setExtension(text.replace(/\D/g, ''))}
+        />
+      ) : null}
+      {kind === 'access' ? (
+        <Field
+          label="Number that is rung, in any form"
+          keyboard="phone-pad"
+          mono
+          value={typed}
+          onChange={setTyped}
+          error={error}
+          hint={shown}
         />
       ) : null}
     </Sheet>

@@ -1,9 +1,13 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
+import { showNumber } from '../../core/calls/dialling';
+import { emptyEstate } from '../../core/editing';
 import { settingsOf, type MoveTimes, type Settings } from '../../core/estate';
 import { api, faultOf, messageOf } from '../data/api';
+import { useDialling } from '../data/routing';
 import { useCanEdit } from '../data/session';
+import { typedNumber } from '../edit/typedNumber';
 import { Button, Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { SETTINGS_PATH as PATH, SettingsSheetFrame, useSaveSettings } from '../edit/SettingsSheetFrame';
 import { TimeField } from '../kit/TimeField';
@@ -35,6 +39,11 @@ export function SettingsPart() {
         <Skeleton rows={2} />
       ) : (
         <View>
+          <Words>
+            {now.number === undefined
+              ? 'The organisation has no number of its own to show.'
+              : `The number of the organisation is ${showNumber(now.number)}.`}
+          </Words>
           <Words>{`One ring with its pause is ${seconds(now.ringMs)}; a call that is confirmed with a key waits ${seconds(now.confirmWithinMs)} for it; a call is handed on ${now.hopLimit} times at most.`}</Words>
           <Words>
             {now.move.heldMs > 0
@@ -50,8 +59,13 @@ export function SettingsPart() {
   );
 }
 
+const NO_DIALLING = emptyEstate().dialling;
+
 function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () => void }) {
   const [draft, setDraft] = useState(settings);
+  const dialling = useDialling().data?.dialling ?? NO_DIALLING;
+  const [typed, setTyped] = useState(settings.number === undefined ? '' : showNumber(settings.number));
+  const read = typedNumber(typed, dialling);
   const save = useSaveSettings(settings, draft, onClose);
   const full = settingsOf(draft);
   const faultAt = (path: string) => faultOf(save.error, path);
@@ -77,10 +91,24 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
       settings={settings}
       after={draft}
       save={save}
-      disabled={full.move.toDesk === '' || full.move.transfer === ''}
+      disabled={full.move.toDesk === '' || full.move.transfer === '' || read.error !== null}
       onClose={onClose}
     >
       {save.isError ? <Trouble message={messageOf(save.error)} /> : null}
+      <Field
+        label="Number of the organisation, shown where nobody’s own is; empty: none"
+        mono
+        keyboard="phone-pad"
+        value={typed}
+        onChange={(text) => {
+          setTyped(text);
+          const { number: _before, ...rest } = draft;
+          const { e164 } = typedNumber(text, dialling);
+          setDraft(e164 === null ? rest : { ...rest, number: e164 });
+        }}
+        error={read.error ?? faultAt('settings.number')}
+        hint={read.shown}
+      />
       <TimeField
         label="One ring and its pause"
         value={full.ringMs}
