@@ -82,6 +82,20 @@ export interface LostPage {
     readonly lost: number;
   }[];
   readonly hours: readonly { readonly hour: number; readonly calls: number; readonly lost: number }[];
+  /** By the rule that the plan of then had for them; days that were not looked through yet are left out. */
+  readonly rules: readonly (RuleCalls & { readonly name: string })[];
+  readonly daysLooked: number;
+}
+
+/** Calls that a rule had, and those of them that were lost. */
+export interface RuleCalls {
+  readonly person: string;
+  /** null: the default rule. */
+  readonly rule: string | null;
+  /** What the rule was called. */
+  readonly ruleName: string;
+  readonly calls: number;
+  readonly lost: number;
 }
 
 export interface CostPage {
@@ -131,6 +145,8 @@ export interface NightRow {
   readonly reasons: readonly { readonly says: string; readonly calls: number }[];
   /** What the calls of the last weeks say that somebody should see: only of the latest day. */
   readonly signs?: readonly { readonly says: string; readonly href: string }[];
+  /** By the last rule that had each call, those with the most lost first; left out: from before that was noted. */
+  readonly rules?: readonly RuleCalls[];
 }
 export interface NightsPage {
   readonly nights: readonly NightRow[];

@@ -45,6 +45,8 @@ const SCREENS: readonly (readonly [string, string, RegExp])[] = [
   ['what calls cost', '/calls/cost', /^Cost$/],
   ['the week’s letter', '/calls/letter', /^The week$/],
   ['importing calls', '/calls/import', /^Import calls$/],
+  ['access numbers', '/access', /^Access numbers$/],
+  ['an access number', '/access/call-through', /^Call through$/],
   ['rounds of calls', '/rounds', /^Rounds of calls$/],
   ['a round of calls', '/rounds/1', /^Sailing 7 of Friday cancelled$/],
   ['phones', '/phones', /^Phones$/],

@@ -24,10 +24,19 @@ export interface Then {
   /** Phones of which it is known whether they were registered. */
   readonly registered?: ReadonlyMap<string, boolean>;
   readonly seats?: World['seats'];
+  /** Who was signed on at a shared desk, by the phone of theirs that stands for it; left out: it is not known. */
+  readonly desks?: ReadonlyMap<string, DeskThen>;
   /** Phones that ran something else than they should. */
   readonly behind?: readonly Behind[];
   /** The estate before and after a change near the call, and what it would mean if the call went by that one. */
   readonly others?: readonly { readonly says: string; readonly index: EstateIndex }[];
+}
+
+/** Where somebody was signed on. */
+export interface DeskThen {
+  readonly desk: string;
+  readonly sinceMs: number;
+  readonly untilMs: number | null;
 }
 
 /** `unsure`: too little is known of the call. */
@@ -60,17 +69,39 @@ const withWorld = (call: Call, more: World): Call => ({
   world: { ...call.world, ...more, endpoints: { ...call.world?.endpoints, ...more.endpoints } },
 });
 
+const isHotDesk = (index: EstateIndex, id: string): boolean =>
+  index.endpoints.get(id)?.endpoint.kind === 'hot-desk';
+
+const hotDesks = new WeakMap<EstateIndex['endpoints'], readonly string[]>();
+/** The phones that are whichever shared desk somebody is signed on to, of those who were signed on nowhere. */
+function signedOffThen({ index, desks }: Then): World['endpoints'] {
+  if (!desks) return {};
+  let all = hotDesks.get(index.endpoints);
+  if (!all) {
+    all = [...index.endpoints.keys()].filter((id) => isHotDesk(index, id));
+    hotDesks.set(index.endpoints, all);
+  }
+  return Object.fromEntries(
+    all.flatMap((id) => (desks.has(id) ? [] : [[id, { state: 'unregistered' as const }]])),
+  );
+}
+
 /** How phones that were not dialled stood: those that were not registered. */
-function unregisteredThen({ index, registered }: Then): World['endpoints'] {
-  const away = [...(registered ?? [])].filter(([id, isThere]) => !isThere && index.endpoints.has(id));
-  return Object.fromEntries(away.map(([id]) => [id, { state: 'unregistered' as const }]));
+function unregisteredThen(then: Then): World['endpoints'] {
+  const { index, registered, desks } = then;
+  const away = [...(registered ?? [])].flatMap(([id, isThere]) =>
+    isThere || !index.endpoints.has(id) || (desks && isHotDesk(index, id)) ? [] : [id],
+  );
+  return Object.fromEntries(away.map((id) => [id, { state: 'unregistered' as const }]));
 }
 
 /** Phones that a record says were not registered, though they were: what they would have done is not known. */
-function registeredAfterAll({ registered }: Then, world: World | undefined): World['endpoints'] {
+function registeredAfterAll({ registered, desks }: Then, world: World | undefined): World['endpoints'] {
   return Object.fromEntries(
     Object.entries(world?.endpoints ?? {}).flatMap(([id, { state }]) =>
-      state === 'unregistered' && registered?.get(id) === true ? [[id, { state: 'ready' as const }]] : [],
+      state === 'unregistered' && (registered?.get(id) === true || desks?.has(id) === true)
+        ? [[id, { state: 'ready' as const }]]
+        : [],
     ),
   );
 }
@@ -88,6 +119,7 @@ function plannedCall(then: Then, record: CallRecord): Call {
       ...unregisteredThen(then),
       ...world.endpoints,
       ...registeredAfterAll(then, world),
+      ...signedOffThen(then),
     },
   };
   const whole: Call = { ...call, world: known };
@@ -153,7 +185,19 @@ function* candidates(then: Then, call: Call, beside: Beside): Generator<Candidat
   const first = beside.legs.find(({ how }) => how !== 'same');
   for (const { endpoint } of first ? [first] : []) {
     const known = index.endpoints.get(endpoint);
-    if (known?.number === null)
+    if (known?.endpoint.kind === 'hot-desk' && then.desks)
+      yield then.desks.has(endpoint)
+        ? {
+            id: `signed-off/${endpoint}`,
+            says: `the phone system had ${endpointName(index, endpoint)} as signed off already`,
+            call: withWorld(call, { endpoints: { [endpoint]: { state: 'unregistered' } } }),
+          }
+        : {
+            id: `signed-on/${endpoint}`,
+            says: `the phone system had ${endpointName(index, endpoint)} as signed on still`,
+            call: withWorld(call, { endpoints: { [endpoint]: { state: 'ready' } } }),
+          };
+    else if (known?.number === null)
       yield {
         id: `unregistered/${endpoint}`,
         says: `${endpointName(index, endpoint)} was not registered then`,

@@ -14,7 +14,15 @@ export {
   type TariffLine,
 } from './cost';
 export { beganMs, legsBeside, SAME_WITHIN_MS, sayBeside, type LegBeside } from './beside';
-export { explainCall, LOST_OUTCOMES, whyNotRung, type Explained, type Then, type Went } from './explain';
+export {
+  explainCall,
+  LOST_OUTCOMES,
+  whyNotRung,
+  type DeskThen,
+  type Explained,
+  type Then,
+  type Went,
+} from './explain';
 export { patternsOf, type Pattern, type Trait, type TraitCall } from './patterns';
 export {
   carrierTimesOf,

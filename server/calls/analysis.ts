@@ -1,9 +1,7 @@
-import type { RowDataPacket } from 'mysql2/promise';
 import type {
   CarriersPage,
   CostPage,
   LongWork,
-  LostPage,
   SlateCallsPage,
   TimesAsked,
   TimesPage,
@@ -16,7 +14,6 @@ import {
   carrierPrefix,
   FEW_ANSWERS,
   gainOf,
-  LOST_OUTCOMES,
   proposedTimes,
   shareAt,
   timeForShare,
@@ -24,8 +21,7 @@ import {
   type RecordsEffect,
   type Tariff,
 } from '../../core/records';
-import { wilson, type CurveStep } from '../../core/statistics';
-import { zoneNamed } from '../../core/zones';
+import type { CurveStep } from '../../core/statistics';
 import { refusal, sharedJson } from '../base';
 import { calledAt } from '../collected';
 import type { LiveEstate } from '../estate';
@@ -33,12 +29,12 @@ import type { Services } from '../http';
 import type { CallsResults } from './tasks';
 import { callsIn, longWork, ofCalls, partsOfSpan } from './work';
 
-const DAY_MS = 86_400_000;
+export const DAY_MS = 86_400_000;
 const MOST_STEPS = 240;
 const LATEST_MS = 60_000;
 
 /** The span that is asked about: so many days up to now. */
-function span(
+export function span(
   { now }: Pick<Services, 'now'>,
   days: number,
 ): { readonly fromMs: number; readonly toMs: number } {
@@ -260,60 +256,6 @@ function slateCallsPage({ index }: LiveEstate, effect: RecordsEffect, tookMs: nu
       ]),
     ),
     tookMs,
-  };
-}
-
-/** Calls that were lost: by week, by how, by who was called, by hour. */
-export async function lostPage(services: Services, days: number): Promise<LostPage> {
-  const { db, store } = services;
-  const { estate, index } = await store.current();
-  const { fromMs, toMs } = span(services, days);
-  const zone = zoneNamed(estate.timeZone);
-  const [rows] = await db.query<RowDataPacket[]>(
-    `SELECT FLOOR(UNIX_TIMESTAMP(started_at) / 3600) AS hour, to_number, outcome, COUNT(*) AS n
-     FROM call_record WHERE started_at >= ? AND started_at < ? GROUP BY 1, 2, 3`,
-    [new Date(fromMs), new Date(toMs)],
-  );
-  const weeks = new Map<string, [number, number]>();
-  const kinds = new Map<string, number>();
-  const people = new Map<string, [number, number]>();
-  const hours = Array.from({ length: 24 }, (): [number, number] => [0, 0]);
-  for (const row of rows) {
-    const n = Number(row.n);
-    const isLost = LOST_OUTCOMES.some((kind) => kind === row.outcome);
-    const ms = Number(row.hour) * 3_600_000;
-    const local = new Date(ms + zone.offset(ms) * 60_000);
-    const monday = new Date(local.getTime() - ((local.getUTCDay() + 6) % 7) * DAY_MS)
-      .toISOString()
-      .slice(0, 10);
-    const add = (pair: [number, number]) => {
-      pair[0] += n;
-      if (isLost) pair[1] += n;
-      return pair;
-    };
-    weeks.set(monday, add(weeks.get(monday) ?? [0, 0]));
-    const to = String(row.to_number);
-    people.set(to, add(people.get(to) ?? [0, 0]));
-    add(hours[local.getUTCHours()]!);
-    if (isLost) kinds.set(String(row.outcome), (kinds.get(String(row.outcome)) ?? 0) + n);
-  }
-  return {
-    weeks: [...weeks].sort().map(([from, [calls, lost]]) => ({
-      from,
-      calls,
-      lost,
-      ...(wilson(lost, calls) ?? { low: 0, high: 1 }),
-    })),
-    kinds: [...kinds].sort((a, b) => b[1] - a[1]).map(([outcome, calls]) => ({ outcome, calls })),
-    people: [...people]
-      .filter(([, [, lost]]) => lost > 0)
-      .sort((a, b) => b[1][1] - a[1][1])
-      .slice(0, 30)
-      .map(([to, [calls, lost]]) => {
-        const called = calledAt(index, to);
-        return { to, name: called?.name ?? to, person: called?.person ?? null, calls, lost };
-      }),
-    hours: hours.map(([calls, lost], hour) => ({ hour, calls, lost })),
   };
 }
 

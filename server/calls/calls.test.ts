@@ -18,6 +18,7 @@ import { demoHistory } from '../setup-past';
 import { demoEstate, freshDatabase, testServer, type TestDb, type TestServer } from '../test';
 import { callsAround, explainOne } from './explain';
 import { letterAsPdf, letterOf } from './letter';
+import { lostPage } from './lost';
 import { lookThroughNights, nightRows } from './night';
 import type { Services } from '../http';
 
@@ -104,6 +105,12 @@ describe('What should have happened, by the estate of then', () => {
     expect(
       marked.filter(({ went, started_at }) => went === 'otherwise' && !isWrong(started_at.getTime())),
     ).toEqual([]);
+    // Each call has one rule that had it last.
+    const { rules, weeks, daysLooked } = await lostPage(services, 20);
+    const sum = (list: readonly { readonly lost: number }[]) => list.reduce((all, { lost }) => all + lost, 0);
+    expect([daysLooked > 15, rules.length > 3, sum(rules) <= sum(weeks)]).toEqual([true, true, true]);
+    for (const { lost, calls, name, ruleName } of rules)
+      expect([lost > 0 && lost <= calls, name !== '', ruleName !== '']).toEqual([true, true, true]);
     const trunkDay = odd.find((night) => night.reasons.some(({ says }) => says.includes('Terminal trunk')))!;
     expect(trunkDay.patterns.some(({ kind }) => kind === 'trunk at that hour' || kind === 'trunk')).toBe(
       true,
@@ -194,6 +201,8 @@ describe('Over many calls', () => {
     expect(sum(weeks)).toBe(kinds.reduce((total, { calls }) => total + calls, 0));
     for (const { lost, calls, low, high } of weeks)
       expect([low <= lost / calls, lost / calls <= high]).toEqual([true, true]);
+    // No day was looked through here.
+    expect(body).toMatchObject({ rules: [], daysLooked: 0 });
   });
 
   test('a tariff is put in whole or not at all; what it has no price for is said', async () => {

@@ -1,5 +1,6 @@
 import type { RowDataPacket } from 'mysql2/promise';
 import type { CallExplained, CallsAround } from '../../api/calls';
+import { hotDeskOf } from '../../core/desks';
 import { endpointName, type Trace } from '../../core/calls/engine';
 import { tryCall } from '../../core/calls/views';
 import type { Person } from '../../core/estate';
@@ -117,6 +118,27 @@ export async function explainRecord(past: Past, record: CallRecord): Promise<Exp
   return whole ? explainCall(whole, record) : explained;
 }
 
+/** Where those who were called were signed on, of those who sit at shared desks. */
+async function sayDesks(
+  past: Past,
+  { index, estate }: Version,
+  path: Trace['path'],
+  ms: number,
+): Promise<readonly string[]> {
+  const desks = (await past.knownAt(ms, false))?.desks;
+  if (!desks) return [];
+  return path.flatMap((step) => {
+    const person = 'person' in step ? index.people.get(step.person) : undefined;
+    const phone = person && hotDeskOf(person);
+    if (!person || !phone) return [];
+    const at = desks.get(phone);
+    if (!at) return [`${person.name} was signed on at no shared desk.`];
+    const name = estate.desks?.find(({ id }) => id === at.desk)?.name ?? at.desk;
+    const until = at.untilMs === null ? '' : ` to ${sayTime(at.untilMs, estate.timeZone)}`;
+    return [`${person.name} was signed on at ${name} from ${sayTime(at.sinceMs, estate.timeZone)}${until}.`];
+  });
+}
+
 const MOST_AHEAD = 8;
 /** What a call's moment is told with: until when a status lasted that decided, and since when the plan was so. */
 async function sayThen(
@@ -126,7 +148,7 @@ async function sayThen(
   { startMs }: CallRecord,
 ): Promise<readonly string[]> {
   const { index, estate } = version;
-  const says: string[] = [];
+  const says: string[] = [...(await sayDesks(past, version, path, startMs))];
   for (const step of path) {
     if (!('person' in step)) continue;
     const person = index.people.get(step.person);

@@ -1,10 +1,11 @@
 import { DateTime } from 'luxon';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { Logger } from 'pino';
-import type { NightRow } from '../../api/records';
-import { endpointName, type EstateIndex } from '../../core/calls/engine';
+import type { NightRow, RuleCalls } from '../../api/records';
+import { endpointName, type EstateIndex, type Trace } from '../../core/calls/engine';
 import { MODELS } from '../../core/devices/phones';
 import {
+  LOST_OUTCOMES,
   patternsOf,
   trunkOfLeg,
   type CallRecord,
@@ -139,6 +140,7 @@ async function lookThrough(
   const counts = { planned: 0, otherwise: 0, unsure: 0 };
   const reasons = new Map<string, number>();
   const traits: TraitCall[] = [];
+  const rules = rulesOf();
   let last: { at: Date; id: string } | null = null;
   for (let gone = 0; gone < MOST_CALLS; gone += AT_ONCE) {
     const values: readonly unknown[] = last
@@ -159,6 +161,7 @@ async function lookThrough(
       went.set(explained.went, [...(went.get(explained.went) ?? []), key]);
       if (explained.reason) reasons.set(explained.reason.says, (reasons.get(explained.reason.says) ?? 0) + 1);
       const index = (await past.at(record.startMs))?.index;
+      if (index) rules.add(index, explained.planned, record);
       if (index && explained.went !== 'unsure')
         traits.push({ isOdd: explained.went === 'otherwise', traits: traitsOf(index, record, explained) });
     }
@@ -179,6 +182,34 @@ async function lookThrough(
       .map(([says, calls]) => ({ says, calls }))
       .sort((a, b) => b.calls - a.calls)
       .slice(0, 12),
+    rules: rules.most(),
+  };
+}
+
+const MOST_RULES = 200;
+/** Counts calls by the last rule that had them: a call that nobody got was lost by that one. */
+function rulesOf() {
+  const known = new Map<string, { -readonly [K in keyof RuleCalls]: RuleCalls[K] }>();
+  return {
+    add: (index: EstateIndex, { path }: Trace, { outcome }: CallRecord): void => {
+      const last = path.findLast((step) => 'person' in step);
+      const person = last && 'person' in last ? index.people.get(last.person) : undefined;
+      if (!last || !('rule' in last) || !person) return;
+      const rule = person.plan.rules.find(({ id }) => id === last.rule);
+      const key = `${person.id} ${rule?.id ?? ''}`;
+      const count = known.get(key) ?? {
+        person: person.id,
+        rule: rule?.id ?? null,
+        ruleName: rule?.name ?? 'default rule',
+        calls: 0,
+        lost: 0,
+      };
+      count.calls += 1;
+      if (LOST_OUTCOMES.some((kind) => kind === outcome)) count.lost += 1;
+      known.set(key, count);
+    },
+    most: (): readonly RuleCalls[] =>
+      [...known.values()].sort((a, b) => b.lost - a.lost || b.calls - a.calls).slice(0, MOST_RULES),
   };
 }
 

@@ -5,15 +5,8 @@ import { addSlate, putEntries, readEntries, readSlate } from '../slates';
 import { inTransaction } from '../db';
 import type { SignedIn } from '../http';
 import type { NightsPage, TimesAsked } from '../../api/records';
-import {
-  carrierEntries,
-  carriersWork,
-  costWork,
-  lostPage,
-  slateCallsWork,
-  timesWork,
-  trafficWork,
-} from './analysis';
+import { carrierEntries, carriersWork, costWork, slateCallsWork, timesWork, trafficWork } from './analysis';
+import { lostPage } from './lost';
 import { callsAround, explainOne } from './explain';
 import { callsGoing } from './going';
 import { letterAsPdf, letterOf } from './letter';

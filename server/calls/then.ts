@@ -3,7 +3,8 @@ import type { RowDataPacket } from 'mysql2/promise';
 import { shouldRun, type Behind } from '../../core/changes/restarts';
 import type { Estate, SeatPhone } from '../../core/estate';
 import { compileEstate, type EstateIndex } from '../../core/calls/engine';
-import type { Then } from '../../core/records';
+import { hotDeskOf } from '../../core/desks';
+import type { DeskThen, Then } from '../../core/records';
 import { inSnapshot, type Db, type Queryable } from '../db';
 import { asOf, estateOf, loadEstate } from '../estate';
 import { sayMoment } from './words';
@@ -144,6 +145,7 @@ export async function openPast(db: Db, zone: string): Promise<Past> {
       index: own.index,
       registered: new Map([...known].map(([id, { isThere }]) => [id, isThere])),
       ...seatsThen(await windowOf(ms), ms),
+      ...desksThen(await windowOf(ms), own.index, ms),
     };
     if (!isWhole) return base;
     const nth = nthAt(ms);
@@ -180,6 +182,8 @@ interface Window {
     readonly fromMs: number;
     readonly toMs: number | null;
   }[];
+  /** Who was signed on at which shared desk; null: nothing is known of that time. */
+  readonly desks: readonly (DeskThen & { readonly person: string })[] | null;
 }
 
 async function readWindow(db: Queryable, fromMs: number, toMs: number): Promise<Window> {
@@ -197,6 +201,12 @@ async function readWindow(db: Queryable, fromMs: number, toMs: number): Promise<
     'SELECT seat, person, phone, since, ended_at FROM seat_sign_on WHERE since < ? AND (ended_at IS NULL OR ended_at > ?)',
     [to, from],
   );
+  const [desks] = await db.query<RowDataPacket[]>(
+    `SELECT person, desk, since, ended_at FROM desk_sign_on
+     WHERE since < ? AND (ended_at IS NULL OR ended_at > ?) ORDER BY since`,
+    [to, from],
+  );
+  const [[first]] = await db.query<RowDataPacket[]>('SELECT MIN(since) AS at FROM desk_sign_on');
   const changeOf = (row: RowDataPacket): readonly [string, Registered] => [
     String(row.endpoint),
     {
@@ -208,6 +218,15 @@ async function readWindow(db: Queryable, fromMs: number, toMs: number): Promise<
   return {
     before: new Map(before.map(changeOf)),
     changes: during.map(changeOf),
+    desks:
+      first?.at instanceof Date && first.at.getTime() <= fromMs
+        ? desks.map((row) => ({
+            person: String(row.person),
+            desk: String(row.desk),
+            sinceMs: (row.since as Date).getTime(),
+            untilMs: row.ended_at === null ? null : (row.ended_at as Date).getTime(),
+          }))
+        : null,
     seats: seats.map((row) => ({
       seat: String(row.seat),
       person: String(row.person),
@@ -215,6 +234,21 @@ async function readWindow(db: Queryable, fromMs: number, toMs: number): Promise<
       fromMs: (row.since as Date).getTime(),
       toMs: row.ended_at === null ? null : (row.ended_at as Date).getTime(),
     })),
+  };
+}
+
+/** Who was signed on at a shared desk at a moment, by the phone of theirs that stands for it. */
+function desksThen({ desks }: Window, { people }: EstateIndex, ms: number): Pick<Then, 'desks'> {
+  if (desks === null) return {};
+  const here = desks.filter(({ sinceMs, untilMs }) => sinceMs <= ms && (untilMs === null || untilMs > ms));
+  return {
+    desks: new Map(
+      here.flatMap(({ person, ...desk }) => {
+        const known = people.get(person);
+        const phone = known && hotDeskOf(known);
+        return phone ? [[phone, desk] as const] : [];
+      }),
+    ),
   };
 }
 

@@ -122,6 +122,7 @@ function AccessView({
             <ShownChoice
               label="Whoever is called sees"
               words={['own', 'organisation']}
+              own="Their own direct number, or what is set for them"
               value={full.presents}
               dialling={dialling}
               onChange={(presents) =>

@@ -13,12 +13,15 @@ type Word = keyof typeof SHOWN_WORDS;
 export function ShownChoice<W extends Word>({
   label,
   words,
+  own = SHOWN_WORDS.own,
   value,
   dialling,
   onChange,
 }: {
   readonly label: string;
   readonly words: readonly W[];
+  /** What the own number is called here. */
+  readonly own?: string;
   readonly value: W | ShownNumber;
   readonly dialling: Dialling;
   readonly onChange: (value: W | ShownNumber) => void;
@@ -33,7 +36,10 @@ export function ShownChoice<W extends Word>({
         label={label}
         value={other !== null ? 'other' : value}
         options={[
-          ...words.map((word) => ({ value: word as string, label: SHOWN_WORDS[word] })),
+          ...words.map((word) => ({
+            value: word as string,
+            label: word === 'own' ? own : SHOWN_WORDS[word],
+          })),
           { value: 'other', label: 'Another number' },
         ]}
         onChange={(next) => {

@@ -61,7 +61,7 @@ export function TryAccessPart({
         value={from}
         onChange={setFrom}
         error={caller.error}
-        hint={caller.shown}
+        hint={caller.shown === from ? null : caller.shown}
       />
       <Tick
         label="The carrier has verified that number"

@@ -37,7 +37,7 @@ export function LostScreen() {
 }
 
 function LostView({ page }: { readonly page: LostPage }) {
-  const { weeks, kinds, people, hours } = page;
+  const { weeks, kinds, people, hours, rules, daysLooked } = page;
   const [calls, lost] = [
     weeks.reduce((sum, week) => sum + week.calls, 0),
     weeks.reduce((sum, week) => sum + week.lost, 0),
@@ -82,6 +82,30 @@ function LostView({ page }: { readonly page: LostPage }) {
             );
           })}
         </LinkRows>
+      </Section>
+      <Section title="By rule">
+        {rules.length === 0 ? (
+          <Empty
+            title="No rule yet"
+            text="Each night the calls of the day are laid beside the plans: after that it is known which rule had them."
+          />
+        ) : (
+          <>
+            <Words tone="soft">
+              {`The rule that had the call last, by the plan of then. ${daysLooked === 1 ? 'One day was' : `${daysLooked} days were`} looked through.`}
+            </Words>
+            <LinkRows>
+              {rules.map((each) => (
+                <LinkRow
+                  key={`${each.person} ${each.rule ?? ''}`}
+                  title={`${each.name}: ${each.ruleName}`}
+                  text={`${each.lost} of ${each.calls} calls lost: ${sayShare(each.lost / each.calls)}`}
+                  href={`/people/${encodeURIComponent(each.person)}`}
+                />
+              ))}
+            </LinkRows>
+          </>
+        )}
       </Section>
       <Section title="By hour of the day">
         <HourRows

@@ -15,7 +15,7 @@ const LEAST_DIGITS = 7;
 const KINDS: Readonly<Record<WayToCall['kind'], string>> = {
   desk: 'At',
   app: 'In',
-  access: 'By the access number, from',
+  access: 'By',
   'call-back': 'Called back at',
   mobile: 'From',
 };
@@ -128,7 +128,7 @@ function WayLine({
     >
       <View style={{ flexDirection: 'row', alignItems: 'center', gap: space(2) }}>
         <Words strong tone={works ? 'ink' : 'soft'} style={{ flex: 1 }}>
-          {`${KINDS[kind]} ${label}`}
+          {way.access ? `By ${way.access.name}, from ${label}` : `${KINDS[kind]} ${label}`}
         </Words>
         {kind === 'call-back' && works ? (
           <Button kind="main" label="Call me back" busy={busy} onPress={onBack} />

@@ -31,7 +31,7 @@ const BELOW: Record<string, readonly string[]> = {
   '/people': ['/import', '/templates'],
   '/phones': ['/devices', '/desks', '/networks', '/sites', '/safety', '/probe', '/provisioning'],
   '/record': ['/calls', '/drills', '/between', '/rounds'],
-  '/routes': ['/compare', '/numbers', '/groups', '/menus', '/seats', '/hours', '/statuses'],
+  '/routes': ['/compare', '/numbers', '/groups', '/menus', '/seats', '/access', '/hours', '/statuses'],
 };
 
 /** The pages of a place, each one tap away while one of them is open. */
@@ -51,6 +51,7 @@ const PARTS: readonly (readonly { readonly path: string; readonly title: string 
     { path: '/groups', title: 'Groups and menus' },
     { path: '/hours', title: 'Hours and statuses' },
     { path: '/routes/dialling', title: 'Dialling' },
+    { path: '/access', title: 'Access numbers' },
     { path: '/routes/table', title: 'Table' },
     { path: '/routes/guard', title: 'Fraud protection' },
   ],

@@ -26,6 +26,7 @@ export interface WayToCall {
   readonly mos: number | null;
   /** Of an access number: what is rung first, and whether a PIN is asked for there. */
   readonly access?: {
+    readonly name: string;
     readonly number: E164;
     readonly needsPin: boolean;
     /** What is typed there for the number. */
@@ -166,7 +167,12 @@ function accessWays(
     const isKnown = turn.does === 'asks' && turn.state.person === person.id;
     const needsPin = turn.does === 'asks' && turn.state.asks !== 'number';
     return {
-      access: { number: access.number, needsPin, types: dialString(number, index.estate.dialling) },
+      access: {
+        name: access.name,
+        number: access.number,
+        needsPin,
+        types: dialString(number, index.estate.dialling),
+      },
       presents: access.presents ?? DEFAULT_ACCESS.presents,
       works: turn.does === 'asks' && (isKnown || needsPin),
       why:

@@ -38,7 +38,7 @@ export const accessByNumberAlone: Check = {
               says: `At ${access.name} a number that is shown is enough to call abroad as ${named(dear)}.`,
               evidence: [{ text: 'Who gets in', setting: `accessNumbers[${access.id}].pin` }],
               mend: {
-                says: 'A PIN of everybody',
+                says: 'Ask everybody for a PIN',
                 entries: [
                   {
                     kind: 'access' as const,
