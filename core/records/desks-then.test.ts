@@ -63,3 +63,14 @@ test('where nothing is known of desks, what the registrations of then say counts
   expect(explainCall({ index, registered }, record).went).toBe('planned');
   expect(explainCall({ index, registered, desks: at }, record).went).toBe('otherwise');
 });
+
+test('a call to an access number that led to none, and one out, are no plan’s', () => {
+  const access = { id: 'out', name: 'Out', number: '+12505550199' };
+  const record = recorded('ready');
+  const then = { index: compileEstate({ ...smallEstate([ada]), accessNumbers: [access] }) };
+  expect(explainCall(then, { ...record, to: access.number })).toMatchObject({
+    went: 'unsure',
+    says: 'A call to an access number that led to no call out.',
+  });
+  expect(explainCall(then, { ...record, from: '4101', to: '+16045550199' }).says).toContain('A call out');
+});

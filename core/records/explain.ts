@@ -283,7 +283,12 @@ export function explainCall(then: Then, record: CallRecord): Explained {
   const base = { planned, call, legs, isSameOutcome };
   if (!then.index.destinations.has(record.to)) {
     const isOut = record.from !== null && then.index.destinations.has(record.from);
-    const says = isOut ? 'A call out: no plan has a part in it.' : 'Nobody had the number that was called.';
+    const isAccess = then.index.estate.accessNumbers?.some(({ number }) => number === record.to);
+    const says = isAccess
+      ? 'A call to an access number that led to no call out.'
+      : isOut
+        ? 'A call out: no plan has a part in it.'
+        : 'Nobody had the number that was called.';
     return { ...base, went: 'unsure', says, reason: null };
   }
   if (isUnsure(record))

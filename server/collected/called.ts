@@ -13,7 +13,9 @@ export function calledAt(
       return { name: called.group.name, person: null };
     case 'menu':
       return { name: called.menu.name, person: null };
-    case undefined:
-      return null;
+    case undefined: {
+      const access = index.estate.accessNumbers?.find(({ number }) => number === to);
+      return access ? { name: access.name, person: null } : null;
+    }
   }
 }

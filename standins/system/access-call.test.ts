@@ -87,6 +87,12 @@ test('one whose carrier does not vouch for the number is told so, as is one that
   ]);
 });
 
+test('who shows an extension from outside is taken for nobody', async () => {
+  reply = () => ({ says: 'no', asks: false });
+  await town.tryAccess(order({ from: '4101' }));
+  expect(asked).toMatchObject([{ from: null }]);
+});
+
 test('a number that is withheld is not seen by whoever is called', async () => {
   reply = (called) =>
     called.typed === null

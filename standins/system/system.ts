@@ -160,7 +160,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
           host,
           asked,
           access,
-          from: callerOf(request, account, host),
+          from: outsideCaller(callerOf(request, account, host), account),
           isVerified: isVerified(request),
           onAccess,
           onGone: () => calls.delete(request.callId),
@@ -337,6 +337,10 @@ const soon = (then: () => void): void => then();
 /** Whether what was dialled is an emergency number of the organisation's country. */
 const isEmergency = ({ index }: CallHost, dialled: string): boolean =>
   emergencyNumbers(index.estate.dialling.country).includes(bareNumber(dialled));
+
+/** From outside nobody calls as an extension, whatever they say. */
+const outsideCaller = (from: string | null, { endpoint }: SystemAccount): string | null =>
+  endpoint === null && from?.startsWith('+') !== true ? null : from;
 
 /** Whether the carrier says that it has verified the caller's number (SHAKEN; 3GPP TS 24.229, 7.2A.20). */
 const isVerified = (request: SipRequest): boolean =>

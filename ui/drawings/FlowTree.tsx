@@ -8,14 +8,14 @@ import { Icon } from '../kit/icons';
 import { Button } from '../kit/parts';
 import { Words } from '../kit/Words';
 
-const PATHS = { person: '/people', group: '/groups', menu: '/menus' } as const;
-const KIND_WORDS = { person: 'Person', group: 'Group', menu: 'Menu' } as const;
+const PATHS = { person: '/people', group: '/groups', menu: '/menus', access: '/access' } as const;
+const KIND_WORDS = { person: 'Person', group: 'Group', menu: 'Menu', access: 'Access number' } as const;
 
 /** Where a number leads, as a tree: each branch with when it is taken; the ways open at the moment are strong. */
 export function FlowTree({ node, isOpen = true }: { readonly node: FlowNode; readonly isOpen?: boolean }) {
   const palette = usePalette();
   const router = useRouter();
-  const place = node.kind === 'person' || node.kind === 'group' || node.kind === 'menu' ? node.kind : null;
+  const place = node.kind === 'end' || node.kind === 'again' ? null : node.kind;
   return (
     <View style={{ gap: space(1) }}>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', columnGap: space(2) }}>

@@ -70,3 +70,21 @@ test('a flow that comes back on itself ends there, and a number that is not ours
   expect(text).toContainEqual(expect.stringMatching(/Ines Okafor$/));
   expect(flowOf(index, '9999', OFFICE)).toBeNull();
 });
+test('an access number leads on from those who are known, from the others by PIN, and is closed outside its hours', () => {
+  const estate = workedEstate();
+  const access = { id: 'out', name: 'Out', number: '+12505550199' };
+  const flow = (more: object, at = OFFICE) =>
+    flowOf(compileEstate({ ...estate, accessNumbers: [{ ...access, ...more }] }), access.number, at)!;
+  expect(flow({})).toMatchObject({ kind: 'access', id: 'out', title: 'Out' });
+  const CALLS = 'the number that is typed is called, as from the desk';
+  expect(ways(flow({}))).toEqual([
+    `from a mobile of staff > T${CALLS.slice(1)}`,
+    `from any other number > After extension and PIN, ${CALLS}`,
+  ]);
+  expect(ways(flow({ knows: false, pin: 'never' }))).toEqual([
+    'from any number > Nobody gets in who is not known',
+  ]);
+  const [hours] = estate.schedules;
+  const closed = flow({ schedule: { id: hours!.id, inside: true } }, NIGHT);
+  expect(ways(closed, true)).toEqual([`outside ${hours!.name} > Closed`]);
+});

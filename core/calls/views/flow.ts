@@ -1,5 +1,6 @@
 import {
   capital,
+  DEFAULT_ACCESS,
   memberId,
   type Ending,
   type Group,
@@ -31,8 +32,8 @@ export interface FlowBranch {
 
 /** One place that a number leads to. */
 export interface FlowNode {
-  readonly kind: 'person' | 'group' | 'menu' | 'end' | 'again';
-  /** The person, group or menu; empty for an ending. */
+  readonly kind: 'person' | 'group' | 'menu' | 'access' | 'end' | 'again';
+  /** The person, group, menu or access number; empty for an ending. */
   readonly id: string;
   readonly title: string;
   readonly text: string;
@@ -47,6 +48,48 @@ const GROUP_MODES: Record<Group['mode'], string> = {
   'by-rank': 'one after another, by rank',
 };
 
+/** What an access number does, for those who are known and those who are not; null: it is none. */
+function accessFlow(index: EstateIndex, number: string, epochMs: number): FlowNode | null {
+  const access = index.estate.accessNumbers?.find((each) => each.number === number);
+  if (!access) return null;
+  const { knows, pin, onlyVerified } = { ...DEFAULT_ACCESS, ...access };
+  const isNow = !access.schedule || scheduleHolds(index, access.schedule, epochMs);
+  const leaf = (title: string): FlowNode => ({ kind: 'end', id: '', title, text: '', branches: [] });
+  const calls = 'the number that is typed is called, as from the desk';
+  const known = {
+    when: onlyVerified ? 'from a mobile of staff that the carrier has verified' : 'from a mobile of staff',
+    isOpen: isNow,
+    to: leaf(capital(pin === 'always' ? `after the PIN, ${calls}` : calls)),
+  };
+  const others = {
+    when: knows ? 'from any other number' : 'from any number',
+    isOpen: isNow,
+    to: leaf(
+      capital(pin === 'never' ? 'nobody gets in who is not known' : `after extension and PIN, ${calls}`),
+    ),
+  };
+  const hours = access.schedule && index.schedules.get(access.schedule.id)?.name;
+  return {
+    kind: 'access',
+    id: access.id,
+    title: access.name,
+    text: '',
+    branches: [
+      ...(knows ? [known] : []),
+      others,
+      ...(access.schedule
+        ? [
+            {
+              when: `${access.schedule.inside ? 'outside' : 'inside'} ${hours ?? access.schedule.id}`,
+              isOpen: !isNow,
+              to: leaf('Closed'),
+            },
+          ]
+        : []),
+    ],
+  };
+}
+
 /**
  * What a number or extension of the organisation does: from it through menus, groups and people to every ending, each
  * branch with when it is taken, and whether that is so for a call from outside at one moment. Each person, group and
@@ -56,7 +99,7 @@ const GROUP_MODES: Record<Group['mode'], string> = {
  */
 export function flowOf(index: EstateIndex, number: string, epochMs: number): FlowNode | null {
   const destination = index.destinations.get(number);
-  if (!destination) return null;
+  if (!destination) return accessFlow(index, number, epochMs);
   const met = new Set<unknown>();
 
   const once = (
