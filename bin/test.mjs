@@ -34,7 +34,7 @@ const env = {
 };
 
 /** A bound for what hangs: the whole is to end in any case, and to say what did not. In minutes. */
-const MOST_MINUTES = 30;
+const MOST_MINUTES = 40;
 
 const failed = [];
 const running = new Set();

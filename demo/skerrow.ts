@@ -218,9 +218,11 @@ const ACCESS_NUMBERS: Estate['accessNumbers'] = [
 ];
 /** Tomasz shows the number of the organisation while he is away. */
 const withShowing = (people: readonly Person[]): readonly Person[] =>
-  people.map((person) =>
-    person.id === 'tomasz' ? { ...person, showing: [{ status: 'away', shows: 'organisation' }] } : person,
-  );
+  people.map((person) => {
+    if (person.id !== 'tomasz') return person;
+    const { plan, ...rest } = person;
+    return { ...rest, showing: [{ status: 'away', shows: 'organisation' }], plan };
+  });
 
 /** Skerrow Sound Ferries: a made-up ferry line on Canada's west coast. */
 export function skerrowSoundFerries(): Estate {

@@ -121,6 +121,8 @@ here('a cluster of three databases', () => {
   test('a set-up that was killed holds up no other for longer than its lease', async () => {
     const connection = await cluster.root(0);
     await connection.query('USE hostler');
+    // What was kept through another node is read here at once.
+    await connection.query('SET SESSION wsrep_sync_wait = 7');
     const take = (seconds: number) =>
       connection.query(
         "REPLACE INTO cluster_lock VALUES ('hostler-migrations-hostler', 'gone', UTC_TIMESTAMP(3) + INTERVAL ? SECOND)",
