@@ -10,7 +10,7 @@ import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
 import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
-import { answerAccess, hungUpAtAccess, takeUpCallImports, watchNights } from './calls';
+import { answerAccess, callOver, hungUpAtAccess, takeUpCallImports, watchNights } from './calls';
 import { keepMonths, openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';
 import { soundOf } from './recordings';
@@ -90,6 +90,10 @@ async function main(): Promise<void> {
   const collector = openCollector({ db, keeper, log, spool });
   const seats = followSeats(services, log);
   const rounds = runRounds(services, log);
+  const endCalls = (which: Parameters<typeof callOver>[1]) =>
+    void callOver(services(), which).catch((error: unknown) =>
+      log.warn({ err: error }, 'what calls have used of a day could not be noted'),
+    );
   const phones = openSwitchboard({
     collect: {
       ...collector,
@@ -104,6 +108,7 @@ async function main(): Promise<void> {
       systemEnded: () => {
         collector.systemEnded();
         seats.systemEnded();
+        endCalls({ run: self.run });
       },
     },
     db,
@@ -119,6 +124,7 @@ async function main(): Promise<void> {
     signedOn: whoIsSignedOn(db),
     atSeats: whoIsAtSeats(db),
     onListed: rounds.ended,
+    onBackOver: (id) => endCalls({ id }),
     soundOf: (recording) => soundOf(db, Number(recording)),
     onUsed: (endpoints) =>
       void noteCalls(services(), endpoints).catch((error: unknown) =>

@@ -26,7 +26,6 @@ export {
   menuSchema,
   permissionSchema,
   personSchema,
-  promisesSchema,
   scheduleSchema,
   settingsSchema,
   statusSchema,
@@ -35,6 +34,7 @@ export {
   type EstateOrFaults,
 } from './schema';
 export { planSchema } from './plan-schema';
+export { promisesSchema } from './promise-schema';
 export {
   knownIds,
   personReferenceFaults,

@@ -1,4 +1,5 @@
-import { faultsOf, promiseListSchema } from './schema';
+import { promiseListSchema } from './promise-schema';
+import { faultsOf } from './schema';
 import { addressBook, goingRound } from './network-texts';
 import { INTERNET, type PathSettings } from './network-types';
 import { isPlace } from './places';

@@ -1,5 +1,6 @@
 import { saidPlaceSchema } from './civic-schema';
 import { deskSchema, rosterSchema } from './desk-schema';
+import { promisesSchema } from './promise-schema';
 import { seatSchema } from './seat-schema';
 import { accessNumberSchema, dayLimitSchema, screeningSchema, showingSchema } from './access-schema';
 import { deviceSchema, siteSchema } from './device-schema';
@@ -28,7 +29,6 @@ import {
   type MenuRule,
   type Person,
   type Mailbox,
-  type KeptPromise,
   type Group,
   type Menu,
   type Schedule,
@@ -43,7 +43,6 @@ import {
 import { DEFAULT_SETTINGS, isNumberKind } from './defaults';
 import {
   absent,
-  choose,
   chooseOf,
   clock,
   closed,
@@ -62,7 +61,6 @@ import {
   requiredId,
   requiredList,
   requiredText,
-  share,
   text,
   timeZone,
 } from './yup-parts';
@@ -152,45 +150,6 @@ const member = () =>
   );
 
 const placeless = { queue: false, ownMailbox: false };
-
-const promiseFields = (kind: unknown): Record<string, AnySchema> | null => {
-  switch (kind) {
-    case 'own-mailbox':
-    case 'no-cut-off':
-    case 'rings-within':
-      return { withinMs: ms().required('is missing') };
-    case 'no-silence':
-    case 'wait-at-most':
-      return { longestMs: ms().required('is missing') };
-    case 'only-inside':
-      return { schedule: requiredId() };
-    case 'no-carrier-voicemail':
-      return { spread: share(0.5) };
-    case 'no-leaver':
-      return { status: requiredId() };
-    case 'no-stranger':
-      return { allowed: requiredList(id()) };
-    case 'no-loop':
-    case 'one-lost':
-    case 'may-dial':
-      return {};
-    default:
-      return null;
-  }
-};
-const promise = () =>
-  choose((value: unknown): AnySchema => {
-    if (!isObject(value)) return NOT_AN_OBJECT;
-    const fields = promiseFields(field(value, 'kind'));
-    return fields
-      ? closed({ kind: mixed(), ...fields })
-      : mixed().test('kind', 'must be a kind of promise that is known', () => false);
-  });
-/** A list of promises by themselves, as a file of promises has them. */
-export const promiseListSchema = requiredList(promise());
-export const promisesSchema = requiredList(
-  closed<KeptPromise>({ id: requiredId(), promise: promise(), people: list(id()) }),
-);
 
 export const groupSchema = closed<Group>({
   id: requiredId(),

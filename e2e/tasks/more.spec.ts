@@ -156,6 +156,30 @@ test('a person’s whole set-up is read on one page, and saved to be printed', a
   hands.took(info, { taps: 3, keys: 0 });
 });
 
+test('a permission that is missing at the ending of a group is given to the group on the spot', async ({
+  page,
+}) => {
+  await page.goto('/groups/bookings');
+  await page.getByRole('radio', { name: 'A number' }).first().click();
+  await page.getByLabel('An outside number, in any form').first().fill('+44 20 7946 0123');
+  await expect(page.getByText(/may not dial it/).first()).toBeVisible();
+  await page
+    .getByRole('button', { name: /^Give .* the permission / })
+    .first()
+    .click();
+  await expect(page.getByText(/may not dial it/)).toHaveCount(0);
+  await page.getByRole('button', { name: 'Discard' }).click();
+});
+
+test('a permission that is missing on the dialling bench goes onto the slate', async ({ page }) => {
+  await page.goto('/routes');
+  await page
+    .getByLabel(/^(What is dialled|Dialled)/)
+    .first()
+    .fill('901144207946012');
+  await expect(page.getByRole('button', { name: /^Give .* the permission / })).toBeVisible();
+});
+
 test('a permission that is missing where calls shall end is given on the spot', async ({ page }, info) => {
   const hands = handsOn(page);
   await openPerson(page, 'juno-ravensby', 'Juno Ravensby');

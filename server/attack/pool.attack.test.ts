@@ -28,11 +28,13 @@ const filled = (path: string) =>
       // Neither the session nor the sign-in that the others are asked with.
       (path.endsWith('/sign-in')
         ? 'tomasz'
-        : path.includes('/people')
-          ? 'ines'
-          : path.includes('/sessions')
-            ? '999999'
-            : '1'),
+        : path.includes('/access/')
+          ? 'call-through'
+          : path.includes('/people')
+            ? 'ines'
+            : path.includes('/sessions')
+              ? '999999'
+              : '1'),
   );
 
 /** What a route is asked with so that it comes as far as it can; the others are asked with nothing. */
@@ -47,6 +49,8 @@ const BODIES: Readonly<Record<string, object | string>> = {
   'PUT /api/phones/:endpoint/notes': { headset: 'left drawer' },
   'POST /api/people/:id/pin': { pin: '480263' },
   'POST /api/people/:id/sign-in': {},
+  'POST /api/access/:id/prediction': { from: null, typed: ['4101', '480263'] },
+  'POST /api/access/:id/try': { from: null },
 };
 const LEFT_OUT = [
   // They end the sessions that the others are asked with.

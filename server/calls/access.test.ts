@@ -1,5 +1,7 @@
+import type { ResultSetHeader } from 'mysql2/promise';
 import type { AccessPrediction } from '../../api/calls';
 import type { CallRecord } from '../../core/records';
+import { USED_UP } from '../../core/calls/out';
 import type { AccessNumber, DayLimit, Estate } from '../../core/estate';
 import type { CallBack } from '../../standins/system';
 import { putCalls } from '../collected';
@@ -7,7 +9,7 @@ import type { Services } from '../http';
 import { noSwitchboard } from '../switchboard/none';
 import { demoEstate, NOW, PLACE, testServer, type TestServer } from '../test';
 import { answerAccess, hungUpAtAccess } from './access';
-import { grantCall } from './limits';
+import { callOver, grantCall } from './limits';
 
 const demo = demoEstate();
 const me = demo.people[0]!;
@@ -106,57 +108,6 @@ test('whoever hangs up is called back at their own phone alone, and asked for th
   expect(placed).toHaveLength(1);
 });
 
-const record = (id: string, minutes: number): CallRecord => ({
-  id,
-  startMs: Date.parse(NOW) - 60_000,
-  from: extension,
-  to: THEIRS,
-  outcome: 'answered',
-  atMs: 2000,
-  answeredBy: THEIRS,
-  talkMs: minutes * 60_000,
-  legs: [{ endpoint: THEIRS, dialledMs: 0, alertMs: 500, answerMs: 2000, endMs: 2000, end: 'connected' }],
-  source: 'live',
-});
-
-test('calls at once do not get the same minutes twice, over two servers or one; a record frees what it did not take', async () => {
-  const live = await services.store.current();
-  const grant = (id: string) => grantCall(services, live, me, { id, number: THEIRS, trunk: null });
-  const granted = await Promise.all(Array.from({ length: 6 }, (_, n) => grant(`at once ${n}`)));
-  const got = granted.flatMap((each) => (each === 'refused' ? [] : [each.mostMs]));
-  expect(got).toEqual([30 * 60_000]);
-  const [taken] = granted.flatMap((each, n) => (each === 'refused' ? [] : [`at once ${n}`]));
-  await putCalls(services.keeper, [record(taken!, 12)]);
-  expect(await grant('next')).toEqual({ mostMs: 18 * 60_000 });
-});
-
-test('that a limit is reached is told once on Today and by the way to call, and a call back is refused', async () => {
-  await putCalls(services.keeper, [record('long', 40)]);
-  for (let n = 0; n < 2; n += 1) {
-    const back = await server.ask('POST', '/api/me/call-back', {
-      as: 'staff',
-      body: { number: THEIRS, phone: mobile.id },
-    });
-    expect([back.status, JSON.stringify(back.body)]).toEqual([
-      429,
-      expect.stringContaining('as much today as your permission allows'),
-    ]);
-  }
-  expect((await ring(OUT, mobile.number!, '6045550199')).at(-1)).toContain('as much today');
-  const { alerts } = (await server.ask('GET', '/api/server', { as: 'specialist' })).body as {
-    alerts: { kind: string; says: string }[];
-  };
-  expect(alerts.filter(({ kind }) => kind === 'limit')).toMatchObject([
-    { says: expect.stringContaining(me.name) as string },
-  ]);
-  const { ways } = (
-    await server.ask('GET', `/api/me/calling?number=${encodeURIComponent(THEIRS)}`, { as: 'staff' })
-  ).body as { ways: { kind: string; works: boolean; why: string }[] };
-  const access = ways.filter(({ kind }) => kind === 'access' || kind === 'call-back');
-  expect(access.length).toBeGreaterThan(1);
-  expect(access.every(({ works, why }) => !works && why.includes('as much today'))).toBe(true);
-});
-
 test('what comes of a call is computed for the specialist alone, and what is asked is checked', async () => {
   const path = `/api/access/${OUT.id}/prediction`;
   const ask = (body: object, as: 'specialist' | 'staff' | 'manager' = 'specialist', at = path) =>
@@ -181,4 +132,88 @@ test('what comes of a call is computed for the specialist alone, and what is ask
   expect((await ask({ from: null }, 'specialist', '/api/access/no-such/prediction')).status).toBe(404);
   // Without a phone system nothing is tried.
   expect((await ask({ from: null }, 'specialist', `/api/access/${OUT.id}/try`)).status).toBe(503);
+});
+
+const record = (id: string, minutes: number): CallRecord => ({
+  id,
+  startMs: Date.parse(NOW) - 60_000,
+  from: extension,
+  to: THEIRS,
+  outcome: 'answered',
+  atMs: 2000,
+  answeredBy: THEIRS,
+  talkMs: minutes * 60_000,
+  legs: [{ endpoint: THEIRS, dialledMs: 0, alertMs: 500, answerMs: 2000, endMs: 2000, end: 'connected' }],
+  source: 'live',
+});
+
+test('calls at once do not get the same minutes twice, over two servers or one; a record frees what it did not take', async () => {
+  const live = await services.store.current();
+  const grant = (id: string) => grantCall(services, live, me, { id, number: THEIRS, trunk: null });
+  const granted = await Promise.all(Array.from({ length: 6 }, (_, n) => grant(`at once ${n}`)));
+  const got = granted.flatMap((each) => (each === 'refused' ? [] : [each.mostMs]));
+  expect(got).toEqual([30 * 60_000]);
+  const [taken] = granted.flatMap((each, n) => (each === 'refused' ? [] : [`at once ${n}`]));
+  await putCalls(services.keeper, [record(taken!, 12)]);
+  expect(await grant('next')).toEqual({ mostMs: 18 * 60_000 });
+});
+
+test('a call that is over counts for as long as it went; one of a server that is gone counts no more', async () => {
+  const live = await services.store.current();
+  const grant = (id: string, run: number | null = null) =>
+    grantCall({ ...services, self: { ...services.self, run } }, live, me, {
+      id,
+      number: THEIRS,
+      trunk: null,
+    });
+  const first = await grant('over at once');
+  expect(first).not.toBe('refused');
+  await callOver({ ...services, now: () => new Date(Date.parse(NOW) + 60_000) }, { id: 'over at once' });
+  const left = first === 'refused' ? null : first.mostMs! - 60_000;
+  expect(await grant('next')).toEqual({ mostMs: left });
+  // It goes on, and is granted all that is left.
+  expect(await grant('at the same time')).toBe('refused');
+  await server.db.query('DELETE FROM call_grant');
+  const [run] = await server.db.query<ResultSetHeader>(
+    `INSERT INTO server_run (host, pid, port, version, started_at, seen_at)
+     VALUES ('elsewhere', 1, 1, 'x', UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
+  );
+  expect(await grant('over there', run.insertId)).not.toBe('refused');
+  expect(await grant('here')).toBe('refused');
+  await server.db.query('UPDATE server_run SET seen_at = seen_at - INTERVAL 5 MINUTE WHERE id = ?', [
+    run.insertId,
+  ]);
+  expect(await grant('here')).not.toBe('refused');
+});
+
+test('that a limit is reached is told once on Today and by the way to call, and a call back is refused', async () => {
+  await putCalls(services.keeper, [record('long', 40)]);
+  for (let n = 0; n < 2; n += 1) {
+    const back = await server.ask('POST', '/api/me/call-back', {
+      as: 'staff',
+      body: { number: THEIRS, phone: mobile.id },
+    });
+    expect([back.status, JSON.stringify(back.body)]).toEqual([
+      429,
+      expect.stringContaining('as much today as your permission allows'),
+    ]);
+  }
+  expect((await ring(OUT, mobile.number!, '6045550199')).at(-1)).toContain('as much today');
+  const { body: computed } = await server.ask('POST', `/api/access/${OUT.id}/prediction`, {
+    as: 'specialist',
+    body: { from: mobile.number, typed: ['6045550199'] },
+  });
+  expect(computed).toMatchObject({ says: [TONE, USED_UP], calls: null });
+  const { alerts } = (await server.ask('GET', '/api/server', { as: 'specialist' })).body as {
+    alerts: { kind: string; says: string }[];
+  };
+  expect(alerts.filter(({ kind }) => kind === 'limit')).toMatchObject([
+    { says: expect.stringContaining(me.name) as string },
+  ]);
+  const { ways } = (
+    await server.ask('GET', `/api/me/calling?number=${encodeURIComponent(THEIRS)}`, { as: 'staff' })
+  ).body as { ways: { kind: string; works: boolean; why: string }[] };
+  const access = ways.filter(({ kind }) => kind === 'access' || kind === 'call-back');
+  expect(access.length).toBeGreaterThan(1);
+  expect(access.every(({ works, why }) => !works && why.includes('as much today'))).toBe(true);
 });

@@ -9,10 +9,12 @@ import {
   knownCaller,
   numberShown,
   predictAccess,
+  USED_UP,
+  WANTED_WORDS,
+  wanted,
   type AccessState,
   type AccessTurn,
 } from '../../core/calls/out';
-import { dialReader, extensionsOf, mayDial, REFUSED_WORDS } from '../../core/calls/dialling';
 import { parts, type AccessNumber, type Person } from '../../core/estate';
 import { codeAsks, codeTells } from '../../standins/messages';
 import type { AccessCalled, CodeReply } from '../../standins/system';
@@ -23,9 +25,9 @@ import { checkedBody, type Services, type SignedIn } from '../http';
 import { checkPin } from '../provisioning';
 import { addRecord } from '../record';
 import { placeBack } from './back';
-import { grantCall } from './limits';
+import { grantCall, isUsedUp } from './limits';
 
-type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones'>;
+type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'self'>;
 
 /** Where each call to an access number stands; one that is not heard of again is forgotten. */
 const standing = new Map<string, { readonly state: AccessState; readonly untilMs: number }>();
@@ -44,7 +46,6 @@ const callerBound = (from: string | null): Bound => ({
   subject: `access by ${from ?? 'a number withheld'}`,
   most: from === null ? 30 : 10,
 });
-const USED_UP = 'You have called as much today as your permission allows.';
 
 const accessOf = (live: LiveEstate, id: string): AccessNumber | undefined =>
   live.estate.accessNumbers?.find((each) => each.id === id);
@@ -92,7 +93,12 @@ async function callFor(
   services: Needs,
   live: LiveEstate,
   id: string,
-  { person, number, trunk, shown }: Omit<Extract<AccessTurn, { does: 'calls' }>, 'does' | 'state'>,
+  {
+    person,
+    number,
+    trunk,
+    shown,
+  }: Pick<Extract<AccessTurn, { does: 'calls' }>, 'person' | 'number' | 'trunk' | 'shown'>,
 ): Promise<CodeReply> {
   const granted = await grantCall(services, live, person, { id, number, trunk });
   if (granted === 'refused') return codeTells(USED_UP);
@@ -122,13 +128,10 @@ export async function callWithheld(
 ): Promise<CodeReply> {
   if (typed === undefined) return codeAsks('The number, then the hash key. Yours is not shown.');
   const { estate } = live;
-  const read = dialReader(estate.dialling, new Set(extensionsOf(estate))).interpret(typed);
-  if (read.faults.includes('emergency-number')) return codeTells('Dial emergency numbers without the code.');
-  if (read.kind !== 'number' || read.e164 === undefined) return codeTells('There is no such number.');
-  const may = mayDial(person, read.e164, estate);
-  if (!may.ok) return codeTells(REFUSED_WORDS[may.reason ?? 'bad-number']);
+  const asked = wanted(estate, person, typed);
+  if (!asked.ok) return codeTells(WANTED_WORDS[asked.why]);
   const shown = { ...numberShown(estate, person), isWithheld: true };
-  return callFor(services, live, call, { person, number: read.e164, trunk: may.trunk ?? null, shown });
+  return callFor(services, live, call, { ...asked, person, shown });
 }
 
 /** Somebody who is known hung up before the answer: they are called back, and asked for the number there. */
@@ -169,28 +172,31 @@ async function askedAccess({ services, body, params }: SignedIn) {
   const access = accessOf(live, params.id ?? '');
   if (!access) throw refusal(404, 'There is no such access number.');
   const asked = { from, isVerified, hangsUp, typed };
-  return { access, asked, predicted: predicted(live, access, asked, services.now().getTime()) };
+  return { access, asked, predicted: await predicted(services, live, access, asked) };
 }
 
 const NOT_CALLED_BACK = 'Hung up before the answer: nothing follows.';
 
-function predicted(
+async function predicted(
+  services: Services,
   live: LiveEstate,
   access: AccessNumber,
   { from, isVerified, hangsUp, typed }: Required<AccessAsked>,
-  atMs: number,
-): AccessPrediction {
+): Promise<AccessPrediction> {
   const isBack =
     access.hangUp === 'calls-back' && knownCaller(live.estate, access, { from, isVerified }) !== null;
   if (hangsUp && !isBack) return { says: [], calls: null, note: NOT_CALLED_BACK };
   // Whoever is called back was rung by us.
-  const caller = { from, isVerified: isVerified || hangsUp, atMs };
+  const caller = { from, isVerified: isVerified || hangsUp, atMs: services.now().getTime() };
   const { says, calls, tookPin, unheard } = predictAccess(live.index, access, caller, typed);
   const notes = [
     ...(hangsUp ? ['The phone is called back; press 1 there, and it is asked:'] : []),
     ...(tookPin ? ['The PIN is taken to be right.'] : []),
     ...(unheard > 0 ? ['What was typed last is not heard any more.'] : []),
   ];
+  const person = calls && live.index.people.get(calls.person);
+  if (calls && person && (await isUsedUp(services, live, person, calls)))
+    return { says: [...says, USED_UP], calls: null, note: notes.join(' ') || null };
   return {
     says,
     calls: calls && {

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { CallingPage } from '../../api/calls';
-import { dialReader, emergencyNumbers, extensionsOf, mayDial } from '../../core/calls/dialling';
-import { numberShown, waysToCall } from '../../core/calls/out';
+import { mayDial } from '../../core/calls/dialling';
+import { numberOutside, numberShown, USED_UP, waysToCall } from '../../core/calls/out';
 import { parts, type E164 } from '../../core/estate';
 import { notRight, refusal, STAFF } from '../base';
 import { checkedBody, me, type Route, type SignedIn } from '../http';
@@ -18,15 +18,15 @@ const backBody = parts.closed({
 /** The number that was typed, as the dial plan reads it. @throws a refusal beside the field */
 async function numberIn(context: SignedIn, text: string): Promise<E164> {
   const { live } = await me(context);
-  const { dialling } = live.estate;
-  const read = dialReader(dialling, new Set(extensionsOf(live.estate))).interpret(text);
-  const wrong = (message: string) => notRight([{ path: 'number', message }]);
-  if (emergencyNumbers(dialling.country).includes(text.replace(/\D/g, '')))
-    throw wrong('is an emergency number: dial it at a phone, so that the place goes along');
-  if (read.kind === 'extension') throw wrong('is an extension: dial it at your phone');
-  if (read.kind !== 'number' || read.e164 === undefined) throw wrong('is no number that can be called');
-  return read.e164;
+  const read = numberOutside(live.estate, text);
+  if ('why' in read) throw notRight([{ path: 'number', message: NOT_CALLED[read.why] }]);
+  return read.number;
 }
+const NOT_CALLED = {
+  emergency: 'is an emergency number: dial it at a phone, so that the place goes along',
+  extension: 'is an extension: dial it at your phone',
+  'bad-number': 'is no number that can be called',
+} as const;
 
 async function calling(context: SignedIn): Promise<CallingPage> {
   const { services, query } = context;
@@ -81,7 +81,7 @@ async function callBack(context: SignedIn) {
     number,
     trunk: mayDial(person, number, estate).trunk ?? null,
   });
-  if (granted === 'refused') throw refusal(429, 'You have called as much today as your permission allows.');
+  if (granted === 'refused') throw refusal(429, USED_UP);
   try {
     await placeBack(services, live, {
       id,

@@ -1,5 +1,6 @@
 import { DateTime } from 'luxon';
 import type { RowDataPacket } from 'mysql2/promise';
+import { mayDial } from '../../core/calls/dialling';
 import { leftToday, type UsedToday } from '../../core/calls/out';
 import type { E164, Ms, Person } from '../../core/estate';
 import {
@@ -23,6 +24,8 @@ import { tariffOf } from './tariffs';
 const MOST_CALLS = 5000;
 /** No call out lasts longer. */
 const LONGEST_MS: Ms = 4 * 3_600_000;
+/** A server that was not heard of for so long is gone, and its calls with it, in s. */
+const LOST_AFTER_S = 60;
 /** So long after it has to be over a call's record may still come. */
 const LATE_MS: Ms = 5 * 60_000;
 
@@ -73,6 +76,22 @@ export async function usedToday(
   return usedIn(await callsOf(services.db, person, since), tariff, live.estate.timeZone);
 }
 
+/** Whether nothing is left of somebody's day for a number, as far as calls have their records. */
+export async function isUsedUp(
+  services: Pick<Services, 'db' | 'now'>,
+  live: LiveEstate,
+  person: Person,
+  { number }: { readonly number: E164 },
+): Promise<boolean> {
+  const limit = live.index.permissions.get(person.permission)?.dayLimit;
+  if (!limit) return false;
+  const tariff = await tariffNow(services);
+  const day = dayOf(live, services.now()).toISODate() ?? '';
+  const { trunk } = mayDial(person, number, live.estate);
+  const line = tariff && lineFor(tariff, number, day, trunk);
+  return leftToday(limit, await usedToday(services, live, person, tariff), line).mostMs === 0;
+}
+
 /** How long a call out may be; `refused`: the day's limit is reached. */
 export type Granted = { readonly mostMs: Ms | null } | 'refused';
 
@@ -81,7 +100,7 @@ export type Granted = { readonly mostMs: Ms | null } | 'refused';
  * as long as it may get until its record is there: two at once do not get the same minutes twice.
  */
 export async function grantCall(
-  services: Pick<Services, 'db' | 'now'>,
+  services: Pick<Services, 'db' | 'now' | 'self'>,
   live: LiveEstate,
   person: Person,
   call: { readonly id: string; readonly number: E164; readonly trunk: string | null },
@@ -97,11 +116,15 @@ export async function grantCall(
     const records = await callsOf(tx, person, day.toJSDate());
     const recorded = new Set(records.map(({ id }) => id));
     const [rows] = await tx.query<RowDataPacket[]>(
-      'SELECT id, at, most_ms, money FROM call_grant WHERE person_id = ?',
-      [person.id],
+      `SELECT call_grant.*, COALESCE(server_run.ended_at IS NOT NULL OR server_run.seen_at < UTC_TIMESTAMP(3) - INTERVAL ? SECOND,
+         call_grant.run IS NOT NULL) AS is_lost
+       FROM call_grant LEFT JOIN server_run ON server_run.id = call_grant.run WHERE person_id = ?`,
+      [LOST_AFTER_S, person.id],
     );
-    const isOver = ({ id, at, most_ms: mostMs }: RowDataPacket) =>
-      recorded.has(String(id)) || (at as Date).getTime() + Number(mostMs) + LATE_MS < now.getTime();
+    const isOver = ({ id, at, most_ms: mostMs, is_lost: isLost }: RowDataPacket) =>
+      recorded.has(String(id)) ||
+      Number(isLost) === 1 ||
+      (at as Date).getTime() + Number(mostMs) + LATE_MS < now.getTime();
     const over = rows.filter(isOver).map(({ id }) => String(id));
     if (over.length > 0) await tx.query('DELETE FROM call_grant WHERE id IN (?)', [over]);
     const used = { ...usedIn(records, tariff, live.estate.timeZone) };
@@ -116,8 +139,8 @@ export async function grantCall(
     }
     const granted = Math.min(LONGEST_MS, mostMs ?? LONGEST_MS);
     await tx.execute(
-      'INSERT INTO call_grant (id, person_id, at, most_ms, money) VALUES (?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE at = VALUES(at)',
-      [call.id, person.id, now, granted, line ? legCost(line, granted).cost : 0],
+      'INSERT INTO call_grant (id, person_id, at, most_ms, money, run) VALUES (?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE at = VALUES(at)',
+      [call.id, person.id, now, granted, line ? legCost(line, granted).cost : 0, services.self.run],
     );
     return { mostMs: granted };
   });
@@ -131,6 +154,22 @@ async function noteReached(tx: Queryable, { id, name }: Person, since: Date): Pr
   );
   if (Number(row?.n) === 0)
     await addRecord(tx, { who: 'Hostler', kind: 'limit-reached', personId: id, subject: name });
+}
+
+/**
+ * A call that is over counts for as long as it went, until its record is there.
+ * @param which one call, or all over a server whose phone system has ended
+ */
+export async function callOver(
+  { db, now }: Pick<Services, 'db' | 'now'>,
+  which: { readonly id: string } | { readonly run: number | null },
+): Promise<void> {
+  const [where, value] = 'id' in which ? ['id', which.id] : ['run', which.run];
+  const went = 'LEAST(most_ms, GREATEST(0, TIMESTAMPDIFF(MICROSECOND, at, ?) DIV 1000))';
+  await db.query(
+    `UPDATE call_grant SET money = CEIL(money * ${went} / GREATEST(1, most_ms)), most_ms = ${went} WHERE ${where} = ?`,
+    [now(), now(), value],
+  );
 }
 
 /** A call that came to nothing before it was placed: what was granted to it is free again. */

@@ -12,7 +12,7 @@ import { seatByCode } from '../seats';
 import { addRecord } from '../record';
 import { addRequest, mayAskMore, readLimits } from './queries';
 
-type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'secrets'>;
+type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'secrets' | 'self'>;
 
 /** Does what a code of the organisation is for, dialled or pressed at a phone. */
 export async function actOnCode(

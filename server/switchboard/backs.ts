@@ -14,7 +14,7 @@ const TOLD_MS = 120_000;
 const MOST = 500;
 
 /** The calls back that this server’s phone system has, and how those ended that it had of late. */
-export function callsBack(send: (message: ToStandins) => void) {
+export function callsBack(send: (message: ToStandins) => void, onOver: (id: string) => void) {
   const known = new Map<string, CallBackNow>();
   const forget = () => {
     const nowMs = Date.now();
@@ -25,6 +25,7 @@ export function callsBack(send: (message: ToStandins) => void) {
     const before = known.get(id);
     if (before && before.overMs === null)
       known.set(id, { ...before, at, overMs: at.step === 'over' ? Date.now() : null });
+    if (at.step === 'over') onOver(id);
   };
   return {
     place: (order: CallBack): true => {

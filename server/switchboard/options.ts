@@ -29,6 +29,8 @@ export interface SwitchboardOptions extends Questions, SeatSources {
   readonly onUsed?: (endpoints: readonly string[]) => void;
   /** Told how a call of a round ended. */
   readonly onListed?: (id: string, ended: RoundCallEnded) => void;
+  /** Told that a call back is over. */
+  readonly onBackOver?: (id: string) => void;
   /** Told once the phone system listens. */
   readonly onPlace?: (place: SystemPlace) => void;
 }

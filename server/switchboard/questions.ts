@@ -23,29 +23,28 @@ export function answering(
   log: Logger,
   send: (message: ToStandins) => void,
 ) {
+  /** Answers whoever waits at a phone, whatever becomes of it. @param nothing what is said where nobody deals with it */
+  const answer = async <T>(
+    id: string,
+    asked: T,
+    act: ((asked: T) => Promise<CodeReply>) | undefined,
+    nothing: string,
+  ): Promise<void> => {
+    let reply: CodeReply = { says: nothing, asks: false };
+    try {
+      if (act) reply = await act(asked);
+    } catch (error) {
+      log.warn({ err: error }, 'what was dialled or typed at a phone could not be acted on');
+      reply = { says: 'This did not work. Try again later.', asks: false };
+    }
+    send({ kind: 'code-reply', id, reply });
+  };
   return {
     /** Does what a code is for, and has said what was done. */
-    code: async (id: string, dialled: CodeDialled): Promise<void> => {
-      let reply: CodeReply = { says: 'This code does nothing here.', asks: false };
-      try {
-        if (onCode) reply = await onCode(dialled);
-      } catch (error) {
-        log.warn({ err: error }, 'a code could not be acted on');
-        reply = { says: 'This did not work. Try again later.', asks: false };
-      }
-      send({ kind: 'code-reply', id, reply });
-    },
+    code: (id: string, dialled: CodeDialled) => answer(id, dialled, onCode, 'This code does nothing here.'),
     /** Asks on at an access number; where that does not work, nothing is called. */
-    access: async (id: string, called: AccessCalled): Promise<void> => {
-      let reply: CodeReply = { says: 'This number does nothing here.', asks: false };
-      try {
-        if (onAccess) reply = await onAccess(called);
-      } catch (error) {
-        log.warn({ err: error }, 'a call to an access number could not be answered');
-        reply = { says: 'This did not work. Try again later.', asks: false };
-      }
-      send({ kind: 'code-reply', id, reply });
-    },
+    access: (id: string, called: AccessCalled) =>
+      answer(id, called, onAccess, 'This number does nothing here.'),
     accessHungUp: async (called: Omit<AccessCalled, 'typed'>): Promise<void> => {
       try {
         await onAccessHungUp?.(called);

@@ -52,6 +52,7 @@ export function openSwitchboard({
   atSeats,
   onUsed,
   onListed,
+  onBackOver,
   soundOf,
 }: SwitchboardOptions): Switchboard {
   const registrations = new Map<string, Registration>();
@@ -79,7 +80,7 @@ export function openSwitchboard({
   const isUp = () => child?.connected === true && place !== null;
   const tried = triedThere(send, isUp);
   const tries = liveTries((live) => tell({ kind: 'live', live }));
-  const backs = callsBack(send);
+  const backs = callsBack(send, (id) => onBackOver?.(id));
   const listed = listedCalls(send, (id, ended) => onListed?.(id, ended));
   const answers = answering({ onCode, onPin, onEmergency, onAccess, onAccessHungUp }, log, send);
   const keyOf = (user: string, contact: string) => `${user} ${contact}`;

@@ -108,7 +108,7 @@ test('a call that may last no longer is ended, with a word to both', async () =>
       ? { says: 'tone', asks: true }
       : { says: '', asks: false, dials: { ...DIALS, mostMs: 400 } };
   const { heard } = await town.tryAccess(order({ typed: ['6045550199'] }));
-  expect(heard.at(-1)).toBe('told You have called as much today as is allowed.');
+  expect(heard.at(-1)).toBe('told You have called as much today as your permission allows.');
   expect(records[0]!.talkMs).toBeLessThan(2000);
 });
 

@@ -46,6 +46,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
   let over = false;
   let isAnswered = false;
   let out: { readonly to: DialOut; readonly call: PlacedOut } | null = null;
+  let about = records ?? null;
   let kept: Promise<void> | null = null;
   const media: MediaPort = await openMedia({
     address,
@@ -61,11 +62,11 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
       const { to, call: placed } = out;
       return { id, startMs, from: to.extension, to: to.number, ...placed.recorded(), source: 'live' };
     }
-    return records
+    return about
       ? {
           id,
           startMs,
-          ...records,
+          ...about,
           outcome: 'abandoned',
           atMs: since(),
           talkMs: 0,
@@ -100,7 +101,10 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
       onOver: (why) => (why === null ? end(true) : tellAndEnd(why)),
     });
     if (placed) out = { to, call: placed };
-    else tellAndEnd('No channel was free.');
+    else {
+      about = { from: to.extension, to: to.number };
+      tellAndEnd('No channel was free.');
+    }
   };
   const talk = async () => {
     for (let question = 0; question < MOST_QUESTIONS && !over; question += 1) {

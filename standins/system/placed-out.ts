@@ -1,3 +1,4 @@
+import { USED_UP } from '../../core/calls/out';
 import type { CallRecord } from '../../core/records';
 import type { Ms } from '../../core/estate';
 import { takeChannel } from './channels';
@@ -78,7 +79,7 @@ export function placeOut(host: CallHost, out: DialOut, since: () => Ms, watch: O
         marks.connect = since();
         callOff();
         const mostMs = Math.min(LONGEST_MS, out.mostMs ?? LONGEST_MS);
-        callOff = clock.after(mostMs, () => finish('You have called as much today as is allowed.', false));
+        callOff = clock.after(mostMs, () => finish(USED_UP, false));
         leg.say(`hello, ${out.extension} is calling`, SAID_PACKETS);
         watch.onAnswer();
       },

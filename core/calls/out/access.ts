@@ -1,7 +1,7 @@
 import { DEFAULT_ACCESS, type AccessNumber, type E164, type Estate, type Person } from '../../estate';
-import { dialReader, extensionsOf, mayDial, REFUSED_WORDS } from '../dialling';
 import { scheduleHolds, type EstateIndex } from '../engine';
 import { numberShown, type Shown } from './shown';
+import { WANTED_WORDS, wanted } from './wanted';
 
 /** Who calls an access number, as the call that comes in says it. */
 export interface AccessCaller {
@@ -183,20 +183,17 @@ function numberTyped(
 ): AccessTurn {
   const person = people.get(state.person ?? '');
   if (!person) return ending('not-known', 'This number is for staff, and yours is not known.');
-  const read = dialReader(estate.dialling, new Set(extensionsOf(estate))).interpret(typed);
-  if (read.faults.includes('emergency-number'))
-    return ending('emergency', 'Hang up, and dial this on the phone itself: it knows where you are.');
-  if (read.kind === 'extension')
-    return wrong(state, 'Extensions cannot be called from here: type the whole number.');
-  if (read.kind !== 'number' || read.e164 === undefined) return wrong(state, 'There is no such number.');
-  const may = mayDial(person, read.e164, estate);
-  if (!may.ok) return wrong(state, REFUSED_WORDS[may.reason ?? 'bad-number']);
+  const asked = wanted(estate, person, typed);
+  if (!asked.ok) {
+    const says = WANTED_WORDS[asked.why];
+    return asked.why === 'emergency' ? ending('emergency', says) : wrong(state, says);
+  }
   return {
     does: 'calls',
     state,
     person,
-    number: read.e164,
-    trunk: may.trunk ?? null,
+    number: asked.number,
+    trunk: asked.trunk,
     shown: numberShown(estate, person, access.presents),
   };
 }

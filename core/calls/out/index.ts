@@ -12,5 +12,6 @@ export {
   type AccessState,
   type AccessTurn,
 } from './access';
-export { leftToday, type LeftToday, type UsedToday } from './limits';
+export { numberOutside, WANTED_WORDS, wanted, type Wanted } from './wanted';
+export { leftToday, USED_UP, type LeftToday, type UsedToday } from './limits';
 export { numberShown, ownNumber, screened, type Shown } from './shown';

@@ -8,6 +8,9 @@ export interface UsedToday {
   readonly money: number;
 }
 
+/** What is said to somebody whose day is used up. */
+export const USED_UP = 'You have called as much today as your permission allows.';
+
 /** How long somebody may still call a number today. */
 export interface LeftToday {
   /** null: as long as they like. */

@@ -3,7 +3,7 @@ import type { EstateIndex } from '../engine';
 import { legCost, lineFor, type Tariff } from '../../records';
 import { DEFAULT_ACCESS, type E164, type Endpoint, type Person, type ShownNumber } from '../../estate';
 import { beginAccess } from './access';
-import { leftToday, type UsedToday } from './limits';
+import { leftToday, USED_UP, type UsedToday } from './limits';
 import { numberShown } from './shown';
 
 /** How somebody can call a number: at a phone of the house, an app, by an access number, called back, from the mobile. */
@@ -76,11 +76,10 @@ export function waysToCall(
     return isWithheld ? null : shown;
   };
   const shows = shownAs();
-  const line = tariff && lineFor(tariff, number, day, may.trunk);
   const limit = index.permissions.get(person.permission)?.dayLimit;
-  const left = leftToday(limit, used, line);
-  const isUsedUp = may.ok && left.mostMs === 0;
-  const direct = priceOf(tariff, number, day, may.trunk);
+  const line = tariff && lineFor(tariff, number, day, may.trunk);
+  const direct = line && legCost(line, PRICED_MS).cost;
+  const isUsedUp = may.ok && leftToday(limit, used, line).mostMs === 0;
   const ways = person.endpoints.flatMap((endpoint): readonly WayToCall[] => {
     const { id, label, kind, number: own } = endpoint;
     const mos = index.lineScores.get(id) ?? null;
@@ -152,7 +151,6 @@ export function waysToCall(
   );
 }
 const ORDER: readonly WayKind[] = ['desk', 'app', 'access', 'call-back', 'mobile'];
-const USED_UP = 'You have called as much today as your permission allows.';
 
 /** The access numbers that somebody can ring from a mobile of theirs, and whether they get in there now. */
 function accessWays(

@@ -11,5 +11,7 @@ CREATE TABLE call_grant (
   at DATETIME(3) NOT NULL,
   most_ms INT UNSIGNED NOT NULL,
   money BIGINT UNSIGNED NOT NULL,
+  -- The start of the server over which it goes: no call outlasts it.
+  run BIGINT UNSIGNED NULL,
   KEY call_grant_person (person_id, at)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_bin;

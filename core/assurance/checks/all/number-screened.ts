@@ -1,22 +1,14 @@
-import { screened } from '../../../calls/out';
+import { numberShown, screened } from '../../../calls/out';
 import type { E164, Estate, Person, Trunk } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import { isOn, targetsOf } from '../walk';
 import type { Check, CheckContext } from '../types';
 
 /** The numbers that somebody's calls out can show, whatever their status; those withheld are told to the carrier too. */
-export function shownBy({ settings }: Pick<Estate, 'settings'>, person: Person): readonly E164[] {
-  const own = person.lines.flatMap(({ numbers }) => numbers)[0] ?? settings?.number;
-  const { showing = [] } = person;
-  const all = showing.map(({ shows }) =>
-    shows === 'organisation'
-      ? (settings?.number ?? own)
-      : shows === 'own' || shows === 'withheld'
-        ? own
-        : shows,
-  );
-  const hasOther = showing.some(({ status }) => status === undefined);
-  return [...new Set([...all, ...(hasOther ? [] : [own])].flatMap((each) => each ?? []))];
+export function shownBy(estate: Pick<Estate, 'settings'>, person: Person): readonly E164[] {
+  // With a status that is nobody's, what is set for all others counts.
+  const statuses = ['', ...(person.showing ?? []).map(({ status = '' }) => status)];
+  return [...new Set(statuses.flatMap((status) => numberShown(estate, { ...person, status }).number ?? []))];
 }
 
 /** The phones outside that somebody's plan rings over a trunk, by whether they show the caller's own number. */
