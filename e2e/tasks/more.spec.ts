@@ -173,11 +173,12 @@ test('a permission that is missing at the ending of a group is given to the grou
 
 test('a permission that is missing on the dialling bench goes onto the slate', async ({ page }) => {
   await page.goto('/routes');
-  await page
-    .getByLabel(/^(What is dialled|Dialled)/)
-    .first()
-    .fill('901144207946012');
-  await expect(page.getByRole('button', { name: /^Give .* the permission / })).toBeVisible();
+  await page.getByLabel('At whose line?').fill('juno ravensby');
+  await page.getByRole('button', { name: /Juno Ravensby/ }).click();
+  await page.getByLabel('Typed, in any form').fill('+44 20 7946 0123');
+  await page.getByRole('button', { name: /^Give Juno the permission / }).click();
+  await page.goto('/slates/1');
+  await expect(page.getByText('Juno Ravensby').first()).toBeVisible();
 });
 
 test('a permission that is missing where calls shall end is given on the spot', async ({ page }, info) => {

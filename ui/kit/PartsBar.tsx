@@ -99,10 +99,26 @@ export function PartsRow({ label, children }: { readonly label: string; readonly
   );
 }
 
+/** Room that is left beside the part that is open, in px. */
+const BESIDE = 24;
+/** Scrolls the row sideways until the part that is open is seen whole; the page itself stays where it is. */
+function bringIntoRow(part: HTMLElement | null): void {
+  const row = part?.closest?.('[role="navigation"]')?.firstElementChild;
+  if (!part || !row) return;
+  const [seen, whole] = [row.getBoundingClientRect(), part.getBoundingClientRect()];
+  if (whole.right > seen.right) row.scrollLeft += whole.right - seen.right + BESIDE;
+  else if (whole.left < seen.left) row.scrollLeft -= seen.left - whole.left + BESIDE;
+}
+
 export function PartLabel({ title, on }: { readonly title: string; readonly on: boolean }) {
   const palette = usePalette();
+  const own = useRef<View>(null);
+  useEffect(() => {
+    if (on) bringIntoRow(own.current as unknown as HTMLElement | null);
+  }, [on]);
   return (
     <View
+      ref={own}
       style={{
         minHeight: TARGET,
         minWidth: TARGET,

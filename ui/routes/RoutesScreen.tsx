@@ -67,7 +67,7 @@ const KINDS: readonly Kind[] = [
   },
   {
     kind: 'access',
-    title: 'Access numbers',
+    title: 'Numbers that staff ring',
     empty: 'Staff ring an access number from a mobile to call on from there, as from their desk.',
     add: 'Add an access number',
   },

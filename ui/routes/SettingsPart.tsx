@@ -96,7 +96,7 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
     >
       {save.isError ? <Trouble message={messageOf(save.error)} /> : null}
       <Field
-        label="Number of the organisation, shown where nobody’s own is; empty: none"
+        label="Number of the organisation; empty: none"
         mono
         keyboard="phone-pad"
         value={typed}
@@ -107,7 +107,7 @@ function SettingsSheet({ settings, onClose }: { settings: Settings; onClose: () 
           setDraft(e164 === null ? rest : { ...rest, number: e164 });
         }}
         error={read.error ?? faultAt('settings.number')}
-        hint={read.shown}
+        hint={read.shown === typed ? 'Shows on calls out where nobody’s own does' : read.shown}
       />
       <TimeField
         label="One ring and its pause"

@@ -2,7 +2,7 @@ import { workedEstate } from '../../tests/worked';
 import { compileEstate } from '../engine';
 import type { Tariff } from '../../records';
 import type { Person } from '../../estate';
-import { waysToCall, type NowKnown } from '.';
+import { USED_UP, waysToCall, type NowKnown } from '.';
 
 const estate = workedEstate();
 const index = compileEstate(estate);
@@ -64,6 +64,28 @@ test('what the permission does not allow works only from the mobile itself', () 
   expect(ways.find(({ kind }) => kind === 'call-back')?.why).toBe(
     'Your permission does not allow this number.',
   );
+});
+
+test('an access number is rung from the mobile; what is asked there, and what is left of the day, is told', () => {
+  const whyAt = (access: object, more: Partial<NowKnown> = {}, dayLimit?: { minutes: number }) => {
+    const at = compileEstate({
+      ...estate,
+      accessNumbers: [{ id: 'out', name: 'Out', number: '+12505550199', ...access }],
+      permissions: estate.permissions.map((each) => (dayLimit ? { ...each, dayLimit } : each)),
+    });
+    const way = waysToCall(at, ines, NUMBER, known(more)).find(({ kind }) => kind === 'access')!;
+    return [way.works, way.why, way.access?.types];
+  };
+  const types = '916045550199';
+  expect(whyAt({})).toEqual([true, 'Ring +1 250 555 0199, then type the number and the hash key.', types]);
+  expect(whyAt({ pin: 'always' })[1]).toContain('type your PIN, then');
+  expect(whyAt({ knows: false })[1]).toContain('say who you are by extension and PIN, then');
+  expect(whyAt({ knows: false, pin: 'never' })).toEqual([
+    false,
+    'This number is for staff, and yours is not known.',
+    types,
+  ]);
+  expect(whyAt({}, { used: { ms: 60_000, money: 0 } }, { minutes: 1 })).toEqual([false, USED_UP, types]);
 });
 
 test('without a tariff nothing has a price, and the order stays', () => {

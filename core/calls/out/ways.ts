@@ -176,7 +176,7 @@ function accessWays(
       why:
         turn.does === 'ends'
           ? turn.says
-          : `Ring ${showNumber(access.number)}${needsPin ? ', say who you are by extension and PIN' : ''}, then type the number and the hash key.`,
+          : `Ring ${showNumber(access.number)}${!needsPin ? '' : isKnown ? ', type your PIN' : ', say who you are by extension and PIN'}, then type the number and the hash key.`,
     };
   });
 }
