@@ -177,7 +177,11 @@ test('a permission that is missing on the dialling bench goes onto the slate', a
   await page.getByRole('button', { name: /Juno Ravensby/ }).click();
   await page.getByLabel('Typed, in any form').fill('+44 20 7946 0123');
   await page.getByRole('button', { name: /^Give Juno the permission / }).click();
-  await page.goto('/slates/1');
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('Name of a new slate').fill('Juno abroad');
+  await sheet.getByRole('button', { name: 'Begin this slate' }).click();
+  await page.getByRole('link', { name: 'On the slate now. Open the slate' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Juno abroad' })).toBeVisible();
   await expect(page.getByText('Juno Ravensby').first()).toBeVisible();
 });
 

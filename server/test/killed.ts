@@ -15,9 +15,10 @@ export async function workKilledAt(
     env: { ...process.env, ...dbEnv(config), HOSTLER_NOW: now.toISOString() },
   });
   child.on('message', (message: { asked?: number }) => {
-    if (message.asked === undefined) return;
+    // Two statements can be asked at once: what was asked beside the one it died at gets no answer any more.
+    if (message.asked === undefined || child.killed) return;
     if (message.asked === diesAt) child.kill('SIGKILL');
-    else child.send('go on');
+    else child.send('go on', () => undefined);
   });
   await new Promise<void>((done) => child.once('exit', () => done()));
 }

@@ -35,6 +35,8 @@ export function useRouting() {
   return useQuery({
     queryKey: [PATH, slate],
     queryFn: async () => pageOf(await api<TableAnswer>('GET', `${PATH}${asked(slate)}`)),
+    // Another slate shows other lists: what is being typed or changed beside them stays where it is.
+    placeholderData: keepPreviousData,
   });
 }
 

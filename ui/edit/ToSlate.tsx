@@ -1,6 +1,7 @@
 import type { Slate } from '../../api/slates';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
+import { useRouter } from 'expo-router';
 import type { SlateEntry } from '../../core/changes/slate';
 import { messageOf } from '../data/api';
 import { addSlate, putOnSlate, useCurrentSlate } from '../data/slates';
@@ -13,6 +14,7 @@ import { Words } from '../kit/Words';
 
 /**
  * Puts changes on the slate in work; where there is none it is asked for first: one that is there, or a new one.
+ * Where nobody else says that it is done (`onDone`), it is said here, with the way to the slate.
  * @param kind how the button stands out
  */
 export function ToSlate({
@@ -37,6 +39,8 @@ export function ToSlate({
   const { slate, mine } = useCurrentSlate();
   const { account } = useSession();
   const choose = useSlateInWork((state) => state.choose);
+  const router = useRouter();
+  const [laidOn, setLaidOn] = useState<number | null>(null);
   const [asking, setAsking] = useState(false);
   const [name, setName] = useState('');
   const [busy, setBusy] = useState(false);
@@ -50,7 +54,8 @@ export function ToSlate({
       await putThem(id);
       setAsking(false);
       setName('');
-      onDone?.(id);
+      if (onDone) onDone(id);
+      else setLaidOn(id);
     } catch (error) {
       setTrouble(messageOf(error));
     } finally {
@@ -62,7 +67,7 @@ export function ToSlate({
   const isChosen = slate !== null && slate.id === chosen;
   const press = () => (isChosen ? void put(slate) : setAsking(true));
   return (
-    <View style={grow ? { flexGrow: 1, flexBasis: 0 } : {}}>
+    <View style={grow ? { flexGrow: 1, flexBasis: 0 } : { maxWidth: '100%' }}>
       <Button kind={kind} label={label} busy={busy} disabled={disabled} onPress={press} />
       {isChosen ? (
         <Pressable
@@ -76,6 +81,17 @@ export function ToSlate({
           </Words>
         </Pressable>
       ) : null}
+      {laidOn === null ? null : (
+        <Pressable
+          role="link"
+          onPress={() => router.navigate(`/slates/${laidOn}`)}
+          style={{ minHeight: TARGET, justifyContent: 'center' }}
+        >
+          <Words size="small" live>
+            On the slate now. Open the slate
+          </Words>
+        </Pressable>
+      )}
       {trouble && !asking ? (
         <Words size="small" tone="rust" live>
           {trouble}

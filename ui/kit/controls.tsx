@@ -55,6 +55,7 @@ const ButtonDrawn = memo(function ButtonDrawn({
       style={{
         borderRadius: CORNER,
         borderColor: palette.ink,
+        maxWidth: '100%',
         opacity: disabled || busy ? 0.55 : 1,
         ...(grow ? { flexGrow: 1, flexBasis: 0 } : {}),
       }}
@@ -66,6 +67,8 @@ const ButtonDrawn = memo(function ButtonDrawn({
         marginHorizontal: space(kind === 'quiet' ? 2 : 3),
         ...(icon ? { marginLeft: space(kind === 'quiet' ? 4 : 6) } : {}),
         color,
+        // A label that is too long for its place goes on in a second line.
+        ...({ whiteSpace: 'normal' } as object),
       }}
     >
       {label}

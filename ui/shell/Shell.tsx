@@ -148,7 +148,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
         );
       })}
       {wide ? (
-        <View style={{ marginTop: 'auto', padding: space(2), gap: space(1), alignItems: 'center' }}>
+        <View style={{ marginTop: 'auto', paddingVertical: space(2), gap: space(1), alignItems: 'center' }}>
           <Words size="small" tone="soft" style={{ textAlign: 'center' }}>
             {account?.name}
           </Words>
