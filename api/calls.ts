@@ -59,6 +59,8 @@ export interface CallExplained {
   readonly plannedStrip: Strip;
   /** The setting that decides, as a link of the screens takes it; null: none. */
   readonly person: string | null;
+  /** How many of its messages are kept, where it is asked about by itself. */
+  readonly messages?: number;
 }
 /** Calls around a moment to one person, each with its verdict. */
 export interface CallsAround {
@@ -79,8 +81,10 @@ export interface CallGoing {
   readonly talkMs: number | null;
   /** Where it rings, or who has it, in words; null: nowhere. */
   readonly where: string | null;
-  /** The rule by which it goes. */
+  /** By what it goes: whose rule, or that it is a call out that was asked for. */
   readonly rule: string | null;
+  /** Set for a call out over an access number, after a code, or that calls somebody back. */
+  readonly step?: 'asks' | 'rings-own' | 'rings' | 'talks';
 }
 
 /** A file of calls that is being taken in, or was. */

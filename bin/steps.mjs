@@ -176,6 +176,21 @@ const SCRIPTS = [
   'server/slates/impact-worker.ts',
 ];
 
+/** What the tests start besides: through the loader each start takes some seconds. */
+export const TEST_SCRIPTS = ['server/main.ts', 'server/setup.ts', 'server/test/killed-work.ts'];
+
+/** In a bundle `__dirname` stays the folder of the source that asks for it. */
+const ownFolders = {
+  name: 'own folders',
+  setup: (build) =>
+    build.onLoad({ filter: /\.ts$/ }, ({ path }) => {
+      const text = readFileSync(path, 'utf8');
+      return text.includes('__dirname')
+        ? { contents: text.replaceAll('__dirname', JSON.stringify(dirname(path))), loader: 'ts' }
+        : undefined;
+    }),
+};
+
 /**
  * Bundles each script with all that is ours into one plain file: it starts and runs quicker than through the loader.
  * Done anew each time, which takes a fraction of a second.
@@ -196,6 +211,7 @@ export async function bundleScripts(more = []) {
     target: 'node20',
     packages: 'external',
     logLevel: 'warning',
+    plugins: [ownFolders],
   });
   return outdir;
 }

@@ -10,6 +10,7 @@ import {
   root,
   say,
   stopWith,
+  TEST_SCRIPTS,
 } from './steps.mjs';
 
 checkNode();
@@ -95,6 +96,7 @@ const tool = (path, ...args) => [process.execPath, [`${root}/node_modules/${path
 
 // `npm run attack`: what somebody may try against it, and what may fail under it.
 if (process.argv[2] === 'attack') {
+  env.HOSTLER_SCRIPTS = await bundleScripts(TEST_SCRIPTS);
   await step(
     'attacks',
     ...tool('jest/bin/jest.js', '--forceExit', '--testPathPattern', 'attack|upgrade|killed|privacy'),
@@ -113,10 +115,10 @@ const lintAndFormat = async () => {
   await step('format', ...tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'), true);
 };
 await Promise.all([typesAndBuild(), lintAndFormat()]);
+// The tests run what `npm start` runs, and what they start by themselves in the same way.
+env.HOSTLER_SCRIPTS = await bundleScripts(TEST_SCRIPTS);
 // What a failed test left open keeps nobody waiting.
 await step('unit and server tests', ...tool('jest/bin/jest.js', '--forceExit'));
-// The browser tests run what `npm start` runs.
-env.HOSTLER_SCRIPTS = await bundleScripts();
 await step('browser tests', ...tool('@playwright/test/cli.js', 'test'));
 
 await finish();

@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { test as base, expect, type BrowserContext, type Page } from '@playwright/test';
 import mysql from 'mysql2/promise';
+import { scriptAt } from '../server/base';
 import { asOwner, dbConfig, dbEnv } from '../server/db';
 
 /** A real server with a database of its own, for the tests of one file; it can be ended hard and started again. */
@@ -27,7 +28,8 @@ const freePort = () =>
   });
 
 function start(env: NodeJS.ProcessEnv): Promise<ChildProcess> {
-  const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
+  const { file, execArgv } = scriptAt('server/main.ts');
+  const child = spawn(process.execPath, [...execArgv, file], {
     cwd: root,
     env,
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
@@ -65,7 +67,8 @@ export const test = base.extend<
         HOSTLER_DEMO_PASSWORD: PASSWORD,
         HOSTLER_ACCOUNTS_FILE: join(folder, 'accounts.json'),
       };
-      const setUp = spawnSync(process.execPath, ['--import', 'tsx', 'server/setup.ts'], {
+      const { file, execArgv } = scriptAt('server/setup.ts');
+      const setUp = spawnSync(process.execPath, [...execArgv, file], {
         cwd: root,
         env,
         stdio: 'inherit',

@@ -6,9 +6,12 @@ import type { Asked } from './sip/node';
 import type { Clock } from './sip/clock';
 import { newToken } from './sip/token';
 import type { Peer } from './sip/transport';
-import type { SystemAccount } from './system';
+import { PLACED_IN, type SystemAccount, type SystemEvent } from './system';
 
-const CALLER_ADDRESS = '127.0.50.4';
+/** Where the caller of a try is. */
+export const ACCESS_CALLER = '127.0.50.4';
+/** Whoever is called inside is listened to for so long. */
+const LISTENS_MS = 1500;
 /** A call is given up after so long. */
 const LONGEST_MS = 20_000;
 /** Whoever hangs up before the answer does so after so long, and waits so long for what comes of it. */
@@ -20,13 +23,15 @@ const LOOKS_EVERY_MS = 250;
 export async function openAccessTries(clock: Clock) {
   // By this account, which no other process knows, the calls come in.
   const own: SystemAccount = { user: `access-${newToken(8)}`, password: newToken(18), endpoint: null };
-  const caller = await openPhone({ address: CALLER_ADDRESS, clock, manner: () => null });
+  const caller = await openPhone({ address: ACCESS_CALLER, clock, manner: () => null });
   let called: AccessTried['called'] = null;
+  let calledIn: string | null = null;
+  let hangUp: () => void = () => undefined;
   let queue: Promise<unknown> = Promise.resolve();
   let stopped = false;
 
   async function tryOnce(order: AccessOrder, server: Peer): Promise<AccessTried> {
-    called = null;
+    [called, calledIn] = [null, null];
     const placed = await placeCall({
       phone: caller,
       clock,
@@ -39,6 +44,7 @@ export async function openAccessTries(clock: Clock) {
       talkMs: LONGEST_MS,
       ...(order.hangsUp ? { patienceMs: HANGS_UP_MS } : {}),
     });
+    ({ hangUp } = placed);
     const { heard } = await placed.over;
     const until = clock.now() + WAITS_MS;
     while (order.hangsUp && heard.length === 0 && !called && clock.now() < until && !stopped)
@@ -52,6 +58,16 @@ export async function openAccessTries(clock: Clock) {
     carried: (number: string, { request }: Asked): void => {
       const from = parseNameAddr(header(request, 'From') ?? '')?.uri.user ?? '';
       called = { number, saw: from.startsWith('+') ? from : null };
+    },
+    /** A call to an extension for whoever rang in: when it began, and when it was clear who has it. */
+    told: (event: SystemEvent): void => {
+      if (event.kind === 'call-began' && event.by === PLACED_IN) {
+        calledIn = event.id;
+        called = { number: event.call.to, saw: event.call.from };
+      } else if (event.kind === 'call-settled' && event.id === calledIn) {
+        const ends = hangUp;
+        clock.after(LISTENS_MS, () => ends());
+      }
     },
     tryIt: (order: AccessOrder, server: Peer): Promise<AccessTried> => {
       const tried = queue.then(() => tryOnce(order, server));

@@ -1,5 +1,6 @@
 import type { E164, Estate, Ms, Person } from '../core/estate';
 import type { Call, Trace } from '../core/calls/engine';
+import type { PartyNames } from '../core/calls/live';
 import type { SeatOn } from '../core/seats';
 import type { LiveResult } from './live';
 import type { ProvisioningOrder } from './phones/provisioning';
@@ -10,6 +11,7 @@ import type {
   AccessCalled,
   CallBack,
   CallBackAt,
+  CallLadder,
   CodeDialled,
   CodeReply,
   EmergencyAnswer,
@@ -176,7 +178,8 @@ export type FromStandins =
     }
   | { readonly kind: 'refused'; readonly user: string; readonly from: Peer; readonly why: string }
   /** What happens in calls, as the phone system tells it. */
-  | Exclude<SystemEvent, { readonly kind: 'registration' }>
+  | Exclude<SystemEvent, { readonly kind: 'registration' | 'call-ladder' }>
+  | { readonly kind: 'call-ladder'; readonly ladder: CallLadder; readonly names: PartyNames }
   | { readonly kind: 'live-began'; readonly id: string; readonly predicted: Trace }
   | { readonly kind: 'live-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
   | { readonly kind: 'live-done'; readonly id: string; readonly done: LiveResult }

@@ -10,6 +10,7 @@ test('where a call rings is told as it goes on, without its steps in words', () 
   townEvents(
     (message) => told.push(message),
     () => null,
+    () => ({}),
   )({ kind: 'call-went-on', id: 'one', trace, atMs: 3 });
   expect(told).toEqual([{ kind: 'call-went-on', id: 'one', trace: { ...trace, events: [] }, atMs: 3 }]);
 });

@@ -1,10 +1,19 @@
 import type { FromStandins } from './messages';
-import type { SystemEvent } from './system';
+import type { PartyNames } from '../core/calls/live';
+import type { CallLadder, SystemEvent } from './system';
 import { registrationOf } from './town-phones';
 
-/** What happens in the phone system, as the server is told of it. @param endpointOf whose an account is */
+/**
+ * What happens in the phone system, as the server is told of it.
+ * @param endpointOf whose an account is
+ * @param namesFor who each address in a call’s messages is
+ */
 export const townEvents =
-  (tell: (message: FromStandins) => void, endpointOf: (user: string) => string | null) =>
+  (
+    tell: (message: FromStandins) => void,
+    endpointOf: (user: string) => string | null,
+    namesFor: (ladder: CallLadder) => PartyNames,
+  ) =>
   (event: SystemEvent): void => {
     switch (event.kind) {
       case 'registration': {
@@ -31,6 +40,9 @@ export const townEvents =
       case 'call-began':
       case 'call-settled':
       case 'call-over':
+      case 'call-out':
         return tell(event);
+      case 'call-ladder':
+        return tell({ ...event, names: namesFor(event.ladder) });
     }
   };

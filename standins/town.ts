@@ -11,10 +11,11 @@ import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
 import { behaviourOf, isAway, registrationOf } from './town-phones';
-import { openAccessTries } from './access-try';
+import { ACCESS_CALLER, openAccessTries } from './access-try';
 import { openEmergency } from './emergency-try';
 import { townEvents } from './town-events';
 import { atCarrier, townBacks } from './town-backs';
+import { partyNames } from './town-parties';
 import { townRounds } from './town-rounds';
 import {
   openSystem,
@@ -122,9 +123,13 @@ export async function openTown(options: TownOptions): Promise<Town> {
     wanted: options.wanted ?? options.port,
   });
 
-  const heardOf = townEvents(tell, endpointOf);
+  const places = { [CARRIER_ADDRESS]: 'Carrier', [ACCESS_CALLER]: 'Caller' };
+  const heardOf = townEvents(tell, endpointOf, (ladder) =>
+    partyNames(ladder, system, places, index, endpointOf),
+  );
   function onEvent(event: SystemEvent): void {
     if (event.kind === 'call-settled') emergency.settled(event.id, event.trace);
+    accessTries.told(event);
     heardOf(event);
   }
 

@@ -5,6 +5,7 @@ import { join, resolve } from 'node:path';
 import type { RowDataPacket } from 'mysql2/promise';
 import { verify } from '@node-rs/argon2';
 import { referenceFaults, type Estate } from '../../core/estate';
+import { scriptAt } from '../base';
 import { dbEnv, inTransaction, migrate, openDb, OutcomeUnknown, rightsTooWide } from '../db';
 import { estateFile } from '../estate/queries';
 import { demoEstate, freshDatabase, importAtRest, testServer, type TestServer } from '../test';
@@ -15,8 +16,9 @@ const ended = (child: ChildProcess) =>
   new Promise<{ readonly code: number | null }>((done) => child.once('exit', (code) => done({ code })));
 
 describe('setting up', () => {
+  const { file, execArgv } = scriptAt('server/setup.ts');
   const run = (env: Readonly<Record<string, string>>) =>
-    spawn(process.execPath, ['--import', 'tsx', 'server/setup.ts'], {
+    spawn(process.execPath, [...execArgv, file], {
       cwd: ROOT,
       env: { ...process.env, ...env },
       stdio: ['ignore', 'pipe', 'inherit'],
@@ -249,8 +251,9 @@ describe('the database goes away', () => {
 
 test('the stand-ins end with whoever started them, at whichever moment that goes', async () => {
   for (const afterMs of [0, 150, 400, 900]) {
-    const child = fork(join(ROOT, 'standins/main.ts'), [], {
-      execArgv: ['--import', 'tsx'],
+    const { file, execArgv } = scriptAt('standins/main.ts');
+    const child = fork(file, [], {
+      execArgv: [...execArgv],
       env: { ...process.env, HOSTLER_SIP_PORT: '0' },
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
       serialization: 'advanced',

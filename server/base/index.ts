@@ -6,5 +6,6 @@ export { LONG_WORK, closePools, runningTasks, workerPool } from './pool';
 export { busy, isRefusal, notRight, refusal } from './refusal';
 export type { Reply, SendEvent } from './reply';
 export { scriptAt } from './scripts';
+export { captureOf, mustMask, shownMessages } from './signalling';
 export { SETTINGS, unknownSettings } from './settings';
 export { readShared, sharedJson } from './shared-json';

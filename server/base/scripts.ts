@@ -1,7 +1,11 @@
+import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 
-/** What runs in a process or thread of its own: `bin/steps.mjs` bundles the same for `npm start`. */
+/** What runs in a process or thread of its own: `bin/steps.mjs` bundles the same, the first three for tests alone. */
 export type Script =
+  | 'server/main.ts'
+  | 'server/setup.ts'
+  | 'server/test/killed-work.ts'
   | 'standins/main.ts'
   | 'server/calls/worker.ts'
   | 'server/calls/import-worker.ts'
@@ -15,7 +19,9 @@ export type Script =
 /** Where a script is and what Node needs to run it: bundled in the folder `HOSTLER_SCRIPTS`, else its TypeScript. */
 export function scriptAt(script: Script): { readonly file: string; readonly execArgv: readonly string[] } {
   const folder = process.env.HOSTLER_SCRIPTS;
-  return folder === undefined
-    ? { file: resolve(__dirname, '../..', script), execArgv: ['--import', 'tsx'] }
-    : { file: join(folder, script.replaceAll('/', '-').replace(/ts$/, 'js')), execArgv: [] };
+  const bundled =
+    folder === undefined ? null : join(folder, script.replaceAll('/', '-').replace(/ts$/, 'js'));
+  return bundled !== null && existsSync(bundled)
+    ? { file: bundled, execArgv: [] }
+    : { file: resolve(__dirname, '../..', script), execArgv: ['--import', 'tsx'] };
 }

@@ -73,6 +73,22 @@ test('whoever is known types a number and calls it with their own number, for as
   ]);
 });
 
+test('an extension is called inside, by no limit of the day', async () => {
+  const { extension: other } = demo.people[1]!.lines[0]!;
+  const called = { call: 'to an extension', access: OUT.id, from: mobile.number!, isVerified: true };
+  await answerAccess(services, { ...called, typed: null });
+  expect(await answerAccess(services, { ...called, typed: other })).toEqual({
+    says: '',
+    asks: false,
+    dialsIn: { person: me.id, from: extension, to: other },
+  });
+  const { body } = await server.ask('POST', `/api/access/${OUT.id}/prediction`, {
+    as: 'specialist',
+    body: { from: mobile.number!, isVerified: true, typed: [other] },
+  });
+  expect((body as AccessPrediction).calls).toEqual({ number: other, shows: extension });
+});
+
 test('a PIN is checked, counted and locked; what is typed at one extension after the other is too', async () => {
   const { body } = await server.ask('POST', `/api/people/${me.id}/pin`, { as: 'specialist', body: {} });
   const { pin } = body as { pin: string };

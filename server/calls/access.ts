@@ -8,6 +8,7 @@ import {
   beginAccess,
   knownCaller,
   numberShown,
+  ownExtension,
   predictAccess,
   USED_UP,
   WANTED_WORDS,
@@ -68,6 +69,12 @@ export async function answerAccess(services: Needs, called: AccessCalled): Promi
       return codeAsks(turn.says);
     case 'calls':
       return callFor(services, live, called.call, turn);
+    case 'calls-in':
+      return {
+        says: '',
+        asks: false,
+        dialsIn: { person: turn.person.id, from: ownExtension(turn.person), to: turn.extension },
+      };
     case 'ends':
       return codeTells(turn.says);
     case 'checks':
@@ -188,7 +195,7 @@ async function predicted(
   if (hangsUp && !isBack) return { says: [], calls: null, note: NOT_CALLED_BACK };
   // Whoever is called back was rung by us.
   const caller = { from, isVerified: isVerified || hangsUp, atMs: services.now().getTime() };
-  const { says, calls, tookPin, unheard } = predictAccess(live.index, access, caller, typed);
+  const { says, calls, callsIn, tookPin, unheard } = predictAccess(live.index, access, caller, typed);
   const notes = [
     ...(hangsUp ? ['The phone is called back; press 1 there, and it is asked:'] : []),
     ...(tookPin ? ['The PIN is taken to be right.'] : []),
@@ -199,10 +206,9 @@ async function predicted(
     return { says: [...says, USED_UP], calls: null, note: notes.join(' ') || null };
   return {
     says,
-    calls: calls && {
-      number: calls.number,
-      shows: calls.shown.isWithheld ? null : calls.shown.number,
-    },
+    calls: calls
+      ? { number: calls.number, shows: calls.shown.isWithheld ? null : calls.shown.number }
+      : callsIn && { number: callsIn.to, shows: callsIn.from },
     note: notes.join(' ') || null,
   };
 }

@@ -13,7 +13,7 @@ import {
   type Explained,
 } from '../../core/records';
 import { refusal } from '../base';
-import { readCallKey, recordIn, rowOf } from '../collected';
+import { ladderLength, readCallKey, recordIn, rowOf } from '../collected';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
 import { openPast, type Past, type Version } from './then';
@@ -31,7 +31,7 @@ export async function explainOne(services: Services, key: string): Promise<CallE
   const live = await store.current();
   const told = row && (await explainRow(live, await openPast(db, live.estate.timeZone), row));
   if (!told) throw refusal(404, 'This call is not kept any more, or never was.');
-  return told;
+  return { ...told, messages: await ladderLength(db, key) };
 }
 
 const AROUND_MS = 45 * 60_000;

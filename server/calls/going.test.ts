@@ -1,5 +1,6 @@
 import { endpointName, compileEstate, runCall } from '../../core/calls/engine';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
+import type { CallOutAt } from '../../standins/system';
 import type { CallGoingOn, Services } from '../http';
 import { callsGoing } from './going';
 
@@ -42,4 +43,34 @@ test('an answered call is where it was answered, and has talked since then', asy
     forMs: 90_000,
     talkMs: 40_000,
   });
+});
+
+test('a call out over an access number is told as far as it has come, by whom and to whom', async () => {
+  const services = (out: CallOutAt) =>
+    ({
+      calls: () => new Map([['out', { startMs: out.startMs, call, trace: null, settled: null, out }]]),
+      store: { current: () => Promise.resolve({ index }) },
+      now: () => new Date(NOW),
+    }) as unknown as Services;
+  const out: CallOutAt = {
+    by: 'access',
+    from: '4101',
+    to: '+16045550199',
+    startMs: after(20_000),
+    step: 'rings',
+    talksMs: null,
+  };
+  expect(await callsGoing(services(out))).toMatchObject([
+    {
+      from: '4101',
+      to: '+16045550199',
+      step: 'rings',
+      forMs: 20_000,
+      talkMs: null,
+      rule: 'an access number',
+    },
+  ]);
+  expect(
+    await callsGoing(services({ ...out, by: 'back', step: 'talks', talksMs: after(5000) })),
+  ).toMatchObject([{ step: 'talks', talkMs: 5000, rule: 'a call back' }]);
 });

@@ -20,8 +20,31 @@ export async function callsGoing({
     .map(([id, call]) => told(index, id, call, nowMs));
 }
 
+/** Who or what has a number: of the organisation, or an access number. */
+const nameOf = (index: EstateIndex, number: string): string | null =>
+  index.estate.accessNumbers?.find((each) => each.number === number)?.name ??
+  calledAt(index, number)?.name ??
+  null;
+
+const OUT_BY = { access: 'an access number', code: 'a code', back: 'a call back' } as const;
+
 function told(index: EstateIndex, id: string, going: CallGoingOn, nowMs: number): CallGoing {
-  const { startMs, call, settled } = going;
+  const { startMs, call, settled, out } = going;
+  if (out) {
+    const { step, talksMs } = out;
+    return {
+      id,
+      at: new Date(startMs).toISOString(),
+      from: out.from,
+      to: out.to,
+      toName: nameOf(index, out.to),
+      forMs: Math.max(0, nowMs - startMs),
+      talkMs: talksMs === null ? null : Math.max(0, nowMs - talksMs),
+      where: null,
+      rule: OUT_BY[out.by],
+      step,
+    };
+  }
   const trace = settled?.trace ?? going.trace;
   const outcome = settled?.trace.outcome ?? null;
   const rings = settled

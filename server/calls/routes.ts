@@ -8,6 +8,7 @@ import type { NightsPage, TimesAsked } from '../../api/records';
 import { carrierEntries, carriersWork, costWork, slateCallsWork, timesWork, trafficWork } from './analysis';
 import { lostPage } from './lost';
 import { callsAround, explainOne } from './explain';
+import { callCapture, callLadder } from './ladder';
 import { callsGoing } from './going';
 import { letterAsPdf, letterOf } from './letter';
 import { nightRows } from './night';
@@ -54,6 +55,9 @@ async function slateIn({ services: { db } }: SignedIn, text: string | undefined)
 /** A file of prices: some ten thousands of lines. */
 const TARIFF_BYTES = 8 * 1024 * 1024;
 
+/** As it is with the messages of a try. */
+const LOOKS_AT_MESSAGES = ['specialist', 'help-desk'] as const;
+
 export const callRoutes: readonly Route[] = [
   {
     /** One call as it went, beside how it should have gone. */
@@ -62,6 +66,9 @@ export const callRoutes: readonly Route[] = [
     roles: ROLES,
     handle: async ({ services, params }) => ({ body: await explainOne(services, params.key ?? '') }),
   },
+  /** The messages of a call over the phone system here, as a ladder and as a packet capture: `?masked=1`. */
+  { method: 'GET', path: '/api/calls/one/:key/ladder', roles: LOOKS_AT_MESSAGES, handle: callLadder },
+  { method: 'GET', path: '/api/calls/one/:key/capture', roles: LOOKS_AT_MESSAGES, handle: callCapture },
   {
     /** The calls to a person around a moment, each with what should have happened: `?at=`. */
     method: 'GET',

@@ -7,7 +7,7 @@ import { readRecords, recordValues, type CallRecord } from '../../core/records';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
 import type { Db } from '../db';
 import { demoEstate, testServer, type TestServer } from '../test';
-import { forgetOlder, openCollector, putCalls, readCalls, readRegistrationChanges } from '.';
+import { callKey, forgetOlder, openCollector, putCalls, readCalls, readRegistrationChanges } from '.';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -251,4 +251,59 @@ test('calls that went are listed and searched by name, number and outcome, and n
   expect(ids(await page(`text=${extension}`, 'help-desk'))).toEqual(['list 1']);
   expect(ids(await page('text=6045550199', 'help-desk'))).toEqual([]);
   expect((await server.ask('GET', '/api/calls/page', { as: 'staff' })).status).toBe(403);
+});
+
+describe('The messages of a call', () => {
+  const peer = (port: number) => ({ transport: 'udp', host: '127.0.0.1', port }) as const;
+  const PRIVATE = '+17785550123';
+  const invite = `INVITE sip:4101@hostler SIP/2.0\r\nFrom: <sip:${PRIVATE}@hostler>;tag=a\r\nTo: <sip:4101@hostler>\r\nCall-ID: x\r\nCSeq: 1 INVITE\r\nVia: SIP/2.0/UDP 127.0.0.1:5070;branch=z9hG4bKa\r\nContent-Length: 0\r\n\r\n`;
+  const began = BEGAN + 40 * DAY_MS;
+  const ladder = (id: string, startMs = began) => ({
+    id,
+    startMs,
+    messages: [{ atMs: -3, from: peer(5070), to: peer(5060), bytes: invite }],
+  });
+  const NAMES = { '127.0.0.1:5060': 'Phone system' };
+  const path = (id: string, startMs = began) => `/api/calls/one/${callKey(new Date(startMs), id)}`;
+  const put = async (id: string, ...ladders: readonly ReturnType<typeof ladder>[]) => {
+    const collector = collected(server.keeper, id, began);
+    for (const each of ladders) collector.ladder(each, NAMES);
+    await collector.close();
+  };
+
+  test('are read whole by a specialist, masked by the help desk, and by nobody else', async () => {
+    await put('with', ladder('with'), ladder('with'));
+    const whole = await server.ask('GET', `${path('with')}/ladder`, { as: 'specialist' });
+    expect(whole.body).toMatchObject({
+      parties: [{ name: '127.0.0.1' }, { name: 'Phone system' }],
+      rows: [{ atMs: -3, from: 0, to: 1, label: 'INVITE' }],
+    });
+    expect(whole.text).toContain(PRIVATE);
+    for (const [as, query] of [
+      ['help-desk', ''],
+      ['specialist', '?masked=1'],
+    ] as const)
+      for (const what of ['ladder', 'capture']) {
+        const { status, text } = await server.ask('GET', `${path('with')}/${what}${query}`, { as });
+        expect([as, what, status]).toEqual([as, what, 200]);
+        expect(text).not.toContain(PRIVATE);
+        expect(text).toContain('+1778xxxxx23');
+      }
+    expect((await server.ask('GET', `${path('with')}/ladder`, { as: 'manager' })).status).toBe(403);
+    expect((await server.ask('GET', path('with'), { as: 'specialist' })).body).toMatchObject({ messages: 1 });
+  });
+
+  test('are none where none were kept, and go with their calls', async () => {
+    await put('without');
+    expect((await server.ask('GET', path('without'), { as: 'specialist' })).body).toMatchObject({
+      messages: 0,
+    });
+    expect((await server.ask('GET', `${path('without')}/ladder`, { as: 'specialist' })).status).toBe(404);
+    expect((await server.ask('GET', '/api/calls/one/nothing/ladder', { as: 'specialist' })).status).toBe(404);
+    await put('late', ladder('late'));
+    await forgetOlder(server.db, server.keeper, new Date(began));
+    expect((await server.ask('GET', `${path('late')}/ladder`, { as: 'specialist' })).status).toBe(200);
+    await forgetOlder(server.db, server.keeper, new Date(began + 1));
+    expect((await server.ask('GET', `${path('late')}/ladder`, { as: 'specialist' })).status).toBe(404);
+  });
 });

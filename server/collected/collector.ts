@@ -3,8 +3,10 @@ import { aboutError, onceAMinute } from '../base';
 import type { Db } from '../db';
 import type { CallGoingOn } from '../http';
 import type { KeepsWhatGoes } from '../switchboard';
+import type { CallOutAt } from '../../standins/system';
 import { recordOfCall, type CallRecord } from '../../core/records';
 import { monthOf, partOffMonths } from './months';
+import { ladderRow, putLadders, type LadderRowValues } from './ladders';
 import { forgetOlder, putCalls, putRegistrationChanges, type RegistrationChange } from './queries';
 import { takeInSpool } from './spool';
 
@@ -14,6 +16,9 @@ const MOST_WAITING = 20_000;
 const MOST_OPEN = 20_000;
 const WRITE_EVERY_MS = 1000;
 const MOST_AT_ONCE = 500;
+/** The messages of so many calls wait at most, and so many are written at once. */
+const MOST_LADDERS = 2000;
+const LADDERS_AT_ONCE = 100;
 const FORGET_EVERY_MS = 3_600_000;
 const DAY_MS = 86_400_000;
 
@@ -42,6 +47,15 @@ function recordOf(id: string, { startMs, call, settled }: OpenCall, overMs: numb
   return recordOfCall({ id, startMs, call, trace, settledMs: atMs - startMs, overMs: overMs - startMs });
 }
 
+/** A call out that no plan steers, among those that are. */
+const goingOut = (out: CallOutAt): OpenCall => ({
+  startMs: out.startMs,
+  call: { from: out.from, to: out.to, at: new Date(out.startMs).toISOString() },
+  trace: null,
+  settled: null,
+  out,
+});
+
 /** What the collector works with. */
 export interface CollectorOptions {
   readonly db: Db;
@@ -58,21 +72,25 @@ export function openCollector({ db, keeper, log, spool, now = Date.now }: Collec
   const open = new Map<string, OpenCall>();
   let calls: CallRecord[] = [];
   let changes: RegistrationChange[] = [];
+  let ladders: LadderRowValues[] = [];
   let writing: Promise<void> | null = null;
   let dropped = 0;
-  const keep = <T>(list: T[], one: T) => {
-    if (list.length < MOST_WAITING) list.push(one);
+  const keep = <T>(list: T[], one: T, most = MOST_WAITING) => {
+    if (list.length < most) list.push(one);
     else if ((dropped += 1) % 1000 === 1) say('more is to be kept than the database takes', { dropped });
   };
 
   async function write(): Promise<void> {
     const [someCalls, someChanges] = [calls.slice(0, MOST_AT_ONCE), changes.slice(0, MOST_AT_ONCE)];
-    if (someCalls.length + someChanges.length === 0) return;
+    const someLadders = ladders.slice(0, LADDERS_AT_ONCE);
+    if (someCalls.length + someChanges.length + someLadders.length === 0) return;
     try {
       await putCalls(keeper, someCalls);
       calls = calls.slice(someCalls.length);
       await putRegistrationChanges(db, someChanges);
       changes = changes.slice(someChanges.length);
+      await putLadders(keeper, someLadders);
+      ladders = ladders.slice(someLadders.length);
     } catch (error) {
       // It stays in line, and is tried again.
       say('calls and registrations could not be kept', { err: aboutError(error) });
@@ -123,6 +141,11 @@ export function openCollector({ db, keeper, log, spool, now = Date.now }: Collec
     },
     // Its record is on the disk before this is told.
     callOver: (id) => void open.delete(id),
+    callOut: (id, out) => {
+      if (out === null) open.delete(id);
+      else if (open.has(id) || open.size < MOST_OPEN) open.set(id, goingOut(out));
+    },
+    ladder: (ladder, names) => keep(ladders, ladderRow(ladder, names), MOST_LADDERS),
     systemEnded: () => {
       for (const id of [...open.keys()]) finish(id);
     },
@@ -132,7 +155,8 @@ export function openCollector({ db, keeper, log, spool, now = Date.now }: Collec
       clearInterval(timer);
       clearInterval(forgetting);
       await flush();
-      for (let rounds = 0; rounds < 5 && calls.length + changes.length > 0; rounds++) await flush();
+      for (let rounds = 0; rounds < 5 && calls.length + changes.length + ladders.length > 0; rounds++)
+        await flush();
     },
   };
 }

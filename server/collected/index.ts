@@ -5,3 +5,4 @@ export { listed, recordIn, rowOf } from './page';
 export { partOffMonths } from './months';
 export { callKey, deleteInParts, readCallKey } from './queries';
 export { forgetOlder, putCalls, readCalls, readRegistrationChanges, REGISTRATION_STATES } from './queries';
+export { ladderLength, readLadder, type KeptLadder } from './ladders';

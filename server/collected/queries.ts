@@ -131,6 +131,7 @@ export async function deleteInParts(
 export async function forgetOlder(db: Queryable, keeper: Queryable, than: Date): Promise<number> {
   await dropMonthsBefore(keeper, than);
   let gone = await deleteInParts(keeper, 'call_record WHERE started_at < ?', [than]);
+  gone += await deleteInParts(keeper, 'call_ladder WHERE started_at < ?', [than]);
   for (const [table, column] of [
     ['registration_change', 'at'],
     ['line_check', 'measured_at'],

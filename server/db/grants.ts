@@ -10,9 +10,10 @@ const RIGHTS: Readonly<Record<string, string>> = {
 };
 const USUAL = 'SELECT, INSERT, UPDATE, DELETE';
 /** Tables of call records: the application reads them and notes how calls went; writing and deleting is another's. */
-const KEPT: Readonly<Record<string, string>> = { call_record: 'SELECT, UPDATE' };
+const KEPT: Readonly<Record<string, string>> = { call_record: 'SELECT, UPDATE', call_ladder: 'SELECT' };
 const KEEPS: Readonly<Record<string, string>> = {
   call_record: 'SELECT, INSERT, DELETE, ALTER, CREATE, DROP',
+  call_ladder: 'SELECT, INSERT, DELETE',
 };
 
 /** Grants the application's own account what it needs of each table, where another account owns them. */

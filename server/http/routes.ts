@@ -2,6 +2,7 @@ import type { Request } from 'express';
 import type { AnySchema } from 'yup';
 import type { Call, Trace } from '../../core/calls/engine';
 import { faultsOf } from '../../core/estate';
+import type { CallOutAt } from '../../standins/system';
 import type { Db } from '../db';
 import type { EstateStore } from '../estate';
 import type { Switchboard } from '../switchboard';
@@ -16,6 +17,8 @@ export interface CallGoingOn {
   readonly call: Call;
   readonly trace: Trace | null;
   readonly settled: { readonly trace: Trace; readonly atMs: number } | null;
+  /** Set for a call out that no plan steers: how far it has come. */
+  readonly out?: CallOutAt;
 }
 
 /** What a server knows of itself. */

@@ -4,11 +4,9 @@ import { parts } from '../../core/estate';
 import { estateAsIf, ladderOf, liveStrip, type CarriedMessage } from '../../core/calls/live';
 import { callFaults, compileEstate, type Call, type EstateIndex } from '../../core/calls/engine';
 import { tryCall, type Strip } from '../../core/calls/views';
-import { writePcap } from '../../core/formats';
-import { maskSip } from '../../core/privacy';
 import type { Carried } from '../../standins/sip/node';
 import { checkedBody, type Route, type Services, type SignedIn } from '../http';
-import { refusal, STAFF } from '../base';
+import { captureOf, mustMask, refusal, shownMessages, STAFF } from '../base';
 import { addRecord } from '../record';
 import type { LiveTry } from '../switchboard';
 
@@ -68,15 +66,17 @@ async function shown({ store }: Services, live: LiveTry, speaker: string | undef
 const addressOf = ({ host, port }: Carried['from']) => `${host}:${port}`;
 
 /** A try's messages, masked for whom it must be. */
-function messagesOf(live: LiveTry, masked: boolean, index: EstateIndex): readonly CarriedMessage[] {
-  const isOwn = (number: string) => index.destinations.has(number);
-  return (live.done?.carried ?? []).map(({ atMs, from, to, bytes }) => ({
-    atMs,
-    from: addressOf(from),
-    to: addressOf(to),
-    bytes: masked ? maskSip(bytes, isOwn) : bytes,
-  }));
-}
+const messagesOf = (live: LiveTry, masked: boolean, index: EstateIndex): readonly CarriedMessage[] =>
+  shownMessages(
+    (live.done?.carried ?? []).map(({ atMs, from, to, bytes }) => ({
+      atMs,
+      from: addressOf(from),
+      to: addressOf(to),
+      bytes,
+    })),
+    index,
+    masked,
+  );
 
 export const liveRoutes: readonly Route[] = [
   {
@@ -154,8 +154,7 @@ export const liveRoutes: readonly Route[] = [
     handle: async (context) => {
       const live = known(context);
       const { index } = await context.services.store.current();
-      const masked = context.account.role !== 'specialist' || context.query.masked === '1';
-      return { body: ladderOf(messagesOf(live, masked, index), live.done?.names ?? {}) };
+      return { body: ladderOf(messagesOf(live, mustMask(context), index), live.done?.names ?? {}) };
     },
   },
   {
@@ -166,24 +165,11 @@ export const liveRoutes: readonly Route[] = [
       const live = known(context);
       if (!live.done) throw refusal(409, 'The call is still going on: a capture is there when it has ended.');
       const { index } = await context.services.store.current();
-      const masked = context.account.role !== 'specialist' || context.query.masked === '1';
-      const began = DateTime.fromISO(live.startedAt).toMillis();
-      const isOwn = (number: string) => index.destinations.has(number);
-      const file = writePcap(
-        live.done.carried.map(({ atMs, from, to, bytes }) => ({
-          epochMs: began + Math.max(0, atMs) / live.speed,
-          from,
-          to,
-          payload: Buffer.from(masked ? maskSip(bytes, isOwn) : bytes, 'latin1'),
-        })),
-      );
-      return {
-        bytes: Buffer.from(file),
-        headers: {
-          'Content-Type': 'application/vnd.tcpdump.pcap',
-          'Content-Disposition': `attachment; filename="try-${live.id.slice(0, 8)}.pcap"`,
-        },
-      };
+      return captureOf(messagesOf(live, mustMask(context), index), {
+        beganMs: DateTime.fromISO(live.startedAt).toMillis(),
+        speed: live.speed,
+        file: `try-${live.id.slice(0, 8)}`,
+      });
     },
   },
 ];

@@ -23,6 +23,8 @@ beforeAll(async () => {
         callWentOn: nothing,
         callSettled: nothing,
         callOver: nothing,
+        callOut: nothing,
+        ladder: nothing,
         systemEnded: () => {
           ended += 1;
         },

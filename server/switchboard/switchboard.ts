@@ -212,6 +212,10 @@ export function openSwitchboard({
       case 'call-over':
         onUsed?.(inCalls.over(message.id));
         return collect?.callOver(message.id);
+      case 'call-out':
+        return collect?.callOut(message.id, message.at);
+      case 'call-ladder':
+        return collect?.ladder(message.ladder, message.names);
     }
   }
 

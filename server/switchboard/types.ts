@@ -8,7 +8,8 @@ import type {
   Registration,
 } from '../../standins/messages';
 import type { LiveResult } from '../../standins/live';
-import type { CallBack, RoundCall } from '../../standins/system';
+import type { PartyNames } from '../../core/calls/live';
+import type { CallBack, CallLadder, CallOutAt, RoundCall } from '../../standins/system';
 import type { CallBackNow } from './backs';
 import type { RelayPlace } from '../../standins/turn/relay';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
@@ -98,6 +99,10 @@ export interface KeepsWhatGoes {
   readonly callWentOn: (id: string, trace: Trace) => void;
   readonly callSettled: (id: string, trace: Trace) => void;
   readonly callOver: (id: string) => void;
+  /** How far a call out has come that no plan steers; null: it is over. */
+  readonly callOut: (id: string, at: CallOutAt | null) => void;
+  /** The messages of a call whose record is kept. @param names who each address is */
+  readonly ladder: (ladder: CallLadder, names: PartyNames) => void;
   /** The phone system ended: calls that it carried are over. */
   readonly systemEnded: () => void;
 }

@@ -1,5 +1,5 @@
 import { fork } from 'node:child_process';
-import { join } from 'node:path';
+import { scriptAt } from '../base';
 import { dbEnv, type DbConfig } from '../db';
 import { NOW } from '.';
 
@@ -10,8 +10,9 @@ export async function workKilledAt(
   diesAt: number,
   now: Date = new Date(NOW),
 ): Promise<void> {
-  const child = fork(join(__dirname, 'killed-work.ts'), [...work], {
-    execArgv: ['--import', 'tsx'],
+  const { file, execArgv } = scriptAt('server/test/killed-work.ts');
+  const child = fork(file, [...work], {
+    execArgv: [...execArgv],
     env: { ...process.env, ...dbEnv(config), HOSTLER_NOW: now.toISOString() },
   });
   child.on('message', (message: { asked?: number }) => {

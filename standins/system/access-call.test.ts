@@ -1,7 +1,9 @@
+import { compileEstate, runCall, type Call } from '../../core/calls/engine';
+import { ladderOf } from '../../core/calls/live';
 import { workedEstate } from '../../core/tests/worked';
 import type { CallRecord } from '../../core/records';
 import type { AccessNumber, Estate } from '../../core/estate';
-import type { AccessOrder } from '../messages';
+import type { AccessOrder, FromStandins } from '../messages';
 import { openTown, type Town } from '../town';
 import type { AccessCalled, CallBack, CodeReply } from './types';
 
@@ -25,12 +27,13 @@ let town: Town;
 let asked: AccessCalled[] = [];
 let hungUp: Omit<AccessCalled, 'typed'>[] = [];
 let records: CallRecord[] = [];
+let messages: FromStandins[] = [];
 let reply: (called: AccessCalled) => CodeReply;
 beforeEach(async () => {
-  [asked, hungUp, records] = [[], [], []];
+  [asked, hungUp, records, messages] = [[], [], [], []];
   town = await openTown({
     port: 0,
-    tell: () => undefined,
+    tell: (message) => messages.push(message),
     keep: (record) => {
       records.push(record);
       return Promise.resolve();
@@ -71,6 +74,73 @@ test('a call from outside hears the tone, types a number, and is connected with 
     { from: '4101', to: THEIRS, outcome: 'answered', answeredBy: THEIRS, legs: [{ end: 'connected' }] },
   ]);
   expect(records[0]!.talkMs).toBeGreaterThan(0);
+});
+
+/** Whoever else of the worked estate has an extension and a desk phone. */
+const colleague = estate.people.find(
+  ({ id, endpoints, lines }) =>
+    id !== 'ines' && lines.length > 0 && endpoints.some(({ kind }) => kind === 'desk'),
+)!;
+const inside = { person: 'ines', from: '4101', to: colleague.lines[0]!.extension };
+const extension = ({ typed }: AccessCalled): CodeReply =>
+  typed === null ? { says: 'tone', asks: true } : { says: '', asks: false, dialsIn: inside };
+
+test('an extension is called by the plan of whoever has it, and its record is that of a call inside', async () => {
+  reply = extension;
+  const { heard, called } = await town.tryAccess(order({ typed: [inside.to] }));
+  expect(called).toEqual({ number: inside.to, saw: '4101' });
+  expect(heard.slice(0, 2)).toEqual(['ask tone', `calls ${inside.to}`]);
+  const [record] = records;
+  expect(records).toHaveLength(1);
+  const call: Call = {
+    from: '4101',
+    to: inside.to,
+    at: new Date(record!.startMs).toISOString(),
+    world: record!.world!,
+  };
+  expect(record).toMatchObject({
+    from: '4101',
+    to: inside.to,
+    outcome: runCall(compileEstate(estate), call).outcome.kind,
+  });
+});
+
+test('who is called at an extension answers, and both hear each other until one hangs up', async () => {
+  reply = extension;
+  const desk = colleague.endpoints.find(({ kind }) => kind === 'desk')!;
+  await town.setPhones([{ endpoint: desk.id, does: 'answers', answerAfterMs: 300 }]);
+  await town.setAccounts([{ user: desk.id, password: 'a password', endpoint: desk.id }]);
+  const { heard } = await town.tryAccess(order({ typed: [inside.to] }));
+  expect(heard).toContain(`hello from ${desk.label}`);
+  expect(records).toMatchObject([{ from: '4101', to: inside.to, outcome: 'answered', answeredBy: desk.id }]);
+  expect(records[0]!.talkMs).toBeGreaterThan(0);
+});
+
+test('the messages of all legs are told once the record is kept, with the ways of each and no proof of a password', async () => {
+  reply = tone;
+  await town.tryAccess(order({ typed: ['6045550199'] }));
+  await town.close();
+  const told = messages.flatMap((each) => (each.kind === 'call-ladder' ? [each] : []));
+  expect(told).toHaveLength(1);
+  const { ladder, names } = told[0]!;
+  expect([ladder.id, ladder.startMs]).toEqual([records[0]!.id, records[0]!.startMs]);
+  const { parties, rows } = ladderOf(
+    ladder.messages.map(({ atMs, from, to, bytes }) => ({
+      atMs,
+      bytes,
+      from: `${from.host}:${from.port}`,
+      to: `${to.host}:${to.port}`,
+    })),
+    names,
+  );
+  expect(parties.map(({ name }) => name)).toEqual(['Caller', 'Phone system', 'Carrier']);
+  const invites = rows.filter(({ label }) => label === 'INVITE').map(({ from, to }) => `${from} ${to}`);
+  // Asked for its password first, the caller comes twice; then the carrier is called.
+  expect(invites).toEqual(['0 1', '0 1', '1 2']);
+  expect(rows.map(({ label }) => label)).toContain('BYE');
+  const all = rows.map(({ text }) => text).join('');
+  expect(all).toMatch(/Authorization: .*response="not kept"/);
+  expect(all).not.toMatch(/response="[0-9a-f]{32}"/);
 });
 
 test('one whose carrier does not vouch for the number is told so, as is one that is withheld', async () => {

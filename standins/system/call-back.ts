@@ -3,9 +3,10 @@ import type { E164, Ms } from '../../core/estate';
 import { takeChannel } from './channels';
 import { confirming } from './confirm';
 import { callOut, type OutLeg } from './leg';
-import { placeOut, type PlacedOut } from './placed-out';
+import { placeIn, type PlacedIn } from './placed-in';
+import { placeOut, type OutWatch, type PlacedOut } from './placed-out';
 import { typingAt, type Typing } from './typing';
-import type { CallBack, CallBackAt, CallHost, DialOut, LiveCall } from './types';
+import type { CallBack, CallBackAt, CallHost, CallOutAt, DialOut, LiveCall } from './types';
 
 const RING_MS: Ms = 25_000;
 const CONFIRM_MS: Ms = 12_000;
@@ -26,6 +27,7 @@ export function placeCallBack(
   const since = () => Math.max(0, Math.round(clock.now() - beganMs));
   let own: OutLeg | null = null;
   let theirs: { readonly to: DialOut; readonly call: PlacedOut } | null = null;
+  let inside: PlacedIn | null = null;
   let typing: Typing | null = null;
   let over = false;
   let press: ((key: string) => void) | null = null;
@@ -33,6 +35,16 @@ export function placeCallBack(
   const marks: Record<'alert' | 'answer' | 'accept', Ms | null> = { alert: null, answer: null, accept: null };
   let hasTalked = false;
 
+  let step: CallOutAt['step'] | null = null;
+  const tellStep = (next: CallOutAt['step'], talksMs: number | null = null) => {
+    step = next;
+    const to = theirs?.to.number ?? order.number ?? order.mobile;
+    host.tell({
+      kind: 'call-out',
+      id: order.id,
+      at: { by: 'back', from: order.extension, to, startMs, step, talksMs },
+    });
+  };
   const within = (ms: Ms, why: string | null) => {
     callOff();
     callOff = clock.after(ms, () => finish(why));
@@ -44,41 +56,54 @@ export function placeCallBack(
     callOff();
     typing?.stop();
     theirs?.call.end();
-    // Without a channel nothing was called.
-    const record = giveBack ? recordOf(order, startMs, marks, theirs, since()) : null;
+    inside?.end();
+    // Without a channel nothing was called; a call to an extension has a record of its own.
+    const record = giveBack && !inside ? recordOf(order, startMs, marks, theirs, since()) : null;
     const end = () => {
       own?.end();
+      if (step !== null) host.tell({ kind: 'call-out', id: order.id, at: null });
       onStep({ step: 'over', why });
     };
     giveBack?.();
-    if (keep && record) void keep(record).then(end, end);
+    if (inside) inside.afterKept(end);
+    else if (keep && record) void keep(record).then(end, end);
     else end();
   }
+  const watch: OutWatch = {
+    onAnswer: () => {
+      hasTalked = true;
+      onStep({ step: 'talks', why: null });
+    },
+    onPacket: (bytes) => own?.relay(bytes),
+    onOver: (why) => {
+      if (why !== null) own?.say(`told ${why}`, SAID_PACKETS);
+      finish(why);
+    },
+  };
   function callThem(to: DialOut): void {
     callOff();
     onStep({ step: 'calls-them', why: null });
     const placed = placeOut(host, to, since, {
+      ...watch,
       onAnswer: () => {
-        hasTalked = true;
-        onStep({ step: 'talks', why: null });
-      },
-      onPacket: (bytes) => own?.relay(bytes),
-      onOver: (why) => {
-        if (why !== null) own?.say(`told ${why}`, SAID_PACKETS);
-        finish(why);
+        tellStep('talks', Date.now());
+        watch.onAnswer();
       },
     });
-    if (placed) theirs = { to, call: placed };
-    else finish('No channel was free.');
+    if (placed) {
+      theirs = { to, call: placed };
+      tellStep('rings');
+    } else finish('No channel was free.');
   }
   /** Asks for the number at the mobile, as the access number does that was rung. */
   async function askNumber(access: string): Promise<void> {
     callOff();
+    tellStep('asks');
     onStep({ step: 'asks-number', why: null });
     typing = typingAt(clock, ACCESS_TYPING);
     let typed: string | null = null;
     for (let question = 0; question < MOST_QUESTIONS && !over && onAccess; question += 1) {
-      const { says, asks, dials } = await onAccess({
+      const { says, asks, dials, dialsIn } = await onAccess({
         call: order.id,
         access,
         from: order.mobile,
@@ -88,6 +113,11 @@ export function placeCallBack(
       });
       if (over) return;
       if (dials) return callThem(dials);
+      if (dialsIn) {
+        onStep({ step: 'calls-them', why: null });
+        inside = placeIn(host, order.id, dialsIn, watch);
+        return;
+      }
       own?.say(`${asks ? 'ask' : 'told'} ${says}`, SAID_PACKETS);
       if (!asks) return finish(says);
       typed = await typing.next();
@@ -115,6 +145,7 @@ export function placeCallBack(
     finish('No channel was free.');
     return null;
   }
+  tellStep('rings-own');
   callOut(
     host,
     [{ uri: `sip:${order.mobile}@${carrier.host}:${carrier.port};user=phone`, to: carrier }],
@@ -141,8 +172,8 @@ export function placeCallBack(
         });
       },
       onFail: (how) => finish(how === 'busy' ? 'Your phone is busy.' : 'Your phone cannot be reached.'),
-      onKey: (key) => (typing && !theirs ? typing.key(key) : press?.(key)),
-      onPacket: (bytes) => theirs?.call.relay(bytes),
+      onKey: (key) => (typing && !theirs && !inside ? typing.key(key) : press?.(key)),
+      onPacket: (bytes) => (inside ?? theirs?.call)?.relay(bytes),
       onBye: () => finish(hasTalked ? null : 'You hung up.'),
     },
   ).then(
@@ -154,7 +185,7 @@ export function placeCallBack(
   );
   return {
     id: order.id,
-    takesBye: (bye, peer) => (own?.isBye(bye, peer) ?? false) || (theirs?.call.isBye(bye, peer) ?? false),
+    takesBye: (bye, peer) => [own, theirs?.call, inside].some((leg) => leg?.isBye(bye, peer) ?? false),
     close: () => finish('The phone system ended.'),
   };
 }

@@ -3,8 +3,8 @@ import { shortName, type Call, type Outcome } from '../../core/calls/engine';
 import { trunksFor } from '../../core/calls/dialling';
 import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/wire/sip';
 import { openMedia } from '../media/port';
-import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
-import type { Answer, Asked } from '../sip/node';
+import type { Answer } from '../sip/node';
+import type { CallerSide } from './caller-side';
 import { confirming } from './confirm';
 import { keeping } from './keeping';
 import { callOut, contactTargets, NO_LEG, type OutLeg } from './leg';
@@ -19,20 +19,21 @@ const SAID_PACKETS = 3;
 /**
  * Takes a call that has been allowed and steers it to its end: legs are dialled, ended and connected when the reach
  * model says so, told what each far end has done.
+ * @param asked the side that calls
  * @param call who calls whom, and when
  * @param by the account that it is placed with
  * @param onGone called when nothing of it is left
  */
 export async function takeCall(
   host: CallHost,
-  asked: Asked,
+  asked: CallerSide,
   call: Call,
   by: string,
   onGone: () => void,
 ): Promise<LiveCall> {
-  const { options, node } = host;
+  const { options } = host;
   const { clock } = options;
-  const id = asked.request.callId;
+  const { id } = asked;
   const beganMs = clock.now();
   const startMs = Date.now();
   const record = keeping(id, call, startMs, options.keep);
@@ -62,11 +63,10 @@ export async function takeCall(
       tick();
     },
   });
-  media.aim(parseSdp(asked.request.body));
-  const local = node.transport.local[asked.from.transport];
+  media.aim(parseSdp(asked.offer));
   const withSound = (tags = ''): Answer => ({
     headers: [
-      ['Contact', `<sip:hostler@${local.host}:${local.port};transport=${asked.from.transport}>${tags}`],
+      ['Contact', `${asked.contact}${tags}`],
       ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'],
       ['Content-Type', 'application/sdp'],
     ],
@@ -103,10 +103,10 @@ export async function takeCall(
     },
   );
 
-  asked.onCancel = () => {
+  asked.whenGivenUp(() => {
     following.callerGone(since());
     tick();
-  };
+  });
 
   /** Does what the model says is due, and comes back when the next thing is. */
   function tick(): void {
@@ -307,8 +307,7 @@ export async function takeCall(
         return;
       }
     }
-    asked.onAck = () => undefined;
-    asked.onNoAck = () => hangUp('caller');
+    asked.whenUnheard(() => hangUp('caller'));
     callOff();
     const limit = setTimeout(() => hangUp('system'), LONGEST_MS);
     callOff = () => clearTimeout(limit);
@@ -340,9 +339,7 @@ export async function takeCall(
     finish();
     record.afterKept(() => {
       called?.end();
-      if (by === 'caller') return;
-      const dialog = dialogOfInvite(asked.request, asked.tag, asked.from);
-      node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
+      if (by !== 'caller') asked.end();
     });
   }
 
@@ -373,7 +370,7 @@ export async function takeCall(
     id,
     afterKept: record.afterKept,
     takesBye: (bye, from) => {
-      if (isWithin(dialogOfInvite(asked.request, asked.tag, asked.from), bye, from)) {
+      if (asked.isBye(bye, from)) {
         hangUp('caller');
         return true;
       }

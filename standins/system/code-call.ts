@@ -4,9 +4,10 @@ import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/wire/sip';
 import { openMedia, type MediaPort } from '../media/port';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Asked } from '../sip/node';
-import { placeOut, type PlacedOut } from './placed-out';
+import { placeIn, type PlacedIn } from './placed-in';
+import { placeOut, type OutWatch, type PlacedOut } from './placed-out';
 import { BY_HASH, typingAt, type TypingManner } from './typing';
-import type { CallHost, CodeReply, DialOut, LiveCall } from './types';
+import type { CallHost, CallOutAt, CodeReply, DialOut, LiveCall } from './types';
 
 /** A call that is answered by questions: to a code of the organisation, or to an access number. */
 export interface CodeCall {
@@ -46,12 +47,14 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
   let over = false;
   let isAnswered = false;
   let out: { readonly to: DialOut; readonly call: PlacedOut } | null = null;
+  let inside: PlacedIn | null = null;
   let about = records ?? null;
+  const by = records ? 'access' : 'code';
   let kept: Promise<void> | null = null;
   const media: MediaPort = await openMedia({
     address,
     onKey: typing.key,
-    onPacket: (bytes) => out?.call.relay(bytes),
+    onPacket: (bytes) => (inside ?? out?.call)?.relay(bytes),
   });
   media.aim(parseSdp(asked.request.body));
   const local = node.transport.local[asked.from.transport];
@@ -75,13 +78,25 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
         }
       : null;
   };
+  /** Tells how far it has come; a code that calls nobody is told of by nobody. */
+  const tellStep = (step: CallOutAt['step'], talksMs: number | null = null) => {
+    const who = out ? { from: out.to.extension, to: out.to.number } : about;
+    if (who) host.tell({ kind: 'call-out', id, at: { ...who, by, startMs, step, talksMs } });
+  };
   const end = (isOurs: boolean) => {
     if (over) return;
     over = true;
+    if (out ?? about) host.tell({ kind: 'call-out', id, at: null });
     typing.stop();
     out?.call.end();
-    const record = recordNow();
-    kept = keep && record ? keep(record).catch(() => undefined) : null;
+    inside?.end();
+    // The record of a call to an extension is its own.
+    const record = inside ? null : recordNow();
+    kept = inside
+      ? new Promise(inside.afterKept)
+      : keep && record
+        ? keep(record).catch(() => undefined)
+        : null;
     media.close();
     const hangUp = () => {
       if (isOurs && isAnswered) node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
@@ -94,22 +109,33 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
     media.say(`told ${says}`, SAID_PACKETS);
     setTimeout(() => end(true), TOLD_MS);
   };
+  const watch: OutWatch = {
+    onAnswer: () => undefined,
+    onPacket: media.relay,
+    onOver: (why) => (why === null ? end(true) : tellAndEnd(why)),
+  };
   const dial = (to: DialOut) => {
     const placed = placeOut(host, to, since, {
-      onAnswer: () => undefined,
-      onPacket: media.relay,
-      onOver: (why) => (why === null ? end(true) : tellAndEnd(why)),
+      ...watch,
+      onAnswer: () => tellStep('talks', Date.now()),
     });
-    if (placed) out = { to, call: placed };
-    else {
+    if (placed) {
+      out = { to, call: placed };
+      tellStep('rings');
+    } else {
       about = { from: to.extension, to: to.number };
       tellAndEnd('No channel was free.');
     }
   };
   const talk = async () => {
     for (let question = 0; question < MOST_QUESTIONS && !over; question += 1) {
-      const { says, asks, dials } = await act(typed);
+      const { says, asks, dials, dialsIn } = await act(typed);
       if (over) return;
+      if (dialsIn) {
+        media.say(`calls ${dialsIn.to}`, SAID_PACKETS);
+        inside = placeIn(host, id, dialsIn, watch);
+        return;
+      }
       if (dials) {
         media.say(`calls ${dials.number}`, SAID_PACKETS);
         return dial(dials);
@@ -135,6 +161,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
   const answer = () => {
     if (over) return;
     isAnswered = true;
+    tellStep('asks');
     asked.respond(200, {
       headers: [
         ['Contact', contact],
@@ -151,7 +178,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
   return {
     id,
     takesBye: (bye, from) => {
-      if (out?.call.isBye(bye, from)) return true;
+      if (out?.call.isBye(bye, from) || inside?.isBye(bye, from)) return true;
       if (over || !isWithin(dialog, bye, from)) return false;
       end(false);
       return true;

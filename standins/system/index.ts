@@ -1,3 +1,4 @@
+export { PLACED_IN } from './placed-in';
 export { openSystem } from './system';
 export { type Pins, type PinVerdict } from './confirm';
 export type { Binding, RegistrarEvent } from './registrar';
@@ -5,6 +6,9 @@ export type {
   CallBack,
   CallBackAt,
   CallBackStep,
+  CallIn,
+  CallLadder,
+  CallOutAt,
   AccessCalled,
   CodeDialled,
   CodeReply,

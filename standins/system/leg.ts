@@ -76,7 +76,7 @@ const WORST_FIRST: readonly FarEnd[] = ['unreachable', 'do-not-disturb', 'busy',
  * @param content what the INVITE carries, where it is more than the SDP
  */
 export async function callOut(
-  { node, options }: CallHost,
+  { node, options, onLeg }: CallHost,
   targets: readonly Target[],
   from: string,
   watch: LegWatch,
@@ -130,6 +130,8 @@ export async function callOut(
 
   const requests = targets.map(({ uri, to }) => {
     const local = node.transport.local[to.transport];
+    const callId = newToken(12);
+    onLeg(callId);
     return node.request(
       {
         method: 'INVITE',
@@ -144,7 +146,7 @@ export async function callOut(
             ...carried.headers,
           ],
           1,
-          newToken(12),
+          callId,
         ),
         body: carried.body,
       },

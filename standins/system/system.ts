@@ -4,11 +4,13 @@ import { bareNumber, emergencyNumbers } from '../../core/calls/dialling';
 import { digestAuthenticator } from '../sip/authenticator';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
+import { sipCaller } from './caller-side';
 import { takeCode } from './code-call';
 import { takeAccess } from './access-call';
 import { placeCallBack } from './call-back';
 import { placeRoundCall } from './round-call';
 import { takeEmergency } from './emergency';
+import { openLadders } from './ladders';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
 import { waitingLines } from './waiting';
 import type {
@@ -32,7 +34,24 @@ const PING_MS = 30_000;
 const WOKEN_WITHIN_MS = 30_000;
 
 /** Opens the stand-in phone system (RFC 3261): registrar, and calls steered by the reach model. */
-export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
+export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
+  const ladders = openLadders(
+    () => given.clock.now(),
+    (ladder) => tell({ kind: 'call-ladder', ladder }),
+  );
+  const options: SystemOptions = given.keep
+    ? {
+        ...given,
+        keep: (record) => {
+          ladders.kept(record.id, record.startMs);
+          return given.keep?.(record) ?? Promise.resolve();
+        },
+        onCarried: (message) => {
+          ladders.carried(message);
+          given.onCarried?.(message);
+        },
+      }
+    : given;
   const realm = options.realm ?? REALM;
   const tell = options.onEvent ?? (() => undefined);
   const authenticator = digestAuthenticator(realm, (user) => options.account(user)?.password ?? null);
@@ -128,11 +147,14 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     const account = options.account(verdict.user);
     const to = parseUri(request.uri);
     if (!account || !to) return asked.respond(404);
-    calls.set(request.callId, null);
+    const id = request.callId;
+    calls.set(id, null);
+    ladders.began(id, id);
     asked.respond(100);
     const { onCode, onAccess } = options;
     const { endpoint, desk } = account;
-    const host = hostNow();
+    const host = hostNow(id);
+    const onGone = () => gone(id);
     const code = options.estate().estate.dialling.codes?.find((each) => each.code === to.user);
     const act = code?.acts;
     if (onCode && endpoint !== null && code && act)
@@ -142,14 +164,14 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
           asked,
           act: (typed) =>
             onCode({
-              call: request.callId,
+              call: id,
               endpoint,
               ...(desk === undefined ? {} : { desk }),
               code: code.code,
               act,
               typed,
             }),
-          onGone: () => calls.delete(request.callId),
+          onGone,
         }),
         asked,
       );
@@ -163,7 +185,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
           from: outsideCaller(callerOf(request, account, host), account),
           isVerified: isVerified(request),
           onAccess,
-          onGone: () => calls.delete(request.callId),
+          onGone,
         }),
         asked,
       );
@@ -175,7 +197,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
           number: bareNumber(to.user),
           desk: emergency.desk,
           known: () => emergency.known(endpoint),
-          onGone: () => calls.delete(request.callId),
+          onGone,
         }),
         asked,
       );
@@ -185,13 +207,14 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       at: options.at(),
       ...(options.arrival ? { arrival: options.arrival } : {}),
     };
-    begin(
-      takeCall(host, asked, call, verdict.user, () => calls.delete(request.callId)),
-      asked,
-    );
+    begin(takeCall(host, sipCaller(node, asked), call, verdict.user, onGone), asked);
   }
 
-  const hostNow = (): CallHost => ({
+  const gone = (id: string): void => {
+    calls.delete(id);
+    ladders.gone(id);
+  };
+  const hostNow = (id: string): CallHost => ({
     options,
     index: options.estate(),
     node,
@@ -202,13 +225,14 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
     groupLast,
     waiting,
     tell,
+    onLeg: (callId) => ladders.leg(id, callId),
   });
 
   function callListed(order: RoundCall, onEnd: (ended: RoundCallEnded) => void): void {
     const id = `round ${order.id}`;
     if (calls.has(id) || calls.size >= (options.mostCalls ?? MOST_CALLS))
       return onEnd({ end: 'no-channel', playedMs: 0 });
-    const call = placeRoundCall(hostNow(), order, (ended) => {
+    const call = placeRoundCall(hostNow(id), order, (ended) => {
       calls.delete(id);
       onEnd(ended);
     });
@@ -216,11 +240,12 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
   }
 
   function callBack(order: CallBack, onStep: (at: CallBackAt) => void): void {
-    const id = `back ${order.id}`;
+    const { id } = order;
     if (calls.has(id) || calls.size >= (options.mostCalls ?? MOST_CALLS))
       return onStep({ step: 'over', why: 'The phone system has too many calls.' });
-    const call = placeCallBack(hostNow(), order, (at) => {
-      if (at.step === 'over') calls.delete(id);
+    ladders.began(id);
+    const call = placeCallBack(hostNow(id), order, (at) => {
+      if (at.step === 'over') gone(id);
       onStep(at);
     });
     if (call) calls.set(id, call);
@@ -234,7 +259,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       },
       (error: unknown) => {
         options.log?.(`a call could not be taken: ${error instanceof Error ? error.message : String(error)}`);
-        calls.delete(callId);
+        gone(callId);
         asked.respond(500);
       },
     );
@@ -327,6 +352,7 @@ export async function openSystem(options: SystemOptions): Promise<PhoneSystem> {
       // Whoever is in a call is told of its end before the system is gone.
       await Promise.all(open.map((call) => new Promise<void>((then) => (call?.afterKept ?? soon)(then))));
       for (const resolve of wokenFor.values()) for (const each of resolve) each();
+      ladders.close();
       await node.close();
     },
   };

@@ -33,7 +33,32 @@ export type SystemEvent =
     }
   | { readonly kind: 'call-went-on'; readonly id: string; readonly trace: Trace; readonly atMs: Ms }
   | { readonly kind: 'call-settled'; readonly id: string; readonly trace: Trace }
-  | { readonly kind: 'call-over'; readonly id: string; readonly sound: SoundHeard };
+  | { readonly kind: 'call-over'; readonly id: string; readonly sound: SoundHeard }
+  /** How far a call out has come that the plans of nobody steer; null: it is over. */
+  | { readonly kind: 'call-out'; readonly id: string; readonly at: CallOutAt | null }
+  | { readonly kind: 'call-ladder'; readonly ladder: CallLadder };
+
+/** A call out over an access number or after a code, or a call back, as far as it has come. Times in ms since 1970. */
+export interface CallOutAt {
+  readonly by: 'access' | 'code' | 'back';
+  /** Who calls: the extension, where it is known; else the number that they call from, if it is not withheld. */
+  readonly from: string | null;
+  readonly to: string;
+  readonly startMs: number;
+  /** `asks`: something is to be typed; `rings-own`: the caller's own mobile rings. */
+  readonly step: 'asks' | 'rings-own' | 'rings' | 'talks';
+  /** When the two began to talk; null: they do not yet. */
+  readonly talksMs: number | null;
+}
+
+/** The messages of a call over all its legs, as the phone system sent or got them. */
+export interface CallLadder {
+  readonly id: string;
+  /** When its record says that it began, ms since 1970. */
+  readonly startMs: number;
+  /** Times in ms from its beginning: what came before it was taken a little less than 0. */
+  readonly messages: readonly Carried[];
+}
 
 /** How many packets of sound came from either side while they were connected. */
 export interface SoundHeard {
@@ -57,6 +82,16 @@ export interface CodeReply {
   readonly asks: boolean;
   /** The number that is called then, for whoever typed it. */
   readonly dials?: DialOut;
+  /** The extension that is called then. */
+  readonly dialsIn?: CallIn;
+}
+
+/** A call inside, for somebody who rang in from outside. */
+export interface CallIn {
+  readonly person: string;
+  /** Their extension; null: they have none. */
+  readonly from: string | null;
+  readonly to: string;
 }
 
 /** A call out to the public network for somebody of the organisation. */
@@ -221,4 +256,6 @@ export interface CallHost {
   readonly groupLast: Map<string, number>;
   readonly waiting: WaitingLines;
   readonly tell: (event: SystemEvent) => void;
+  /** The Call-ID of a leg that is about to be called. */
+  readonly onLeg: (callId: string) => void;
 }

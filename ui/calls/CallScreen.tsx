@@ -3,13 +3,14 @@ import { useRouter } from 'expo-router';
 import type { CallExplained } from '../../api/calls';
 import { messageOf } from '../data/api';
 import { useCall } from '../data/calls';
-import { useZone } from '../data/session';
+import { useRole, useZone } from '../data/session';
 import { sayWhen } from '../desks/when';
 import { RingStrip } from '../drawings/RingStrip';
 import { PageFrame } from '../kit/PageFrame';
-import { Button, Section, Sheeted, Skeleton, Trouble } from '../kit/parts';
+import { Button, Fold, Section, Sheeted, Skeleton, Trouble } from '../kit/parts';
 import { space, useIsWide } from '../kit/theme';
 import { Words } from '../kit/Words';
+import { SignallingPart } from './SignallingPart';
 import { sayAfter, sayLength, sayNumber, sayOutcome } from './words';
 
 /** One call: how it went, how it should have gone, and what explains the difference. */
@@ -27,6 +28,7 @@ export function CallScreen({ id }: { readonly id: string }) {
     >
       <VerdictPart told={call.data} />
       <StripsPart told={call.data} />
+      <MessagesPart told={call.data} />
     </PageFrame>
   );
 }
@@ -93,6 +95,29 @@ export function VerdictPart({
         ) : null}
       </View>
     </Section>
+  );
+}
+
+/** The signalling of the call, where it went over the phone system here and whoever looks may read it. */
+function MessagesPart({ told: { call, messages = 0 } }: { readonly told: CallExplained }) {
+  const role = useRole();
+  if (role !== 'specialist' && role !== 'help-desk') return null;
+  if (messages === 0)
+    return (
+      <Section title="Signalling">
+        <Words tone="soft">
+          {call.isImported
+            ? 'It went over another phone system: none of its messages are here.'
+            : 'None of its messages are kept.'}
+        </Words>
+      </Section>
+    );
+  return (
+    <Fold title={`Signalling: ${messages} messages`}>
+      <View style={{ paddingHorizontal: space(4), maxWidth: 900 }}>
+        <SignallingPart of={`/api/calls/one/${encodeURIComponent(call.key)}`} file="call.pcap" />
+      </View>
+    </Fold>
   );
 }
 

@@ -5,6 +5,13 @@ import { space, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { sayLength, sayNumber } from './words';
 
+const STEP = {
+  asks: 'is asked for the number',
+  'rings-own': 'rings their own mobile first',
+  rings: 'rings',
+  talks: 'talks',
+} as const;
+
 /** The calls that are going on now: who, with whom, where, how long, by which rule. Nothing while there are none. */
 export function GoingPart() {
   const palette = usePalette();
@@ -23,11 +30,13 @@ export function GoingPart() {
             <Words>
               {`${call.from === null ? 'A withheld number' : sayNumber(call.from)} to `}
               <Words strong>{call.toName ?? sayNumber(call.to)}</Words>
-              {call.talkMs === null
-                ? call.where
-                  ? `: rings at ${call.where}`
-                  : ': rings nowhere'
-                : `: talks at ${call.where ?? 'a phone'}`}
+              {call.step
+                ? `: ${STEP[call.step]}`
+                : call.talkMs === null
+                  ? call.where
+                    ? `: rings at ${call.where}`
+                    : ': rings nowhere'
+                  : `: talks at ${call.where ?? 'a phone'}`}
             </Words>
             <Words size="small" tone="soft">
               {[

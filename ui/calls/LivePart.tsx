@@ -4,16 +4,13 @@ import { View } from 'react-native';
 import { showNumbersIn } from '../../core/calls/dialling';
 import type { Departure } from '../../core/calls/live';
 import { type Call, type EstateIndex, endpointName } from '../../core/calls/engine';
-import { LadderDrawing } from '../drawings/LadderDrawing';
 import { RingStrip } from '../drawings/RingStrip';
 import { messageOf } from '../data/api';
-import { fetchFile } from '../data/files';
-import { startLive, stopLive, useLadder, useLive } from '../data/phones';
-import { useRole } from '../data/session';
+import { startLive, stopLive, useLive } from '../data/phones';
 import { space, usePalette } from '../kit/theme';
-import { Button, Choice, Fold, Section, Sheeted, Skeleton } from '../kit/parts';
-import { Sheet } from '../kit/Sheet';
+import { Button, Choice, Fold, Section, Sheeted } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { SignallingPart } from './SignallingPart';
 
 const SPEEDS = [
   { value: '1', label: 'Real time' },
@@ -71,58 +68,6 @@ function soundWords({ sound, seen }: LiveView): string | null {
   return sound.fromCaller > 0
     ? 'Sound went one way only: the caller was sending, the phone that answered was not.'
     : 'Sound went one way only: the phone that answered was sending, the caller was not.';
-}
-
-function Signalling({ id }: { readonly id: string }) {
-  const role = useRole();
-  const [masked, setMasked] = useState(true);
-  const [open, setOpen] = useState<number | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const ladder = useLadder(id, masked, true);
-  const row = open === null ? undefined : ladder.data?.rows[open];
-  const hide = masked || role !== 'specialist';
-  return (
-    <View style={{ gap: space(3) }}>
-      {role === 'specialist' ? (
-        <Choice
-          label="Private numbers"
-          value={masked ? 'masked' : 'whole'}
-          options={[
-            { value: 'masked', label: 'Masked' },
-            { value: 'whole', label: 'Whole' },
-          ]}
-          onChange={(value) => setMasked(value === 'masked')}
-        />
-      ) : null}
-      {ladder.isError ? <Words tone="rust">{messageOf(ladder.error)}</Words> : null}
-      {ladder.data ? (
-        <LadderDrawing ladder={ladder.data} open={open} onOpen={setOpen} />
-      ) : (
-        <Skeleton rows={4} />
-      )}
-      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-        <Button
-          label="Save as packet capture"
-          onPress={() =>
-            void fetchFile(`/api/live/${id}/capture${hide ? '?masked=1' : ''}`, 'try.pcap').then(
-              () => setTrouble(null),
-              (error: unknown) => setTrouble(messageOf(error)),
-            )
-          }
-        />
-      </View>
-      {trouble ? (
-        <Words tone="rust" live>
-          {trouble}
-        </Words>
-      ) : null}
-      <Sheet title={row ? row.label : ''} open={row !== undefined} onClose={() => setOpen(null)}>
-        <Words mono size="small" style={{ lineHeight: 20 }}>
-          {row?.text.trimEnd() ?? ''}
-        </Words>
-      </Sheet>
-    </View>
-  );
 }
 
 /** The same call, placed for real over the stand-ins and drawn as it happens, beside what was computed. */
@@ -223,7 +168,7 @@ export function LivePart({
         <View style={{ borderTopWidth: 1, borderColor: palette.line, marginHorizontal: -space(4) }}>
           <Fold title={`Signalling: ${view.messages} messages`}>
             <View style={{ paddingHorizontal: space(4) }}>
-              <Signalling id={id} />
+              <SignallingPart of={`/api/live/${id}`} file="try.pcap" />
             </View>
           </Fold>
         </View>

@@ -91,9 +91,10 @@ export function useLive(id: string | null, person: string): LiveView | null {
   return view;
 }
 
-export const useLadder = (id: string, masked: boolean, enabled: boolean) => {
-  const path = `/api/live/${id}/ladder${masked ? '?masked=1' : ''}`;
-  return useQuery({ queryKey: [path], queryFn: () => api<Ladder>('GET', path), enabled });
+/** The messages of a call. @param of the address of the call: a try, or one that went */
+export const useLadder = (of: string, masked: boolean) => {
+  const path = `${of}/ladder${masked ? '?masked=1' : ''}`;
+  return useQuery({ queryKey: [path], queryFn: () => api<Ladder>('GET', path) });
 };
 
 /** Dials one of the organisation's codes at the stand-in of a phone. */

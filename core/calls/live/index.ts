@@ -10,6 +10,6 @@ export {
 export { estateAsIf, type AsIf } from './as-if';
 export { compareTraces, type Departure } from './compare';
 export { isFirm } from './firm';
-export { ladderOf, type CarriedMessage, type Ladder, type LadderRow } from './ladder';
+export { ladderOf, type CarriedMessage, type Ladder, type LadderRow, type PartyNames } from './ladder';
 export { liveStrip } from './strip';
 export { worldOf } from './world';

@@ -28,22 +28,28 @@ export interface Ladder {
   readonly rows: readonly LadderRow[];
 }
 
+/** Who is at which address: by host, or by `host:port` where several are at one host. */
+export type PartyNames = Readonly<Record<string, string>>;
+
 const hostOf = (address: string) => address.slice(0, address.lastIndexOf(':'));
 
 /**
  * Puts messages in the order of time under the parties that sent them, parties in the order in which they come in.
- * @param names who each address is, by host
+ * @param names who each address is: of a party that is named by address and port its other ports count as its own,
+ *   where they have the same name
  */
-export function ladderOf(
-  messages: readonly CarriedMessage[],
-  names: Readonly<Record<string, string>>,
-): Ladder {
+export function ladderOf(messages: readonly CarriedMessage[], names: PartyNames): Ladder {
   const parties: { address: string; name: string }[] = [];
   const column = (address: string): number => {
+    const named = names[address];
     const host = hostOf(address);
-    const at = parties.findIndex((each) => each.address === host);
+    const at = parties.findIndex((each) =>
+      named === undefined ? each.address === host : each.name === named,
+    );
     if (at >= 0) return at;
-    parties.push({ address: host, name: names[host] ?? host });
+    parties.push(
+      named === undefined ? { address: host, name: names[host] ?? host } : { address, name: named },
+    );
     return parties.length - 1;
   };
   const rows = messages.map(({ atMs, from, to, bytes }) => {

@@ -40,9 +40,22 @@ test('a mobile that is known hears the tone, types a number, and it is called wi
       number: '+16045550199',
       shown: { number: own, isWithheld: false },
     },
+    callsIn: null,
     tookPin: false,
     unheard: 0,
   });
+});
+
+test('an extension is called inside, as from the own one; one that there is not is a fault', () => {
+  const colleague = worked.people.find(({ id, lines }) => id !== 'ines' && lines.length > 0)!.lines[0]!
+    .extension;
+  expect(call({}, [colleague])).toMatchObject({
+    calls: null,
+    callsIn: { from: extension, to: colleague },
+    unheard: 0,
+  });
+  expect(call({}, [worked.groups[0]!.extension]).callsIn?.to).toBe(worked.groups[0]!.extension);
+  expect(call({}, ['9999'])).toMatchObject({ calls: null, callsIn: null });
 });
 
 test('who is not known says who they are by extension and PIN; whether there is such an extension is not told', () => {
@@ -104,12 +117,12 @@ test('outside its hours it is closed', () => {
 });
 
 test('what cannot be called is said, asked again, and the third fault ends the call; the star begins anew', () => {
-  const wrong = call({}, ['12', '19005550199', '4102']);
+  const wrong = call({}, ['12', '19005550199', '9999']);
   expect(wrong.says).toEqual([
     TONE,
     `There is no such number. ${TONE}`,
     `Your permission does not allow this number. ${TONE}`,
-    'Extensions cannot be called from here: type the whole number. Goodbye.',
+    'There is no such number. Goodbye.',
   ]);
   expect(call({}, [`1234*${THEIRS}`]).calls?.number).toBe('+16045550199');
   expect(last(call({}, ['911']))).toContain('dial this on the phone itself');

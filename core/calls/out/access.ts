@@ -1,7 +1,7 @@
 import { DEFAULT_ACCESS, type AccessNumber, type E164, type Estate, type Person } from '../../estate';
 import { scheduleHolds, type EstateIndex } from '../engine';
 import { numberShown, type Shown } from './shown';
-import { WANTED_WORDS, wanted } from './wanted';
+import { numberOutside, WANTED_WORDS, wanted } from './wanted';
 
 /** Who calls an access number, as the call that comes in says it. */
 export interface AccessCaller {
@@ -35,6 +35,13 @@ export type AccessTurn =
       readonly number: E164;
       readonly trunk: string | null;
       readonly shown: Shown;
+    }
+  /** An extension, called as from the desk of whoever typed it. */
+  | {
+      readonly does: 'calls-in';
+      readonly state: AccessState;
+      readonly person: Person;
+      readonly extension: string;
     }
   | { readonly does: 'ends'; readonly why: AccessEnd; readonly says: string };
 
@@ -135,11 +142,16 @@ export function accessPin(
 export interface AccessPredicted {
   readonly says: readonly string[];
   readonly calls: { readonly person: string; readonly number: E164; readonly shown: Shown } | null;
+  /** Whose extension is called, by whom; null: none. */
+  readonly callsIn: { readonly from: string | null; readonly to: string } | null;
   /** A PIN was typed, and was taken to be right. */
   readonly tookPin: boolean;
   /** Keys that nobody asked for any more. */
   readonly unheard: number;
 }
+
+/** By which extension somebody calls inside; null: they have none. */
+export const ownExtension = ({ lines }: Pick<Person, 'lines'>): string | null => lines[0]?.extension ?? null;
 
 /** Goes through a call to an access number. @param typed what is typed, one after the other; a PIN is taken to be right */
 export function predictAccess(
@@ -164,12 +176,21 @@ export function predictAccess(
       return {
         says,
         calls: { person: turn.person.id, number: turn.number, shown: turn.shown },
+        callsIn: null,
+        tookPin,
+        unheard,
+      };
+    if (turn.does === 'calls-in')
+      return {
+        says,
+        calls: null,
+        callsIn: { from: ownExtension(turn.person), to: turn.extension },
         tookPin,
         unheard,
       };
     says.push(turn.says);
     const next = typed[at];
-    if (turn.does === 'ends' || next === undefined) return { says, calls: null, tookPin, unheard };
+    if (turn.does === 'ends' || next === undefined) return { says, calls: null, callsIn: null, tookPin, unheard };
     at += 1;
     turn = accessTyped(index, access, turn.state, next.slice(next.lastIndexOf('*') + 1));
   }
@@ -183,6 +204,8 @@ function numberTyped(
 ): AccessTurn {
   const person = people.get(state.person ?? '');
   if (!person) return ending('not-known', 'This number is for staff, and yours is not known.');
+  const read = numberOutside(estate, typed);
+  if ('extension' in read) return { does: 'calls-in', state, person, extension: read.extension };
   const asked = wanted(estate, person, typed);
   if (!asked.ok) {
     const says = WANTED_WORDS[asked.why];

@@ -5,6 +5,7 @@ export {
   accessTyped,
   beginAccess,
   knownCaller,
+  ownExtension,
   predictAccess,
   type AccessPredicted,
   type AccessCaller,

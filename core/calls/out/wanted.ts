@@ -10,10 +10,14 @@ export type Wanted =
 export function numberOutside(
   estate: Estate,
   typed: string,
-): { readonly number: E164 } | { readonly why: 'emergency' | 'extension' | 'bad-number' } {
+):
+  | { readonly number: E164 }
+  | { readonly why: 'extension'; readonly extension: string }
+  | { readonly why: 'emergency' | 'bad-number' } {
   const read = dialReader(estate.dialling, new Set(extensionsOf(estate))).interpret(typed);
   if (read.faults.includes('emergency-number')) return { why: 'emergency' };
-  if (read.kind === 'extension') return { why: 'extension' };
+  if (read.kind === 'extension' && read.extension !== undefined)
+    return { why: 'extension', extension: read.extension };
   return read.kind === 'number' && read.e164 !== undefined ? { number: read.e164 } : { why: 'bad-number' };
 }
 

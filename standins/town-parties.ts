@@ -1,0 +1,44 @@
+import { endpointName, type EstateIndex } from '../core/calls/engine';
+import { deskOfEndpoint } from '../core/desks';
+import type { PartyNames } from '../core/calls/live';
+import type { Peer } from './sip/transport';
+import type { CallLadder, PhoneSystem } from './system';
+
+const addressOf = ({ host, port }: Peer): string => `${host}:${port}`;
+
+/**
+ * Who each address in a call’s messages is.
+ * @param places the parties that are always at the same host
+ * @param endpointOf whose an account is
+ */
+export function partyNames(
+  { messages }: CallLadder,
+  system: PhoneSystem,
+  places: PartyNames,
+  index: EstateIndex | null,
+  endpointOf: (user: string) => string | null,
+): PartyNames {
+  const { local } = system.node.transport;
+  const names: Record<string, string> = {};
+  for (const peer of Object.values(local)) names[addressOf(peer)] = 'Phone system';
+  const devices = new Map(system.allBindings().map((each) => [addressOf(each.from), each]));
+  for (const { from, to } of messages)
+    for (const peer of [from, to]) {
+      const address = addressOf(peer);
+      const place = places[peer.host];
+      const endpoint = endpointOf(devices.get(address)?.user ?? '');
+      if (names[address] !== undefined) continue;
+      if (place !== undefined) names[peer.host] = place;
+      else if (endpoint !== null && index) names[address] = nameAt(index, endpoint);
+    }
+  return names;
+}
+
+const nameAt = (index: EstateIndex, endpoint: string): string => {
+  const desk = deskOfEndpoint(endpoint);
+  if (desk !== null) return index.estate.desks?.find(({ id }) => id === desk)?.name ?? desk;
+  const owner = index.endpoints.get(endpoint)?.owner;
+  return owner
+    ? `${owner.name}: ${index.endpoints.get(endpoint)?.endpoint.label ?? endpoint}`
+    : endpointName(index, endpoint);
+};
