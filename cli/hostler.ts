@@ -1,67 +1,94 @@
-import { audit } from './audit';
-import { backup, restoreBackup } from './backup';
-import { check } from './check';
-import { cpl } from './cpl';
-import { desks } from './desks';
-import { dial } from './dial';
-import { doctor } from './doctor';
-import { drill } from './drill';
-import { exportEstate, importEstate } from './estate';
 import { fail, type Command } from './io';
-import { letSomebodyIn } from './let-in';
-import { path } from './path';
-import { prove } from './prove';
-import { callQuality } from './quality';
-import { cost, replay, times } from './records';
-import { rotate } from './rotate-key';
-import { route } from './route';
-import { seats } from './seats';
-import { tryCalls } from './try';
-import { vcards } from './vcard';
 
+/** Each is loaded once it is asked for: most need little of what all need together. */
 const COMMANDS: Readonly<Record<string, Command>> = {
-  check: { usage: 'check --estate FILE', run: check },
-  try: { usage: 'try --estate FILE --call FILE [--json]', run: tryCalls },
-  import: { usage: 'import --estate FILE', run: importEstate },
-  vcard: { usage: 'vcard --estate FILE [--person ID]', run: vcards },
-  dial: { usage: 'dial --estate FILE --number TEXT [--person ID] [--json | --uri [--host HOST]]', run: dial },
-  route: { usage: 'route --table FILE (--call FILE | --analyse) [--json]', run: route },
-  audit: { usage: 'audit --estate FILE [--at TIME] [--json | --sarif]', run: audit },
-  drill: { usage: 'drill --estate FILE --drills FILE [--json | --junit]', run: drill },
+  check: { usage: 'check --estate FILE', run: async (args) => (await import('./check')).check(args) },
+  try: {
+    usage: 'try --estate FILE --call FILE [--json]',
+    run: async (args) => (await import('./try')).tryCalls(args),
+  },
+  import: {
+    usage: 'import --estate FILE',
+    run: async (args) => (await import('./estate')).importEstate(args),
+  },
+  vcard: {
+    usage: 'vcard --estate FILE [--person ID]',
+    run: async (args) => (await import('./vcard')).vcards(args),
+  },
+  dial: {
+    usage: 'dial --estate FILE --number TEXT [--person ID] [--json | --uri [--host HOST]]',
+    run: async (args) => (await import('./dial')).dial(args),
+  },
+  route: {
+    usage: 'route --table FILE (--call FILE | --analyse) [--json]',
+    run: async (args) => (await import('./route')).route(args),
+  },
+  audit: {
+    usage: 'audit --estate FILE [--at TIME] [--json | --sarif]',
+    run: async (args) => (await import('./audit')).audit(args),
+  },
+  drill: {
+    usage: 'drill --estate FILE --drills FILE [--json | --junit]',
+    run: async (args) => (await import('./drill')).drill(args),
+  },
   prove: {
     usage: 'prove --estate FILE [--person ID] [--promise FILE] [--at TIME] [--json]',
-    run: prove,
+    run: async (args) => (await import('./prove')).prove(args),
   },
-  path: { usage: 'path --network FILE [--phone ID] [--with ID] [--recommend] [--json]', run: path },
+  path: {
+    usage: 'path --network FILE [--phone ID] [--with ID] [--recommend] [--json]',
+    run: async (args) => (await import('./path')).path(args),
+  },
   quality: {
     usage:
       'quality --delay MS --jitter MS --loss PERCENT [--burst N] --codec NAME [--buffer MS] [--packet MS] [--json]',
-    run: callQuality,
+    run: async (args) => (await import('./quality')).callQuality(args),
   },
-  times: { usage: 'times --records FILE [--endpoint ID] [--json]', run: times },
-  replay: { usage: 'replay --estate FILE [--after FILE] --records FILE [--json]', run: replay },
-  cost: { usage: 'cost --tariff FILE --records FILE [--estate FILE] [--json]', run: cost },
+  times: {
+    usage: 'times --records FILE [--endpoint ID] [--json]',
+    run: async (args) => (await import('./records')).times(args),
+  },
+  replay: {
+    usage: 'replay --estate FILE [--after FILE] --records FILE [--json]',
+    run: async (args) => (await import('./records')).replay(args),
+  },
+  cost: {
+    usage: 'cost --tariff FILE --records FILE [--estate FILE] [--json]',
+    run: async (args) => (await import('./records')).cost(args),
+  },
   seats: {
     usage: 'seats --calls PER_HOUR --handle S (--seats N [--within S] [--patience S] | --trunk N) [--json]',
-    run: seats,
+    run: async (args) => (await import('./seats')).seats(args),
   },
   desks: {
     usage: 'desks --estate FILE --site ID [--week YYYY-MM-DD] [--chance P] [--json]',
-    run: desks,
+    run: async (args) => (await import('./desks')).desks(args),
   },
-  cpl: { usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]', run: cpl },
-  doctor: { usage: 'doctor [--json]', run: doctor },
-  backup: { usage: 'backup --to FOLDER [--untried]', run: backup },
+  cpl: {
+    usage: 'cpl --estate FILE --person ID [--script FILE] [--domain NAME]',
+    run: async (args) => (await import('./cpl')).cpl(args),
+  },
+  doctor: { usage: 'doctor [--json]', run: async (args) => (await import('./doctor')).doctor(args) },
+  backup: {
+    usage: 'backup --to FOLDER [--untried]',
+    run: async (args) => (await import('./backup')).backup(args),
+  },
   restore: {
     usage: 'restore --from FOLDER [--replace] [--until TIME --logs FOLDER]',
-    run: restoreBackup,
+    run: async (args) => (await import('./backup')).restoreBackup(args),
   },
-  'rotate-key': { usage: 'rotate-key [--forget-old] [--forget-lost]', run: rotate },
+  'rotate-key': {
+    usage: 'rotate-key [--forget-old] [--forget-lost]',
+    run: async (args) => (await import('./rotate-key')).rotate(args),
+  },
   'let-in': {
     usage: 'let-in --account NAME [--from ADDRESS] [--new-password] [--without-second-factor]',
-    run: letSomebodyIn,
+    run: async (args) => (await import('./let-in')).letSomebodyIn(args),
   },
-  export: { usage: 'export [--estate FILE]', run: exportEstate },
+  export: {
+    usage: 'export [--estate FILE]',
+    run: async (args) => (await import('./estate')).exportEstate(args),
+  },
 };
 
 const usage = () =>

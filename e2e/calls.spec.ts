@@ -28,6 +28,13 @@ test('a call that goes over the phone system is listed, and shows how it went an
     page.getByRole('heading', { name: /^It (went as planned|did not go as planned)$/ }),
   ).toBeVisible();
   await expect(page.getByRole('heading', { name: 'How it went' })).toBeVisible();
+  await page.getByRole('button', { name: /^Signalling: \d+ messages/ }).click();
+  await page
+    .getByRole('button', { name: /: INVITE, from Phone system to .*Ruth Adeyemi: / })
+    .first()
+    .click();
+  await expect(page.getByRole('dialog', { name: 'INVITE' }).getByText(/^INVITE sip:/)).toBeVisible();
+  await page.keyboard.press('Escape');
   await page.goBack();
   await page.getByLabel('Search calls').fill('nobody at all');
   await expect(page.getByText('No call that is kept fits this.')).toBeVisible();

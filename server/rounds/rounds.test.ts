@@ -262,11 +262,14 @@ test('paused, nothing more is called; two servers at once call nobody twice; sto
   expect(placed).toHaveLength(120);
   expect(new Set(placed).size).toBe(120);
   expect((await page(id)).counts).toEqual({ heard: 120 });
+  await Promise.all(both.map(({ end }) => end()));
   const second = await made(listOf(30), { atOnce: 5 });
-  await both[0]!.look();
+  const third = caller(() => null);
+  await third.look();
   expect((await step(second, 'stop')).status).toBe(200);
   expect((await step(second, 'resume')).status).toBe(409);
-  await Promise.all(both.map(({ end }) => end()));
+  expect(third.placed).toHaveLength(5);
+  await third.end();
 });
 
 test('a server that ends in the middle: its calls are not known, listed and never made again; the next goes on', async () => {

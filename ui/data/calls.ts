@@ -39,8 +39,18 @@ export const useCalls = ({ text, ...only }: CallsFilter) =>
 
 const read = <T>(path: string) => ({ queryKey: [path], queryFn: () => api<T>('GET', path) });
 
+/** So soon after a call has ended its messages may still be on their way. */
+const MESSAGES_WITHIN_MS = 15_000;
+const areOnTheirWay = ({ call, messages }: CallExplained): boolean =>
+  messages === 0 &&
+  !call.isImported &&
+  Date.now() - Date.parse(call.at) - call.atMs - call.talkMs < MESSAGES_WITHIN_MS;
+
 export const useCall = (key: string) =>
-  useQuery(read<CallExplained>(`/api/calls/one/${encodeURIComponent(key)}`));
+  useQuery({
+    ...read<CallExplained>(`/api/calls/one/${encodeURIComponent(key)}`),
+    refetchInterval: ({ state }) => (state.data && areOnTheirWay(state.data) ? GOING_EVERY_MS : false),
+  });
 
 /** The calls to a person around a moment. @param at ms since 1970; null: nothing is asked */
 export const useCallsAround = (person: string, at: number | null) =>
