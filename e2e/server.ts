@@ -4,7 +4,14 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { test as base, expect, type BrowserContext, type Page } from '@playwright/test';
+import {
+  chromium,
+  test as base,
+  expect,
+  type BrowserContext,
+  type CDPSession,
+  type Page,
+} from '@playwright/test';
 import mysql from 'mysql2/promise';
 import { scriptAt } from '../server/base';
 import { asOwner, dbConfig, dbEnv } from '../server/db';
@@ -14,6 +21,15 @@ export interface LiveServer {
   readonly url: string;
   readonly restart: () => Promise<void>;
 }
+
+interface Profile {
+  readonly context: BrowserContext;
+  /** A page that stays, through which the browser is cleaned up between tests. */
+  readonly kept: Page;
+  readonly devtools: CDPSession;
+}
+/** What a page can leave behind, but for what was loaded of the application. */
+const STORED = 'cookies,local_storage,indexeddb,websql,file_systems,service_workers,cache_storage';
 
 export const PASSWORD = 'for the tests only';
 const root = resolve(__dirname, '..');
@@ -42,7 +58,7 @@ function start(env: NodeJS.ProcessEnv): Promise<ChildProcess> {
 
 export const test = base.extend<
   { signIn: (name?: string) => Promise<void>; problems: string[] },
-  { live: LiveServer; sessions: Map<string, Cookies> }
+  { live: LiveServer; sessions: Map<string, Cookies>; profile: Profile }
 >({
   live: [
     async ({}, provide) => {
@@ -100,6 +116,37 @@ export const test = base.extend<
     { scope: 'worker' },
   ],
   baseURL: async ({ live }, provide) => provide(live.url),
+  /** One browser for all tests of a worker: what it has compiled of the application once it need not compile again. */
+  profile: [
+    async ({ live, launchOptions }, provide, { project }) => {
+      const folder = mkdtempSync(join(tmpdir(), 'hostler-browser-'));
+      const { viewport, hasTouch, timezoneId, locale } = project.use;
+      const context = await chromium.launchPersistentContext(folder, {
+        ...launchOptions,
+        ...Object.fromEntries(
+          Object.entries({ viewport, hasTouch, timezoneId, locale }).filter(
+            ([, value]) => value !== undefined,
+          ),
+        ),
+        baseURL: live.url,
+      });
+      const [kept = await context.newPage()] = context.pages();
+      await provide({ context, kept, devtools: await context.newCDPSession(kept) });
+      await context.close();
+      rmSync(folder, { recursive: true, force: true });
+    },
+    { scope: 'worker' },
+  ],
+  /** Each test has that browser as if it were new. */
+  context: async ({ profile: { context, kept, devtools }, live, permissions }, provide) => {
+    if (permissions) await context.grantPermissions(permissions);
+    await provide(context);
+    await context.unrouteAll({ behavior: 'ignoreErrors' });
+    for (const page of context.pages()) if (page !== kept) await page.close();
+    await context.clearPermissions();
+    await context.clearCookies();
+    await devtools.send('Storage.clearDataForOrigin', { origin: live.url, storageTypes: STORED });
+  },
   /** What the browser complained of: errors of scripts, and whatever the content security policy stopped. */
   problems: [
     async ({ page }, provide) => {

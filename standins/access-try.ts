@@ -46,6 +46,7 @@ export async function openAccessTries(clock: Clock) {
     });
     ({ hangUp } = placed);
     const { heard } = await placed.over;
+    hangUp = () => undefined;
     const until = clock.now() + WAITS_MS;
     while (order.hangsUp && heard.length === 0 && !called && clock.now() < until && !stopped)
       await new Promise<void>((go) => clock.after(LOOKS_EVERY_MS, () => go()));
@@ -65,8 +66,10 @@ export async function openAccessTries(clock: Clock) {
         calledIn = event.id;
         called = { number: event.call.to, saw: event.call.from };
       } else if (event.kind === 'call-settled' && event.id === calledIn) {
-        const ends = hangUp;
-        clock.after(LISTENS_MS, () => ends());
+        const tried = calledIn;
+        clock.after(LISTENS_MS, () => {
+          if (calledIn === tried) hangUp();
+        });
       }
     },
     tryIt: (order: AccessOrder, server: Peer): Promise<AccessTried> => {

@@ -173,6 +173,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
   if (call.ringMs === undefined) answer();
   else {
     asked.respond(180, { headers: [['Contact', contact]] });
+    tellStep('rings');
     clock.after(call.ringMs, answer);
   }
   return {

@@ -20,6 +20,7 @@ import {
   Skeleton,
   Trouble,
 } from '../kit/parts';
+import { showNumbersIn } from '../../core/calls/dialling';
 import { SearchField } from '../kit/SearchField';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
@@ -164,7 +165,7 @@ export function CallsScreen() {
 function CallLine({ row, zone }: { readonly row: CallRow; readonly zone: string }) {
   const { from, to, toName, outcome, answeredBy, atMs, talkMs } = row;
   const end = answeredBy
-    ? `${outcome === 'answered' ? 'Answered at' : `${sayOutcome(outcome)}:`} ${answeredBy}`
+    ? `${outcome === 'answered' ? 'Answered at' : `${sayOutcome(outcome)}:`} ${showNumbersIn(answeredBy)}`
     : sayOutcome(outcome);
   return (
     <LinkRow

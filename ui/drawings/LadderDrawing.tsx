@@ -13,7 +13,8 @@ const LEAST_COLUMN = 92;
 const columnX = (at: number, columns: number, width: number): number =>
   TIME_WIDTH + ((width - TIME_WIDTH) * (at + 0.5)) / Math.max(1, columns);
 
-const timeOf = (ms: number): string => `${(ms / 1000).toFixed(2)} s`;
+/** What came just before the call was taken counts as its beginning. */
+const timeOf = (ms: number): string => `${(Math.max(0, ms) / 1000).toFixed(2)} s`;
 
 /** Signalling against time: a line for each party, an arrow for each message; a tap opens the message. */
 export function LadderDrawing({
