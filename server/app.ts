@@ -119,9 +119,14 @@ async function run(
   if (!isOwnHost(request.headers.host)) throw refusal(421, 'This server is not called by that name.');
   if (route.method !== 'GET' && !fromOwnPage(request))
     throw refusal(403, 'This did not come from a page of Hostler.');
+  const gone = new AbortController();
+  response.once('close', () => {
+    if (!response.writableFinished) gone.abort();
+  });
   const context = {
     services,
     request,
+    gone: gone.signal,
     params: request.params as Record<string, string>,
     query: request.query as Record<string, string | undefined>,
   };

@@ -177,6 +177,30 @@ test('what cannot be gone through in time is said not to be known, and nothing i
   }
 });
 
+test('what nobody waits for any more is not worked out: those who come next are not put off for it', async () => {
+  const ines = await person('ines');
+  const stop = new AbortController();
+  const { Cookie, Origin } = { Cookie: server.cookies.specialist, Origin: server.url };
+  const left = Array.from({ length: 6 }, (_, n) =>
+    fetch(`${server.url}/api/effect`, {
+      method: 'POST',
+      headers: { Cookie, Origin, 'Content-Type': 'application/json' },
+      body: JSON.stringify({ entries: [changed(ines, lost({ ...ines, name: `Ines ${n}` }))] }),
+      signal: stop.signal,
+    }).catch(() => null),
+  );
+  const other = await person('juno-ravensby');
+  const next = () => effect([changed(other, lost(other))]);
+  // As many are under way as may be: the next is put off.
+  let status = 0;
+  for (let tries = 0; tries < 200 && status !== 503; tries += 1) ({ status } = await next());
+  expect(status).toBe(503);
+  stop.abort();
+  expect(await Promise.all(left)).toEqual(left.map(() => null));
+  for (let tries = 0; tries < 40 && status === 503; tries += 1) ({ status } = await next());
+  expect(status).toBe(200);
+});
+
 test('forty at once are all answered alike', async () => {
   const ines = await person('ines');
   const answers = await Promise.all(Array.from({ length: 40 }, () => effect([changed(ines, lost(ines))])));

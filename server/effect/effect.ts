@@ -153,12 +153,14 @@ async function inTime<T>(work: Promise<T>, signal: AbortSignal, none: T, what: s
 /**
  * Works out what changes do before they are live: whose calls end differently, which promises that hold are broken
  * then, and which drills that pass fail. What cannot be gone through within seconds is said to be open.
+ * @param gone aborted once nobody waits for it any more
  * @throws a refusal where the changes could not be put live at all
  */
 export async function effectOf(
   services: Pick<Services, 'db' | 'now' | 'store'>,
   live: LiveEstate,
   given: readonly SlateEntry[],
+  gone?: AbortSignal,
 ): Promise<Effect> {
   const changes = given.filter(
     ({ base, after }) => differences(base ?? undefined, after ?? undefined).length > 0,
@@ -167,7 +169,7 @@ export async function effectOf(
   if (running >= MOST_AT_ONCE) throw busy('What changes do is being worked out for others. Try again.', 2);
   running += 1;
   try {
-    return await workOut(services, live, changes);
+    return await workOut(services, live, changes, gone);
   } finally {
     running -= 1;
   }
@@ -192,6 +194,7 @@ async function workOut(
   { db, now, store }: Pick<Services, 'db' | 'now' | 'store'>,
   live: LiveEstate,
   given: readonly SlateEntry[],
+  gone: AbortSignal | undefined,
 ): Promise<Effect> {
   const way = standsInTheWay(live, given);
   if ('refused' in way) {
@@ -212,7 +215,10 @@ async function workOut(
   const changed = entries.flatMap(({ kind, id }) => (kind === 'person' ? [id] : []));
   const fromMs = now().getTime();
   const stop = new AbortController();
-  const timer = setTimeout(() => stop.abort(), patienceMs());
+  const end = () => stop.abort();
+  const timer = setTimeout(end, patienceMs());
+  gone?.addEventListener('abort', end);
+  if (gone?.aborted) end();
   try {
     const changes = await inTime(
       impactOf(
@@ -262,6 +268,7 @@ async function workOut(
     };
   } finally {
     clearTimeout(timer);
+    gone?.removeEventListener('abort', end);
   }
 }
 

@@ -47,10 +47,10 @@ const personEntry = (base: Person, after: Person): SlateEntry => ({
 });
 
 /** The effect of one person as they would be, once that is known to be right in form. */
-async function effectOnPerson({ services }: SignedIn, live: LiveEstate, base: Person, after: Person) {
+async function effectOnPerson({ services, gone }: SignedIn, live: LiveEstate, base: Person, after: Person) {
   const faults = personFaults(live, after, base.id);
   if (faults.length > 0) throw notRight(faults);
-  return { body: await effectOf(services, live, [personEntry(base, after)]) };
+  return { body: await effectOf(services, live, [personEntry(base, after)], gone) };
 }
 
 /** What a change does, before it is live. */
@@ -60,7 +60,7 @@ export const effectRoutes: readonly Route[] = [
     path: '/api/effect',
     roles: ['specialist'],
     isLong: true,
-    handle: async ({ services, body }) => {
+    handle: async ({ services, body, gone }) => {
       const { entries } = checkedBody<{ entries: readonly SlateEntry[] }>(body, entriesSchema);
       const live = await slateEstate(services);
       const faults = entries.flatMap(({ kind, id, after }, i) =>
@@ -77,6 +77,7 @@ export const effectRoutes: readonly Route[] = [
           services,
           live,
           entries.map((entry) => ({ ...entry, base: entry.base ?? null, after: entry.after ?? null })),
+          gone,
         ),
       };
     },

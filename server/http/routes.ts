@@ -56,6 +56,8 @@ export interface RouteContext {
   readonly params: Readonly<Record<string, string>>;
   readonly query: Readonly<Record<string, string | undefined>>;
   readonly body: unknown;
+  /** Aborted once whoever asks has gone away: what is worked out for them alone need not go on. */
+  readonly gone: AbortSignal;
 }
 export type SignedIn = RouteContext & { readonly account: Account };
 

@@ -170,6 +170,8 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
           sound = event.sound;
           isOver();
           return;
+        case 'call-out':
+        case 'call-ladder':
         case 'registration':
       }
     }

@@ -37,9 +37,10 @@ type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
 
 /**
  * Asks the server.
- * @throws ApiError, and nothing else
+ * @param signal gives the question up
+ * @throws ApiError, and nothing else but where it was given up
  */
-export async function api<T>(method: Method, path: string, body?: unknown): Promise<T> {
+export async function api<T>(method: Method, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   const raw = body instanceof Blob || body instanceof ArrayBuffer;
   const headers: Record<string, string> =
     body === undefined ? {} : { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' };
@@ -50,8 +51,10 @@ export async function api<T>(method: Method, path: string, body?: unknown): Prom
       headers,
       credentials: 'same-origin',
       ...(body === undefined ? {} : { body: raw ? body : JSON.stringify(body) }),
+      ...(signal ? { signal } : {}),
     });
-  } catch {
+  } catch (error) {
+    if (signal?.aborted) throw error;
     // A question can be asked again; of what was to be written nobody knows whether it arrived.
     throw problem(0, {
       message:

@@ -19,10 +19,8 @@ function useRested<T>(value: T): T | null {
 
 const ask = <T>(path: string, body: T | null) => ({
   queryKey: [path, body],
-  queryFn: ({ signal }: { signal: AbortSignal }) => {
-    signal.throwIfAborted();
-    return api<Effect>('POST', path, body);
-  },
+  // Once something else is asked, the server need not work on it any longer.
+  queryFn: ({ signal }: { signal: AbortSignal }) => api<Effect>('POST', path, body, signal),
   enabled: body !== null,
   retry: false,
   staleTime: 5000,
