@@ -138,6 +138,7 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
       carrier: carrier.node.transport.local.udp,
       clock,
       at: () => call.at,
+      insideByTrunk: true,
       ...(call.arrival ? { arrival: call.arrival } : {}),
       world: {
         ...(call.world?.trunkUse ? { trunkUse: call.world.trunkUse } : {}),

@@ -126,6 +126,29 @@ describe('calls', () => {
     expect(cancel).toBeDefined();
   });
 
+  test('who comes by the trunk and shows an extension is nobody; other numbers stay as they are', async () => {
+    const caller = kept(await openPhone({ address: '127.0.41.3', clock, manner: () => null }));
+    const cameFrom = async (from: string | null) => {
+      const placed = await placeCall({
+        phone: caller,
+        clock,
+        account: TRUNK,
+        server: server(),
+        from,
+        to: TO_INES,
+        patienceMs: 200,
+      });
+      await placed.over;
+      const began = events.filter((event) => event.kind === 'call-began');
+      return began.at(-1)?.call.from;
+    };
+    const { extension } = index.people.get('ines')!.lines[0]!;
+    expect(await cameFrom(extension)).toBeNull();
+    expect(await cameFrom('+16045550199')).toBe('+16045550199');
+    expect(await cameFrom('911')).toBe('911');
+    expect(await cameFrom(null)).toBeNull();
+  });
+
   test('sound that goes nowhere is heard one way only', async () => {
     await desk({ answerAfterMs: 500 }, undefined, [], true);
     expect((await call()).heard).toEqual([]);

@@ -182,7 +182,7 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
           host,
           asked,
           access,
-          from: outsideCaller(callerOf(request, account, host), account),
+          from: outsideCaller(callerOf(request, account, host), account, host),
           isVerified: isVerified(request),
           onAccess,
           onGone,
@@ -201,8 +201,9 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
         }),
         asked,
       );
+    const caller = callerOf(request, account, host);
     const call: Call = {
-      from: callerOf(request, account, host),
+      from: options.insideByTrunk ? caller : outsideCaller(caller, account, host),
       to: to.user,
       at: options.at(),
       ...(options.arrival ? { arrival: options.arrival } : {}),
@@ -364,9 +365,13 @@ const soon = (then: () => void): void => then();
 const isEmergency = ({ index }: CallHost, dialled: string): boolean =>
   emergencyNumbers(index.estate.dialling.country).includes(bareNumber(dialled));
 
-/** From outside nobody calls as an extension, whatever they say. */
-const outsideCaller = (from: string | null, { endpoint }: SystemAccount): string | null =>
-  endpoint === null && from?.startsWith('+') !== true ? null : from;
+/** From outside nobody calls as an extension, whatever they say: who shows one counts as withheld. */
+const outsideCaller = (
+  from: string | null,
+  { endpoint }: SystemAccount,
+  { index }: CallHost,
+): string | null =>
+  endpoint === null && from !== null && !from.startsWith('+') && index.destinations.has(from) ? null : from;
 
 /** Whether the carrier says that it has verified the caller's number (SHAKEN; 3GPP TS 24.229, 7.2A.20). */
 const isVerified = (request: SipRequest): boolean =>

@@ -149,6 +149,8 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly clock: Clock;
   /** The moment that a call which arrives now is taken to arrive at, ISO 8601 with offset. */
   readonly at: () => string;
+  /** Calls from inside come by the trunk too, as where one call alone is tried; left out: who shows an extension there is nobody. */
+  readonly insideByTrunk?: boolean;
   /** How calls are taken to come; left out: direct. */
   readonly arrival?: Call['arrival'];
   /** What stands around every call besides the calls of this system itself. */
