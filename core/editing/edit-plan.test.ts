@@ -20,7 +20,7 @@ import {
 } from './edit-plan';
 import { coverLines, coverOf, endCover, treatmentAt } from './edit';
 import { finderOf, mergeSlices, sliceFor } from './slice';
-import { forwardAt, readEstate, type Person } from '../estate';
+import { settingOf, forwardAt, readEstate, type Person } from '../estate';
 
 const estate = workedEstate();
 const ines = estate.people[0]!;
@@ -75,17 +75,21 @@ describe('stages and targets', () => {
     expect(valid(busy)).toMatchObject({ ok: true });
   });
   test('the path of a setting leads back to its place', () => {
-    expect(placeOfSetting('people[ines].plan.rules[r-office].stages[0].ring[1]')).toEqual({
+    expect(
+      placeOfSetting(settingOf('people', 'ines', 'plan', ['rules', 'r-office'], ['stages', 0], ['ring', 1])),
+    ).toEqual({
       person: 'ines',
       treatment: 'r-office',
       stage: 0,
       target: 1,
     });
-    expect(placeOfSetting('people[a].plan.otherwise.stages[2].ring[0]')).toMatchObject({
+    expect(
+      placeOfSetting(settingOf('people', 'a', 'plan', 'otherwise', ['stages', 2], ['ring', 0])),
+    ).toMatchObject({
       treatment: 'otherwise',
       stage: 2,
     });
-    expect(placeOfSetting('groups[bookings].members[0]')).toBeNull();
+    expect(placeOfSetting(settingOf('groups', 'bookings', ['members', 0]))).toBeNull();
   });
 });
 

@@ -1,7 +1,18 @@
 import { differences } from './differences';
 import { changeTreatment, treatmentAt, type TreatmentAt } from './edit';
 import { moved } from './lists';
-import type { Ending, Person, Plan, RingTarget, Rule, Stage, Treatment, When } from '../estate';
+import {
+  readSetting,
+  type SettingRef,
+  type Ending,
+  type Person,
+  type Plan,
+  type RingTarget,
+  type Rule,
+  type Stage,
+  type Treatment,
+  type When,
+} from '../estate';
 
 /** Changes of a reach plan, each giving a new person. Places are counted from 0. */
 const withPlan = (person: Person, plan: Plan): Person => ({ ...person, plan });
@@ -117,17 +128,15 @@ export const onlyTreatment = (person: Person, at: TreatmentAt): Person => ({
 
 /** Where a target or stage stands, read from the path of a setting (`people[ines].plan.rules[r-1].stages[0].ring[1]`). */
 export function placeOfSetting(
-  setting: string,
+  setting: SettingRef,
 ): { person: string; treatment: TreatmentAt; stage: number; target: number } | null {
-  const found = /^people\[(.+?)\]\.plan\.(?:rules\[(.+?)\]|otherwise)\.stages\[(\d+)\]\.ring\[(\d+)\]$/.exec(
-    setting,
-  );
-  return found
-    ? {
-        person: found[1]!,
-        treatment: found[2] ?? 'otherwise',
-        stage: Number(found[3]),
-        target: Number(found[4]),
-      }
-    : null;
+  const { of = null, steps = [] } = readSetting(setting) ?? {};
+  const [plan, rule, stage, target, ...more] = steps;
+  const isPlan = of?.list === 'people' && plan?.field === 'plan';
+  if (!isPlan || stage?.field !== 'stages' || target?.field !== 'ring' || more.length > 0) return null;
+  const treatment = rule?.field === 'otherwise' ? 'otherwise' : rule?.field === 'rules' ? rule.at : null;
+  const [nthStage, nthTarget] = [Number(stage.at), Number(target.at)];
+  return treatment === null || !Number.isInteger(nthStage) || !Number.isInteger(nthTarget)
+    ? null
+    : { person: of.id, treatment, stage: nthStage, target: nthTarget };
 }

@@ -1,3 +1,4 @@
+import type { SettingStep } from './setting';
 import type { Ending, Group, Line, Menu, Person, SimpleEnding, Treatment } from './types';
 
 /** What must happen for a call to come to an ending. */
@@ -13,24 +14,33 @@ export type EndingCase =
 /** An ending, where it stands in what it belongs to, and when a call comes to it. */
 export interface PlacedEnding {
   readonly ending: Ending;
-  readonly setting: string;
+  /** The way to it from there. */
+  readonly setting: readonly SettingStep[];
   readonly case: EndingCase;
 }
 
 /** Every ending that a treatment can come to. */
 export const endingsIn = (treatment: Treatment): readonly PlacedEnding[] => [
-  { ending: treatment.ending, setting: 'ending', case: { of: 'unanswered' } },
+  { ending: treatment.ending, setting: ['ending'], case: { of: 'unanswered' } },
   ...(treatment.busy
-    ? [{ ending: treatment.busy, setting: 'busy', case: { of: 'busy' } } satisfies PlacedEnding]
+    ? [{ ending: treatment.busy, setting: ['busy'], case: { of: 'busy' } } satisfies PlacedEnding]
     : []),
   ...treatment.stages.flatMap((stage, i): PlacedEnding[] => {
     if ('ring' in stage) return [];
     if ('code' in stage)
-      return [{ ending: stage.code.wrong, setting: `stages[${i}].code.wrong`, case: { of: 'wrong-code' } }];
+      return [
+        { ending: stage.code.wrong, setting: [['stages', i], 'code', 'wrong'], case: { of: 'wrong-code' } },
+      ];
     return stage.offer.choices.flatMap(({ key, then }): PlacedEnding[] =>
       then === 'next'
         ? []
-        : [{ ending: then, setting: `stages[${i}].offer.choices[${key}].then`, case: { of: 'key', key } }],
+        : [
+            {
+              ending: then,
+              setting: [['stages', i], 'offer', ['choices', key], 'then'],
+              case: { of: 'key', key },
+            },
+          ],
     );
   }),
 ];
@@ -38,13 +48,13 @@ export const endingsIn = (treatment: Treatment): readonly PlacedEnding[] => [
 /** Where a line sends calls on without a plan being asked: now, and once its forward is over. */
 export const endingsInLine = ({ forwardAll, forwardAfter }: Line): readonly PlacedEnding[] => [
   ...(forwardAll
-    ? [{ ending: forwardAll, setting: 'forwardAll', case: { of: 'forwarded' } } satisfies PlacedEnding]
+    ? [{ ending: forwardAll, setting: ['forwardAll'], case: { of: 'forwarded' } } satisfies PlacedEnding]
     : []),
   ...(forwardAfter
     ? [
         {
           ending: forwardAfter,
-          setting: 'forwardAfter',
+          setting: ['forwardAfter'],
           case: { of: 'forwarded-after' },
         } satisfies PlacedEnding,
       ]
@@ -56,10 +66,10 @@ export const endingsInMenu = (menu: Menu): readonly PlacedEnding[] =>
   menu.rules.flatMap((rule) => [
     ...rule.choices.map(({ key, then }): PlacedEnding => ({
       ending: then,
-      setting: `rules[${rule.id}].choices[${key}].then`,
+      setting: [['rules', rule.id], ['choices', key], 'then'],
       case: { of: 'key', key },
     })),
-    { ending: rule.otherwise, setting: `rules[${rule.id}].otherwise`, case: { of: 'no-key' } },
+    { ending: rule.otherwise, setting: [['rules', rule.id], 'otherwise'], case: { of: 'no-key' } },
   ]);
 
 /** Every ending that a person's plan and forwards, a group or a menu can come to. */

@@ -82,3 +82,17 @@ export { andList, capital, orList } from './listed';
 export * from './table-types';
 export { isObjectKind, OBJECT_KINDS, OBJECT_LISTS, type ObjectKind } from './lists';
 export type { E164, Ms } from './units';
+export {
+  entryOf,
+  innerOf,
+  insideOf,
+  NO_SETTING,
+  organisationSetting,
+  readSetting,
+  SETTING_LISTS,
+  settingOf,
+  type Setting,
+  type SettingList,
+  type SettingRef,
+  type SettingStep,
+} from './setting';

@@ -5,7 +5,7 @@ import {
   readSetting,
   SETTING_LISTS,
   settingOf,
-  within,
+  innerOf,
   type SettingStep,
 } from '.';
 
@@ -25,13 +25,16 @@ test('a setting is read back as it was made, whatever ids are', () => {
   fc.assert(
     fc.property(
       fc.constantFrom(...SETTING_LISTS),
-      fc.oneof(fc.string({ minLength: 1, maxLength: 12 }), fc.constantFrom('a]b', '[', '%5D', 'a].plan', '50%')),
+      fc.oneof(
+        fc.string({ minLength: 1, maxLength: 12 }),
+        fc.constantFrom('a]b', '[', '%5D', 'a].plan', '50%'),
+      ),
       fc.array(step, { maxLength: 5 }),
       (list, id, steps) => {
         const setting = settingOf(list, id, ...steps);
         expect(readSetting(setting)).toEqual({ of: { list, id }, steps: parts(steps) });
         // However it is put together it is the same: it is a key in tables.
-        expect(steps.reduce((at, each) => within(at, each), settingOf(list, id))).toBe(setting);
+        expect(steps.reduce((at, each) => innerOf(at, each), settingOf(list, id))).toBe(setting);
       },
     ),
   );
@@ -42,7 +45,8 @@ test('two objects have no setting in common', () => {
     fc.property(
       fc.uniqueArray(fc.string({ minLength: 1, maxLength: 6 }), { minLength: 2, maxLength: 2 }),
       fc.array(step, { maxLength: 3 }),
-      ([a, b], steps) => expect(settingOf('people', a!, ...steps)).not.toBe(settingOf('people', b!, ...steps)),
+      ([a, b], steps) =>
+        expect(settingOf('people', a!, ...steps)).not.toBe(settingOf('people', b!, ...steps)),
     ),
   );
 });

@@ -34,12 +34,12 @@ export const NO_SETTING = '' as SettingRef;
 const written = (at: string | number): string =>
   typeof at === 'string' && /[[\]%]/.test(at) ? at.replace(/[[\]%]/g, encodeURIComponent) : String(at);
 
-/** One entry of a list within a setting. @param at its id, or its place from 0 */
+/** One entry of a list innerOf a setting. @param at its id, or its place from 0 */
 export const entryOf = (setting: SettingRef, field: string, at: string | number): SettingRef =>
   `${setting}.${field}[${written(at)}]` as SettingRef;
 
 /** A setting further in. */
-export const within = (setting: SettingRef, ...steps: readonly SettingStep[]): SettingRef =>
+export const innerOf = (setting: SettingRef, ...steps: readonly SettingStep[]): SettingRef =>
   steps.reduce<SettingRef>(
     (at, step) =>
       typeof step === 'string' ? (`${at}.${step}` as SettingRef) : entryOf(at, step[0], step[1]),
@@ -48,13 +48,13 @@ export const within = (setting: SettingRef, ...steps: readonly SettingStep[]): S
 
 /** A setting of one object. */
 export const settingOf = (list: SettingList, id: string, ...steps: readonly SettingStep[]): SettingRef =>
-  within(`${list}[${written(id)}]` as SettingRef, ...steps);
+  innerOf(`${list}[${written(id)}]` as SettingRef, ...steps);
 
 /** A setting of the organisation itself. */
 export const organisationSetting = (
   field: 'dialling' | 'settings',
   ...steps: readonly SettingStep[]
-): SettingRef => within(field as SettingRef, ...steps);
+): SettingRef => innerOf(field as SettingRef, ...steps);
 
 /** A setting taken apart. */
 export interface Setting {
@@ -91,5 +91,5 @@ function decoded(at: string): string {
   }
 }
 
-/** Where a setting stands within its object, as text. */
+/** Where a setting stands innerOf its object, as text. */
 export const insideOf = (setting: SettingRef): string => setting.slice(setting.indexOf('].') + 2);

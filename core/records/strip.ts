@@ -1,6 +1,6 @@
 import { endpointName, legEndText, outcomeText, type EstateIndex, type Outcome } from '../calls/engine';
 import { toneOf, type Strip, type StripLane, type StripSegment } from '../calls/views';
-import type { Ms } from '../estate';
+import { NO_SETTING, type Ms } from '../estate';
 import { outcomeOf } from './replay';
 import type { CallRecord, RecordedLeg } from './types';
 
@@ -44,7 +44,7 @@ export function recordStrip(
           ? `Never rang: ${legEndText(leg.end)}`
           : `Rang ${seconds((leg.answerMs ?? leg.endMs) - leg.alertMs)}: ${legEndText(leg.end)}`,
       silent: leg.alertMs === null,
-      setting: '',
+      setting: NO_SETTING,
     };
   });
   // A phone that was dialled twice has a lane for each time.

@@ -51,7 +51,9 @@ function standins(): number {
   const children = readdirSync(`/proc/${process.pid}/task`).flatMap((thread) =>
     readFileSync(`/proc/${process.pid}/task/${thread}/children`, 'utf8').trim().split(' ').filter(Boolean),
   );
-  const found = children.find((pid) => /standins[-/.]main/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8')));
+  const found = children.find((pid) =>
+    /standins[-/.]main/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8')),
+  );
   if (found === undefined) throw new Error('the stand-ins do not run');
   return Number(found);
 }

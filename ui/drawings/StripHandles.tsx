@@ -1,7 +1,7 @@
 import { useMemo, useRef } from 'react';
 import { PanResponder, View } from 'react-native';
 import { editStageTime, editTarget, placeOfSetting, treatmentAt, type TargetPatch } from '../../core/editing';
-import type { Person, RingTarget } from '../../core/estate';
+import { entryOf, type Person, type RingTarget } from '../../core/estate';
 import type { Strip } from '../../core/calls/views';
 import { usePalette } from '../kit/theme';
 import { BAR, type StripLayout } from '../kit/layout';
@@ -73,7 +73,7 @@ export function StripHandles({ layout, strip, person, onEdit }: Props) {
     ];
   });
   const stages = strip.bands.flatMap((band, i) => {
-    const place = band.kind === 'ring' ? placeOfSetting(`${band.setting}.ring[0]`) : null;
+    const place = band.kind === 'ring' ? placeOfSetting(entryOf(band.setting, 'ring', 0)) : null;
     if (!place || place.person !== person.id) return [];
     const stage = treatmentAt(person.plan, place.treatment).stages[place.stage];
     const end = band.fromMs + (stage && 'ring' in stage ? stage.forMs : Infinity);

@@ -1,3 +1,4 @@
+import { readSetting } from '../../core/estate';
 import type { EntryKind } from '../../core/changes/slate';
 
 /** What an object of a kind is called, and the page it has. */
@@ -66,7 +67,8 @@ const LISTED: Record<string, EntryKind> = {
 
 /** The page on which a setting stands, by its path in the estate: `people[ines].plan.rules[r-night]`; null: there is none. */
 export function pageOfSetting(setting: string): string | null {
-  const [, list = '', id = ''] = /^(\w+)\[([^\]]+)\]/.exec(setting) ?? [];
-  const kind = LISTED[list];
-  return kind ? pageOf(kind, id) : setting.startsWith('dialling') ? pageOf('dialling', '') : null;
+  const read = readSetting(setting);
+  const kind = read?.of ? LISTED[read.of.list] : undefined;
+  if (read?.of && kind) return pageOf(kind, read.of.id);
+  return read?.steps[0]?.field === 'dialling' ? pageOf('dialling', '') : null;
 }

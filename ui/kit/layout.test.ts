@@ -1,3 +1,4 @@
+import { settingOf } from '../../core/estate';
 import fc from 'fast-check';
 import type { Strip, StripLane, StripMark } from '../../core/calls/views';
 import { BAR, layStrip, markTextY } from './layout';
@@ -11,7 +12,7 @@ const lane = (marks: readonly StripMark[], label = 'Mobile'): StripLane => ({
   windows: [],
   result: 'rings 20 s',
   silent: false,
-  setting: 'people[a].plan.otherwise.stages[0].ring[0]',
+  setting: settingOf('people', 'a', 'plan', 'otherwise', ['stages', 0], ['ring', 0]),
 });
 const strip = (lanes: readonly StripLane[], horizonMs = 30_000): Strip => ({
   lanes,

@@ -1,3 +1,4 @@
+import { insideOf } from '../../estate';
 import type { EstateIndex } from '../../calls/engine';
 import type { GreetingFault } from './greeting';
 import type { CheckResult } from './types';
@@ -11,7 +12,7 @@ export const greetingNames = ({ people, groups, menus }: EstateIndex) => ({
 
 /** What is wrong with a greeting, as a finding. */
 export const greetingFound = ({ setting, key, text }: GreetingFault): CheckResult => ({
-  detail: `${setting.split('.').slice(1).join('.')}/${key}`,
+  detail: `${insideOf(setting)}/${key}`,
   says: text,
   evidence: [{ text: 'The greeting', setting }],
 });

@@ -1,11 +1,21 @@
-import type { Choice, Greeting, Menu, Person, GreetingKey, SimpleEnding } from '../../estate';
+import {
+  innerOf,
+  type SettingRef,
+  settingOf,
+  type Choice,
+  type Greeting,
+  type Menu,
+  type Person,
+  type GreetingKey,
+  type SimpleEnding,
+} from '../../estate';
 import { shortName } from '../../calls/engine';
 import { keysInText } from './greeting-text';
 
 /** Something that a greeting says and that does not happen, or that happens and is not said. */
 export interface GreetingFault {
   /** Where the greeting is set, as a path by ids. */
-  readonly setting: string;
+  readonly setting: SettingRef;
   readonly key: string;
   readonly text: string;
 }
@@ -60,7 +70,7 @@ export function saidOf(choice: Choice<'next' | SimpleEnding>): GreetingKey {
 function compare(
   greeting: Greeting | undefined,
   choices: readonly Choice<'next' | SimpleEnding>[],
-  setting: string,
+  setting: SettingRef,
   names: Names,
   ownMailbox?: string,
 ): GreetingFault[] {
@@ -102,9 +112,10 @@ function compare(
  * said, and each key that does something must be said. After the greeting of a mailbox no key does anything.
  */
 export function personGreetingFaults(person: Person, names: Names): GreetingFault[] {
+  const plan = settingOf('people', person.id, 'plan');
   const treatments = [
-    ...person.plan.rules.map((rule) => ({ ...rule, at: `rules[${rule.id}]` })),
-    { ...person.plan.otherwise, at: 'otherwise' },
+    ...person.plan.rules.map((rule) => ({ ...rule, setting: innerOf(plan, ['rules', rule.id]) })),
+    { ...person.plan.otherwise, setting: innerOf(plan, 'otherwise') },
   ];
   const offers = treatments.flatMap((treatment) =>
     treatment.stages.flatMap((stage, i) =>
@@ -112,19 +123,24 @@ export function personGreetingFaults(person: Person, names: Names): GreetingFaul
         ? compare(
             stage.offer.greeting,
             stage.offer.choices,
-            `people[${person.id}].plan.${treatment.at}.stages[${i}].offer.greeting`,
+            innerOf(treatment.setting, ['stages', i], 'offer', 'greeting'),
             names,
             person.id,
           )
         : [],
     ),
   );
-  const mailbox = compare(person.mailbox?.greeting, [], `people[${person.id}].mailbox.greeting`, names);
+  const mailbox = compare(
+    person.mailbox?.greeting,
+    [],
+    settingOf('people', person.id, 'mailbox', 'greeting'),
+    names,
+  );
   return [...offers, ...mailbox];
 }
 
 /** The same for a menu. */
 export const menuGreetingFaults = (menu: Menu, names: Names): GreetingFault[] =>
   menu.rules.flatMap((rule) =>
-    compare(rule.greeting, rule.choices, `menus[${menu.id}].rules[${rule.id}].greeting`, names),
+    compare(rule.greeting, rule.choices, settingOf('menus', menu.id, ['rules', rule.id], 'greeting'), names),
   );

@@ -1,5 +1,5 @@
 import type { OutcomeKind, Call, EstateIndex } from '../../calls/engine';
-import type { Endpoint, Estate, Group, Menu, Permission, Person } from '../../estate';
+import type { SettingRef, Endpoint, Estate, Group, Menu, Permission, Person } from '../../estate';
 import type { Finder } from '../../editing';
 import type { Classified, NoWayOut } from '../../calls/dialling';
 import type { Behind } from '../../changes/restarts';
@@ -32,7 +32,7 @@ export interface Subject {
 /** Something that shows a finding, and where the setting stands, as a path by ids. */
 export interface Evidence {
   readonly text: string;
-  readonly setting?: string;
+  readonly setting?: SettingRef;
 }
 
 /** A way to put it right: what it does, and the changes of a slate. */

@@ -1,4 +1,7 @@
 import {
+  innerOf,
+  type SettingRef,
+  settingOf,
   endingsIn,
   endingsInLine,
   endingsInMenu,
@@ -28,7 +31,7 @@ export interface TargetPlace {
   readonly nth: number;
   readonly forMs: Ms;
   /** Where it stands, as a path by ids. */
-  readonly setting: string;
+  readonly setting: SettingRef;
   /** In words: `the rule “Night”`, `the default rule`. */
   readonly where: string;
 }
@@ -37,7 +40,7 @@ export interface TreatmentPlace {
   readonly treatment: Treatment;
   readonly rule: Rule | null;
   readonly at: string;
-  readonly setting: string;
+  readonly setting: SettingRef;
   readonly where: string;
 }
 
@@ -46,14 +49,14 @@ export const treatmentsOf = ({ id, plan }: Person): readonly TreatmentPlace[] =>
     treatment: rule,
     rule,
     at: rule.id,
-    setting: `people[${id}].plan.rules[${rule.id}]`,
+    setting: settingOf('people', id, 'plan', ['rules', rule.id]),
     where: `the rule “${rule.name}”`,
   })),
   {
     treatment: plan.otherwise,
     rule: null,
     at: 'otherwise',
-    setting: `people[${id}].plan.otherwise`,
+    setting: settingOf('people', id, 'plan', 'otherwise'),
     where: plan.rules.length > 0 ? 'the default rule' : 'the plan',
   },
 ];
@@ -70,7 +73,7 @@ export const targetsOf = (person: Person): readonly TargetPlace[] =>
             stage: i,
             nth,
             forMs: stage.forMs,
-            setting: `${setting}.stages[${i}].ring[${target.endpoint}]`,
+            setting: innerOf(setting, ['stages', i], ['ring', target.endpoint]),
             where,
           }))
         : [],
@@ -80,7 +83,7 @@ export const isOn = ({ target }: TargetPlace): boolean => target.enabled !== fal
 
 export interface EndingSetting {
   readonly ending: SimpleEnding;
-  readonly setting: string;
+  readonly setting: SettingRef;
   readonly where: string;
 }
 const CASES: Readonly<Record<EndingCase['of'], string>> = {
@@ -95,10 +98,10 @@ const CASES: Readonly<Record<EndingCase['of'], string>> = {
 const sayCase = (each: EndingCase): string => (each.of === 'key' ? `key ${each.key}` : CASES[each.of]);
 /** An ending by where it stands in the whole; of a queue what follows it, for that is where the call is left. */
 const placed =
-  (setting: string, where: string) =>
+  (setting: SettingRef, where: string) =>
   ({ ending, setting: at, case: when }: PlacedEnding): EndingSetting => ({
     ending: lastOf(ending),
-    setting: `${setting}.${at}${ending.kind === 'queue' ? '.then' : ''}`,
+    setting: innerOf(setting, ...at, ...(ending.kind === 'queue' ? ['then'] : [])),
     where: [where, sayCase(when)].filter(Boolean).join(', '),
   });
 
@@ -108,12 +111,12 @@ export const endingsOfPerson = (person: Person): readonly EndingSetting[] => [
     endingsIn(treatment).map(placed(setting, where)),
   ),
   ...person.lines.flatMap((line) =>
-    endingsInLine(line).map(placed(`people[${person.id}].lines[${line.id}]`, '')),
+    endingsInLine(line).map(placed(settingOf('people', person.id, ['lines', line.id]), '')),
   ),
 ];
 
 export const endingsOfMenu = (menu: Menu): readonly EndingSetting[] =>
-  endingsInMenu(menu).map(placed(`menus[${menu.id}]`, ''));
+  endingsInMenu(menu).map(placed(settingOf('menus', menu.id), ''));
 
 /** A phone's label inside a sentence. */
 export const labelOf = ({ label }: Endpoint): string => lowerFirst(label);

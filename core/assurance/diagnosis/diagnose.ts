@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
 import { auditPerson, checkContext, type Finding } from '../checks';
-import type { Estate, Person } from '../../estate';
+import type { SettingRef, Estate, Person } from '../../estate';
 import {
   ANY_OUTSIDE_CALLER,
   compileEstate,
@@ -28,7 +28,7 @@ export interface Cause {
   readonly status: string | null;
   /** The step of that call which decides, with the setting behind it. */
   readonly because: string;
-  readonly setting: string | null;
+  readonly setting: SettingRef | null;
   readonly tell: string;
   readonly mend: string;
   /** Findings that say the same, with mends of their own. */

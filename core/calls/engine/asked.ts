@@ -1,4 +1,12 @@
-import type { Group, Line, Menu, Person } from '../../estate';
+import {
+  innerOf,
+  type SettingRef,
+  settingOf,
+  type Group,
+  type Line,
+  type Menu,
+  type Person,
+} from '../../estate';
 import { callerHolds, chooseTreatment, scheduleHeld } from './choose';
 import { forwardOf, groupRound } from './group-round';
 import { NO_ROUND, type Next, type Owner } from './next';
@@ -16,7 +24,7 @@ import {
   type Stop,
 } from './state';
 
-const ownerOf = (person: Person, setting: string): Owner => ({
+const ownerOf = (person: Person, setting: SettingRef): Owner => ({
   person,
   payer: payerOf(person),
   isMenu: false,
@@ -27,10 +35,10 @@ const ownerOf = (person: Person, setting: string): Owner => ({
 export function runPerson(run: Run, person: Person, line: Line | undefined): Next | Stop {
   if (run.askedPeople.has(person.id)) return stop({ kind: 'loop', atMs: run.now, person: person.id });
   run.askedPeople.add(person.id);
-  const base = `people[${person.id}]`;
+  const base = settingOf('people', person.id);
   const forwarded = forwardOf(run, line);
   if (line && forwarded) {
-    const setting = `${base}.lines[${line.id}].forwardAll`;
+    const setting = innerOf(base, ['lines', line.id], 'forwardAll');
     run.path.push({ person: person.id, rule: 'forward-all' });
     note(run, 'rule', () => `Call forwarding is on for ${person.name}'s line ${line.extension}.`, {
       person: person.id,
@@ -44,19 +52,19 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
     line,
     inside: (test) => scheduleHeld(run, test),
   });
-  const setting = rule ? `${base}.plan.rules[${rule.id}]` : `${base}.plan.otherwise`;
+  const setting = rule ? innerOf(base, 'plan', ['rules', rule.id]) : innerOf(base, 'plan', 'otherwise');
   const active = activeCallsOf(run, person.id);
   if (active >= person.maxCalls) {
     run.path.push({ person: person.id, rule: 'busy' });
     note(run, 'rule', () => `${person.name} has ${active} of ${person.maxCalls} calls already.`, {
       person: person.id,
-      setting: `${base}.maxCalls`,
+      setting: innerOf(base, 'maxCalls'),
     });
     const ending = treatment.busy ?? treatment.ending;
     return {
       go: 'ending',
       ending,
-      owner: ownerOf(person, `${setting}.${treatment.busy ? 'busy' : 'ending'}`),
+      owner: ownerOf(person, innerOf(setting, treatment.busy ? 'busy' : 'ending')),
       round: NO_ROUND,
     };
   }
@@ -75,7 +83,7 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
   return afterRound(runStages(run, treatment.stages, person, setting), {
     go: 'ending',
     ending: treatment.ending,
-    owner: ownerOf(person, `${setting}.ending`),
+    owner: ownerOf(person, innerOf(setting, 'ending')),
     round: () => runStages(run, treatment.stages, person, setting),
   });
 }
@@ -99,7 +107,7 @@ export function runGroup(run: Run, group: Group): Next | Stop {
   run.visitedGroups.add(group.id);
   run.cameBy = 'group';
   run.path.push({ group: group.id });
-  const setting = `groups[${group.id}]`;
+  const setting = settingOf('groups', group.id);
   note(
     run,
     'group',
@@ -107,7 +115,7 @@ export function runGroup(run: Run, group: Group): Next | Stop {
       `The group ${group.name} rings its members ${group.mode === 'simultaneous' ? 'together' : 'one after another'}, ${seconds(group.ringMs)} ${group.mode === 'simultaneous' ? 'in all' : 'each'}.`,
     { setting },
   );
-  const owner: Owner = { person: null, payer: group, isMenu: false, setting: `${setting}.ending` };
+  const owner: Owner = { person: null, payer: group, isMenu: false, setting: innerOf(setting, 'ending') };
   return afterRound(groupRound(run, group), {
     go: 'ending',
     ending: group.ending,
@@ -126,7 +134,7 @@ export function runMenu(run: Run, menu: Menu): Next | Stop {
       (!when.caller || callerHolds(when.caller, callerOf(run))),
   );
   if (!rule) return stop({ kind: 'failed', atMs: run.now, reason: 'no-such-number' });
-  const setting = `menus[${menu.id}].rules[${rule.id}]`;
+  const setting = settingOf('menus', menu.id, ['rules', rule.id]);
   run.path.push({ menu: menu.id, rule: rule.id });
   note(
     run,

@@ -1,4 +1,8 @@
 import {
+  entryOf,
+  innerOf,
+  type SettingRef,
+  settingOf,
   DEFAULT_SEAT,
   forwardAt,
   memberId,
@@ -35,7 +39,7 @@ export function forwardOf(run: Run, line: Line | undefined): SimpleEnding | null
   return forwardAt(line, epochNow(run));
 }
 
-function leaveOut(run: Run, person: Person, setting: string, why: string): PlannedTarget[] {
+function leaveOut(run: Run, person: Person, setting: SettingRef, why: string): PlannedTarget[] {
   note(run, 'skipped', () => `${person.name} is left out of the group: ${why}.`, {
     person: person.id,
     setting,
@@ -45,7 +49,7 @@ function leaveOut(run: Run, person: Person, setting: string, why: string): Plann
 
 /** What a member contributes to the group's ringing now (step 13). */
 function memberTargets(run: Run, group: Group, member: Member, position: number): readonly PlannedTarget[] {
-  const setting = `groups[${group.id}].members[${position}]`;
+  const setting = settingOf('groups', group.id, ['members', position]);
   if ('seat' in member) return seatTargets(run, group, member, setting);
   if ('endpoint' in member) {
     const known = run.index.endpoints.get(member.endpoint);
@@ -69,8 +73,8 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   const stage = treatment.stages[at];
   if (!stage || !('ring' in stage))
     return leaveOut(run, person, setting, 'the plan rings nothing for group calls');
-  const plan = rule ? `plan.rules[${rule.id}]` : 'plan.otherwise';
-  return plannedTargets(run, stage.ring, person, `people[${person.id}].${plan}.stages[${at}]`);
+  const plan = innerOf(settingOf('people', person.id, 'plan'), rule ? ['rules', rule.id] : 'otherwise');
+  return plannedTargets(run, stage.ring, person, entryOf(plan, 'stages', at));
 }
 
 /** Where a member stands in a group that goes by rank: people and phones come after all seats. */
@@ -123,7 +127,7 @@ export function groupRound(run: Run, group: Group): StagesResult {
     const targets = members.flatMap(([member, i]) => memberTargets(run, group, member, i));
     const [first] = members[0] ?? [];
     const forMs = group.mode === 'simultaneous' || !first ? group.ringMs : ringFor(run, group, first);
-    const result = ringStage(run, targets, forMs, `groups[${group.id}]`);
+    const result = ringStage(run, targets, forMs, settingOf('groups', group.id));
     if (!('through' in result)) return result;
   }
   return 'through';

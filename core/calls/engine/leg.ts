@@ -1,5 +1,5 @@
 import { isBeforeGuard } from './guard';
-import type { Ms, RingTarget } from '../../estate';
+import { innerOf, type SettingRef, type Ms, type RingTarget } from '../../estate';
 import { NO_WAY_OUT, wayOut } from '../dialling';
 import type { KnownEndpoint } from './compile';
 import { channelsHeld, legBehaviour, note, seconds, type Payer, type Run } from './state';
@@ -15,7 +15,7 @@ export interface PlannedTarget {
   readonly target: RingTarget;
   readonly known: KnownEndpoint;
   readonly payer: Payer;
-  readonly setting: string;
+  readonly setting: SettingRef;
   /** The seat that plays something instead of ringing a phone. */
   readonly plays?: string;
 }
@@ -108,9 +108,9 @@ export function finish(run: Run, leg: LiveLeg, end: LegEnd): void {
     endpoint: endpoint.id,
     setting:
       end === 'before-guard'
-        ? `${leg.planned.setting}.acceptAfterMs`
+        ? innerOf(leg.planned.setting, 'acceptAfterMs')
         : end === 'given-up'
-          ? `${leg.planned.setting}.giveUpAfterMs`
+          ? innerOf(leg.planned.setting, 'giveUpAfterMs')
           : leg.planned.setting,
   });
 }
@@ -261,7 +261,7 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
       `${known.endpoint.label} must accept by ${target.confirm === 'pin' ? 'PIN' : 'key'} within ${seconds(within)}.`,
     {
       endpoint: known.endpoint.id,
-      setting: `${setting}.confirm`,
+      setting: innerOf(setting, 'confirm'),
     },
   );
   return false;

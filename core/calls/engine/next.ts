@@ -1,4 +1,4 @@
-import type { Ending, Group, Line, Menu, Person } from '../../estate';
+import type { SettingRef, Ending, Group, Line, Menu, Person } from '../../estate';
 import type { Payer } from './state';
 import type { StagesResult } from './stages';
 
@@ -7,7 +7,7 @@ export interface Owner {
   readonly person: Person | null;
   readonly payer: Payer;
   readonly isMenu: boolean;
-  readonly setting: string;
+  readonly setting: SettingRef;
 }
 
 /** Where the call goes next. */

@@ -1,4 +1,4 @@
-import type { Ms } from '../../estate';
+import { innerOf, NO_SETTING, type SettingRef, type Ms } from '../../estate';
 import { scheduleHeld } from './choose';
 import { answer, dial, finish, NEVER, newLeg, type LiveLeg, type PlannedTarget } from './leg';
 import { arrivalOf, band, isRegisteredNow, note, seconds, waitUntil, type Run, type Stop } from './state';
@@ -155,12 +155,12 @@ function recordName(run: Run, targets: readonly PlannedTarget[]): Stop | { reado
   if (run.nameRecorded || !targets.some((each) => each.target.confirm === 'key-name')) return null;
   const { recordNameMs } = run.index.settings;
   note(run, 'record-name', () => `The caller is asked for a name, ${seconds(recordNameMs)}.`, {
-    setting: targets.find((each) => each.target.confirm === 'key-name')!.setting + '.confirm',
+    setting: innerOf(targets.find((each) => each.target.confirm === 'key-name')!.setting, 'confirm'),
   });
   const until = run.now + recordNameMs;
   const from = run.now;
   const stopped = waitUntil(run, Math.min(until, run.queueEndMs));
-  band(run, 'name', from, 'name recorded', targets[0]?.setting ?? '');
+  band(run, 'name', from, 'name recorded', targets[0]?.setting ?? NO_SETTING);
   if (stopped) return stopped;
   if (run.queueEndMs < until) return { queueOver: true };
   run.nameRecorded = true;
@@ -176,7 +176,7 @@ export function ringStage(
   run: Run,
   planned: readonly PlannedTarget[],
   forMs: Ms,
-  setting: string,
+  setting: SettingRef,
 ): RingResult {
   if (run.now >= run.queueEndMs) return { queueOver: true };
   const targets = takingPart(run, planned, forMs);

@@ -1,4 +1,5 @@
 import {
+  type SettingRef,
   DEFAULT_SEAT,
   type Confirm,
   type Group,
@@ -68,7 +69,7 @@ export function seatTargets(
   run: Run,
   group: Group,
   member: SeatMember,
-  setting: string,
+  setting: SettingRef,
 ): readonly PlannedTarget[] {
   const seat = run.index.seats.get(member.seat);
   if (!seat) return [];

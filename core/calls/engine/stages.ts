@@ -1,4 +1,15 @@
-import type { CodeStage, Ms, OfferStage, Person, RingTarget, SimpleEnding, Stage } from '../../estate';
+import {
+  innerOf,
+  type SettingRef,
+  entryOf,
+  type CodeStage,
+  type Ms,
+  type OfferStage,
+  type Person,
+  type RingTarget,
+  type SimpleEnding,
+  type Stage,
+} from '../../estate';
 import { ringStage } from './ring';
 import type { EstateIndex } from './compile';
 import type { PlannedTarget } from './leg';
@@ -7,7 +18,7 @@ import type { Outcome } from './types';
 
 /** How the stages of a treatment, or a group's round, come out. */
 export type StagesResult =
-  Stop | { readonly ending: SimpleEnding; readonly setting: string } | Over | 'through' | 'no-press';
+  Stop | { readonly ending: SimpleEnding; readonly setting: SettingRef } | Over | 'through' | 'no-press';
 /** The queue that they were run in has ended. */
 export type Over = { readonly queueOver: true };
 
@@ -35,7 +46,7 @@ export function waitInStage(run: Run, untilMs: Ms): Stop | Over | null {
   return stopped ?? (run.queueEndMs < untilMs ? { queueOver: true } : null);
 }
 
-function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResult {
+function runOffer(run: Run, { offer }: OfferStage, setting: SettingRef): StagesResult {
   const total = offer.greetingMs + offer.waitMs;
   note(
     run,
@@ -57,7 +68,7 @@ function runOffer(run: Run, { offer }: OfferStage, setting: string): StagesResul
   return press.then === 'next' ? 'through' : { ending: press.then, setting };
 }
 
-function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
+function runCode(run: Run, { code }: CodeStage, setting: SettingRef): StagesResult {
   const entered = codeOf(run, code.digits.length);
   const inTime = entered && entered.afterMs <= code.withinMs ? entered : null;
   note(run, 'code', () => `The caller is asked for a code, within ${seconds(code.withinMs)}.`, { setting });
@@ -72,14 +83,14 @@ function runCode(run: Run, { code }: CodeStage, setting: string): StagesResult {
     () => (right ? 'The code is right.' : inTime ? 'The code is wrong.' : 'No code is entered in time.'),
     { setting },
   );
-  return right ? 'through' : { ending: code.wrong, setting: `${setting}.code.wrong` };
+  return right ? 'through' : { ending: code.wrong, setting: innerOf(setting, 'code', 'wrong') };
 }
 
 export function plannedTargets(
   run: Run,
   ring: readonly RingTarget[],
   person: Person,
-  setting: string,
+  setting: SettingRef,
 ): readonly PlannedTarget[] {
   let all = planned.get(run.index);
   if (!all) {
@@ -91,7 +102,7 @@ export function plannedTargets(
   const payer = payerOf(person);
   const targets = ring.flatMap((target, i) => {
     const known = run.index.endpoints.get(target.endpoint);
-    return known ? [{ target, known, payer, setting: `${setting}.ring[${i}]` }] : [];
+    return known ? [{ target, known, payer, setting: entryOf(setting, 'ring', i) }] : [];
   });
   all.set(setting, targets);
   return targets;
@@ -100,10 +111,15 @@ export function plannedTargets(
 const planned = new WeakMap<EstateIndex, Map<string, readonly PlannedTarget[]>>();
 
 /** Runs the stages of a treatment once, from now. */
-export function runStages(run: Run, stages: readonly Stage[], person: Person, setting: string): StagesResult {
+export function runStages(
+  run: Run,
+  stages: readonly Stage[],
+  person: Person,
+  setting: SettingRef,
+): StagesResult {
   for (const [i, stage] of stages.entries()) {
     if (run.now >= run.queueEndMs) return { queueOver: true };
-    const at = `${setting}.stages[${i}]`;
+    const at = entryOf(setting, 'stages', i);
     if ('ring' in stage) {
       note(run, 'stage', () => `Step ${i + 1}: ring for ${seconds(stage.forMs)}.`, {
         person: person.id,

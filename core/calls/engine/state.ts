@@ -1,5 +1,5 @@
 import { isRegisteredAs } from './registered';
-import type { Arrival, Ms, Person, RingTarget } from '../../estate';
+import type { SettingRef, Arrival, Ms, Person, RingTarget } from '../../estate';
 import type { EstateIndex } from './compile';
 import type {
   Call,
@@ -19,7 +19,7 @@ export type Stop = { readonly stop: Outcome };
 /** What stands behind a leg of the trace: the target as it is set, and where. Times in ms since the call arrived. */
 export interface LegDetail {
   readonly target: RingTarget;
-  readonly setting: string;
+  readonly setting: SettingRef;
   /** The how-manieth ring stage of the call this is, from 0. */
   readonly stage: number;
   /** When that stage ends by itself, unless a leg waits for its confirmation. */
@@ -39,7 +39,7 @@ export interface Band {
   readonly fromMs: Ms;
   readonly toMs: Ms;
   readonly text: string;
-  readonly setting: string;
+  readonly setting: SettingRef;
   /** Of a menu: which. */
   readonly menu?: string;
 }
@@ -234,7 +234,7 @@ export function note(
   run: Run,
   kind: CallEventKind,
   text: () => string,
-  about: { endpoint?: string; person?: string; setting?: string; why?: string } = NOTHING,
+  about: { endpoint?: string; person?: string; setting?: SettingRef; why?: string } = NOTHING,
 ): void {
   if (run.told) run.events.push({ atMs: run.now, kind, text: text(), ...about });
 }
@@ -255,7 +255,7 @@ export function band(
   kind: Band['kind'],
   fromMs: Ms,
   text: string,
-  setting: string,
+  setting: SettingRef,
   menu?: string,
 ): void {
   run.bands.push({ kind, fromMs, toMs: run.now, text, setting, ...(menu === undefined ? {} : { menu }) });

@@ -1,4 +1,4 @@
-import type { Arrival, EndpointId, Ms, PersonId, SeatPhone, SeatState } from '../../estate';
+import type { SettingRef, Arrival, EndpointId, Ms, PersonId, SeatPhone, SeatState } from '../../estate';
 
 export const ENDPOINT_STATES = [
   'ready',
@@ -194,7 +194,7 @@ export interface CallEvent {
   readonly endpoint?: string;
   readonly person?: PersonId;
   /** Where the setting stands that decided this step, as a path in the estate by ids. */
-  readonly setting?: string;
+  readonly setting?: SettingRef;
   /** Of what is left out: the reason by itself, as it stands in the sentence. */
   readonly why?: string;
 }

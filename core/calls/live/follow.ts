@@ -1,4 +1,4 @@
-import type { Confirm, Ms } from '../../estate';
+import { NO_SETTING, type SettingRef, type Confirm, type Ms } from '../../estate';
 import {
   endpointAt,
   runInDetail,
@@ -38,7 +38,7 @@ export interface Heard {
   readonly kind: Band['kind'] | 'nothing';
   readonly sinceMs: Ms;
   /** The setting behind it, as a path in the estate. */
-  readonly setting: string;
+  readonly setting: SettingRef;
   /** The menu that is heard; null: none is. */
   readonly menu: string | null;
 }
@@ -295,7 +295,7 @@ export function followCall(index: EstateIndex, call: Call, around: Surroundings)
         heard: {
           kind: band?.kind ?? 'nothing',
           sinceMs: band?.fromMs ?? nowMs,
-          setting: band?.setting ?? '',
+          setting: band?.setting ?? NO_SETTING,
           menu: band?.menu ?? null,
         },
         waits: waits?.setting ?? null,

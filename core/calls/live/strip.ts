@@ -1,4 +1,4 @@
-import type { Ms } from '../../estate';
+import { NO_SETTING, type Ms } from '../../estate';
 import { endpointName, legEndText, outcomeText, type EstateIndex, type Leg, type Trace } from '../engine';
 import { toneOf, type Strip, type StripLane, type StripSegment } from '../views';
 
@@ -47,7 +47,7 @@ export function liveStrip(
       windows: [],
       result: legs.length > 0 ? resultUntil(legs.at(-1)!, atMs) : '',
       silent: legs.every(({ alertMs }) => alertMs === null || alertMs > atMs),
-      setting: base?.setting ?? '',
+      setting: base?.setting ?? NO_SETTING,
     };
   };
   const known = new Set(predicted.lanes.map(({ endpoint }) => endpoint));

@@ -1,4 +1,4 @@
-import type { Ms } from '../../estate';
+import { NO_SETTING, readSetting, type SettingRef, type Ms } from '../../estate';
 import { adviseTimes, carrierTimes } from './advice';
 import {
   type EstateIndex,
@@ -48,7 +48,7 @@ export interface StripLane {
   readonly result: string;
   /** Whether the lane shows a target that did not ring at all. */
   readonly silent: boolean;
-  readonly setting: string;
+  readonly setting: SettingRef;
 }
 
 /** One call against time, as plain values for a drawing or a table; times in ms since the call arrived. */
@@ -142,7 +142,7 @@ interface DraftLane {
   windows: StripWindow[];
   result: string;
   silent: boolean;
-  setting: string;
+  setting: SettingRef;
 }
 
 /** The lanes of a trace: one for each endpoint, in the order in which the call came to them. */
@@ -153,7 +153,7 @@ function lanesOf(
   details: readonly LegDetail[],
 ) {
   const lanes = new Map<string, DraftLane>();
-  const lane = (endpoint: string, setting: string): DraftLane => {
+  const lane = (endpoint: string, setting: SettingRef): DraftLane => {
     const before = lanes.get(endpoint);
     if (before) return before;
     const fresh: DraftLane = {
@@ -172,7 +172,7 @@ function lanesOf(
   let dialled = 0;
   for (const event of trace.events) {
     if (event.kind === 'skipped' && event.endpoint && event.why !== undefined) {
-      const skipped = lane(event.endpoint, event.setting ?? '');
+      const skipped = lane(event.endpoint, event.setting ?? NO_SETTING);
       if (skipped.silent) skipped.result = `left out: ${event.why}`;
     }
     if ((event.kind !== 'dialled' && event.kind !== 'not-dialled') || !event.endpoint) continue;
@@ -194,8 +194,10 @@ function lanesOf(
 /** Lanes of one stage in the order of its targets: one that was left out is told of before the others are dialled. */
 function inPlanOrder(lanes: readonly StripLane[]): StripLane[] {
   const placed = lanes.map((lane) => {
-    const [, stage = lane.setting, target = '0'] = /^(.*)\.ring\[(\d+)\]$/.exec(lane.setting) ?? [];
-    return { lane, stage, target: Number(target) };
+    const last = readSetting(lane.setting)?.steps.at(-1);
+    const isTarget = last?.field === 'ring' && last.at !== null;
+    const stage = isTarget ? lane.setting.slice(0, lane.setting.lastIndexOf('.')) : lane.setting;
+    return { lane, stage, target: isTarget ? Number(last.at) : 0 };
   });
   const stages = [...new Set(placed.map((each) => each.stage))];
   return placed

@@ -1,4 +1,11 @@
-import { DEFAULT_ACCESS, type AccessNumber, type NumberClass, type Person } from '../../../estate';
+import {
+  organisationSetting,
+  settingOf,
+  DEFAULT_ACCESS,
+  type AccessNumber,
+  type NumberClass,
+  type Person,
+} from '../../../estate';
 import { ownNumber } from '../../../calls/out';
 import type { Check, Subject } from '../types';
 
@@ -36,7 +43,7 @@ export const accessByNumberAlone: Check = {
             {
               subject: subjectOf(access),
               says: `At ${access.name} a number that is shown is enough to call abroad as ${named(dear)}.`,
-              evidence: [{ text: 'Who gets in', setting: `accessNumbers[${access.id}].pin` }],
+              evidence: [{ text: 'Who gets in', setting: settingOf('accessNumbers', access.id, 'pin') }],
               mend: {
                 says: 'Ask everybody for a PIN',
                 entries: [
@@ -69,7 +76,7 @@ export const accessForNobody: Check = {
         {
           subject: subjectOf(access),
           says: `${access.name} lets nobody in: ${knows ? 'nobody has a mobile or landline to be known by' : 'nobody is known by their number'}, and no PIN is asked for.`,
-          evidence: [{ text: 'Who gets in', setting: `accessNumbers[${access.id}].pin` }],
+          evidence: [{ text: 'Who gets in', setting: settingOf('accessNumbers', access.id, 'pin') }],
         },
       ];
     }),
@@ -93,7 +100,9 @@ export const nothingToShow: Check = {
           {
             subject: { kind: 'organisation' as const, id: 'organisation', name: estate.name },
             says: `${named(without)} ${without.length === 1 ? 'has' : 'have'} no direct number, and the organisation has no number to show instead.`,
-            evidence: [{ text: 'Number of the organisation', setting: 'settings.number' }],
+            evidence: [
+              { text: 'Number of the organisation', setting: organisationSetting('settings', 'number') },
+            ],
           },
         ];
   },

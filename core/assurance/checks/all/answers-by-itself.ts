@@ -1,3 +1,4 @@
+import { insideOf } from '../../../estate';
 import { editTarget } from '../../../editing';
 import { isOn, labelOf, mendOf, targetsOf } from '../walk';
 import type { Check } from '../types';
@@ -23,7 +24,7 @@ export const answersByItself: Check = {
       };
       return [
         {
-          detail: setting.slice(`people[${person.id}].`.length),
+          detail: insideOf(setting),
           says: `The ${labelOf(known)} is rung in ${where} without press 1 to accept; whether a machine answers there is not known.`,
           evidence: [{ text: 'Rung here', setting }],
           mend: mendOf(

@@ -1,4 +1,4 @@
-import { endpointTimes } from '../../../estate';
+import { insideOf, settingOf, endpointTimes } from '../../../estate';
 import { seconds } from '../../../calls/engine';
 import { isOn, labelOf, targetsOf } from '../walk';
 import type { Check } from '../types';
@@ -23,13 +23,13 @@ export const appAsleep: Check = {
         if (wakes && leftMs >= 5000) return [];
         return [
           {
-            detail: setting.slice(`people[${person.id}].`.length),
+            detail: insideOf(setting),
             says: wakes
               ? `The ${labelOf(app)}, once woken, has ${seconds(Math.max(0, leftMs))} left to ring in ${where}.`
               : `The ${labelOf(app)} is not woken when it sleeps, and does not ring then in ${where}.`,
             evidence: [
               { text: 'Rung here', setting },
-              { text: app.label, setting: `people[${person.id}].endpoints[${app.id}]` },
+              { text: app.label, setting: settingOf('people', person.id, ['endpoints', app.id]) },
             ],
           },
         ];

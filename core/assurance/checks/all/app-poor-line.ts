@@ -1,3 +1,4 @@
+import { insideOf, settingOf } from '../../../estate';
 import { lineAdvice } from '../../../quality';
 import { isOn, labelOf, targetsOf } from '../walk';
 import type { Check } from '../types';
@@ -20,11 +21,11 @@ export const appPoorLine: Check = {
         if (lineAdvice(score) !== 'mobile') return [];
         return [
           {
-            detail: setting.slice(`people[${person.id}].`.length),
+            detail: insideOf(setting),
             says: `The ${labelOf(app)} rings first in ${where}, over a line measured at MOS ${score.toFixed(1)}.`,
             evidence: [
               { text: 'Rung here', setting },
-              { text: 'The measured line', setting: `sites[${app.path?.site ?? ''}].line` },
+              { text: 'The measured line', setting: settingOf('sites', app.path?.site ?? '', 'line') },
             ],
           },
         ];

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { readNumber } from '../../../calls/dialling';
 import { labelOf, mendOf } from '../walk';
 import type { Check } from '../types';
@@ -34,7 +35,7 @@ export const badNumber: Check = {
           evidence: [
             {
               text: `Number of ${endpoint.label}`,
-              setting: `people[${person.id}].endpoints[${endpoint.id}].number`,
+              setting: settingOf('people', person.id, ['endpoints', endpoint.id], 'number'),
             },
           ],
           mend: right

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { mendOf } from '../walk';
 import type { Check } from '../types';
 
@@ -17,7 +18,10 @@ export const coverOver: Check = {
           detail: line.id,
           says: `The cover of line ${line.extension} ended on ${line.forwardUntil.slice(0, 10)}.`,
           evidence: [
-            { text: 'Forward all calls', setting: `people[${person.id}].lines[${line.id}].forwardUntil` },
+            {
+              text: 'Forward all calls',
+              setting: settingOf('people', person.id, ['lines', line.id], 'forwardUntil'),
+            },
           ],
           mend: mendOf('Take it out', 'person', person, {
             ...person,

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { departures, startFrom } from '../../../editing';
 import { mendOf } from '../walk';
 import type { Check } from '../types';
@@ -16,7 +17,7 @@ export const departedFromTemplate: Check = {
     return [
       {
         says: `${different.length} ${different.length === 1 ? 'setting differs' : 'settings differ'} from the template “${template.name}”.`,
-        evidence: [{ text: 'The plan', setting: `people[${person.id}].plan` }],
+        evidence: [{ text: 'The plan', setting: settingOf('people', person.id, 'plan') }],
         mend: mendOf('Back to the template', 'person', person, startFrom(person, template)),
       },
     ];

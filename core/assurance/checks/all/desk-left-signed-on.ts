@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { sinceWords } from '../devices';
 import type { Check } from '../types';
 
@@ -22,7 +23,7 @@ export const deskLeftSignedOn: Check = {
         {
           subject: { kind: 'device' as const, id: device.id, name: device.name },
           says: `${person.name} has been signed on at ${device.name} for ${sinceWords(forMs)}.`,
-          evidence: [{ text: 'Who is signed on', setting: `devices[${device.id}].signedOn` }],
+          evidence: [{ text: 'Who is signed on', setting: settingOf('devices', device.id, 'signedOn') }],
           mend: {
             says: `sign ${person.name} off`,
             entries: [

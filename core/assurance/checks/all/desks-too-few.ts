@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { enoughDesks, weekAt, withoutDesk, worstOf } from '../../../desks';
 import { DateTime } from 'luxon';
 import { zoneNamed } from '../../../zones';
@@ -53,7 +54,7 @@ export const noDeskAllows: Check = {
         subject: { kind: 'person' as const, id: person.id, name: person.name },
         detail: site.id,
         says: `The roster of ${person.name} leads to ${site.name}, where no shared desk allows them.`,
-        evidence: [{ text: 'Roster', setting: `people[${person.id}].roster` }],
+        evidence: [{ text: 'Roster', setting: settingOf('people', person.id, 'roster') }],
       })),
     ),
 };

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { modelOf } from '../../../devices/phones';
 import { devicesIn } from '../devices';
 import type { Check } from '../types';
@@ -20,7 +21,7 @@ export const deviceFactoryPassword: Check = {
           evidence: [
             {
               text: model ? `At its keypad: ${model.menus.password.join(', ')}` : 'Its password',
-              setting: `devices[${device.id}].passwordChanged`,
+              setting: settingOf('devices', device.id, 'passwordChanged'),
             },
           ],
           weight: device.natMethod === undefined ? ('risk' as const) : ('fault' as const),

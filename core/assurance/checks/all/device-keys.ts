@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { modelOf } from '../../../devices/phones';
 import { keyFaults } from '../../../devices/provisioning';
 import { devicesIn } from '../devices';
@@ -23,7 +24,7 @@ export const deviceKeys: Check = {
         subject,
         detail: `key ${at}`,
         says: `Key ${at} of ${whose}: ${says}`,
-        evidence: [{ text: 'Its keys', setting: `devices[${device.id}].keys` }],
+        evidence: [{ text: 'Its keys', setting: settingOf('devices', device.id, 'keys') }],
       }));
     }),
 };

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { modelOf } from '../../../devices/phones';
 import { devicesIn, METHOD_WORDS } from '../devices';
 import type { Check } from '../types';
@@ -20,7 +21,7 @@ export const deviceNatMethod: Check = {
         {
           subject,
           says: `${whose} is set to get out by ${METHOD_WORDS[natMethod]}, which a ${model.name} cannot; it can by ${others.map((each) => METHOD_WORDS[each]).join(', ')}.`,
-          evidence: [{ text: 'The method', setting: `devices[${device.id}].natMethod` }],
+          evidence: [{ text: 'The method', setting: settingOf('devices', device.id, 'natMethod') }],
           mend: first
             ? {
                 says: `by ${METHOD_WORDS[first]}`,

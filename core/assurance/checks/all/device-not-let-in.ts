@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { devicesIn } from '../devices';
 import type { Check } from '../types';
 
@@ -20,7 +21,10 @@ export const deviceNotLetIn: Check = {
               subject,
               says: `${whose} stands outside, and its line may register from inside only.`,
               evidence: [
-                { text: 'Remote registration allowed', setting: `devices[${device.id}].remoteRegistration` },
+                {
+                  text: 'Remote registration allowed',
+                  setting: settingOf('devices', device.id, 'remoteRegistration'),
+                },
               ],
               mend: {
                 says: 'let it in from outside',

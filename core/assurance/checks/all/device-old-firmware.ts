@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { isNewEnough, modelOf } from '../../../devices/phones';
 import { devicesIn } from '../devices';
 import type { Check } from '../types';
@@ -18,7 +19,7 @@ export const deviceOldFirmware: Check = {
         {
           subject,
           says: `${whose} runs ${device.firmware}; a ${model.name} needs ${model.firmwareLeast} at least.`,
-          evidence: [{ text: 'Its firmware', setting: `devices[${device.id}].firmware` }],
+          evidence: [{ text: 'Its firmware', setting: settingOf('devices', device.id, 'firmware') }],
         },
       ];
     }),

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { modelOf } from '../../../devices/phones';
 import { devicesIn } from '../devices';
 import type { Check } from '../types';
@@ -17,7 +18,7 @@ export const deviceUnknownModel: Check = {
             {
               subject,
               says: `${whose} is a “${device.model}”, which the catalogue does not have.`,
-              evidence: [{ text: 'Its model', setting: `devices[${device.id}].model` }],
+              evidence: [{ text: 'Its model', setting: settingOf('devices', device.id, 'model') }],
             },
           ],
     ),

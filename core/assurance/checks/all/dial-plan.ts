@@ -1,3 +1,4 @@
+import { organisationSetting } from '../../../estate';
 import { ambiguities, extensionsOf } from '../../../calls/dialling';
 import type { Check } from '../types';
 
@@ -13,6 +14,6 @@ export const dialPlanContradicts: Check = {
       subject: { kind: 'organisation' as const, id: 'dialling', name: 'The dial plan' },
       detail: `${each.kind} ${each.example}`,
       says: each.text,
-      evidence: [{ text: 'The dial plan', setting: 'dialling' }],
+      evidence: [{ text: 'The dial plan', setting: organisationSetting('dialling') }],
     })),
 };

@@ -1,4 +1,4 @@
-import { forwardAt } from '../../../estate';
+import { settingOf, forwardAt } from '../../../estate';
 import { mendOf } from '../walk';
 import type { Check } from '../types';
 
@@ -18,7 +18,10 @@ export const forwardForgotten: Check = {
           detail: line.id,
           says: `Line ${line.extension} forwards every call, until somebody ends it. The reach plan does not count.`,
           evidence: [
-            { text: 'Forward all calls', setting: `people[${person.id}].lines[${line.id}].forwardAll` },
+            {
+              text: 'Forward all calls',
+              setting: settingOf('people', person.id, ['lines', line.id], 'forwardAll'),
+            },
           ],
           mend: mendOf('Switch call forwarding off', 'person', person, {
             ...person,

@@ -1,5 +1,5 @@
 import { carrierTimes } from '../../../calls/views';
-import { forwardAt } from '../../../estate';
+import { settingOf, forwardAt } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import type { Check } from '../types';
 
@@ -24,7 +24,10 @@ export const forwardToVoicemail: Check = {
           detail: line.id,
           says: `Line ${line.extension} forwards every call to ${showNumber(number)}: what is not answered there ends in its mobile carrier’s voicemail.`,
           evidence: [
-            { text: 'Forward all calls', setting: `people[${person.id}].lines[${line.id}].forwardAll` },
+            {
+              text: 'Forward all calls',
+              setting: settingOf('people', person.id, ['lines', line.id], 'forwardAll'),
+            },
           ],
         },
       ];

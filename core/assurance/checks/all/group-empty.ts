@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 export const groupEmpty: Check = {
@@ -17,7 +18,7 @@ export const groupEmpty: Check = {
       : [
           {
             says: 'Has no members who are there: calls go straight to its ending.',
-            evidence: [{ text: 'Members', setting: `groups[${group.id}].members` }],
+            evidence: [{ text: 'Members', setting: settingOf('groups', group.id, 'members') }],
           },
         ];
   },

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { mendOf } from '../walk';
 import type { Check } from '../types';
 
@@ -16,7 +17,7 @@ export const groupLeaver: Check = {
         {
           detail: person.id,
           says: `${person.name} has left and is still a member.`,
-          evidence: [{ text: 'Members', setting: `groups[${group.id}].members` }],
+          evidence: [{ text: 'Members', setting: settingOf('groups', group.id, 'members') }],
           mend: mendOf('Take them out', 'group', group, {
             ...group,
             members: group.members.filter((each) => each !== member),

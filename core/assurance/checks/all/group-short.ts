@@ -1,4 +1,4 @@
-import { endpointTimes } from '../../../estate';
+import { settingOf, endpointTimes } from '../../../estate';
 import { seconds } from '../../../calls/engine';
 import { mendOf } from '../walk';
 import type { Check } from '../types';
@@ -38,7 +38,7 @@ export const groupRingsTooShort: Check = {
         {
           detail: person.id,
           says: `${person.name}’s ${worst.each.label.toLowerCase()} rings for ${seconds(Math.max(0, worst.leftMs))} before the group goes on.`,
-          evidence: [{ text: 'Rings for', setting: `groups[${group.id}].ringMs` }],
+          evidence: [{ text: 'Rings for', setting: settingOf('groups', group.id, 'ringMs') }],
           mend: mendOf(`Ring for ${seconds(ringMs)}`, 'group', group, { ...group, ringMs }),
         },
       ];

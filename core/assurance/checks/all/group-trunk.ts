@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { channelsFor } from '../walk';
 import type { Check } from '../types';
 
@@ -26,7 +27,7 @@ export const groupTakesTrunk: Check = {
       ? [
           {
             says: `One call rings ${numbers.length} phones outside: ${numbers.length + 1} channels, and the trunks have ${channels}.`,
-            evidence: [{ text: 'Members', setting: `groups[${group.id}].members` }],
+            evidence: [{ text: 'Members', setting: settingOf('groups', group.id, 'members') }],
           },
         ]
       : [];

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 const YEAR_MS = 365 * 24 * 3_600_000;
@@ -22,7 +23,7 @@ export const noHolidays: Check = {
       .map((schedule) => ({
         subject: { kind: 'schedule' as const, id: schedule.id, name: schedule.name },
         says: `“${schedule.name}” is closed on no day of the year to come.`,
-        evidence: [{ text: 'The hours', setting: `schedules[${schedule.id}].closed` }],
+        evidence: [{ text: 'The hours', setting: settingOf('schedules', schedule.id, 'closed') }],
       }));
   },
 };

@@ -1,3 +1,4 @@
+import { type SettingRef, settingOf } from '../../../estate';
 import { endingsOfPerson, isOn, targetsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -10,8 +11,8 @@ export const leadsToLeaver: Check = {
   why: 'Nobody is there to answer, and nobody listens to the messages.',
   run: (person, { owner, finder, hasLeft }) => {
     if (hasLeft(person)) return [];
-    const gone = new Map<string, string>();
-    const see = (id: string | undefined, setting: string) => {
+    const gone = new Map<string, SettingRef>();
+    const see = (id: string | undefined, setting: SettingRef) => {
       const whom = id === undefined ? undefined : finder.person(id);
       if (whom && whom.id !== person.id && hasLeft(whom)) gone.set(whom.id, setting);
     };
@@ -25,7 +26,8 @@ export const leadsToLeaver: Check = {
             : undefined,
         setting,
       );
-    for (const id of person.mailbox?.copyTo ?? []) see(id, `people[${person.id}].mailbox.copyTo`);
+    for (const id of person.mailbox?.copyTo ?? [])
+      see(id, settingOf('people', person.id, 'mailbox', 'copyTo'));
     return [...gone].map(([id, setting]) => ({
       detail: id,
       says: `Leads to ${finder.person(id)?.name ?? id}, who has left.`,

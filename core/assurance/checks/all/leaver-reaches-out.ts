@@ -1,4 +1,4 @@
-import { forwardAt } from '../../../estate';
+import { settingOf, forwardAt } from '../../../estate';
 import { isOn, mendOf, targetsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -22,7 +22,7 @@ export const leaverReachesOut: Check = {
         evidence: [
           ...forwards.map((line) => ({
             text: `Line ${line.extension}`,
-            setting: `people[${person.id}].lines[${line.id}].forwardAll`,
+            setting: settingOf('people', person.id, ['lines', line.id], 'forwardAll'),
           })),
           ...rung.map(({ where, setting }) => ({ text: `Rung in ${where}`, setting })),
         ],

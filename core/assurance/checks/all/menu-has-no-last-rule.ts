@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 export const menuHasNoLast: Check = {
@@ -14,7 +15,7 @@ export const menuHasNoLast: Check = {
       : [
           {
             says: 'No rule of the menu fits always: some calls are lost.',
-            evidence: [{ text: 'Rules', setting: `menus[${menu.id}].rules` }],
+            evidence: [{ text: 'Rules', setting: settingOf('menus', menu.id, 'rules') }],
           },
         ];
   },

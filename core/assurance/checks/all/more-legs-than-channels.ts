@@ -1,4 +1,4 @@
-import { capital } from '../../../estate';
+import { type SettingRef, capital } from '../../../estate';
 import { channelsFor, isOn, targetsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -12,7 +12,7 @@ export const moreLegsThanChannels: Check = {
   why: 'A twinned call from outside takes a channel to come in and one for each phone outside; the last ones never ring.',
   run: (person, context) => {
     const { endpoint } = context;
-    const stages = new Map<string, { numbers: string[]; setting: string; where: string }>();
+    const stages = new Map<string, { numbers: string[]; setting: SettingRef; where: string }>();
     for (const place of targetsOf(person).filter(isOn)) {
       const number = endpoint(place.target.endpoint)?.number;
       if (!number) continue;

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { ringWithFirstStage, carefulTarget } from '../../../editing';
 import { labelOf, mendOf, targetsOf } from '../walk';
 import type { Check } from '../types';
@@ -17,7 +18,9 @@ export const neverRings: Check = {
       .map((endpoint) => ({
         detail: endpoint.id,
         says: `The ${labelOf(endpoint)} stands nowhere in the plan: it never rings.`,
-        evidence: [{ text: endpoint.label, setting: `people[${person.id}].endpoints[${endpoint.id}]` }],
+        evidence: [
+          { text: endpoint.label, setting: settingOf('people', person.id, ['endpoints', endpoint.id]) },
+        ],
         mend: mendOf(
           'Ring it with the first step',
           'person',

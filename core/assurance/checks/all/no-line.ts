@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 export const noLine: Check = {
@@ -13,7 +14,7 @@ export const noLine: Check = {
       : [
           {
             says: 'Has no line: nobody can call.',
-            evidence: [{ text: 'Lines', setting: `people[${person.id}].lines` }],
+            evidence: [{ text: 'Lines', setting: settingOf('people', person.id, 'lines') }],
           },
         ],
 };

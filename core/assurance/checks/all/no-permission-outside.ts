@@ -1,5 +1,5 @@
 import { showNumber } from '../../../calls/dialling';
-import type { Permission } from '../../../estate';
+import { settingOf, type Permission } from '../../../estate';
 import { isOn, labelOf, mendOf, targetsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -33,7 +33,7 @@ export const noPermissionOutside: Check = {
               { text: `It stands in ${where}.`, setting },
               {
                 text: `Permission: ${own?.name ?? person.permission}`,
-                setting: `people[${person.id}].permission`,
+                setting: settingOf('people', person.id, 'permission'),
               },
             ],
             mend: better

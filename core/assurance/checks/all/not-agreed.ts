@@ -1,3 +1,4 @@
+import type { SettingRef } from '../../../estate';
 import { endingsOfPerson, isOn, targetsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -12,7 +13,7 @@ export const notAgreed: Check = {
   run: (person, { owner, finder, hasLeft }) => {
     // Calls of somebody who has left go where the organisation sends them.
     if (hasLeft(person)) return [];
-    const asked = new Map<string, string>();
+    const asked = new Map<string, SettingRef>();
     for (const place of targetsOf(person).filter(isOn)) {
       const whose = owner(place.target.endpoint);
       if (whose && whose.id !== person.id && !place.target.agreedOn) asked.set(whose.id, place.setting);

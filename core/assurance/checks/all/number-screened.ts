@@ -1,5 +1,5 @@
 import { numberShown, screened } from '../../../calls/out';
-import type { E164, Estate, Person, Trunk } from '../../../estate';
+import { settingOf, type E164, type Estate, type Person, type Trunk } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import { isOn, targetsOf } from '../walk';
 import type { Check, CheckContext } from '../types';
@@ -38,7 +38,9 @@ export const numberScreened: Check = {
       const subject = { kind: 'trunk' as const, id: trunk.id, name: trunk.name };
       const does =
         screening.otherwise === 'refuses' ? 'refuses calls that show' : 'shows another number than';
-      const evidence = [{ text: 'Numbers that may show', setting: `trunks[${trunk.id}].screening` }];
+      const evidence = [
+        { text: 'Numbers that may show', setting: settingOf('trunks', trunk.id, 'screening') },
+      ];
       const held = new Map<E164, string>();
       for (const person of estate.people)
         for (const number of shownBy(estate, person)) if (isHeld(number)) held.set(number, person.name);

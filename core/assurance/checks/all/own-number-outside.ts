@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import { endingsOfPerson } from '../walk';
 import type { Check } from '../types';
@@ -28,7 +29,9 @@ export const ownNumberOutside: Check = {
               {
                 detail: id,
                 says: `${label} is ${showNumber(number)}, the organisation’s own number of ${nameOf(number)}.`,
-                evidence: [{ text: label, setting: `people[${person.id}].endpoints[${id}].number` }],
+                evidence: [
+                  { text: label, setting: settingOf('people', person.id, ['endpoints', id], 'number') },
+                ],
               },
             ]
           : [],

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 export const placeNotSent: Check = {
@@ -19,7 +20,7 @@ export const placeNotSent: Check = {
             {
               subject: { kind: 'site' as const, id: site.id, name: site.name },
               says: `${phones === 1 ? 'One phone stands' : `${phones} phones stand`} at ${site.name}, and no address is sent with an emergency call from there.`,
-              evidence: [{ text: 'Where it is', setting: `sites[${site.id}].civic` }],
+              evidence: [{ text: 'Where it is', setting: settingOf('sites', site.id, 'civic') }],
             },
           ];
     });

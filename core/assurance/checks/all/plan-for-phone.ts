@@ -1,3 +1,4 @@
+import { insideOf, innerOf } from '../../../estate';
 import { shortName } from '../../../calls/engine';
 import { endingsOfPerson, treatmentsOf } from '../walk';
 import type { Check } from '../types';
@@ -14,7 +15,7 @@ export const planForPhone: Check = {
     const rung = new Set(
       treatmentsOf(person)
         .filter(({ treatment }) => treatment.stages.length > 0)
-        .map(({ setting }) => `${setting}.ending`),
+        .map(({ setting }) => innerOf(setting, 'ending')),
     );
     return endingsOfPerson(person).flatMap(({ ending, setting, where }) => {
       if (ending.kind !== 'person' || ending.agreedOn || !rung.has(setting)) return [];
@@ -26,7 +27,7 @@ export const planForPhone: Check = {
         return [];
       return [
         {
-          detail: setting.slice(`people[${person.id}].`.length),
+          detail: insideOf(setting),
           says: `In ${where} an unanswered call goes to ${colleague.name}’s own plan: it ends as voicemail for ${shortName(colleague.name)}, not here.`,
           evidence: [{ text: 'If the phone alone is meant, let it ring as a target', setting }],
         },

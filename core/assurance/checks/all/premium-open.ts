@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 export const premiumOpen: Check = {
@@ -21,7 +22,7 @@ export const premiumOpen: Check = {
           {
             subject: { kind: 'permission' as const, id: permission.id, name: permission.name },
             says: `“${permission.name}” allows premium numbers, and ${held} ${held === 1 ? 'person has' : 'people have'} it.`,
-            evidence: [{ text: 'Classes', setting: `permissions[${permission.id}].allow` }],
+            evidence: [{ text: 'Classes', setting: settingOf('permissions', permission.id, 'allow') }],
             mend: {
               says: 'Take premium numbers out',
               entries: [

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 export const relayAddress: Check = {
@@ -14,7 +15,9 @@ export const relayAddress: Check = {
             {
               subject: { kind: 'site' as const, id: site.id, name: site.name },
               says: `The phones at ${site.name} reach the phone system through one device there, and the site’s address may change.`,
-              evidence: [{ text: 'Whether it stays the same', setting: `sites[${site.id}].stableAddress` }],
+              evidence: [
+                { text: 'Whether it stays the same', setting: settingOf('sites', site.id, 'stableAddress') },
+              ],
             },
           ]
         : [],

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { devicesAt } from '../devices';
 import type { Check } from '../types';
 
@@ -17,7 +18,7 @@ export const relayNotAlwaysOn: Check = {
         {
           subject: { kind: 'site' as const, id: site.id, name: site.name },
           says: `${relay.name} relays for ${others} ${others === 1 ? 'phone' : 'phones'} at ${site.name} and is not always on.`,
-          evidence: [{ text: 'The relay', setting: `sites[${site.id}].relay` }],
+          evidence: [{ text: 'The relay', setting: settingOf('sites', site.id, 'relay') }],
         },
       ];
     }),

@@ -1,4 +1,4 @@
-import { andList } from '../../../estate';
+import { settingOf, andList } from '../../../estate';
 import { whenRelayStops } from '../../../devices/relay';
 import type { Check } from '../types';
 
@@ -20,7 +20,7 @@ export const relayStopsReach: Check = {
         {
           subject: { kind: 'site' as const, id: site.id, name: site.name },
           says: `When ${relay.name} stops, nobody reaches ${andList(lost.map(({ person }) => person.name))} any more.`,
-          evidence: [{ text: 'The relay', setting: `sites[${site.id}].relay` }],
+          evidence: [{ text: 'The relay', setting: settingOf('sites', site.id, 'relay') }],
           call: first.call,
         },
       ];

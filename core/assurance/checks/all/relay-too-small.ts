@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { modelOf } from '../../../devices/phones';
 import { devicesAt } from '../devices';
 import type { Check } from '../types';
@@ -22,7 +23,7 @@ export const relayTooSmall: Check = {
             model.relaysFor === 0
               ? `${relay.name} is to relay at ${site.name}, and a ${model.name} cannot.`
               : `${relay.name} relays for ${model.relaysFor} phones at most; ${others} stand at ${site.name}.`,
-          evidence: [{ text: 'The relay', setting: `sites[${site.id}].relay` }],
+          evidence: [{ text: 'The relay', setting: settingOf('sites', site.id, 'relay') }],
         },
       ];
     }),

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { sayBehind, shouldRun } from '../../../changes/restarts';
 import { labelOf } from '../walk';
 import type { Check } from '../types';
@@ -18,7 +19,9 @@ export const restartOwed: Check = {
         {
           detail: endpoint.id,
           says: `The ${labelOf(endpoint)} owes a restart: it ${sayBehind(row.running, should)}.`,
-          evidence: [{ text: endpoint.label, setting: `people[${person.id}].endpoints[${endpoint.id}]` }],
+          evidence: [
+            { text: endpoint.label, setting: settingOf('people', person.id, ['endpoints', endpoint.id]) },
+          ],
         },
       ];
     }),

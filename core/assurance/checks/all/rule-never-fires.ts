@@ -1,5 +1,5 @@
 import { removeRule } from '../../../editing';
-import type { Rule, When } from '../../../estate';
+import { settingOf, type Rule, type When } from '../../../estate';
 import { mendOf } from '../walk';
 import type { Check, CheckContext } from '../types';
 
@@ -61,7 +61,9 @@ export const ruleNeverFires: Check = {
         {
           detail: rule.id,
           says: `“${rule.name}” never fires: ${why}.`,
-          evidence: [{ text: 'The rule', setting: `people[${person.id}].plan.rules[${rule.id}]` }],
+          evidence: [
+            { text: 'The rule', setting: settingOf('people', person.id, 'plan', ['rules', rule.id]) },
+          ],
           mend: mendOf('Remove the rule', 'person', person, removeRule(person, rule.id)),
         },
       ];

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 export const scheduleOver: Check = {
@@ -16,7 +17,7 @@ export const scheduleOver: Check = {
         says: schedule.open?.length
           ? `“${schedule.name}” is over: its last date is past.`
           : `“${schedule.name}” has no hours at all.`,
-        evidence: [{ text: 'The hours', setting: `schedules[${schedule.id}]` }],
+        evidence: [{ text: 'The hours', setting: settingOf('schedules', schedule.id) }],
       }));
   },
 };

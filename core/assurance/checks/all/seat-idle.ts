@@ -1,4 +1,4 @@
-import type { Seat } from '../../../estate';
+import { settingOf, type Seat } from '../../../estate';
 import type { Check } from '../types';
 
 const subjectOf = ({ id, name }: Seat) => ({ kind: 'seat' as const, id, name });
@@ -19,7 +19,7 @@ export const seatInNoGroup: Check = {
       .map((seat) => ({
         subject: subjectOf(seat),
         says: `${seat.name} is a seat of no group: no call ever rings there.`,
-        evidence: [{ text: 'Extension to sign on with', setting: `seats[${seat.id}].extension` }],
+        evidence: [{ text: 'Extension to sign on with', setting: settingOf('seats', seat.id, 'extension') }],
       }));
   },
 };
@@ -44,7 +44,7 @@ export const seatToOwnNumber: Check = {
             {
               subject: subjectOf(seat),
               says: `${seat.name} passes calls to ${number}, which is a number of the organisation itself.`,
-              evidence: [{ text: 'Passes calls to', setting: `seats[${seat.id}].unattended` }],
+              evidence: [{ text: 'Passes calls to', setting: settingOf('seats', seat.id, 'unattended') }],
             },
           ];
     }),

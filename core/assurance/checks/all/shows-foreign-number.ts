@@ -1,3 +1,4 @@
+import { insideOf } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import { isOn, targetsOf } from '../walk';
 import type { Check } from '../types';
@@ -19,7 +20,7 @@ export const showsForeignNumber: Check = {
         target.present !== estate.settings?.number
           ? [
               {
-                detail: setting.slice(`people[${person.id}].`.length),
+                detail: insideOf(setting),
                 says: `In ${where} a leg shows ${showNumber(target.present)}, which is no number of the organisation.`,
                 evidence: [{ text: 'Here', setting }],
               },

@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import { devicesAt } from '../devices';
 import type { Check } from '../types';
 
@@ -17,7 +18,7 @@ export const siteSipHelper: Check = {
         {
           subject: { kind: 'site' as const, id: site.id, name: site.name },
           says: `The router at ${site.name} breaks ${sipAlg === 'breaks-contact' ? 'the addresses that phones register with' : 'the addresses that sound goes to'}, for ${phones.map(({ name }) => name).join(', ')}. Its SIP helper must be switched off, or SIP carried over TLS.`,
-          evidence: [{ text: 'What the router does', setting: `sites[${site.id}].sipAlg` }],
+          evidence: [{ text: 'What the router does', setting: settingOf('sites', site.id, 'sipAlg') }],
         },
       ];
     }),

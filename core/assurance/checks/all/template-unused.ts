@@ -1,3 +1,4 @@
+import { settingOf } from '../../../estate';
 import type { Check } from '../types';
 
 export const templateUnused: Check = {
@@ -14,7 +15,7 @@ export const templateUnused: Check = {
       .map((template) => ({
         subject: { kind: 'template' as const, id: template.id, name: template.name },
         says: `Nobody follows “${template.name}”.`,
-        evidence: [{ text: 'The template', setting: `templates[${template.id}]` }],
+        evidence: [{ text: 'The template', setting: settingOf('templates', template.id) }],
       }));
   },
 };

@@ -1,4 +1,4 @@
-import type { Person } from '../../../estate';
+import { settingOf, type Person } from '../../../estate';
 import { isOn, targetsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -43,7 +43,7 @@ export const trunkSmall: Check = {
             {
               subject: { kind: 'trunk' as const, id: trunk.id, name: trunk.name },
               says: `${people} people have a phone outside by ${trunk.name}: one call in ten of them at once takes ${wanted} channels of its ${trunk.channels}.`,
-              evidence: [{ text: 'Channels', setting: `trunks[${trunk.id}].channels` }],
+              evidence: [{ text: 'Channels', setting: settingOf('trunks', trunk.id, 'channels') }],
               mend: {
                 says: `${wanted} channels`,
                 entries: [

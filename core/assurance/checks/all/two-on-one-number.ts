@@ -1,4 +1,4 @@
-import { andList } from '../../../estate';
+import { settingOf, andList } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import type { Check, Subject } from '../types';
 
@@ -37,7 +37,7 @@ export const sameNumber: Check = {
           says: `${/^\+/.test(key) ? showNumber(key) : key} is a phone of ${andList([first, ...more].map(({ subject }) => subject.name))}.`,
           evidence: all.map(({ subject, endpoint }) => ({
             text: subject.name,
-            setting: `people[${subject.id}].endpoints[${endpoint}].number`,
+            setting: settingOf('people', subject.id, ['endpoints', endpoint], 'number'),
           })),
         },
       ];

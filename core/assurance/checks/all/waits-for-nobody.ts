@@ -1,3 +1,4 @@
+import { innerOf } from '../../../estate';
 import { treatmentsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -18,7 +19,7 @@ export const waitsForNobody: Check = {
             {
               detail: at,
               says: `In ${where} the caller waits in a queue, and nothing rings.`,
-              evidence: [{ text: 'The ending', setting: `${setting}.ending` }],
+              evidence: [{ text: 'The ending', setting: innerOf(setting, 'ending') }],
             },
           ]
         : [],

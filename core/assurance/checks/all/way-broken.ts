@@ -8,7 +8,7 @@ import {
   verdictWords,
 } from '../../../network';
 import { METHOD_WORDS } from '../devices';
-import type { Estate } from '../../../estate';
+import { settingOf, type Estate } from '../../../estate';
 import type { Check, CheckResult, Subject } from '../types';
 
 export const wayBroken: Check = {
@@ -57,7 +57,9 @@ const waysBroken = (estate: Estate): readonly Found[] =>
           evidence: [
             {
               text: 'Its way',
-              setting: device ? `devices[${device.id}].path` : `sites[${site.id}].network`,
+              setting: device
+                ? settingOf('devices', device.id, 'path')
+                : settingOf('sites', site.id, 'network'),
             },
           ],
           mend:

@@ -1,3 +1,4 @@
+import { innerOf } from '../../../estate';
 import { treatmentsOf } from '../walk';
 import type { Check } from '../types';
 
@@ -32,7 +33,7 @@ export const weakCode: Check = {
               {
                 detail: `${at}/${i}`,
                 says: `The code asked in ${where} is easily guessed.`,
-                evidence: [{ text: 'The code', setting: `${setting}.stages[${i}].code` }],
+                evidence: [{ text: 'The code', setting: innerOf(setting, ['stages', i], 'code') }],
               },
             ]
           : [],
