@@ -84,6 +84,7 @@ export { isObjectKind, OBJECT_KINDS, OBJECT_LISTS, type ObjectKind } from './lis
 export type { E164, Ms } from './units';
 export {
   entryOf,
+  fieldOf,
   innerOf,
   insideOf,
   NO_SETTING,

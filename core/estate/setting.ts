@@ -31,18 +31,22 @@ export type SettingStep = string | readonly [field: string, at: string | number]
 export const NO_SETTING = '' as SettingRef;
 
 // Ids are free text: what would end one is written as in URIs (RFC 3986, section 2.1).
-const written = (at: string | number): string =>
-  typeof at === 'string' && /[[\]%]/.test(at) ? at.replace(/[[\]%]/g, encodeURIComponent) : String(at);
+const isPlain = (id: string): boolean => !id.includes(']') && !id.includes('[') && !id.includes('%');
+const written = (at: string | number): string | number =>
+  typeof at === 'number' || isPlain(at) ? at : at.replace(/[[\]%]/g, encodeURIComponent);
 
 /** One entry of a list innerOf a setting. @param at its id, or its place from 0 */
 export const entryOf = (setting: SettingRef, field: string, at: string | number): SettingRef =>
   `${setting}.${field}[${written(at)}]` as SettingRef;
 
+/** A field of a setting. */
+export const fieldOf = (setting: SettingRef, field: string): SettingRef =>
+  `${setting}.${field}` as SettingRef;
+
 /** A setting further in. */
 export const innerOf = (setting: SettingRef, ...steps: readonly SettingStep[]): SettingRef =>
   steps.reduce<SettingRef>(
-    (at, step) =>
-      typeof step === 'string' ? (`${at}.${step}` as SettingRef) : entryOf(at, step[0], step[1]),
+    (at, step) => (typeof step === 'string' ? fieldOf(at, step) : entryOf(at, step[0], step[1])),
     setting,
   );
 

@@ -45,6 +45,12 @@ export const TASKS: readonly Task[] = [
     also: ['cdr', 'call log', 'call records', 'did it ring', 'history of calls'],
   },
   {
+    says: 'Read the SIP messages of a call',
+    at: '/calls',
+    then: 'Calls › the call › Signalling',
+    also: ['ladder', 'sip trace', 'packet capture', 'pcap', 'signalling'],
+  },
+  {
     says: 'Call everybody on a list with a recording',
     at: '/rounds',
     then: 'Rounds › Add a round; somebody else approves it',

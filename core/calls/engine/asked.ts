@@ -1,5 +1,6 @@
 import {
-  innerOf,
+  entryOf,
+  fieldOf,
   type SettingRef,
   settingOf,
   type Group,
@@ -38,7 +39,7 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
   const base = settingOf('people', person.id);
   const forwarded = forwardOf(run, line);
   if (line && forwarded) {
-    const setting = innerOf(base, ['lines', line.id], 'forwardAll');
+    const setting = fieldOf(entryOf(base, 'lines', line.id), 'forwardAll');
     run.path.push({ person: person.id, rule: 'forward-all' });
     note(run, 'rule', () => `Call forwarding is on for ${person.name}'s line ${line.extension}.`, {
       person: person.id,
@@ -52,19 +53,21 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
     line,
     inside: (test) => scheduleHeld(run, test),
   });
-  const setting = rule ? innerOf(base, 'plan', ['rules', rule.id]) : innerOf(base, 'plan', 'otherwise');
+  const setting = rule
+    ? entryOf(fieldOf(base, 'plan'), 'rules', rule.id)
+    : fieldOf(fieldOf(base, 'plan'), 'otherwise');
   const active = activeCallsOf(run, person.id);
   if (active >= person.maxCalls) {
     run.path.push({ person: person.id, rule: 'busy' });
     note(run, 'rule', () => `${person.name} has ${active} of ${person.maxCalls} calls already.`, {
       person: person.id,
-      setting: innerOf(base, 'maxCalls'),
+      setting: fieldOf(base, 'maxCalls'),
     });
     const ending = treatment.busy ?? treatment.ending;
     return {
       go: 'ending',
       ending,
-      owner: ownerOf(person, innerOf(setting, treatment.busy ? 'busy' : 'ending')),
+      owner: ownerOf(person, fieldOf(setting, treatment.busy ? 'busy' : 'ending')),
       round: NO_ROUND,
     };
   }
@@ -83,7 +86,7 @@ export function runPerson(run: Run, person: Person, line: Line | undefined): Nex
   return afterRound(runStages(run, treatment.stages, person, setting), {
     go: 'ending',
     ending: treatment.ending,
-    owner: ownerOf(person, innerOf(setting, 'ending')),
+    owner: ownerOf(person, fieldOf(setting, 'ending')),
     round: () => runStages(run, treatment.stages, person, setting),
   });
 }
@@ -115,7 +118,7 @@ export function runGroup(run: Run, group: Group): Next | Stop {
       `The group ${group.name} rings its members ${group.mode === 'simultaneous' ? 'together' : 'one after another'}, ${seconds(group.ringMs)} ${group.mode === 'simultaneous' ? 'in all' : 'each'}.`,
     { setting },
   );
-  const owner: Owner = { person: null, payer: group, isMenu: false, setting: innerOf(setting, 'ending') };
+  const owner: Owner = { person: null, payer: group, isMenu: false, setting: fieldOf(setting, 'ending') };
   return afterRound(groupRound(run, group), {
     go: 'ending',
     ending: group.ending,
@@ -134,7 +137,7 @@ export function runMenu(run: Run, menu: Menu): Next | Stop {
       (!when.caller || callerHolds(when.caller, callerOf(run))),
   );
   if (!rule) return stop({ kind: 'failed', atMs: run.now, reason: 'no-such-number' });
-  const setting = settingOf('menus', menu.id, ['rules', rule.id]);
+  const setting = entryOf(settingOf('menus', menu.id), 'rules', rule.id);
   run.path.push({ menu: menu.id, rule: rule.id });
   note(
     run,

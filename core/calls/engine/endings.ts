@@ -1,4 +1,4 @@
-import { innerOf, type Ending, type Ms, type SimpleEnding } from '../../estate';
+import { fieldOf, type Ending, type Ms, type SimpleEnding } from '../../estate';
 import { bareNumber, bareUri } from './compile';
 import { endingText } from './explain';
 import type { PlannedTarget } from './leg';
@@ -57,7 +57,7 @@ function runQueue(
   return {
     go: 'ending',
     ending: then,
-    owner: { ...owner, setting: innerOf(owner.setting, 'then') },
+    owner: { ...owner, setting: fieldOf(owner.setting, 'then') },
     round: NO_ROUND,
   };
 }

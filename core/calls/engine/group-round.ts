@@ -1,6 +1,5 @@
 import {
   entryOf,
-  innerOf,
   type SettingRef,
   settingOf,
   DEFAULT_SEAT,
@@ -49,7 +48,7 @@ function leaveOut(run: Run, person: Person, setting: SettingRef, why: string): P
 
 /** What a member contributes to the group's ringing now (step 13). */
 function memberTargets(run: Run, group: Group, member: Member, position: number): readonly PlannedTarget[] {
-  const setting = settingOf('groups', group.id, ['members', position]);
+  const setting = entryOf(settingOf('groups', group.id), 'members', position);
   if ('seat' in member) return seatTargets(run, group, member, setting);
   if ('endpoint' in member) {
     const known = run.index.endpoints.get(member.endpoint);
@@ -73,7 +72,9 @@ function memberTargets(run: Run, group: Group, member: Member, position: number)
   const stage = treatment.stages[at];
   if (!stage || !('ring' in stage))
     return leaveOut(run, person, setting, 'the plan rings nothing for group calls');
-  const plan = innerOf(settingOf('people', person.id, 'plan'), rule ? ['rules', rule.id] : 'otherwise');
+  const plan = rule
+    ? entryOf(settingOf('people', person.id, 'plan'), 'rules', rule.id)
+    : settingOf('people', person.id, 'plan', 'otherwise');
   return plannedTargets(run, stage.ring, person, entryOf(plan, 'stages', at));
 }
 

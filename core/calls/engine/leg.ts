@@ -1,5 +1,5 @@
 import { isBeforeGuard } from './guard';
-import { innerOf, type SettingRef, type Ms, type RingTarget } from '../../estate';
+import { fieldOf, type SettingRef, type Ms, type RingTarget } from '../../estate';
 import { NO_WAY_OUT, wayOut } from '../dialling';
 import type { KnownEndpoint } from './compile';
 import { channelsHeld, legBehaviour, note, seconds, type Payer, type Run } from './state';
@@ -108,9 +108,9 @@ export function finish(run: Run, leg: LiveLeg, end: LegEnd): void {
     endpoint: endpoint.id,
     setting:
       end === 'before-guard'
-        ? innerOf(leg.planned.setting, 'acceptAfterMs')
+        ? fieldOf(leg.planned.setting, 'acceptAfterMs')
         : end === 'given-up'
-          ? innerOf(leg.planned.setting, 'giveUpAfterMs')
+          ? fieldOf(leg.planned.setting, 'giveUpAfterMs')
           : leg.planned.setting,
   });
 }
@@ -261,7 +261,7 @@ export function answer(run: Run, leg: LiveLeg, byVoicemail: boolean): boolean {
       `${known.endpoint.label} must accept by ${target.confirm === 'pin' ? 'PIN' : 'key'} within ${seconds(within)}.`,
     {
       endpoint: known.endpoint.id,
-      setting: innerOf(setting, 'confirm'),
+      setting: fieldOf(setting, 'confirm'),
     },
   );
   return false;

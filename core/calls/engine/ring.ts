@@ -1,4 +1,4 @@
-import { innerOf, NO_SETTING, type SettingRef, type Ms } from '../../estate';
+import { fieldOf, NO_SETTING, type SettingRef, type Ms } from '../../estate';
 import { scheduleHeld } from './choose';
 import { answer, dial, finish, NEVER, newLeg, type LiveLeg, type PlannedTarget } from './leg';
 import { arrivalOf, band, isRegisteredNow, note, seconds, waitUntil, type Run, type Stop } from './state';
@@ -155,7 +155,7 @@ function recordName(run: Run, targets: readonly PlannedTarget[]): Stop | { reado
   if (run.nameRecorded || !targets.some((each) => each.target.confirm === 'key-name')) return null;
   const { recordNameMs } = run.index.settings;
   note(run, 'record-name', () => `The caller is asked for a name, ${seconds(recordNameMs)}.`, {
-    setting: innerOf(targets.find((each) => each.target.confirm === 'key-name')!.setting, 'confirm'),
+    setting: fieldOf(targets.find((each) => each.target.confirm === 'key-name')!.setting, 'confirm'),
   });
   const until = run.now + recordNameMs;
   const from = run.now;
