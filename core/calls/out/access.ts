@@ -190,7 +190,8 @@ export function predictAccess(
       };
     says.push(turn.says);
     const next = typed[at];
-    if (turn.does === 'ends' || next === undefined) return { says, calls: null, callsIn: null, tookPin, unheard };
+    if (turn.does === 'ends' || next === undefined)
+      return { says, calls: null, callsIn: null, tookPin, unheard };
     at += 1;
     turn = accessTyped(index, access, turn.state, next.slice(next.lastIndexOf('*') + 1));
   }
