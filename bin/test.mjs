@@ -47,8 +47,10 @@ function endGroup(child, signal) {
     // It is over already.
   }
 }
+let isStopping = false;
 for (const signal of ['SIGINT', 'SIGTERM'])
   process.once(signal, () => {
+    isStopping = true;
     for (const child of running) endGroup(child, signal);
     void database.stop().finally(() => process.exit(1));
   });
@@ -56,6 +58,8 @@ const times = [];
 let done = 0;
 /** Runs a command; its output is shown as it comes, or, of one that runs beside others, when it is over. */
 function step(name, command, args, beside = false) {
+  // Nothing is begun any more: it would outlive us.
+  if (isStopping) return new Promise(() => {});
   say(beside ? `${name} (beside others)` : name);
   const began = Date.now();
   const parts = [];
