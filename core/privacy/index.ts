@@ -24,6 +24,12 @@ export function maskNumber(e164: string): string {
   return `${e164.slice(0, keep)}••••${e164.slice(-2)}`;
 }
 
+/** As what a number of the organisation may be meant that is written without its country. */
+const ownForms = (digits: string): readonly string[] => [
+  ...[digits, digits.replace(/^00?/, ''), digits.replace(/^011/, ''), `1${digits}`].map((each) => `+${each}`),
+  digits,
+];
+
 /** Masks every private number in a text. */
 export const maskText = (text: string, isOwn: (e164: string) => boolean): string =>
   text.length < LEAST_DIGITS
@@ -33,8 +39,7 @@ export const maskText = (text: string, isOwn: (e164: string) => boolean): string
         const digits = shown.replace(/\D/g, '');
         if (shown.startsWith('+')) return isOwn(`+${digits}`) ? shown : maskNumber(`+${digits}`);
         // Written without its country, it may be the organisation's own all the same.
-        const own = [digits, digits.replace(/^00?/, ''), digits.replace(/^011/, ''), `1${digits}`];
-        if (own.some((each) => isOwn(`+${each}`)) || isOwn(digits)) return shown;
+        if (ownForms(digits).some(isOwn)) return shown;
         return `${digits.slice(0, Math.max(0, digits.length - LEAST_DIGITS))}••••${digits.slice(-2)}`;
       });
 
@@ -43,14 +48,16 @@ export const maskText = (text: string, isOwn: (e164: string) => boolean): string
  * decoded: `+17785550101` is `+1778xxxxx01`.
  */
 export const maskSip = (bytes: string, isOwn: (e164: string) => boolean): string =>
-  bytes.replace(/(?:\+|%2B)[1-9]\d{6,17}/gi, (found) => {
-    const number = found.replace(/^%2B/i, '+');
-    if (isOwn(number)) return found;
-    const digits = number.slice(1);
+  bytes.replace(NUMBER_IN_SIP, (found) => {
+    const digits = found.replace(/^(?:\+|%2B)/i, '');
+    const isOurs = digits.length === found.length ? ownForms(digits).some(isOwn) : isOwn(`+${digits}`);
+    if (isOurs) return found;
     const keep = Math.min(4, Math.max(1, digits.length - 6));
     const hidden = digits.length - keep - 2;
     return `${found.slice(0, found.length - digits.length)}${digits.slice(0, keep)}${'x'.repeat(hidden)}${digits.slice(-2)}`;
   });
+/** In E.164, or as it was dialled: then where a URI names whom it is for or from (RFC 3261, 19.1; RFC 3966). */
+const NUMBER_IN_SIP = /(?:\+|%2B)[1-9]\d{6,17}|(?<=\b(?:sips?|tel):)\d{7,17}(?=[@;>\s?])/gi;
 
 /** Of a civic address (RFC 5139) the country, province and town. */
 export const townOnly = <T>(civic: T): T =>

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { maskDeep, maskNumber, maskText } from '.';
+import { maskDeep, maskNumber, maskSip, maskText } from '.';
 
 const own = (number: string) => number === '+12505550101';
 
@@ -79,4 +79,30 @@ test('long texts of digits and signs are gone through once', () => {
   // Neither doubles the work with each sign more: a text of this length would never end.
   for (const text of ['1 ('.repeat(20_000), `${'(1.'.repeat(20_000)}x`, ' '.repeat(60_000)])
     expect(maskText(text, () => true)).toBe(text);
+});
+
+test('in a SIP message numbers are masked however they were dialled, and it keeps its length', () => {
+  const masked = (uri: string) => {
+    const message = `INVITE ${uri} SIP/2.0\r\nFrom: <${uri}>;tag=1\r\n`;
+    const hidden = maskSip(message, own);
+    expect(hidden).toHaveLength(message.length);
+    return hidden.split(' ')[1];
+  };
+  expect(masked('sip:+17785550199@127.0.0.1:5060;user=phone')).toBe(
+    'sip:+1778xxxxx99@127.0.0.1:5060;user=phone',
+  );
+  expect(masked('sip:%2B17785550199@hostler')).toBe('sip:%2B1778xxxxx99@hostler');
+  expect(masked('sip:6045550199@127.0.0.1')).toBe('sip:6045xxxx99@127.0.0.1');
+  expect(masked('sip:901144207946012@hostler')).toBe('sip:9011xxxxxxxxx12@hostler');
+  expect(masked('tel:6045550199;phone-context=+1')).toBe('tel:6045xxxx99;phone-context=+1');
+  // The organisation's own stay, written with their country or without, as do extensions, hosts and names.
+  for (const uri of [
+    'sip:+12505550101@hostler',
+    'sip:2505550101@hostler',
+    'sip:12505550101@hostler',
+    'sip:4101@hostler',
+    'sip:192.168.100.200:50600',
+    'sip:ines-desk-20261130@hostler',
+  ])
+    expect(masked(uri)).toBe(uri);
 });

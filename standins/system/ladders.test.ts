@@ -55,6 +55,23 @@ test('a call without a record is told to nobody, and one that is told is told on
   expect(end()).toHaveLength(1);
 });
 
+test('a call that is named as one that ended just now takes nothing of it', () => {
+  const { ladders, end } = opened();
+  ladders.began('a', 'a');
+  ladders.leg('a', 'first leg');
+  ladders.carried(message('a'));
+  ladders.kept('a', 1);
+  ladders.gone('a');
+  ladders.began('a', 'a');
+  ladders.carried(message('first leg', 'BYE'));
+  ladders.carried(message('a', 'CANCEL'));
+  ladders.kept('a', 2);
+  expect(end()).toEqual([
+    ['a', 1, 'INVITE'],
+    ['a', 2, 'CANCEL'],
+  ]);
+});
+
 test('a call that is sent without end is kept up to a bound', () => {
   const { ladders, told, end } = opened();
   ladders.began('a', 'a');

@@ -75,6 +75,8 @@ export function openLadders(now: () => number, tell: (ladder: CallLadder) => voi
       if (before.length > 2 * MOST_BEFORE) before = before.slice(-MOST_BEFORE);
     },
     began: (id, callId) => {
+      // One that ended just now may be called by the same name: what it left is told first.
+      end(id);
       const call: Open = {
         messages: [],
         beganMs: now(),
