@@ -96,6 +96,7 @@ test('people sign on to a seat on their own page at whichever phone, pause it an
     .click();
   await expect(page.getByText('You take calls at Mobile: paused: Meeting')).toBeVisible();
   await page.getByRole('button', { name: 'Go on at Service from home 2' }).click();
+  await expect(page.getByText('You take calls at Mobile: paused: Meeting')).toHaveCount(0);
   await page.getByRole('button', { name: 'Leave Service from home 2' }).click();
   await expect(page.getByRole('button', { name: 'Leave Service from home 2' })).toHaveCount(0);
 });
