@@ -81,7 +81,7 @@ const colleague = estate.people.find(
   ({ id, endpoints, lines }) =>
     id !== 'ines' && lines.length > 0 && endpoints.some(({ kind }) => kind === 'desk'),
 )!;
-const inside = { person: 'ines', from: '4101', to: colleague.lines[0]!.extension };
+const inside = { from: '4101', to: colleague.lines[0]!.extension };
 const extension = ({ typed }: AccessCalled): CodeReply =>
   typed === null ? { says: 'tone', asks: true } : { says: '', asks: false, dialsIn: inside };
 
@@ -202,6 +202,31 @@ test('who is known and hangs up while it rings is called back, and types the num
     ['one', null],
     ['one', '6045550199'],
   ]);
+});
+
+test('whoever is called back types an extension there too, and it is one call inside', async () => {
+  reply = extension;
+  const trying = town.tryAccess(order({ number: BACK.number, hangsUp: true, typed: [inside.to] }));
+  while (hungUp.length === 0) await new Promise((go) => setImmediate(go));
+  town.callBack({
+    ...DIALS,
+    id: 'in',
+    endpoint: 'ines-mobile',
+    mobile: MOBILE,
+    number: null,
+    access: 'back',
+  });
+  expect((await trying).called).toEqual({ number: inside.to, saw: '4101' });
+  await town.close();
+  expect(records).toMatchObject([
+    // The call that was hung up, and the one that was typed.
+    { to: BACK.number, outcome: 'abandoned' },
+    { id: 'in', from: '4101', to: inside.to },
+  ]);
+  const ended = messages.flatMap((each) =>
+    each.kind === 'call-back' && each.at.step === 'over' ? [each.id] : [],
+  );
+  expect(ended).toEqual(['in']);
 });
 
 test('who is not known, or hangs up at a number that calls nobody back, hears nothing more', async () => {
