@@ -1,4 +1,4 @@
-import { endpointName, type EstateIndex } from '../core/calls/engine';
+import { endpointTitle, type EstateIndex } from '../core/calls/engine';
 import { deskOfEndpoint } from '../core/desks';
 import type { PartyNames } from '../core/calls/live';
 import type { Peer } from './sip/transport';
@@ -37,8 +37,6 @@ export function partyNames(
 const nameAt = (index: EstateIndex, endpoint: string): string => {
   const desk = deskOfEndpoint(endpoint);
   if (desk !== null) return index.estate.desks?.find(({ id }) => id === desk)?.name ?? desk;
-  const owner = index.endpoints.get(endpoint)?.owner;
-  return owner
-    ? `${owner.name}: ${index.endpoints.get(endpoint)?.endpoint.label ?? endpoint}`
-    : endpointName(index, endpoint);
+  const known = index.endpoints.get(endpoint);
+  return known ? endpointTitle(known) : endpoint;
 };

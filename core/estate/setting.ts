@@ -95,5 +95,5 @@ function decoded(at: string): string {
   }
 }
 
-/** Where a setting stands innerOf its object, as text. */
-export const insideOf = (setting: SettingRef): string => setting.slice(setting.indexOf('].') + 2);
+/** Where a setting of an object stands within it, as text. */
+export const insideOf = (setting: SettingRef): string => setting.replace(/^\w+\[[^\]]*\]\./, '');

@@ -80,7 +80,7 @@ test('an extension is called inside, by no limit of the day', async () => {
   expect(await answerAccess(services, { ...called, typed: other })).toEqual({
     says: '',
     asks: false,
-    dialsIn: { person: me.id, from: extension, to: other },
+    dialsIn: { from: extension, to: other },
   });
   const { body } = await server.ask('POST', `/api/access/${OUT.id}/prediction`, {
     as: 'specialist',

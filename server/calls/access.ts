@@ -73,7 +73,7 @@ export async function answerAccess(services: Needs, called: AccessCalled): Promi
       return {
         says: '',
         asks: false,
-        dialsIn: { person: turn.person.id, from: ownExtension(turn.person), to: turn.extension },
+        dialsIn: { from: ownExtension(turn.person), to: turn.extension },
       };
     case 'ends':
       return codeTells(turn.says);

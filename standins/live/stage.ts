@@ -2,6 +2,7 @@ import { compareTraces, worldOf, type Departure } from '../../core/calls/live';
 import type { Ms } from '../../core/estate';
 import { finderOf, sliceFor } from '../../core/editing';
 import {
+  endpointTitle,
   knownEndpoint,
   runCall,
   type Call,
@@ -183,7 +184,7 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
         const { id } = each.endpoint;
         const behaviour = behaviourOf(id);
         const address = phoneAddress(i);
-        names[address] = nameOf(each);
+        names[address] = endpointTitle(each);
         const manner: Manner = { behaviour, times: each.times, isPublic: false, says: says(each), pin };
         const phone = await openPhone({ address, clock, manner: () => manner });
         opened.push(phone);
@@ -245,9 +246,6 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
     };
   }
 }
-
-const nameOf = ({ endpoint, owner }: KnownEndpoint): string =>
-  owner ? `${owner.name}: ${endpoint.label}` : endpoint.label;
 
 /** The carrier: every public number is a phone behind it. */
 function openCarrier(

@@ -1,7 +1,7 @@
 import { performance } from 'node:perf_hooks';
 import { createSocket } from 'node:dgram';
 import { keyPackets, keyReader, parseRtp, writeRtp } from '../../core/wire/rtp';
-import { TELEPHONE_EVENT, type Sound } from '../../core/wire/sip';
+import { TELEPHONE_EVENT, writeSdp, type Sound } from '../../core/wire/sip';
 import type { Timer } from '../sip/clock';
 import { mayUse } from '../sip/reachable';
 
@@ -11,6 +11,8 @@ import { mayUse } from '../sip/reachable';
  */
 export interface MediaPort {
   readonly port: number;
+  /** What it offers: where it hears sound, in µ-law or A-law, and keys (RFC 3264, RFC 4733). */
+  readonly sdp: string;
   /** Where to send; null: nowhere yet. */
   readonly aim: (to: Pick<Sound, 'address' | 'port' | 'eventType'> | null) => void;
   /** Says something: so many packets, 20 ms apart. */
@@ -102,6 +104,7 @@ export async function openMedia(options: MediaOptions): Promise<MediaPort> {
   };
   return {
     port: source,
+    sdp: writeSdp({ address, port: source, codecs: [0, 8], eventType: TELEPHONE_EVENT }, source),
     aim: (where) => {
       to = where;
     },

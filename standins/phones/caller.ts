@@ -1,4 +1,4 @@
-import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipResponse } from '../../core/wire/sip';
+import { parseSdp, type SipResponse } from '../../core/wire/sip';
 import type { World } from '../../core/calls/engine';
 import { openMedia } from '../media/port';
 import { dialogOfAnswer, inDialog, isWithin, outsideDialog, type Dialog } from '../sip/dialog';
@@ -113,10 +113,7 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
       ['Content-Type', 'application/sdp'],
       ...credentials,
     ] as (readonly [string, string])[],
-    body: writeSdp(
-      { address: phone.address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT },
-      media.port,
-    ),
+    body: media.sdp,
   });
 
   function onAnswer(answer: SipResponse, sent: Sent): void {

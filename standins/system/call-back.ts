@@ -6,7 +6,7 @@ import { callOut, type OutLeg } from './leg';
 import { placeIn, type PlacedIn } from './placed-in';
 import { placeOut, type OutWatch, type PlacedOut } from './placed-out';
 import { typingAt, type Typing } from './typing';
-import type { CallBack, CallBackAt, CallHost, CallOutAt, DialOut, LiveCall } from './types';
+import type { CallBack, CallBackAt, CallBackStep, CallHost, CallOutAt, DialOut, LiveCall } from './types';
 
 const RING_MS: Ms = 25_000;
 const CONFIRM_MS: Ms = 12_000;
@@ -14,6 +14,15 @@ const SAID_PACKETS = 5;
 const MOST_QUESTIONS = 6;
 /** At an access number a pause ends what is typed, and the star begins anew. */
 export const ACCESS_TYPING = { pauseMs: 4000, starClears: true } as const;
+
+/** How far a call back has come, as calls out are told of. */
+const OUT_STEP: Readonly<Record<Exclude<CallBackStep, 'over'>, CallOutAt['step']>> = {
+  'rings-you': 'rings-own',
+  'asks-key': 'rings-own',
+  'asks-number': 'asks',
+  'calls-them': 'rings',
+  talks: 'talks',
+};
 
 /** Calls a mobile, asks for a key there, calls the number and connects the two. @param onStep told of each step */
 export function placeCallBack(
@@ -35,15 +44,23 @@ export function placeCallBack(
   const marks: Record<'alert' | 'answer' | 'accept', Ms | null> = { alert: null, answer: null, accept: null };
   let hasTalked = false;
 
-  let step: CallOutAt['step'] | null = null;
-  const tellStep = (next: CallOutAt['step'], talksMs: number | null = null) => {
-    step = next;
-    const to = theirs?.to.number ?? order.number ?? order.mobile;
-    host.tell({
-      kind: 'call-out',
-      id: order.id,
-      at: { by: 'back', from: order.extension, to, startMs, step, talksMs },
-    });
+  let calledTo: E164 = order.number ?? order.mobile;
+  /** Tells how far it has come; a call to an extension is told of by itself. */
+  const stepTo = (step: Exclude<CallBackStep, 'over'>) => {
+    if (!inside)
+      host.tell({
+        kind: 'call-out',
+        id: order.id,
+        at: {
+          by: 'back',
+          from: order.extension,
+          to: calledTo,
+          startMs,
+          step: OUT_STEP[step],
+          talksMs: step === 'talks' ? Date.now() : null,
+        },
+      });
+    onStep({ step, why: null });
   };
   const within = (ms: Ms, why: string | null) => {
     callOff();
@@ -61,7 +78,7 @@ export function placeCallBack(
     const record = giveBack && !inside ? recordOf(order, startMs, marks, theirs, since()) : null;
     const end = () => {
       own?.end();
-      if (step !== null) host.tell({ kind: 'call-out', id: order.id, at: null });
+      host.tell({ kind: 'call-out', id: order.id, at: null });
       onStep({ step: 'over', why });
     };
     giveBack?.();
@@ -72,7 +89,7 @@ export function placeCallBack(
   const watch: OutWatch = {
     onAnswer: () => {
       hasTalked = true;
-      onStep({ step: 'talks', why: null });
+      stepTo('talks');
     },
     onPacket: (bytes) => own?.relay(bytes),
     onOver: (why) => {
@@ -82,24 +99,16 @@ export function placeCallBack(
   };
   function callThem(to: DialOut): void {
     callOff();
-    onStep({ step: 'calls-them', why: null });
-    const placed = placeOut(host, to, since, {
-      ...watch,
-      onAnswer: () => {
-        tellStep('talks', Date.now());
-        watch.onAnswer();
-      },
-    });
-    if (placed) {
-      theirs = { to, call: placed };
-      tellStep('rings');
-    } else finish('No channel was free.');
+    calledTo = to.number;
+    stepTo('calls-them');
+    const placed = placeOut(host, to, since, watch);
+    if (placed) theirs = { to, call: placed };
+    else finish('No channel was free.');
   }
   /** Asks for the number at the mobile, as the access number does that was rung. */
   async function askNumber(access: string): Promise<void> {
     callOff();
-    tellStep('asks');
-    onStep({ step: 'asks-number', why: null });
+    stepTo('asks-number');
     typing = typingAt(clock, ACCESS_TYPING);
     let typed: string | null = null;
     for (let question = 0; question < MOST_QUESTIONS && !over && onAccess; question += 1) {
@@ -114,7 +123,7 @@ export function placeCallBack(
       if (over) return;
       if (dials) return callThem(dials);
       if (dialsIn) {
-        onStep({ step: 'calls-them', why: null });
+        stepTo('calls-them');
         inside = placeIn(host, order.id, dialsIn, watch);
         return;
       }
@@ -139,13 +148,12 @@ export function placeCallBack(
     void askNumber(order.access ?? '').catch(() => finish('This did not work. Try again later.'));
   };
 
-  onStep({ step: 'rings-you', why: null });
+  stepTo('rings-you');
   within(RING_MS, 'Your phone was not answered.');
   if (!giveBack || !carrier) {
     finish('No channel was free.');
     return null;
   }
-  tellStep('rings-own');
   callOut(
     host,
     [{ uri: `sip:${order.mobile}@${carrier.host}:${carrier.port};user=phone`, to: carrier }],
@@ -157,7 +165,7 @@ export function placeCallBack(
       onAnswer: (byMachine) => {
         marks.answer = since();
         if (byMachine) return finish('A voicemail answered at your phone.');
-        onStep({ step: 'asks-key', why: null });
+        stepTo('asks-key');
         within(CONFIRM_MS, 'No key was pressed at your phone.');
         press = confirming({
           how: 'key',

@@ -1,7 +1,7 @@
 import { followCall, type Following, type Look, type Todo } from '../../core/calls/live';
 import { shortName, type Call, type Outcome } from '../../core/calls/engine';
 import { trunksFor } from '../../core/calls/dialling';
-import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/wire/sip';
+import { parseSdp } from '../../core/wire/sip';
 import { openMedia } from '../media/port';
 import type { Answer } from '../sip/node';
 import type { CallerSide } from './caller-side';
@@ -70,10 +70,7 @@ export async function takeCall(
       ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'],
       ['Content-Type', 'application/sdp'],
     ],
-    body: writeSdp(
-      { address: options.address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT },
-      media.port,
-    ),
+    body: media.sdp,
   });
 
   const announced = announcer(host.waiting, id, clock, (text) => {

@@ -1,9 +1,9 @@
 import type { CallRecord } from '../../core/records';
 import type { Ms } from '../../core/estate';
-import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/wire/sip';
+import { parseSdp } from '../../core/wire/sip';
 import { openMedia, type MediaPort } from '../media/port';
-import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Asked } from '../sip/node';
+import { sipCaller } from './caller-side';
 import { placeIn, type PlacedIn } from './placed-in';
 import { placeOut, type OutWatch, type PlacedOut } from './placed-out';
 import { BY_HASH, typingAt, type TypingManner } from './typing';
@@ -56,9 +56,8 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
     onKey: typing.key,
     onPacket: (bytes) => (inside ?? out?.call)?.relay(bytes),
   });
-  media.aim(parseSdp(asked.request.body));
-  const local = node.transport.local[asked.from.transport];
-  const dialog = dialogOfInvite(asked.request, asked.tag, asked.from);
+  const caller = sipCaller(node, asked);
+  media.aim(parseSdp(caller.offer));
 
   const recordNow = (): CallRecord | null => {
     if (out) {
@@ -99,7 +98,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
         : null;
     media.close();
     const hangUp = () => {
-      if (isOurs && isAnswered) node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
+      if (isOurs && isAnswered) caller.end();
     };
     if (kept) void kept.then(hangUp);
     else hangUp();
@@ -157,7 +156,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
   };
   asked.onAck = () => void talk().catch(() => end(true));
   asked.onNoAck = () => end(false);
-  const contact = `<sip:hostler@${local.host}:${local.port};transport=${asked.from.transport}>;automata`;
+  const contact = `${caller.contact};automata`;
   const answer = () => {
     if (over) return;
     isAnswered = true;
@@ -167,7 +166,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
         ['Contact', contact],
         ['Content-Type', 'application/sdp'],
       ],
-      body: writeSdp({ address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT }, media.port),
+      body: media.sdp,
     });
   };
   if (call.ringMs === undefined) answer();
@@ -180,7 +179,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
     id,
     takesBye: (bye, from) => {
       if (out?.call.isBye(bye, from) || inside?.isBye(bye, from)) return true;
-      if (over || !isWithin(dialog, bye, from)) return false;
+      if (over || !caller.isBye(bye, from)) return false;
       end(false);
       return true;
     },

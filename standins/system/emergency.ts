@@ -1,9 +1,9 @@
-import { parseSdp, TELEPHONE_EVENT, writeMultipart, writeSdp } from '../../core/wire/sip';
+import { parseSdp, writeMultipart } from '../../core/wire/sip';
 import { openMedia } from '../media/port';
-import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Asked } from '../sip/node';
 import { newToken } from '../sip/token';
 import type { Peer } from '../sip/transport';
+import { sipCaller } from './caller-side';
 import { callOut, type OutLeg } from './leg';
 import type { CallHost, EmergencyAnswer, LiveCall } from './types';
 
@@ -38,13 +38,12 @@ export async function takeEmergency(
   let leg: OutLeg | null = null;
   let over = false;
   const media = await openMedia({ address: options.address, onPacket: (bytes) => leg?.relay(bytes) });
-  media.aim(parseSdp(asked.request.body));
-  const local = node.transport.local[asked.from.transport];
-  const dialog = () => dialogOfInvite(asked.request, asked.tag, asked.from);
+  const caller = sipCaller(node, asked);
+  media.aim(parseSdp(caller.offer));
   const end = (isOurs: boolean) => {
     if (over) return;
     over = true;
-    if (isOurs) node.request(inDialog(dialog(), 'BYE'), dialog().to, () => undefined);
+    if (isOurs) caller.end();
     leg?.end();
     media.close();
     onGone();
@@ -53,7 +52,7 @@ export async function takeEmergency(
     asked.respond(status);
     end(false);
   };
-  asked.onCancel = () => fail(487);
+  caller.whenGivenUp(() => fail(487));
   const cid = `place-${newToken(6)}@${options.realm ?? options.address}`;
   leg = await callOut(
     host,
@@ -64,17 +63,13 @@ export async function takeEmergency(
     {
       onAlert: () => asked.respond(180),
       onAnswer: () => {
-        asked.onAck = () => undefined;
-        asked.onNoAck = () => end(false);
+        caller.whenUnheard(() => end(false));
         asked.respond(200, {
           headers: [
-            ['Contact', `<sip:hostler@${local.host}:${local.port};transport=${asked.from.transport}>`],
+            ['Contact', caller.contact],
             ['Content-Type', 'application/sdp'],
           ],
-          body: writeSdp(
-            { address: options.address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT },
-            media.port,
-          ),
+          body: media.sdp,
         });
       },
       onFail: (_how, status) => fail(status),
@@ -105,7 +100,7 @@ export async function takeEmergency(
     id: asked.request.callId,
     takesBye: (bye, from) => {
       if (over) return false;
-      if (isWithin(dialog(), bye, from)) {
+      if (caller.isBye(bye, from)) {
         end(false);
         return true;
       }

@@ -2,8 +2,6 @@ import {
   header,
   parseNameAddr,
   parseSdp,
-  TELEPHONE_EVENT,
-  writeSdp,
   type Headers,
   type SipRequest,
   type SipResponse,
@@ -91,10 +89,7 @@ export async function callOut(
     onPacket: watch.onPacket,
     onKey: watch.onKey,
   });
-  const sdp = writeSdp(
-    { address: options.address, port: media.port, codecs: [0, 8], eventType: TELEPHONE_EVENT },
-    media.port,
-  );
+  const sdp = media.sdp;
 
   const carried = content(sdp);
 

@@ -1,4 +1,4 @@
-import { parseSdp, TELEPHONE_EVENT, writeSdp } from '../../core/wire/sip';
+import { parseSdp } from '../../core/wire/sip';
 import { openMedia, type MediaPort } from '../media/port';
 import { takeCall } from './call';
 import type { CallerSide } from './caller-side';
@@ -63,10 +63,7 @@ export function placeIn(host: CallHost, id: string, inside: CallIn, watch: OutWa
   const stop = (call: LiveCall) => (isAnswered ? call.close() : giveUp());
   const place = async () => {
     bridge = await openMedia({ address, onPacket: watch.onPacket });
-    const offer = writeSdp(
-      { address, port: bridge.port, codecs: [0, 8], eventType: TELEPHONE_EVENT },
-      bridge.port,
-    );
+    const offer = bridge.sdp;
     const { from, to } = inside;
     const call = { from, to, at: at(), ...(arrival ? { arrival } : {}) };
     live = await takeCall(host, side(offer), call, PLACED_IN, () => undefined);

@@ -88,7 +88,6 @@ export interface CodeReply {
 
 /** A call inside, for somebody who rang in from outside. */
 export interface CallIn {
-  readonly person: string;
   /** Their extension; null: they have none. */
   readonly from: string | null;
   readonly to: string;

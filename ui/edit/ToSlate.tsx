@@ -1,7 +1,6 @@
 import type { Slate } from '../../api/slates';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
-import { useRouter } from 'expo-router';
 import type { SlateEntry } from '../../core/changes/slate';
 import { messageOf } from '../data/api';
 import { addSlate, putOnSlate, useCurrentSlate } from '../data/slates';
@@ -9,6 +8,7 @@ import { useSlateInWork } from '../data/slate';
 import { useSession } from '../data/session';
 import { space, TARGET } from '../kit/theme';
 import { Button, Field, LinkRow, LinkRows } from '../kit/parts';
+import { PressLink } from '../kit/PressLink';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 
@@ -39,7 +39,6 @@ export function ToSlate({
   const { slate, mine } = useCurrentSlate();
   const { account } = useSession();
   const choose = useSlateInWork((state) => state.choose);
-  const router = useRouter();
   const [laidOn, setLaidOn] = useState<number | null>(null);
   const [asking, setAsking] = useState(false);
   const [name, setName] = useState('');
@@ -82,15 +81,11 @@ export function ToSlate({
         </Pressable>
       ) : null}
       {laidOn === null ? null : (
-        <Pressable
-          role="link"
-          onPress={() => router.navigate(`/slates/${laidOn}`)}
-          style={{ minHeight: TARGET, justifyContent: 'center' }}
-        >
+        <PressLink href={`/slates/${laidOn}`} style={() => ({ minHeight: TARGET, justifyContent: 'center' })}>
           <Words size="small" live>
             On the slate now. Open the slate
           </Words>
-        </Pressable>
+        </PressLink>
       )}
       {trouble && !asking ? (
         <Words size="small" tone="rust" live>

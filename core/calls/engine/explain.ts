@@ -1,5 +1,5 @@
 import type { Ending, Person } from '../../estate';
-import type { EstateIndex } from './compile';
+import type { EstateIndex, KnownEndpoint } from './compile';
 import { seconds } from './state';
 import type { LegEnd, Outcome } from './types';
 
@@ -32,6 +32,10 @@ export function endpointName(index: EstateIndex, id: string, speaker?: string): 
     ? `${possessive(shortName(owner.name))} ${lowerFirst(endpoint.label)}`
     : endpoint.label;
 }
+
+/** An endpoint by itself, with whose it is: `Ruth Adeyemi: Bookings desk`. */
+export const endpointTitle = ({ owner, endpoint }: KnownEndpoint): string =>
+  owner ? `${owner.name}: ${endpoint.label}` : endpoint.label;
 
 /** An endpoint inside a sentence: `the mobile`, `Tomasz's softphone`. */
 export function theEndpoint(index: EstateIndex, id: string, speaker?: string): string {

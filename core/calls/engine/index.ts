@@ -19,6 +19,7 @@ export {
   FAILURES,
   endingPhrase,
   endpointName,
+  endpointTitle,
   legEndText,
   lowerFirst,
   outcomeText,
