@@ -24,7 +24,7 @@ export interface Entered {
 type Entry = Entered | Failed;
 
 /** The server of a phone: the border controller, the system, or what its branch relay is connected to. */
-function serverOf({ servers }: Topology, phone: NetworkPhone): Server | undefined {
+export function serverOf({ servers }: Topology, phone: NetworkPhone): Server | undefined {
   const { system, 'border-controller': border } = servers;
   switch (phone.method) {
     case 'border-controller':

@@ -9,7 +9,10 @@ export {
   wholeServer,
   type ReadNetwork,
 } from './read';
-export { topologyOf, wayOut, type Topology } from './topology';
+export { send } from './carry';
+export { serverOf } from './enter';
+export { isNear, reachedAt, topologyOf, wayOut, writtenAs, type Host, type Topology } from './topology';
+export { listen, newWorld, type Advertised, type Delivery, type World } from './world';
 export { networkVerdicts, verdictsOf } from './verdicts';
 export { pathWith, recommend, type Recommendation, type RejectedWay, type Way } from './recommend';
 export { bytesADay, longestKeepAlive } from './keep-alive';

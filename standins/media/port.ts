@@ -1,9 +1,8 @@
 import { performance } from 'node:perf_hooks';
-import { createSocket } from 'node:dgram';
 import { keyPackets, keyReader, parseRtp, writeRtp } from '../../core/wire/rtp';
 import { TELEPHONE_EVENT, writeSdp, type Sound } from '../../core/wire/sip';
 import type { Timer } from '../sip/clock';
-import { mayUse } from '../sip/reachable';
+import { openPlain, type SoundSocket } from './socket';
 
 /**
  * A stream of sound at one end of a call: real RTP, whose sound is 20 ms of µ-law that spells out what is said, so
@@ -14,7 +13,7 @@ export interface MediaPort {
   /** What it offers: where it hears sound, in µ-law or A-law, and keys (RFC 3264, RFC 4733). */
   readonly sdp: string;
   /** Where to send; null: nowhere yet. */
-  readonly aim: (to: Pick<Sound, 'address' | 'port' | 'eventType'> | null) => void;
+  readonly aim: (to: Sound | null) => void;
   /** Says something: so many packets, 20 ms apart. */
   readonly say: (text: string, packets: number) => void;
   /**
@@ -31,6 +30,8 @@ export interface MediaPort {
 
 export interface MediaOptions {
   readonly address: string;
+  /** What it sends from and hears at; left out: a socket of the machine, at the address. */
+  readonly socket?: SoundSocket;
   /** Each packet, before it is looked into. */
   readonly onPacket?: (bytes: Uint8Array) => void;
   /** What was said, once for each packet. */
@@ -58,32 +59,27 @@ const heard = (payload: Uint8Array): string => {
 /** Opens a port for one call. @throws where the address has no free one */
 export async function openMedia(options: MediaOptions): Promise<MediaPort> {
   const { address, onPacket, onSaid, onKey } = options;
-  const socket = createSocket('udp4');
-  await new Promise<void>((resolve, reject) => {
-    socket.once('error', reject);
-    socket.bind(0, address, () => {
-      socket.off('error', reject);
-      resolve();
-    });
-  });
-  socket.on('error', () => undefined);
-  let to: Pick<Sound, 'address' | 'port' | 'eventType'> | null = null;
+  const socket = options.socket ?? (await openPlain({ address }));
+  let to: Sound | null = null;
   let sequence = 1;
   let timestamp = 1;
   let taken = 0;
   let closed = false;
-  const source = socket.address().port;
+  const source = socket.port;
   const timers = new Set<Timer>();
   const readKey = keyReader();
 
   /** The port that the far end is heard from, once it was. */
   let latched: number | null = null;
-  socket.on('message', (bytes, from) => {
+  socket.hear((bytes, from) => {
     // Sound and keys are the far end's only: from the address agreed on, and from one port of it.
-    if (!to || from.address !== to.address) return;
-    if (from.port === to.port) latched = from.port;
-    latched ??= from.port;
-    if (from.port !== latched) return;
+    if (!to) return;
+    if (!socket.isOpen) {
+      if (from.address !== to.address) return;
+      if (from.port === to.port) latched = from.port;
+      latched ??= from.port;
+      if (from.port !== latched) return;
+    }
     taken += 1;
     if (taken > MOST_PACKETS) return;
     onPacket?.(bytes);
@@ -95,7 +91,7 @@ export async function openMedia(options: MediaOptions): Promise<MediaPort> {
     } else onSaid?.(heard(packet.payload));
   });
   const send = (bytes: Uint8Array) => {
-    if (!closed && to && mayUse(to.address)) socket.send(bytes, to.port, to.address, () => undefined);
+    if (!closed && to) socket.send(bytes, to);
   };
   const next = () => {
     sequence += 1;
@@ -104,9 +100,18 @@ export async function openMedia(options: MediaOptions): Promise<MediaPort> {
   };
   return {
     port: source,
-    sdp: writeSdp({ address, port: source, codecs: [0, 8], eventType: TELEPHONE_EVENT }, source),
+    sdp: writeSdp(
+      {
+        ...socket.written,
+        codecs: [0, 8],
+        eventType: TELEPHONE_EVENT,
+        ...(socket.ice ? { ice: socket.ice } : {}),
+      },
+      source,
+    ),
     aim: (where) => {
       to = where;
+      if (where) socket.aim(where);
     },
     say: (text, packets) => {
       const payload = spelt(text);

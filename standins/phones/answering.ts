@@ -1,12 +1,13 @@
 import { DEFAULT_CONFIRM_PRESS_MS, type EndpointBehaviour } from '../../core/calls/engine';
-import type { EndpointTimes, Ms } from '../../core/estate';
+import type { EndpointTimes, Ms, Socket } from '../../core/estate';
 import { toneMuLaw } from '../../core/wire/rtp';
 import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipRequest } from '../../core/wire/sip';
-import { openMedia, type MediaPort } from '../media/port';
+import type { MediaPort } from '../media/port';
+import type { OpenMedia } from './phone';
 import type { Clock } from '../sip/clock';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Asked, SipNode } from '../sip/node';
-import type { Peer } from '../sip/transport';
+import type { Peer, TransportName } from '../sip/transport';
 
 /** How a stand-in phone takes a call. */
 export interface Manner {
@@ -17,6 +18,8 @@ export interface Manner {
   readonly isPublic: boolean;
   /** What the person who answers says. */
   readonly says: string;
+  /** Says it as soon as the call is there, spoken to or not. */
+  readonly speaksAtOnce?: boolean;
   /** Entered before the key that accepts, where a PIN is asked for. */
   readonly pin?: string;
   /** What the person does who hears a message: presses a key or hangs up, so long after it began. */
@@ -37,7 +40,9 @@ export interface TakenCall {
 
 export interface TakeOptions {
   readonly node: SipNode;
-  readonly address: string;
+  readonly openMedia: OpenMedia;
+  /** What it says of its signalling socket. */
+  readonly contact: (transport: TransportName) => Socket;
   readonly clock: Clock;
   /** What was heard at this phone. */
   readonly onHeard?: (text: string) => void;
@@ -52,9 +57,13 @@ const BEEP = Uint8Array.from([...toneMuLaw(1000, 300), ...new Uint8Array(800).fi
 /** The Reason header of a phone that is switched off or out of coverage (Q.850, cause 20). */
 const ABSENT = 'Q.850;cause=20;text="Subscriber absent"';
 
+/** What a phone says whose sound is to go where nothing listens. */
+const deafSdp = (address: string, session: number): string =>
+  writeSdp({ address, port: 9, codecs: [0, 8], eventType: TELEPHONE_EVENT }, session);
+
 /** Answers an INVITE as a phone of this manner would (reach model, section 3, step 5), over real SIP and RTP. */
 export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions): TakenCall {
-  const { node, address, clock, onHeard, onGone } = options;
+  const { node, clock, onHeard, onGone } = options;
   const { behaviour, times, isPublic } = manner;
   const state = behaviour.state ?? 'ready';
   const setupMs = behaviour.setupMs ?? times.setupMs;
@@ -90,30 +99,33 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
     asked.respond(status, reason ? { headers: [['Reason', reason]] } : {});
     over();
   };
-  const local = node.transport.local[asked.from.transport];
+  const local = options.contact(asked.from.transport);
   const contact = (tags: string) =>
-    ['Contact', `<sip:phone@${local.host}:${local.port};transport=${asked.from.transport}>${tags}`] as const;
+    [
+      'Contact',
+      `<sip:phone@${local.address}:${local.port};transport=${asked.from.transport}>${tags}`,
+    ] as const;
 
   async function answer(byMachine: boolean): Promise<void> {
     // The first to answer has the call; a voicemail that comes due while the phone is being taken is too late.
     if (answeredMs !== Number.POSITIVE_INFINITY) return;
     answeredMs = clock.now() - beganMs;
     isMachine = byMachine;
-    const port = await openMedia({ address, onSaid: listen, onPacket: hearMessage });
+    const port = await options.openMedia({ onSaid: listen, onPacket: hearMessage }, false);
     if (gone) return port.close();
     media = port;
     if (!manner.isDeaf) port.aim(parseSdp(asked.request.body));
     asked.onAck = () => {
       if (manner.isDeaf) port.aim(parseSdp(asked.request.body));
+      if (manner.speaksAtOnce) greet();
       if (!byMachine) return;
       port.say('leave a message', SAID_PACKETS);
       at(answeredMs + GREETING_MS, () => port.play(BEEP, () => undefined, clock.speed));
     };
     asked.onNoAck = over;
-    const heardAt = manner.isDeaf ? { address, port: 9 } : { address, port: port.port };
     asked.respond(200, {
       headers: [contact(byMachine ? ';automata' : ''), ['Content-Type', 'application/sdp']],
-      body: writeSdp({ ...heardAt, codecs: [0, 8], eventType: TELEPHONE_EVENT }, port.port),
+      body: manner.isDeaf ? deafSdp(local.address, port.port) : port.sdp,
     });
   }
 

@@ -1,6 +1,5 @@
 import { parseSdp, type SipResponse } from '../../core/wire/sip';
 import type { World } from '../../core/calls/engine';
-import { openMedia } from '../media/port';
 import { dialogOfAnswer, inDialog, isWithin, outsideDialog, type Dialog } from '../sip/dialog';
 import type { Sent } from '../sip/node';
 import { newToken } from '../sip/token';
@@ -35,6 +34,8 @@ export interface PlaceOptions {
   readonly patienceMs?: number | null;
   /** How long a call that is answered lasts, in real ms: long enough to hear both ways. */
   readonly talkMs?: number;
+  /** Told what is heard, each time. */
+  readonly onHeard?: (text: string) => void;
 }
 
 export interface Placed {
@@ -61,9 +62,9 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
   let done: (saw: CallerSaw) => void;
   const over = new Promise<CallerSaw>((resolve) => (done = resolve));
 
-  const media = await openMedia({
-    address: phone.address,
+  const media = await phone.openMedia({
     onSaid: (text) => {
+      options.onHeard?.(text);
       if (heard.includes(text)) return;
       heard.push(text);
       const [kind, ...rest] = text.split(' ');
@@ -98,7 +99,7 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
       ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
       : `<sip:${from}@${server.host}${options.verstat === undefined ? '' : `;verstat=${options.verstat}`}>`;
   const uri = `sip:${to.replaceAll('#', '%23')}@${server.host}:${server.port}`;
-  const local = node.transport.local[server.transport];
+  const local = phone.contact(server.transport);
   const [, fromTagged] = outsideDialog('INVITE', shown, `<${uri}>`);
   const invite = (seq: number, credentials: readonly (readonly [string, string])[]) => ({
     method: 'INVITE',
@@ -109,7 +110,7 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
       ['To', `<${uri}>`],
       ['Call-ID', callId],
       ['CSeq', `${seq} INVITE`],
-      ['Contact', `<sip:${account.user}@${local.host}:${local.port};transport=${server.transport}>`],
+      ['Contact', `<sip:${account.user}@${local.address}:${local.port};transport=${server.transport}>`],
       ['Content-Type', 'application/sdp'],
       ...credentials,
     ] as (readonly [string, string])[],
@@ -129,7 +130,7 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
       return;
     }
     if (answer.status >= 300) return end(answer.status);
-    dialog = dialogOfAnswer(sent.request, answer, server);
+    dialog = dialogOfAnswer(sent.request, answer, server, phone.reaches);
     node.acknowledge(inDialog(dialog, 'ACK', [], dialog.seq), dialog.to, sent);
     media.aim(parseSdp(answer.body));
     byMachine = (answer.headers.find(([name]) => name === 'Contact')?.[1] ?? '').includes(';automata');

@@ -12,14 +12,27 @@ import type { Clock } from '../sip/clock';
 import { hexHash } from '../sip/hash';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { newToken } from '../sip/token';
+import { mayUse } from '../sip/reachable';
 import type { Peer, TransportName } from '../sip/transport';
+import { openMedia, type MediaOptions, type MediaPort } from '../media/port';
+import type { Socket } from '../../core/estate';
+import type { StunClient } from '../turn';
 import { takeAtPhone, type Manner, type TakenCall } from './answering';
+import { learnsContact, openSound, ownContact, stunOver, type PhoneWay } from './way';
+
+/** Opens the sound of one call. @param places whether the phone places it */
+export type OpenMedia = (
+  options: Omit<MediaOptions, 'address' | 'socket'>,
+  places?: boolean,
+) => Promise<MediaPort>;
 
 /** A stand-in phone, softphone, or the carrier with all its mobiles: a user agent on a loopback address of its own. */
 export interface PhoneOptions {
   readonly address: string;
   readonly clock: Clock;
   readonly transport?: TransportName;
+  /** How it gets out of the network that it stands in; left out: it stands at the machine. */
+  readonly way?: PhoneWay;
   /** How it takes a call to a user of it; null: there is nobody by that name. */
   readonly manner: (user: string, asked: Asked) => Manner | null;
   readonly userAgent?: string;
@@ -43,6 +56,13 @@ export interface Phone {
   /** Gives a call that was placed here its BYE. @returns a function that lets go of it */
   readonly own: (callId: string, call: TakenCall) => () => void;
   readonly address: string;
+  /** What it says of its signalling socket. */
+  readonly contact: (transport: TransportName) => Socket;
+  /** Whether it may send there. */
+  readonly reaches: (host: string) => boolean;
+  readonly openMedia: OpenMedia;
+  /** Keeps its way open once; where its socket looks otherwise from outside than before it registers anew. */
+  readonly keepAlive: () => Promise<void>;
   /** Registers, and again before it runs out, until told otherwise. @param pushId by which it can be woken */
   readonly register: (
     account: { readonly user: string; readonly password: string },
@@ -81,12 +101,15 @@ export function signed(
   return null;
 }
 
+/** Keeps a way through a router open, and asks for nothing (RFC 5626, section 3.5.1). */
+const KEEP_ALIVE = Buffer.from('\r\n\r\n', 'latin1');
 /** A phone that is put off comes again after no longer than this, in s. */
 const MOST_PUT_OFF_S = 60;
 
 /** Opens a stand-in phone. @throws where its address cannot be had */
 export async function openPhone(options: PhoneOptions): Promise<Phone> {
-  const { address, clock, transport = 'udp' } = options;
+  const { address, clock, way } = options;
+  const transport = way?.settings.transport ?? options.transport ?? 'udp';
   const calls = new Map<string, TakenCall>();
   const callId = newToken(12);
   let seq = 0;
@@ -97,12 +120,36 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
   } | null = null;
   let refresh: ReturnType<typeof setTimeout> | null = null;
   let closed = false;
+  let isRegistered = false;
+  let stun: StunClient | null = null;
+  /** What its signalling socket looks like from outside; null: it knows nothing else than its own. */
+  let learned: Socket | null = null;
+  const contact = (over: TransportName): Socket => {
+    const { host, port } = node.transport.local[over];
+    return way ? ((over === 'udp' ? learned : null) ?? ownContact(way.settings)) : { address: host, port };
+  };
+  const openSoundOf: OpenMedia = async (more, places = true) =>
+    openMedia({ address, ...more, ...(way ? { socket: await openSound(way, places) } : {}) });
 
   const node = await openNode({
     address,
-    port: 0,
-    transports: transport === 'udp' ? ['udp'] : ['udp', 'tcp'],
+    port: way?.settings.signalPort ?? 0,
+    transports: way || transport === 'udp' ? ['udp'] : ['udp', 'tcp'],
     now: clock.now,
+    advertised: contact,
+    ...(way
+      ? {
+          ground: way.ground,
+          rport: way.settings.rport,
+          onOther: (bytes: Buffer) => stun?.receive(bytes) ?? false,
+          // A connection that had carried a registration is opened anew, once.
+          onStreamClosed: () => {
+            const was = isRegistered;
+            isRegistered = false;
+            if (was) void again();
+          },
+        }
+      : {}),
     onRequest: (asked) => {
       const { request } = asked;
       switch (request.method) {
@@ -113,7 +160,8 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
           if (!manner) return asked.respond(404);
           const taken = takeAtPhone(asked, manner, {
             node,
-            address,
+            openMedia: openSoundOf,
+            contact,
             clock,
             onHeard: (text) => options.onHeard?.(user, text),
             onGone: () => calls.delete(request.callId),
@@ -148,7 +196,7 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
   ): Promise<SipResponse> {
     seq += 1;
     const aor = `<sip:${account.user}@${server.host}>`;
-    const local = node.transport.local[server.transport];
+    const local = contact(server.transport);
     const push = pushId === null ? '' : `;pn-provider=standin;pn-prid=${pushId}`;
     return new Promise((resolve) => {
       node.request(
@@ -163,7 +211,7 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
             ['CSeq', `${seq} REGISTER`],
             [
               'Contact',
-              `<sip:${account.user}@${local.host}:${local.port};transport=${server.transport}${push}>`,
+              `<sip:${account.user}@${local.address}:${local.port};transport=${server.transport}${push}>`,
             ],
             ['Expires', String(expiresS)],
             ['User-Agent', options.userAgent ?? 'stand-in phone'],
@@ -186,6 +234,7 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
     const { expiresS = 300, pushId = null, lateByMs } = how;
     if (refresh) clearTimeout(refresh);
     last = { account, server, how };
+    await learn();
     const request = { method: 'REGISTER', uri: `sip:${server.host}` };
     let answer = await send(account, server, expiresS, pushId, []);
     const credentials = signed(answer, account, request);
@@ -197,28 +246,53 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
     // Put off, it is to come again later (RFC 3261, section 20.33).
     if (answer.status === 503)
       again(Math.min(Number(header(answer, 'Retry-After') ?? '10') || 10, MOST_PUT_OFF_S) * 1000);
-    if (answer.status !== 200) return { ok: false, status: answer.status };
+    isRegistered = answer.status === 200;
+    if (!isRegistered) return { ok: false, status: answer.status };
     again(lateByMs === undefined ? expiresS * 500 : expiresS * 1000 + lateByMs);
     return { ok: true, expiresS };
+  }
+
+  /** Asks what its signalling socket looks like from outside. @returns whether it looks otherwise than before */
+  async function learn(): Promise<boolean> {
+    if (!way?.stun || !learnsContact(way.settings)) return false;
+    const { stun: at } = way;
+    stun ??= stunOver((bytes) => node.transport.sendOther(bytes, at));
+    const before = learned;
+    learned = await stun.mapped();
+    return before?.address !== learned?.address || before?.port !== learned?.port;
+  }
+  async function again(): Promise<void> {
+    if (last && !closed) await register(last.account, last.server, last.how);
   }
 
   return {
     node,
     address,
+    contact,
+    reaches: way?.ground.mayUse ?? mayUse,
+    openMedia: openSoundOf,
+    keepAlive: async () => {
+      if (!last || closed) return;
+      const { server } = last;
+      const looksOther = await learn();
+      if (server.transport === 'udp')
+        node.transport.sendOther(KEEP_ALIVE, { address: server.host, port: server.port });
+      else node.transport.send(KEEP_ALIVE.toString('latin1'), server);
+      if (looksOther) await again();
+    },
     own: (id, call) => {
       calls.set(id, call);
       return () => calls.delete(id);
     },
     register: (account, server, more) => register(account, { ...server, transport }, more),
-    refresh: async () => {
-      if (last) await register(last.account, last.server, last.how);
-    },
+    refresh: again,
     unregister: async () => {
       if (last) await register(last.account, last.server, { expiresS: 0 });
     },
     close: async () => {
       closed = true;
       if (refresh) clearTimeout(refresh);
+      stun?.close();
       for (const call of [...calls.values()]) call.close();
       await node.close();
     },

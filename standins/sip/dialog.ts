@@ -27,10 +27,10 @@ export interface Dialog {
   seq: number;
 }
 
-/** Where a contact's URI leads, if that is a loopback address; else the way the message came. */
-export function peerOf(uri: string, from: Peer): Peer {
+/** Where a contact's URI leads, if that can be reached from here; else the way the message came. */
+export function peerOf(uri: string, from: Peer, reaches = mayUse): Peer {
   const parsed = parseUri(uri);
-  if (!parsed || from.transport !== 'udp' || !mayUse(parsed.host)) return from;
+  if (!parsed || from.transport !== 'udp' || !reaches(parsed.host)) return from;
   return { transport: 'udp', host: parsed.host, port: parsed.port ?? 5060 };
 }
 
@@ -41,7 +41,7 @@ const contactOf = (message: SipRequest | SipResponse): string | null => {
 };
 
 /** The dialog that an INVITE from outside begins here. @param tag the tag this side put on To */
-export function dialogOfInvite(request: SipRequest, tag: string, from: Peer): Dialog {
+export function dialogOfInvite(request: SipRequest, tag: string, from: Peer, reaches = mayUse): Dialog {
   const to = header(request, 'To') ?? '';
   const target = contactOf(request) ?? writeUri(request.from.uri);
   return {
@@ -50,14 +50,14 @@ export function dialogOfInvite(request: SipRequest, tag: string, from: Peer): Di
     remote: header(request, 'From') ?? '',
     target,
     routes: headersOf(request, 'Record-Route'),
-    to: peerOf(target, from),
+    to: peerOf(target, from, reaches),
     from,
     seq: 1,
   };
 }
 
 /** The dialog that an answer to an INVITE of this side makes. */
-export function dialogOfAnswer(invite: SipRequest, answer: SipResponse, to: Peer): Dialog {
+export function dialogOfAnswer(invite: SipRequest, answer: SipResponse, to: Peer, reaches = mayUse): Dialog {
   const target = contactOf(answer) ?? invite.uri;
   return {
     callId: invite.callId,
@@ -65,7 +65,7 @@ export function dialogOfAnswer(invite: SipRequest, answer: SipResponse, to: Peer
     remote: header(answer, 'To') ?? '',
     target,
     routes: headersOf(answer, 'Record-Route').reverse(),
-    to: peerOf(target, to),
+    to: peerOf(target, to, reaches),
     from: to,
     seq: invite.cseq.seq,
   };

@@ -114,7 +114,7 @@ test('keys and sound are taken from the far end that was agreed on, and from nob
       from.send(packet, media.port, '127.0.47.1');
   };
   press(stranger!, '1', 10);
-  media.aim({ address: '127.0.47.2', port: mine!.address().port, eventType: TELEPHONE_EVENT });
+  media.aim({ address: '127.0.47.2', port: mine!.address().port, codecs: [0], eventType: TELEPHONE_EVENT });
   press(stranger!, '2', 20);
   mine!.send(
     writeRtp({

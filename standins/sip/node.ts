@@ -11,14 +11,18 @@ import {
 } from '../../core/wire/sip';
 import type { Timer } from './clock';
 import { puttingOff } from './put-off';
+import { GIVE_UP_MS, resending, T2 } from './resending';
 import { newToken } from './token';
 import { answerPeer, COOKIE, serverKey, withSource } from './via';
-import { openTransport, type Peer, type Transport, type TransportOptions } from './transport';
+import type { Socket as Place } from '../../core/estate';
+import {
+  openTransport,
+  type Peer,
+  type Transport,
+  type TransportName,
+  type TransportOptions,
+} from './transport';
 
-/** RFC 3261, section 17: the estimate of a round trip, and the longest pause between two sendings, in ms. */
-const T1 = 500;
-const T2 = 4000;
-const GIVE_UP_MS = 64 * T1;
 /** Transactions that one node keeps at most; beyond it the oldest are forgotten. */
 const MOST_TRANSACTIONS = 20_000;
 
@@ -64,6 +68,12 @@ export interface Sent {
 
 export interface NodeOptions extends Omit<TransportOptions, 'onMessage' | 'onRefused'> {
   readonly onRequest: (asked: Asked) => void;
+  /** What it says of its own socket in Via; left out: where it listens. */
+  readonly advertised?: (transport: TransportName) => Place;
+  /** Whether it asks for answers to come back the way its requests went (RFC 3581); left out: yes. */
+  readonly rport?: boolean;
+  /** Whether it answers where a request came from, whatever the request says of that. */
+  readonly answersToSource?: (from: Peer) => boolean;
   /** Each message, sent or received, for a capture. */
   readonly onCarried?: (carried: Carried) => void;
   readonly log?: (line: string) => void;
@@ -110,27 +120,9 @@ interface ClientTransaction {
   provisional: boolean;
   final: boolean;
   wantsCancel: boolean;
-  ack: string | null;
+  /** What acknowledges its final answer, and where that goes. */
+  ack: { readonly bytes: string; readonly to: Peer } | null;
   stop: () => void;
-}
-
-/** Sends again and again at growing pauses until stopped; unreliable transports need it. */
-function resending(send: () => void, longest: number, onGivenUp: () => void): () => void {
-  let pause = T1;
-  let timer = setTimeout(again, pause);
-  const end = setTimeout(() => {
-    clearTimeout(timer);
-    onGivenUp();
-  }, GIVE_UP_MS);
-  function again() {
-    send();
-    pause = Math.min(pause * 2, longest);
-    timer = setTimeout(again, pause);
-  }
-  return () => {
-    clearTimeout(timer);
-    clearTimeout(end);
-  };
 }
 
 /** Opens a node: its sockets, and the transactions of RFC 3261, section 17, over them. */
@@ -162,6 +154,16 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     transport.send(bytes, to);
   };
 
+  const answerTo = (request: SipRequest, from: Peer): Peer =>
+    options.answersToSource?.(from) ? from : answerPeer(request, from);
+  const withVia = (draft: RequestDraft, to: Peer): RequestDraft => {
+    const local = transport.local[to.transport];
+    const { address, port } = options.advertised?.(to.transport) ?? { address: local.host, port: local.port };
+    const rport = options.rport === false ? '' : ';rport';
+    const via = `SIP/2.0/${local.transport.toUpperCase()} ${address}:${port};branch=${COOKIE}${newToken()}${rport}`;
+    return { ...draft, headers: [['Via', via], ...draft.headers] };
+  };
+
   const putOff = puttingOff({ later, onShed: options.onShed, send });
 
   function receive(bytes: string, from: Peer, late = false): void {
@@ -187,7 +189,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
         tag,
         proven: options.onlyProven !== true,
         respond: (status, answer = {}) => respond(transaction, status, answer),
-        send: (bytes) => send(bytes, answerPeer(request, from)),
+        send: (bytes) => send(bytes, answerTo(request, from)),
         onCancel: () => undefined,
         onAck: () => undefined,
         onNoAck: () => undefined,
@@ -206,7 +208,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     const key = serverKey(request, method);
     const before = servers.get(key);
     if (before) {
-      if (before.last !== null) send(before.last, answerPeer(request, from));
+      if (before.last !== null) send(before.last, answerTo(request, from));
       return;
     }
     const transaction = answered(request, from);
@@ -254,7 +256,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     });
     transaction.last = bytes;
     transaction.final = status >= 200;
-    const to = answerPeer(request, from);
+    const to = answerTo(request, from);
     send(bytes, to);
     if (!transaction.final || request.method !== 'INVITE') return;
     if (!transaction.asked.proven) return;
@@ -291,9 +293,10 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
       return;
     }
     if (isInvite && answer.status >= 300) {
-      transaction.ack ??= buildSip(sameBranch(sent.request, 'ACK', header(answer, 'To')));
-      send(transaction.ack, sent.to);
-    } else if (transaction.final && transaction.ack !== null) send(transaction.ack, sent.to);
+      const bytes = transaction.ack?.bytes ?? buildSip(sameBranch(sent.request, 'ACK', header(answer, 'To')));
+      transaction.ack = { bytes, to: sent.to };
+      send(bytes, sent.to);
+    } else if (transaction.final && transaction.ack !== null) send(transaction.ack.bytes, transaction.ack.to);
     if (transaction.final) return;
     transaction.final = true;
     transaction.stop();
@@ -355,12 +358,11 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
 
   return {
     transport,
-    request: (draft, to, onAnswer) =>
-      begin(buildSip(withVia(draft, transport.local[to.transport])), to, onAnswer),
+    request: (draft, to, onAnswer) => begin(buildSip(withVia(draft, to)), to, onAnswer),
     acknowledge: (draft, to, answered) => {
-      const bytes = buildSip(withVia(draft, transport.local[to.transport]));
+      const bytes = buildSip(withVia(draft, to));
       const transaction = clients.get(`${answered.request.via.params.branch ?? ''}|INVITE`);
-      if (transaction) transaction.ack = bytes;
+      if (transaction) transaction.ack = { bytes, to };
       send(bytes, to);
     },
     transactions: () => servers.size + clients.size,
@@ -372,17 +374,6 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     },
   };
 }
-
-const withVia = (draft: RequestDraft, local: Peer): RequestDraft => ({
-  ...draft,
-  headers: [
-    [
-      'Via',
-      `SIP/2.0/${local.transport.toUpperCase()} ${local.host}:${local.port};branch=${COOKIE}${newToken()};rport`,
-    ],
-    ...draft.headers,
-  ],
-});
 
 /** What stands for an answer where none came (section 8.1.3.1). */
 const noAnswer = (request: SipRequest): SipResponse => ({

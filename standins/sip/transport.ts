@@ -1,15 +1,9 @@
-import { createSocket, type RemoteInfo, type Socket as UdpSocket } from 'node:dgram';
-import {
-  createServer as createTcpServer,
-  connect as connectTcp,
-  type AddressInfo,
-  type Server,
-  type Socket,
-} from 'node:net';
+import { createServer as createTcpServer, type AddressInfo, type Server, type Socket } from 'node:net';
 import { connect as connectTls, createServer as createTlsServer, type TLSSocket } from 'node:tls';
 import { cutStream, LIMITS } from '../../core/wire/sip';
-import { mayUse } from './reachable';
+import type { Socket as Place } from '../../core/estate';
 import type { Timer } from './clock';
+import { MACHINE, type Datagrams, type Ground } from './ground';
 
 export const TRANSPORTS = ['udp', 'tcp', 'tls'] as const;
 export type TransportName = (typeof TRANSPORTS)[number];
@@ -26,9 +20,17 @@ export interface TransportOptions {
   readonly address: string;
   /** 0: any free one. UDP and TCP share it, TLS has the next. */
   readonly port: number;
+  /** Where it serves TLS; left out: at the next port. */
+  readonly tlsPort?: number;
   readonly transports: readonly TransportName[];
   /** Whether it is told where datagrams wait too long to be read, for more come than can be answered. */
   readonly tellsLate?: boolean;
+  /** Where it stands; left out: at the machine. */
+  readonly ground?: Ground;
+  /** Takes a datagram that is no SIP, as an answer of STUN. @returns whether it was taken */
+  readonly onOther?: (bytes: Buffer, from: Place) => boolean;
+  /** Told that a stream to a far end was closed, though nobody here did so. */
+  readonly onStreamClosed?: (to: Peer) => void;
   /** PEM texts, for TLS. */
   readonly tls?: { readonly key: string; readonly cert: string };
   /** @param late whether more has come than can be answered in time */
@@ -41,6 +43,8 @@ export interface Transport {
   readonly local: Readonly<Record<TransportName, Peer>>;
   /** Sends a message; what cannot be delivered is dropped, as a network would. */
   readonly send: (bytes: string, to: Peer) => void;
+  /** Sends a datagram that is no SIP from the same socket, at once. */
+  readonly sendOther: (bytes: Uint8Array, to: Place) => void;
   /** Whether a stream to the far end is open, so that a message can go back the way it came. */
   readonly isOpen: (to: Peer) => boolean;
   readonly close: () => Promise<void>;
@@ -70,13 +74,6 @@ export const SAFE_TLS = {
     'ECDHE-ECDSA-AES128-GCM-SHA256:ECDHE-RSA-AES128-GCM-SHA256',
 } as const;
 
-/** Only addresses are sent to, and they need no looking up. */
-const asItIs = (
-  host: string,
-  _options: unknown,
-  found: (error: null, address: string, family: number) => void,
-) => found(null, host, 4);
-
 const keyOf = ({ transport, host, port }: Peer) => `${transport}:${host}:${port}`;
 
 const listening = (server: Server, port: number, address: string): Promise<number> =>
@@ -88,7 +85,7 @@ const listening = (server: Server, port: number, address: string): Promise<numbe
     });
   });
 
-const bound = (socket: UdpSocket, port: number, address: string): Promise<number> =>
+const bound = (socket: Datagrams, port: number, address: string): Promise<number> =>
   new Promise((resolve, reject) => {
     socket.once('error', reject);
     socket.bind(port, address, () => {
@@ -112,12 +109,12 @@ export async function openTransport(options: TransportOptions, tries = PORT_TRIE
 }
 
 async function openSockets(options: TransportOptions): Promise<Transport> {
-  const { address, onMessage, onRefused } = options;
-  if (!mayUse(address)) throw new Error(`Stand-ins listen on loopback only, not on ${address}.`);
+  const { address, onMessage, onRefused, ground = MACHINE } = options;
+  if (!ground.mayUse(address)) throw new Error(`Stand-ins listen on loopback only, not on ${address}.`);
   const streams = new Map<string, Socket>();
   let closed = false;
   /** Datagrams that came in this turn: read one after the other, then looked at, which is quicker than in turn. */
-  let inbox: { readonly data: Buffer; readonly from: RemoteInfo }[] = [];
+  let inbox: { readonly data: Buffer; readonly from: Place }[] = [];
   /** Datagrams of this turn: they go out together at its end, which wakes their receivers once instead of each time. */
   let outbox: { readonly data: Buffer; readonly to: Peer }[] = [];
 
@@ -178,9 +175,7 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
     host: socket.remoteAddress ?? address,
     port: socket.remotePort ?? 0,
   });
-  const udp = options.transports.includes('udp')
-    ? createSocket({ type: 'udp4', recvBufferSize: 1 << 21, lookup: asItIs })
-    : null;
+  const udp = options.transports.includes('udp') ? ground.datagrams() : null;
   const tcp = options.transports.includes('tcp')
     ? createTcpServer((socket) => serve(socket, peerOf(socket, 'tcp'), true))
     : null;
@@ -198,7 +193,7 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
       // Empty lines keep a way through a router open, and ask for nothing (RFC 5626, section 3.5.1).
       if (data.length <= 4) return;
       if (from.port === port && from.address === address) return probeCame(data);
-      if (data.length > LIMITS.messageBytes) return;
+      if (data.length > LIMITS.messageBytes || options.onOther?.(data, from)) return;
       if (inbox.push({ data, from }) === 1) setImmediate(drain);
     });
     udp.on('error', () => undefined);
@@ -211,7 +206,9 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
   };
   if (tcp) port = await listening(tcp, port, address).catch(orNone);
   const tlsPort = tls
-    ? await listening(tls, options.port === 0 ? 0 : options.port + 1, address).catch(orNone)
+    ? await listening(tls, options.tlsPort ?? (options.port === 0 ? 0 : options.port + 1), address).catch(
+        orNone,
+      )
     : port;
   const local = {
     udp: { transport: 'udp', host: address, port },
@@ -260,13 +257,16 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
   function streamTo(to: Peer): Socket {
     const open = streams.get(keyOf(to));
     if (open && !open.destroyed) return open;
-    const where = { host: to.host, port: to.port, localAddress: address };
+    const plain = ground.connect({ address: to.host, port: to.port }, address);
     // A stand-in's certificate is its own: whom it belongs to was settled when the port was given.
     const socket: Socket | TLSSocket =
-      to.transport === 'tls' ? connectTls({ ...where, rejectUnauthorized: false }) : connectTcp(where);
+      to.transport === 'tls' ? connectTls({ socket: plain, rejectUnauthorized: false }) : plain;
     const slow = setTimeout(() => socket.destroy(), CONNECT_WITHIN_MS);
     socket.once('connect', () => clearTimeout(slow));
-    socket.once('close', () => clearTimeout(slow));
+    socket.once('close', () => {
+      clearTimeout(slow);
+      if (!closed) options.onStreamClosed?.(to);
+    });
     serve(socket, to);
     return socket;
   }
@@ -275,7 +275,7 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
     local,
     send: (bytes, to) => {
       if (closed) return;
-      if (!mayUse(to.host))
+      if (!ground.mayUse(to.host))
         return onRefused(`${to.host} is not a loopback address: nothing is sent there`, to);
       const data = Buffer.from(bytes, 'latin1');
       if (to.transport === 'udp' && udp) {
@@ -284,6 +284,9 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
         const socket = streamTo(to);
         if (!socket.destroyed) socket.write(data);
       }
+    },
+    sendOther: (bytes, to) => {
+      if (!closed && ground.mayUse(to.address)) udp?.send(bytes, to.port, to.address, () => undefined);
     },
     isOpen: (to) => to.transport === 'udp' || streams.has(keyOf(to)),
     close: async () => {

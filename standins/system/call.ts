@@ -9,6 +9,7 @@ import { confirming } from './confirm';
 import { keeping } from './keeping';
 import { callOut, contactTargets, NO_LEG, type OutLeg } from './leg';
 import type { CallHost, LiveCall } from './types';
+import { soundTowards } from './sound';
 import { statusOf } from './status';
 import { announcer } from './waiting';
 
@@ -54,6 +55,7 @@ export async function takeCall(
 
   const media = await openMedia({
     address: options.address,
+    socket: await soundTowards(options.address, options.mannerTo?.(by) ?? null, false),
     onPacket: (bytes) => {
       if (settled) sound.fromCaller += 1;
       connected?.leg.relay(bytes);
@@ -194,7 +196,7 @@ export async function takeCall(
     const carrier = options.carrier;
     const targets =
       number === null
-        ? contactTargets(host.bindingsOf(endpoint))
+        ? contactTargets(host.bindingsOf(endpoint), options.mannerTo)
         : carrier
           ? [{ uri: `sip:${number}@${carrier.host}:${carrier.port};user=phone`, to: carrier }]
           : [];

@@ -21,14 +21,14 @@ export interface CallerSide {
   readonly isBye: (bye: SipRequest, from: Peer) => boolean;
 }
 
-/** A caller over SIP, by the INVITE that it sent. */
-export function sipCaller(node: SipNode, asked: Asked): CallerSide {
+/** A caller over SIP, by the INVITE that it sent. @param writes what the system says of its own address to it */
+export function sipCaller(node: SipNode, asked: Asked, writes?: string): CallerSide {
   const { request, from, tag } = asked;
-  const local = node.transport.local[from.transport];
+  const { host, port } = node.transport.local[from.transport];
   return {
     id: request.callId,
     offer: request.body,
-    contact: `<sip:hostler@${local.host}:${local.port};transport=${from.transport}>`,
+    contact: `<sip:hostler@${writes ?? host}:${port};transport=${from.transport}>`,
     respond: (status, answer) => asked.respond(status, answer),
     whenGivenUp: (act) => {
       asked.onCancel = act;

@@ -15,6 +15,7 @@ export type {
   DialOut,
   EmergencyAnswer,
   PhoneSystem,
+  ServerManner,
   RoundCall,
   RoundCallEnded,
   SoundHeard,

@@ -2,6 +2,7 @@ import {
   header,
   parseNameAddr,
   parseSdp,
+  parseUri,
   type Headers,
   type SipRequest,
   type SipResponse,
@@ -13,7 +14,8 @@ import type { Sent } from '../sip/node';
 import { newToken } from '../sip/token';
 import type { Peer } from '../sip/transport';
 import type { Binding } from './registrar';
-import type { CallHost } from './types';
+import { soundTowards } from './sound';
+import type { CallHost, ServerManner, SystemOptions } from './types';
 
 /** What a leg tells the call it is part of. */
 export interface LegWatch {
@@ -41,11 +43,26 @@ export interface OutLeg {
 interface Target {
   readonly uri: string;
   readonly to: Peer;
+  /** How the phone there is treated; left out: as one at the machine. */
+  readonly manner?: ServerManner | null;
+}
+
+/** Where a contact says that it is; over a connection there is nothing but that. */
+function placeOf({ contact, from }: Binding): Peer {
+  const uri = from.transport === 'udp' ? parseUri(contact) : null;
+  return uri ? { transport: 'udp', host: uri.host, port: uri.port ?? 5060 } : from;
 }
 
 /** Where an endpoint's INVITEs go: to each of its contacts. */
-export const contactTargets = (bindings: readonly Binding[]): readonly Target[] =>
-  bindings.map(({ contact, from }) => ({ uri: contact, to: from }));
+export const contactTargets = (
+  bindings: readonly Binding[],
+  mannerTo: SystemOptions['mannerTo'] = () => null,
+): readonly Target[] =>
+  bindings.map((binding) => {
+    const manner = mannerTo(binding.user);
+    const to = manner?.contactFromSource === false ? placeOf(binding) : binding.from;
+    return { uri: binding.contact, to, manner };
+  });
 
 /** What an answer other than a 2xx says of the far end (RFC 3261, section 21; RFC 3326 with Q.850 causes). */
 export function farEndOf({ status, headers }: SipResponse): FarEnd {
@@ -84,8 +101,10 @@ export async function callOut(
   let ended = false;
   let alerted = false;
   const failures: FarEnd[] = [];
+  const manner = targets[0]?.manner ?? null;
   const media: MediaPort = await openMedia({
     address: options.address,
+    socket: await soundTowards(options.address, manner, true),
     onPacket: watch.onPacket,
     onKey: watch.onKey,
   });
@@ -123,7 +142,7 @@ export async function callOut(
     watch.onAnswer(contact !== null && 'automata' in contact.params);
   }
 
-  const requests = targets.map(({ uri, to }) => {
+  const requests = targets.map(({ uri, to, manner: towards }) => {
     const local = node.transport.local[to.transport];
     const callId = newToken(12);
     onLeg(callId);
@@ -136,7 +155,10 @@ export async function callOut(
           from,
           `<${uri.split(';')[0]!}>`,
           [
-            ['Contact', `<sip:hostler@${local.host}:${local.port};transport=${to.transport}>`],
+            [
+              'Contact',
+              `<sip:hostler@${towards?.writes ?? local.host}:${local.port};transport=${to.transport}>`,
+            ],
             ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'],
             ...carried.headers,
           ],

@@ -89,8 +89,8 @@ test('sound arrives as it was sent', async () => {
     onPacket: (bytes) => heard.push(parseRtp(bytes)!.payload.slice()),
   });
   const here = await openMedia({ address: '127.0.44.2' });
-  there.aim({ address: '127.0.44.2', port: here.port, eventType: 101 });
-  here.aim({ address: '127.0.44.1', port: there.port, eventType: 101 });
+  there.aim({ address: '127.0.44.2', port: here.port, codecs: [0], eventType: 101 });
+  here.aim({ address: '127.0.44.1', port: there.port, codecs: [0], eventType: 101 });
   await new Promise<void>((resolve) => {
     here.play(SOUND, resolve, 10);
   });

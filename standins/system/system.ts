@@ -77,6 +77,7 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
 
   const node: SipNode = await openNode({
     ...options,
+    ...(options.answersToSource ? { answersToSource: options.answersToSource } : {}),
     now: () => options.clock.now(),
     stateless: ['REGISTER'],
     onlyProven: true,
@@ -208,7 +209,8 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
       at: options.at(),
       ...(options.arrival ? { arrival: options.arrival } : {}),
     };
-    begin(takeCall(host, sipCaller(node, asked), call, verdict.user, onGone), asked);
+    const manner = options.mannerTo?.(verdict.user) ?? null;
+    begin(takeCall(host, sipCaller(node, asked, manner?.writes), call, verdict.user, onGone), asked);
   }
 
   const gone = (id: string): void => {

@@ -10,6 +10,19 @@ import type { Pins } from './confirm';
 import type { Binding, RegistrarEvent } from './registrar';
 import type { WaitingLines } from './waiting';
 
+/** How a server treats a phone that stands behind routers (`core/network`, servers). */
+export interface ServerManner {
+  /** It calls the phone where its registration came from, not where that says. */
+  readonly contactFromSource: boolean;
+  /** It sends sound to where sound comes from, not where the phone says that it hears. */
+  readonly latches: boolean;
+  readonly ice: boolean;
+  /** What it says of its own address. */
+  readonly writes: string;
+  /** The port of its sound; 0: any. */
+  readonly mediaPort: number;
+}
+
 /** Who may register or place calls. */
 export interface SystemAccount {
   readonly user: string;
@@ -136,7 +149,10 @@ export interface CodeDialled {
   readonly typed: readonly string[];
 }
 
-export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port' | 'transports' | 'tls'> {
+export interface SystemOptions extends Pick<
+  TransportOptions,
+  'address' | 'port' | 'tlsPort' | 'transports' | 'tls'
+> {
   readonly realm?: string;
   /** The estate by which calls are steered, as it is when a call arrives. */
   readonly estate: () => EstateIndex;
@@ -158,6 +174,10 @@ export interface SystemOptions extends Pick<TransportOptions, 'address' | 'port'
   readonly seats?: () => NonNullable<Call['world']>['seats'];
   /** The sound of a recording that a seat plays, as µ-law; left out, or null: it is said by its name. */
   readonly soundOf?: (recording: string) => Uint8Array | null;
+  /** How it treats the phone of an account that stands behind routers; null, or left out: as one at the machine. */
+  readonly mannerTo?: (user: string) => ServerManner | null;
+  /** Whether it answers where a request came from, whatever that says. */
+  readonly answersToSource?: (from: Peer) => boolean;
   /** Wakes the app behind a push id, as a push service would. */
   readonly wake?: (pushId: string) => void;
   /** Who knows the PINs by which people take calls; left out: none is asked for. */

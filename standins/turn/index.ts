@@ -1,4 +1,4 @@
 export { openTurn, type TurnOptions, type TurnServer } from './server';
-export { passwordOfShortLived, shortLived, type ShortLived } from './credentials';
+export { hmacSha1, passwordOfShortLived, shortLived, type ShortLived } from './credentials';
 export { openRelay, type RelayPlace } from './relay';
 export { openStunClient, type RelayedPort, type StunClient } from './client';

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
-import { createSocket, type Socket as UdpSocket } from 'node:dgram';
+import { createSocket } from 'node:dgram';
 import { createServer, type AddressInfo, type Server, type Socket } from 'node:net';
+import { createServer as createTlsServer } from 'node:tls';
 import {
   allOf,
   attribute,
@@ -26,6 +27,7 @@ import {
   type StunSocket,
 } from '../../core/wire/stun';
 import { mayUse } from '../sip/reachable';
+import { SAFE_TLS } from '../sip/transport';
 import { countedBySource } from '../sip/counted';
 import {
   countPacket,
@@ -38,6 +40,7 @@ import {
 } from './allocation';
 import { mayRelayTo } from './allow';
 import { hmacSha1, longTermKey } from './credentials';
+import { bind, listen } from './listening';
 import { nonces } from './nonces';
 import { clientOfStream } from './stream';
 
@@ -53,12 +56,16 @@ export interface TurnOptions {
   /** Ranges to which it relays although they are closed, "a.b.c.d/n". */
   readonly allow?: readonly string[];
   readonly mostAllocations?: number;
+  /** Serves TLS too, at a port of its own (RFC 8656, section 2.1); PEM texts. */
+  readonly tls?: { readonly key: string; readonly cert: string; readonly port: number };
   readonly now?: () => number;
   readonly log?: (line: string) => void;
 }
 
 export interface TurnServer {
   readonly port: number;
+  /** null: it serves no TLS. */
+  readonly tlsPort: number | null;
   readonly allocations: () => number;
   readonly close: () => Promise<void>;
 }
@@ -74,19 +81,8 @@ const MOST_REFUSALS = 100;
 const SWEEP_MS = 5000;
 const UDP = 17;
 
-function bind(socket: UdpSocket, port: number, address: string): Promise<void> {
-  return new Promise((resolve, reject) => {
-    socket.once('error', reject);
-    socket.bind(port, address, () => {
-      socket.off('error', reject);
-      socket.on('error', () => undefined);
-      resolve();
-    });
-  });
-}
-
 /**
- * Opens a STUN and TURN server (RFC 8489, RFC 8656) over UDP and TCP, for IPv4 and long-term credentials: binding,
+ * Opens a STUN and TURN server (RFC 8489, RFC 8656) over UDP, TCP and TLS, for IPv4 and long-term credentials: binding,
  * allocate, refresh, permissions, channels. It relays only to where `mayRelayTo` lets it.
  * @throws where its address or port cannot be had
  */
@@ -357,13 +353,18 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
   await bind(udp, options.port, address);
   const { port } = udp.address();
   const tcp: Server = createServer(serve);
-  await new Promise<void>((resolve, reject) => {
-    tcp.once('error', (error) => {
-      udp.close();
-      reject(error);
-    });
-    tcp.listen(port, address, () => resolve());
-  });
+  const tls = options.tls
+    ? createTlsServer({ ...options.tls, ...SAFE_TLS, handshakeTimeout: 5000 }, serve)
+    : null;
+  tls?.on('tlsClientError', (_error, stream) => stream.destroy());
+  /** A port that cannot be had leaves none of the others open. */
+  const orNone = (error: unknown): never => {
+    udp.close();
+    tcp.close();
+    throw error;
+  };
+  await listen(tcp, port, address).catch(orNone);
+  if (tls) await listen(tls, options.tls?.port ?? 0, address).catch(orNone);
   const sweeping = setInterval(() => {
     const at = now();
     for (const each of [...allocations.values()]) {
@@ -374,6 +375,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
 
   return {
     port: (tcp.address() as AddressInfo).port,
+    tlsPort: tls ? (tls.address() as AddressInfo).port : null,
     allocations: () => allocations.size,
     close: async () => {
       closed = true;
@@ -382,7 +384,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
       for (const stream of streams) stream.destroy();
       await Promise.all([
         new Promise<void>((done) => udp.close(() => done())),
-        new Promise<void>((done) => tcp.close(() => done())),
+        ...[tcp, tls].map((each) => each && new Promise<void>((done) => each.close(() => done()))),
       ]);
     },
   };

@@ -25,5 +25,13 @@ export {
   type DigestAlgorithm,
   type HexHash,
 } from './digest';
-export { parseSdp, TELEPHONE_EVENT, writeSdp, type Sound } from './sdp';
+export {
+  parseSdp,
+  priorityOf,
+  TELEPHONE_EVENT,
+  writeSdp,
+  type IceCandidate,
+  type IceOffer,
+  type Sound,
+} from './sdp';
 export { readMultipart, writeMultipart, type BodyPart } from './multipart';

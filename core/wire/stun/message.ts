@@ -43,8 +43,12 @@ export const ATTRIBUTES = {
   requestedAddressFamily: 0x0017,
   requestedTransport: 0x0019,
   xorMappedAddress: 0x0020,
+  priority: 0x0024,
+  useCandidate: 0x0025,
   software: 0x8022,
   fingerprint: 0x8028,
+  iceControlled: 0x8029,
+  iceControlling: 0x802a,
 } as const;
 export type AttributeName = keyof typeof ATTRIBUTES;
 

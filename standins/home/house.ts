@@ -1,0 +1,314 @@
+import { EventEmitter } from 'node:events';
+import { connect, createServer, Socket as Stream, type AddressInfo } from 'node:net';
+import { createSocket, type Socket as UdpSocket } from 'node:dgram';
+import { INTERNET, type Protocol, type Server, type Socket } from '../../core/estate';
+import {
+  listen,
+  newWorld,
+  send,
+  topologyOf,
+  type Advertised,
+  type Delivery,
+  type Host,
+  type Network,
+} from '../../core/network';
+import { mayUse } from '../sip/reachable';
+import type { Datagrams, Ground } from '../sip/ground';
+import { advertisedIn, rewritten } from './advertised';
+
+/** A packet that a router of ours has let go of: from where to where, and why. */
+export interface Lost {
+  readonly protocol: Protocol;
+  readonly from: Socket;
+  readonly to: Socket;
+  readonly reason: string;
+  readonly at: string;
+  /** The first line of it, where it is a message that can be read. */
+  readonly line: string;
+}
+
+export interface HouseOptions {
+  /** The network around: what stands on the internet has loopback addresses. */
+  readonly network: Network;
+  /** The time by which the routers forget, s. */
+  readonly seconds: () => number;
+  readonly onLost?: (lost: Lost) => void;
+}
+
+/** Routers of a home in user space, by the model's own code: real packets go out by them, and come in. */
+export interface House {
+  /** Where a phone of the network stands. */
+  readonly ground: (phone: string) => Ground;
+  readonly close: () => Promise<void>;
+}
+
+/** Sockets on the outside of one house at most, and packets that wait for one to be open. */
+const MOST_OUTSIDE = 500;
+const MOST_WAITING = 100;
+const FIRST_EPHEMERAL = 49_160;
+/** The ports from which a phone opens connections: the first, and from where on the next. */
+const FIRST_TCP_PORT = 50_000;
+const NEXT_TCP_PORT = 50_010;
+const ANYBODY = 'anybody';
+/** The first line of a SIP message. */
+const MESSAGE = /^(?:[A-Z]{3,12} sips?:[ -~]{1,200}|SIP\/2\.0 [ -~]{1,100})/;
+const keyOf = ({ address, port }: Socket) => `${address}:${port}`;
+
+/** One UDP socket of a phone inside. */
+class HomeSocket extends EventEmitter implements Datagrams {
+  private own: Socket = { address: '', port: 0 };
+  closed = false;
+  constructor(
+    private readonly take: (socket: HomeSocket, port: number) => number,
+    private readonly post: (data: Uint8Array, from: Socket, to: Socket) => void,
+    private readonly leave: (socket: HomeSocket) => void,
+    private readonly host: string,
+  ) {
+    super();
+  }
+  bind(port: number, _address: string, done: () => void): void {
+    this.own = { address: this.host, port: this.take(this, port) };
+    queueMicrotask(done);
+  }
+  address(): Socket {
+    return this.own;
+  }
+  send(data: Uint8Array | string, port: number, host: string, done?: () => void): void {
+    const bytes = typeof data === 'string' ? Buffer.from(data, 'latin1') : data;
+    if (!this.closed) this.post(bytes, this.own, { address: host, port });
+    done?.();
+  }
+  close(done?: () => void): void {
+    this.closed = true;
+    this.leave(this);
+    if (done) queueMicrotask(done);
+  }
+  getSendQueueCount(): number {
+    return 0;
+  }
+}
+
+/** Opens the routers of a network. @throws where their inside cannot be had */
+export async function openHouse(options: HouseOptions): Promise<House> {
+  const { network, seconds, onLost = () => undefined } = options;
+  const topology = topologyOf(network);
+  const world = newWorld(topology);
+  const meant = [...topology.serverHosts.keys(), ...topology.phoneHosts.keys(), ANYBODY];
+  const inside = new Map<string, HomeSocket>();
+  const outside = new Map<string, Promise<UdpSocket | null>>();
+  const streams = new Set<Stream>();
+  const nextPort = new Map<string, number>();
+  const connections = new Map<string, number>();
+  let waiting = 0;
+  let closed = false;
+
+  /** Where a server really is: by the address at which it is known outside. */
+  const realOf = (server: Server): string => (server.in === INTERNET ? server.address : server.public);
+  /** Who sends from there; two servers may be known by one address, and have a port each. */
+  function senderAt(address: string, port: number): Host {
+    const there = network.servers.filter((server) => realOf(server) === address);
+    const server = there.find((each) => [each.port, each.tlsPort, each.mediaPort].includes(port)) ?? there[0];
+    const host = server && topology.serverHosts.get(server.id);
+    return host ?? { id: ANYBODY, in: INTERNET, address, isInTunnel: false };
+  }
+
+  /** Sends a packet through the routers as they are now. */
+  function carry(
+    protocol: Protocol,
+    sender: Host,
+    port: number,
+    to: Socket,
+    text: string,
+    opens = false,
+  ): Delivery & { readonly says?: Advertised; readonly before: Advertised } {
+    const before = advertisedIn(text);
+    for (const server of network.servers) listen(world, server.id, to.port);
+    const sent = send(world, {
+      kind: 'sound',
+      proto: protocol,
+      sender,
+      port,
+      to,
+      meant,
+      t: seconds(),
+      opens,
+      says: before,
+      isReadable: before.contact !== null || before.media !== null,
+    });
+    if (!sent.ok)
+      onLost({
+        protocol,
+        from: { address: sender.address, port },
+        to,
+        reason: sent.reason,
+        at: sent.at,
+        line: MESSAGE.exec(text)?.[0] ?? '',
+      });
+    return { ...sent, before };
+  }
+  const bytesOf = (data: Uint8Array, text: string, sent: ReturnType<typeof carry>): Buffer =>
+    sent.ok && (sent.says.contact !== sent.before.contact || sent.says.media !== sent.before.media)
+      ? Buffer.from(rewritten(text, sent.before, sent.says), 'latin1')
+      : Buffer.from(data);
+
+  /** Hands a packet to whoever has it now: a phone inside. */
+  function handIn(sent: Extract<Delivery, { readonly ok: true }>, data: Buffer): void {
+    const socket = inside.get(`${sent.host.id} ${sent.at.port}`);
+    if (socket && !socket.closed) socket.emit('message', data, sent.source);
+  }
+
+  /** The socket that a router has outside for a mapping; null: somebody else has it. */
+  function outsideAt(own: Socket): Promise<UdpSocket | null> {
+    const key = keyOf(own);
+    const known = outside.get(key);
+    if (known) return known;
+    if (outside.size >= MOST_OUTSIDE || closed || !mayUse(own.address)) return Promise.resolve(null);
+    const socket = createSocket('udp4');
+    const opened = new Promise<UdpSocket | null>((resolve) => {
+      socket.once('error', () => {
+        socket.close();
+        outside.delete(key);
+        resolve(null);
+      });
+      socket.bind(own.port, own.address, () => resolve(socket));
+    });
+    socket.on('message', (data, from) => {
+      const text = data.toString('latin1');
+      const sent = carry('udp', senderAt(from.address, from.port), from.port, own, text);
+      if (sent.ok) handIn(sent, bytesOf(data, text, sent));
+    });
+    outside.set(key, opened);
+    return opened;
+  }
+
+  /** A packet of a phone: to another inside, or out by the router. */
+  function post(host: Host, data: Uint8Array, from: Socket, to: Socket): void {
+    if (closed) return;
+    const text = Buffer.from(data).toString('latin1');
+    const sent = carry('udp', host, from.port, to, text);
+    if (!sent.ok) return;
+    const bytes = bytesOf(data, text, sent);
+    const server = network.servers.find(({ id }) => id === sent.host.id);
+    if (!server) return void setImmediate(() => handIn(sent, bytes));
+    if (waiting >= MOST_WAITING) return;
+    waiting += 1;
+    void outsideAt(sent.source).then((socket) => {
+      waiting -= 1;
+      if (!closed) socket?.send(bytes, sent.at.port, realOf(server), () => undefined);
+    });
+  }
+
+  /** The port that a phone asked for, or any. */
+  function take(host: Host, socket: HomeSocket, wanted: number): number {
+    const any = nextPort.get(host.id) ?? FIRST_EPHEMERAL;
+    const port = wanted === 0 ? any : wanted;
+    if (wanted === 0) nextPort.set(host.id, any + 2);
+    inside.set(`${host.id} ${port}`, socket);
+    listen(world, host.id, port);
+    return port;
+  }
+  function leave(socket: HomeSocket): void {
+    for (const [key, each] of inside) if (each === socket) inside.delete(key);
+  }
+
+  /** What a phone wants to be connected with, by the port of the stream that it has opened to us. */
+  const wanted = new Map<number, (stream: Stream) => void>();
+  const came = new Map<number, Stream>();
+  const gate = createServer((stream) => {
+    streams.add(stream);
+    stream.on('error', () => stream.destroy());
+    stream.on('close', () => streams.delete(stream));
+    const port = stream.remotePort ?? 0;
+    const serve = wanted.get(port);
+    wanted.delete(port);
+    if (serve) serve(stream);
+    else came.set(port, stream);
+  });
+  await new Promise<void>((resolve, reject) => {
+    gate.once('error', reject);
+    gate.listen(0, '127.0.0.1', resolve);
+  });
+
+  function portFor(host: Host): number {
+    const nth = connections.get(host.id) ?? 0;
+    connections.set(host.id, nth + 1);
+    return nth === 0 ? FIRST_TCP_PORT : NEXT_TCP_PORT + nth - 1;
+  }
+
+  /** A connection of a phone, each piece of which goes through the routers. */
+  function bridge(near: Stream, host: Host, port: number, to: Socket): void {
+    listen(world, host.id, port);
+    const opened = carry('tcp', host, port, to, '', true);
+    const server = opened.ok ? network.servers.find(({ id }) => id === opened.host.id) : undefined;
+    if (!opened.ok || !server) {
+      near.destroy();
+      return;
+    }
+    const { source } = opened;
+    const far = connect({
+      host: realOf(server),
+      port: opened.at.port,
+      localAddress: source.address,
+      localPort: source.port,
+    });
+    streams.add(far);
+    far.setNoDelay(true);
+    near.setNoDelay(true);
+    near.on('data', (data: Buffer) => {
+      const text = data.toString('latin1');
+      const sent = carry('tcp', host, port, to, text);
+      // A connection that the router has forgotten is dead for the phone; the other end does not know of it.
+      if (!sent.ok) near.destroy();
+      else far.write(bytesOf(data, text, sent));
+    });
+    far.on('data', (data: Buffer) => {
+      const text = data.toString('latin1');
+      const sent = carry('tcp', senderAt(realOf(server), opened.at.port), opened.at.port, source, text);
+      if (!sent.ok) near.destroy();
+      else if (!near.destroyed) near.write(bytesOf(data, text, sent));
+    });
+    far.on('error', () => far.destroy());
+    far.on('close', () => {
+      streams.delete(far);
+      near.end();
+    });
+    near.on('end', () => far.end());
+  }
+
+  return {
+    ground: (phone) => {
+      const host = topology.phoneHosts.get(phone);
+      if (!host) throw new Error(`there is no phone ${phone} in this network`);
+      return {
+        mayUse: () => true,
+        datagrams: () =>
+          new HomeSocket(
+            (socket, port) => take(host, socket, port),
+            (data, from, to) => post(host, data, from, to),
+            leave,
+            host.address,
+          ),
+        connect: (to) => {
+          const stream = connect({ host: '127.0.0.1', port: (gate.address() as AddressInfo).port });
+          const port = portFor(host);
+          stream.once('connect', () => {
+            const own = stream.localPort ?? 0;
+            const serve = (other: Stream) => bridge(other, host, port, to);
+            const other = came.get(own);
+            came.delete(own);
+            if (other) serve(other);
+            else wanted.set(own, serve);
+          });
+          return stream;
+        },
+      };
+    },
+    close: async () => {
+      closed = true;
+      for (const socket of inside.values()) socket.closed = true;
+      for (const stream of streams) stream.destroy();
+      await new Promise<void>((done) => gate.close(() => done()));
+      for (const each of await Promise.all(outside.values())) each?.close();
+    },
+  };
+}

@@ -1,0 +1,398 @@
+import { randomInt } from 'node:crypto';
+import { emptyEstate } from '../../core/editing';
+import { compileEstate } from '../../core/calls/engine';
+import type { EndpointTimes, NetworkPhone, Person, Server } from '../../core/estate';
+import {
+  isNear,
+  reachedAt,
+  serverOf,
+  SILENCES,
+  topologyOf,
+  writtenAs,
+  type Network,
+  type Topology,
+} from '../../core/network';
+import { openHouse, staged, type Lost } from '../home';
+import { placeCall } from '../phones/caller';
+import { openPhone, type Phone } from '../phones/phone';
+import type { PhoneWay } from '../phones/way';
+import { selfSigned } from '../certificate';
+import { clockAt } from '../sip/clock';
+import type { Peer } from '../sip/transport';
+import { newToken } from '../sip/token';
+import { openSystem, type ServerManner } from '../system';
+import { openTurn } from '../turn';
+
+/** Why a phone is not tried behind routers of ours. */
+export type NotTried = 'no-server' | 'near' | 'tunnel' | 'branch-relay' | 'too-often' | 'relay-inside';
+
+/** What came of one question when it was tried with real packets. */
+export interface HomeSeen {
+  readonly works: boolean;
+  /** The last packet that a router let go of meanwhile; null: none was lost at one of ours. */
+  readonly lost: Lost | null;
+}
+
+/** A phone of a network tried behind routers of ours, question by question. */
+export interface HomeTried {
+  readonly registers: HomeSeen;
+  /** By the silence before the call, s. */
+  readonly ringsAfter: Readonly<Record<string, HomeSeen>>;
+  readonly soundOut: HomeSeen;
+  readonly soundIn: HomeSeen;
+  readonly staysUp: HomeSeen;
+}
+
+/** So often the loop of events has to come round before something that did not come is given up, and how long each takes, ms. */
+const TURNS = 24;
+const TURN_MS = 50;
+/** The same where checks and relays come first. */
+const SOUND_TURNS = 44;
+/** Keep-alives and registrations of one silence at most. */
+const MOST_BEATS = 400;
+const USER = 'home';
+const FAR = 'far';
+/** The ACK of an answered call: the one before it only says that the challenge was heard. */
+const ACK_OF_CALL = /^ACK [^]*\r\nCSeq: 2 ACK\r\n/;
+const REALM = 'home';
+/** Long enough for nothing to run out while it is tried. */
+const EXPIRES_S = 300;
+/** What goes over a connection is waited for a little: it is answered by nothing that is seen here. */
+const TCP_TURNS = 1;
+/** A phone that rings at once. */
+const NO_TIME: EndpointTimes = {
+  setupMs: 0,
+  wakes: false,
+  wakeMs: 0,
+  mailboxAfterMs: null,
+  offAnswerMs: 0,
+};
+
+const personOf = (id: string, extension: string): Person => ({
+  id,
+  name: id,
+  status: 'on',
+  permission: 'none',
+  maxCalls: 1,
+  lines: [{ id: `line-${id}`, extension, numbers: [] }],
+  endpoints: [{ id, kind: 'desk', label: id }],
+  plan: {
+    rules: [],
+    otherwise: { stages: [{ ring: [{ endpoint: id }], forMs: 20_000 }], ending: { kind: 'mailbox' } },
+  },
+});
+const EXTENSIONS = { [USER]: '1001', [FAR]: '1002' } as const;
+const INDEX = compileEstate({
+  ...emptyEstate(),
+  permissions: [{ id: 'none', name: 'None', allow: [] }],
+  statuses: [{ id: 'on', name: 'On' }],
+  people: [personOf(USER, EXTENSIONS[USER]), personOf(FAR, EXTENSIONS[FAR])],
+});
+
+/** Loopback addresses that nobody else uses: a block by chance, so that tries beside each other do not meet. */
+function block(): () => string {
+  const start = `127.${randomInt(70, 120)}.${randomInt(1, 250)}`;
+  let last = 0;
+  return () => `${start}.${(last += 1)}`;
+}
+
+/** The phone and the server of one question, each in a network where nothing has happened yet. */
+interface Stage {
+  readonly phone: Phone;
+  readonly far: Phone;
+  readonly account: { readonly user: string; readonly password: string };
+  readonly farAccount: { readonly user: string; readonly password: string };
+  readonly server: Peer;
+  readonly farServer: Peer;
+  /** The time by which the routers forget, s. */
+  readonly setTime: (seconds: number) => void;
+  readonly lost: () => Lost | null;
+  readonly seen: Seen;
+  readonly close: () => Promise<void>;
+}
+/** What has happened so far. */
+interface Seen {
+  rang: boolean;
+  heardOut: boolean;
+  heardIn: boolean;
+  acknowledged: boolean;
+}
+
+/** A method that learns from outside what its sockets look like asks whichever server answers STUN. */
+const helperOf = ({ servers }: Topology): Server | undefined => servers.stun ?? servers.turn;
+
+/** Why a phone cannot be tried so; null: it can. */
+export function whyNotTried(network: Network, phone: NetworkPhone): NotTried | null {
+  const topology = topologyOf(network);
+  if (phone.method === 'vpn') return 'tunnel';
+  if (phone.method === 'branch-relay') return 'branch-relay';
+  const server = serverOf(topology, phone);
+  if (!server) return 'no-server';
+  if (isNear(topology, phone.in, server)) return 'near';
+  const { turn } = topology.servers;
+  const usesRelay = phone.method === 'turn' || phone.method === 'ice';
+  if (usesRelay && [server, turn].some((each) => each && each.in !== 'internet')) return 'relay-inside';
+  const longest = SILENCES[SILENCES.length - 1] ?? 0;
+  return beatsOf(phone, longest).length > MOST_BEATS ? 'too-often' : null;
+}
+
+/** What a phone does by itself in a silence: at one second it registers first, then keeps its way open. */
+function beatsOf({ keepAliveS, registerExpiresS }: NetworkPhone, silence: number) {
+  const beats: { readonly at: number; readonly does: 'register' | 'keep-alive' }[] = [];
+  const each = (step: number, does: 'register' | 'keep-alive') => {
+    for (let at = step; at <= silence && beats.length <= 2 * MOST_BEATS; at += step) beats.push({ at, does });
+  };
+  each(Math.max(1, Math.floor(registerExpiresS / 2)), 'register');
+  if (keepAliveS !== null) each(keepAliveS, 'keep-alive');
+  return beats.sort((a, b) => a.at - b.at || (a.does === b.does ? 0 : a.does === 'register' ? -1 : 1));
+}
+
+async function openStage(
+  given: Network,
+  id: string,
+  tls: Awaited<ReturnType<typeof selfSigned>>,
+): Promise<Stage> {
+  const next = block();
+  const { network } = staged(given, next);
+  const topology = topologyOf(network);
+  const settings = network.phones.find((each) => each.id === id);
+  const server = settings && serverOf(topology, settings);
+  if (!settings || !server) throw new Error(`${id} cannot be tried`);
+  const opened: { readonly it: { readonly close: () => Promise<void> }; readonly comes?: 'first' }[] = [];
+  // The phones first, then the routers: what is open through them is over before the servers wait for its end.
+  const close = async () => {
+    await Promise.all(opened.filter(({ comes }) => comes === 'first').map(({ it }) => it.close()));
+    for (const { it } of opened.filter(({ comes }) => comes !== 'first')) await it.close();
+  };
+  try {
+    let seconds = 0;
+    let lost: Lost | null = null;
+    const seen: Seen = { rang: false, heardOut: false, heardIn: false, acknowledged: false };
+    const clock = clockAt();
+    const secret = newToken(12);
+    const house = await openHouse({ network, seconds: () => seconds, onLost: (each) => (lost = each) });
+    opened.push({ it: house });
+    const real = (each: Server) => (each.in === 'internet' ? each.address : each.public);
+    const helpers = [...new Set([helperOf(topology), topology.servers.turn])];
+    for (const each of helpers)
+      if (each)
+        opened.push({
+          it: await openTurn({
+            address: real(each),
+            port: each.port,
+            realm: REALM,
+            relayAddress: real(each),
+            allow: ['127.0.0.0/8'],
+            passwordOf: (user) => (user === USER ? secret : null),
+            ...(each.kind === 'turn' ? { tls: { ...tls, port: each.tlsPort } } : { mostAllocations: 0 }),
+          }),
+        });
+    const manner: ServerManner = {
+      contactFromSource: server.contactFromSource,
+      latches: server.latches,
+      ice: server.ice && settings.method === 'ice',
+      writes: writtenAs(topology, settings.in, server, server.port).address,
+      mediaPort: server.mediaPort,
+    };
+    const passwords: Readonly<Record<string, string>> = { [USER]: newToken(12), [FAR]: newToken(12) };
+    const system = await openSystem({
+      address: real(server),
+      port: server.port,
+      tlsPort: server.tlsPort,
+      transports: ['udp', 'tcp', 'tls'],
+      tls,
+      estate: () => INDEX,
+      account: (user) => {
+        const password = passwords[user];
+        return password === undefined ? null : { user, password, endpoint: user };
+      },
+      userOf: (endpoint) => endpoint,
+      carrier: null,
+      clock,
+      at: () => new Date().toISOString(),
+      mannerTo: (user) => (user === USER ? manner : null),
+      answersToSource: () => server.answersToSource,
+      onCarried: ({ bytes, from }) => {
+        if (ACK_OF_CALL.test(bytes) && from.host !== real(server)) seen.acknowledged = true;
+      },
+    });
+    opened.push({ it: system });
+    const stun = helperOf(topology);
+    const { turn } = topology.servers;
+    const way: PhoneWay = {
+      ground: house.ground(id),
+      settings,
+      stun: stun ? reachedAt(topology, settings.in, stun, stun.port) : null,
+      turn: turn
+        ? {
+            at: reachedAt(topology, settings.in, turn, turn.port),
+            tlsPort: turn.tlsPort,
+            credentials: { username: USER, password: secret },
+          }
+        : null,
+      usesIce: manner.ice,
+    };
+    const phone = await openPhone({
+      address: settings.address,
+      clock,
+      way,
+      manner: () => {
+        seen.rang = true;
+        return { behaviour: { rejectAfterMs: 0 }, times: NO_TIME, isPublic: false, says: '' };
+      },
+    });
+    opened.push({ it: phone, comes: 'first' });
+    const far = await openPhone({
+      address: next(),
+      clock,
+      manner: () => ({
+        behaviour: { answerAfterMs: 0 },
+        times: NO_TIME,
+        isPublic: false,
+        says: 'hello from far',
+        speaksAtOnce: true,
+      }),
+      onHeard: (_user, text) => {
+        if (text === 'hello') seen.heardOut = true;
+      },
+    });
+    opened.push({ it: far, comes: 'first' });
+    const port = settings.transport === 'tls' ? server.tlsPort : server.port;
+    const to = reachedAt(topology, settings.in, server, port);
+    return {
+      phone,
+      far,
+      account: { user: USER, password: passwords[USER] ?? '' },
+      farAccount: { user: FAR, password: passwords[FAR] ?? '' },
+      server: { transport: settings.transport, host: to.address, port: to.port },
+      farServer: system.node.transport.local.udp,
+      setTime: (at) => {
+        seconds = at;
+      },
+      lost: () => lost,
+      seen,
+      close,
+    };
+  } catch (error) {
+    await close();
+    throw error;
+  }
+}
+
+/** Waits until something has come, or the events have come round often enough for it to have come. */
+async function until(isSo: () => boolean, turns = TURNS): Promise<boolean> {
+  for (let turn = 0; turn < turns && !isSo(); turn += 1)
+    await new Promise((resolve) => setTimeout(resolve, TURN_MS));
+  return isSo();
+}
+/** What work gives, or null where it does not end in time. */
+async function within<T>(work: Promise<T>, turns = TURNS): Promise<T | null> {
+  let result: { readonly value: T } | null = null;
+  let failed = false;
+  work.then(
+    (value) => (result = { value }),
+    () => (failed = true),
+  );
+  await until(() => result !== null || failed, turns);
+  return (result as { readonly value: T } | null)?.value ?? null;
+}
+
+async function registered({ phone, account, server }: Stage): Promise<boolean> {
+  const done = await within(phone.register(account, server, { expiresS: EXPIRES_S }));
+  return done?.ok === true;
+}
+
+async function tryRinging(stage: Stage, settings: NetworkPhone, silence: number): Promise<HomeSeen> {
+  await registered(stage);
+  for (const { at, does } of beatsOf(settings, silence)) {
+    stage.setTime(at);
+    await within(does === 'register' ? stage.phone.refresh() : stage.phone.keepAlive());
+    if (settings.transport !== 'udp') await until(() => false, TCP_TURNS);
+  }
+  stage.setTime(silence);
+  await stage.far.register(stage.farAccount, stage.farServer, { expiresS: EXPIRES_S });
+  const call = await placeCall({
+    phone: stage.far,
+    clock: clockAt(),
+    account: stage.farAccount,
+    server: stage.farServer,
+    from: EXTENSIONS[FAR],
+    to: EXTENSIONS[USER],
+  });
+  let isOver = false;
+  void call.over.then(() => (isOver = true));
+  await until(() => stage.seen.rang || isOver);
+  call.hangUp();
+  return { works: stage.seen.rang, lost: stage.seen.rang ? null : stage.lost() };
+}
+
+/** Sound both ways in a call that the phone places, and whether its ACK arrives. */
+async function trySound(stage: Stage): Promise<Pick<HomeTried, 'soundOut' | 'soundIn' | 'staysUp'>> {
+  const { seen, far, phone } = stage;
+  await registered(stage);
+  await far.register(stage.farAccount, stage.farServer, { expiresS: EXPIRES_S });
+  const result = (works: boolean): HomeSeen => ({ works, lost: works ? null : stage.lost() });
+  const call = await within(
+    placeCall({
+      phone,
+      clock: clockAt(),
+      account: stage.account,
+      server: stage.server,
+      from: EXTENSIONS[USER],
+      to: EXTENSIONS[FAR],
+      talkMs: SOUND_TURNS * TURN_MS,
+      onHeard: (text) => {
+        if (text === 'hello from far') seen.heardIn = true;
+      },
+    }),
+    SOUND_TURNS,
+  );
+  if (call) {
+    await until(() => seen.heardOut && seen.heardIn && seen.acknowledged, SOUND_TURNS);
+    call.hangUp();
+  }
+  return {
+    soundOut: result(seen.heardOut),
+    soundIn: result(seen.heardIn),
+    staysUp: result(call !== null && seen.acknowledged),
+  };
+}
+
+async function onStage<T>(
+  network: Network,
+  id: string,
+  tls: Awaited<ReturnType<typeof selfSigned>>,
+  act: (stage: Stage) => Promise<T>,
+): Promise<T> {
+  const stage = await openStage(network, id, tls);
+  try {
+    return await act(stage);
+  } finally {
+    await stage.close();
+  }
+}
+
+/**
+ * Tries a phone of a network with real packets, through routers that do what the model says of them: each question in
+ * a network where nothing has happened yet, silences by setting the routers' clock forward.
+ * @throws where it cannot be tried (`whyNotTried`), or loopback addresses cannot be had
+ */
+export async function tryHome(network: Network, id: string): Promise<HomeTried> {
+  const settings = network.phones.find((each) => each.id === id);
+  if (!settings) throw new Error(`there is no phone ${id} in this network`);
+  const tls = await selfSigned();
+  const registering = onStage(network, id, tls, async (stage): Promise<HomeSeen> => {
+    const works = await registered(stage);
+    return { works, lost: works ? null : stage.lost() };
+  });
+  const ringing = SILENCES.map((silence) =>
+    onStage(network, id, tls, (stage) => tryRinging(stage, settings, silence)),
+  );
+  const sounding = onStage(network, id, tls, trySound);
+  const [registers, rings, sound] = await Promise.all([registering, Promise.all(ringing), sounding]);
+  return {
+    registers,
+    ringsAfter: Object.fromEntries(SILENCES.map((silence, at) => [String(silence), rings[at]!])),
+    ...sound,
+  };
+}
