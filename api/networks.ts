@@ -1,9 +1,20 @@
 import type { RelayLoss } from '../core/devices/relay';
+import type { NetworkFile, TriedWay } from '../core/network';
 import type { Device, Estate, Site } from '../core/estate';
 
 /** What becomes of calls when the branch relay of a site stops. */
 export interface RelayPage {
   readonly losses: readonly RelayLoss[];
+}
+
+/** A phone of a network that is to be tried behind stand-in routers; the network as in a file (docs/formats.md). */
+export interface WayAsked {
+  readonly network: NetworkFile;
+  readonly phone: string;
+}
+/** What came of it. */
+export interface WayTry {
+  readonly tried: TriedWay;
 }
 
 /** What the ways of phones through networks are computed from. */

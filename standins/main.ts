@@ -4,7 +4,7 @@ import { compileEstate, runCall } from '../core/calls/engine';
 import { randomUUID } from 'node:crypto';
 import type { AccessCalled, CodeDialled, CodeReply, EmergencyAnswer, Pins } from './system';
 import { selfSigned } from './certificate';
-import { runLive } from './live';
+import { runLive, tryHome } from './live';
 import type { FromStandins, LiveOrder, PinAnswer, PinAsked, ToStandins } from './messages';
 import { openSpool } from './spool';
 import { openTown, type Town } from './town';
@@ -41,6 +41,18 @@ function answered<T>(work: Promise<T | null>, says: (result: T | null) => FromSt
   void work.catch(() => null).then((result) => tell(says(result)));
 }
 
+/** Work that is done one piece after the other. */
+function oneByOne() {
+  let queue: Promise<unknown> = Promise.resolve();
+  return {
+    next: <T>(act: () => Promise<T>): Promise<T> => {
+      const work = queue.then(act);
+      queue = work.catch(() => null);
+      return work;
+    },
+  };
+}
+const ways = oneByOne();
 const codes = questions<CodeDialled, CodeReply>((id, dialled) => tell({ kind: 'code', id, dialled }));
 const accesses = questions<AccessCalled, CodeReply>((id, called) => tell({ kind: 'access', id, called }));
 const emergencies = questions<string, EmergencyAnswer>((id, endpoint) =>
@@ -188,6 +200,11 @@ async function main(): Promise<void> {
           id: message.id,
           tried,
         }));
+      case 'way-try':
+        return answered(
+          ways.next(() => tryHome(message.network, message.phone)),
+          (tried) => ({ kind: 'way-tried', id: message.id, tried }),
+        );
       case 'pin-reply':
         return pinAnswers.answered(message.id, message.answer);
       case 'press':

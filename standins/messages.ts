@@ -1,6 +1,7 @@
 import type { E164, Estate, Ms, Person } from '../core/estate';
 import type { Call, Trace } from '../core/calls/engine';
 import type { PartyNames } from '../core/calls/live';
+import type { Network, TriedWay } from '../core/network';
 import type { SeatOn } from '../core/seats';
 import type { LiveResult } from './live';
 import type { ProvisioningOrder } from './phones/provisioning';
@@ -131,6 +132,8 @@ export type ToStandins =
   | { readonly kind: 'code-reply'; readonly id: string; readonly reply: CodeReply }
   /** A call to an access number, as a try. */
   | { readonly kind: 'access-try'; readonly id: string; readonly order: AccessOrder }
+  /** A phone of a network that is tried behind stand-in routers. */
+  | { readonly kind: 'way-try'; readonly id: string; readonly network: Network; readonly phone: string }
   | { readonly kind: 'pin-reply'; readonly id: string; readonly answer: PinAnswer }
   | { readonly kind: 'emergency-reply'; readonly id: string; readonly reply: EmergencyAnswer }
   /** An emergency number that is dialled at the stand-in of a phone, as a try. */
@@ -195,6 +198,7 @@ export type FromStandins =
   | { readonly kind: 'access'; readonly id: string; readonly called: AccessCalled }
   | { readonly kind: 'access-hung-up'; readonly called: Omit<AccessCalled, 'typed'> }
   | { readonly kind: 'access-tried'; readonly id: string; readonly tried: AccessTried | null }
+  | { readonly kind: 'way-tried'; readonly id: string; readonly tried: TriedWay | null }
   | { readonly kind: 'pin'; readonly id: string; readonly asked: PinAsked }
   /** What is to be sent with an emergency call from a phone. */
   | { readonly kind: 'emergency'; readonly id: string; readonly endpoint: string }

@@ -11,7 +11,16 @@ export {
 } from './read';
 export { send } from './carry';
 export { serverOf } from './enter';
-export { isNear, reachedAt, topologyOf, wayOut, writtenAs, type Host, type Topology } from './topology';
+export {
+  isNear,
+  isPrivate,
+  reachedAt,
+  topologyOf,
+  wayOut,
+  writtenAs,
+  type Host,
+  type Topology,
+} from './topology';
 export { listen, newWorld, type Advertised, type Delivery, type World } from './world';
 export { networkVerdicts, verdictsOf } from './verdicts';
 export { pathWith, recommend, type Recommendation, type RejectedWay, type Way } from './recommend';
@@ -29,4 +38,15 @@ export {
 } from './assemble';
 export { helperOf, wayHome, type WayHome } from './home';
 export { bestWays, siteAnswers, type PhoneAnswers } from './site';
+export {
+  departureWords,
+  NOT_TRIED_WORDS,
+  triedBeside,
+  whyNotTried,
+  type LostPacket,
+  type NotTried,
+  type TriedAnswer,
+  type TriedBeside,
+  type TriedWay,
+} from './tried';
 export { failWords, nameIn, pathAnswers, REASON_WORDS, verdictWords, type PathAnswer } from './words';

@@ -19,6 +19,7 @@ export const noSwitchboard: Switchboard = {
   callsBack: () => [],
   tryEmergency: () => Promise.resolve(null),
   tryAccess: () => Promise.resolve(null),
+  tryWay: () => Promise.resolve(null),
   press: () => Promise.resolve(null),
   startTry: () => null,
   stopTry: () => undefined,

@@ -193,6 +193,7 @@ export function openSwitchboard({
         return void answers.emergency(message.id, message.endpoint);
       case 'emergency-tried':
       case 'access-tried':
+      case 'way-tried':
       case 'pressed':
         return tried.told(message);
       case 'overloaded':
@@ -357,6 +358,7 @@ export function openSwitchboard({
     press: tried.press,
     tryEmergency: tried.tryEmergency,
     tryAccess: tried.tryAccess,
+    tryWay: tried.tryWay,
     startTry: (who, order) => {
       if (!child?.connected || !place) return null;
       const live = tries.begin(who, order);

@@ -5,6 +5,7 @@ import type {
   FromStandins,
   ToStandins,
 } from '../../standins/messages';
+import type { Network, TriedWay } from '../../core/network';
 import { refusal } from '../base';
 import { waitingFor } from './questions';
 
@@ -16,6 +17,7 @@ export function triedThere(send: (message: ToStandins) => void, isUp: () => bool
   const presses = waitingFor<readonly string[] | null>();
   const emergencies = waitingFor<EmergencyTried | null>();
   const accesses = waitingFor<AccessTried | null>();
+  const ways = waitingFor<TriedWay | null>();
   const mayWait = (count: number, what: string) => {
     if (count >= MOST_WAITING)
       throw refusal(429, `Other ${what} are being tried. Wait until they have ended.`);
@@ -35,10 +37,16 @@ export function triedThere(send: (message: ToStandins) => void, isUp: () => bool
       mayWait(accesses.count(), 'access numbers');
       return accesses.ask((id) => send({ kind: 'access-try', id, order }));
     },
+    tryWay: (network: Network, phone: string): Promise<TriedWay | null> => {
+      if (!isUp()) return Promise.resolve(null);
+      mayWait(ways.count(), 'phones');
+      return ways.ask((id) => send({ kind: 'way-try', id, network, phone }));
+    },
     told: (
-      message: Extract<FromStandins, { kind: 'pressed' | 'emergency-tried' | 'access-tried' }>,
+      message: Extract<FromStandins, { kind: 'pressed' | 'emergency-tried' | 'access-tried' | 'way-tried' }>,
     ): void => {
       if (message.kind === 'pressed') presses.answered(message.id, message.heard);
+      else if (message.kind === 'way-tried') ways.answered(message.id, message.tried);
       else if (message.kind === 'access-tried') accesses.answered(message.id, message.tried);
       else emergencies.answered(message.id, message.tried);
     },
@@ -46,6 +54,7 @@ export function triedThere(send: (message: ToStandins) => void, isUp: () => bool
       presses.all(null);
       emergencies.all(null);
       accesses.all(null);
+      ways.all(null);
     },
   };
 }

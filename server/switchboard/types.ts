@@ -7,6 +7,7 @@ import type {
   LiveOrder,
   Registration,
 } from '../../standins/messages';
+import type { Network, TriedWay } from '../../core/network';
 import type { LiveResult } from '../../standins/live';
 import type { PartyNames } from '../../core/calls/live';
 import type { CallBack, CallLadder, CallOutAt, RoundCall } from '../../standins/system';
@@ -80,6 +81,8 @@ export interface Switchboard {
   readonly tryEmergency: (endpoint: string, number: string) => Promise<EmergencyTried | null>;
   /** Calls an access number from outside. @returns null: the phone system is not up */
   readonly tryAccess: (order: AccessOrder) => Promise<AccessTried | null>;
+  /** Tries a phone of a network behind stand-in routers; null: it could not be. */
+  readonly tryWay: (network: Network, phone: string) => Promise<TriedWay | null>;
   readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
   readonly stopTry: (id: string) => void;
   readonly liveTry: (id: string) => LiveTry | null;

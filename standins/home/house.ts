@@ -1,5 +1,5 @@
 import { EventEmitter } from 'node:events';
-import { connect, createServer, Socket as Stream, type AddressInfo } from 'node:net';
+import { connect, createServer, type AddressInfo, type Socket as Stream } from 'node:net';
 import { createSocket, type Socket as UdpSocket } from 'node:dgram';
 import { INTERNET, type Protocol, type Server, type Socket } from '../../core/estate';
 import {
@@ -10,29 +10,20 @@ import {
   type Advertised,
   type Delivery,
   type Host,
+  type LostPacket,
   type Network,
 } from '../../core/network';
+import { cutStream } from '../../core/wire/sip';
 import { mayUse } from '../sip/reachable';
 import type { Datagrams, Ground } from '../sip/ground';
 import { advertisedIn, rewritten } from './advertised';
-
-/** A packet that a router of ours has let go of: from where to where, and why. */
-export interface Lost {
-  readonly protocol: Protocol;
-  readonly from: Socket;
-  readonly to: Socket;
-  readonly reason: string;
-  readonly at: string;
-  /** The first line of it, where it is a message that can be read. */
-  readonly line: string;
-}
 
 export interface HouseOptions {
   /** The network around: what stands on the internet has loopback addresses. */
   readonly network: Network;
   /** The time by which the routers forget, s. */
   readonly seconds: () => number;
-  readonly onLost?: (lost: Lost) => void;
+  readonly onLost?: (lost: LostPacket) => void;
 }
 
 /** Routers of a home in user space, by the model's own code: real packets go out by them, and come in. */
@@ -54,13 +45,15 @@ const ANYBODY = 'anybody';
 const MESSAGE = /^(?:[A-Z]{3,12} sips?:[ -~]{1,200}|SIP\/2\.0 [ -~]{1,100})/;
 const keyOf = ({ address, port }: Socket) => `${address}:${port}`;
 
+const LOST = new Error('a router let go of it');
+
 /** One UDP socket of a phone inside. */
 class HomeSocket extends EventEmitter implements Datagrams {
   private own: Socket = { address: '', port: 0 };
   closed = false;
   constructor(
     private readonly take: (socket: HomeSocket, port: number) => number,
-    private readonly post: (data: Uint8Array, from: Socket, to: Socket) => void,
+    private readonly post: (data: Uint8Array, from: Socket, to: Socket) => boolean,
     private readonly leave: (socket: HomeSocket) => void,
     private readonly host: string,
   ) {
@@ -73,10 +66,10 @@ class HomeSocket extends EventEmitter implements Datagrams {
   address(): Socket {
     return this.own;
   }
-  send(data: Uint8Array | string, port: number, host: string, done?: () => void): void {
+  send(data: Uint8Array | string, port: number, host: string, done?: (error: Error | null) => void): void {
     const bytes = typeof data === 'string' ? Buffer.from(data, 'latin1') : data;
-    if (!this.closed) this.post(bytes, this.own, { address: host, port });
-    done?.();
+    const goesOn = !this.closed && this.post(bytes, this.own, { address: host, port });
+    done?.(goesOn ? null : LOST);
   }
   close(done?: () => void): void {
     this.closed = true;
@@ -86,6 +79,21 @@ class HomeSocket extends EventEmitter implements Datagrams {
   getSendQueueCount(): number {
     return 0;
   }
+}
+
+/** What comes over a stream: SIP message by message, for boxes read each by itself; anything else as it comes. */
+function inPieces(stream: Stream, take: (piece: string) => void): void {
+  let rest = '';
+  stream.on('data', (data: Buffer) => {
+    const text = rest + data.toString('latin1');
+    rest = '';
+    if (!MESSAGE.test(text)) return take(text);
+    const cut = cutStream(text);
+    for (const each of cut.messages) take(each);
+    for (let ping = 0; ping < cut.pings; ping += 1) take('\r\n\r\n');
+    if (cut.fault) take(cut.rest);
+    else ({ rest } = cut);
+  });
 }
 
 /** Opens the routers of a network. @throws where their inside cannot be had */
@@ -181,21 +189,25 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     return opened;
   }
 
-  /** A packet of a phone: to another inside, or out by the router. */
-  function post(host: Host, data: Uint8Array, from: Socket, to: Socket): void {
-    if (closed) return;
+  /** A packet of a phone: to another inside, or out by the router. @returns false: a router let go of it */
+  function post(host: Host, data: Uint8Array, from: Socket, to: Socket): boolean {
+    if (closed) return false;
     const text = Buffer.from(data).toString('latin1');
     const sent = carry('udp', host, from.port, to, text);
-    if (!sent.ok) return;
+    if (!sent.ok) return false;
     const bytes = bytesOf(data, text, sent);
     const server = network.servers.find(({ id }) => id === sent.host.id);
-    if (!server) return void setImmediate(() => handIn(sent, bytes));
-    if (waiting >= MOST_WAITING) return;
+    if (!server) {
+      setImmediate(() => handIn(sent, bytes));
+      return true;
+    }
+    if (waiting >= MOST_WAITING) return false;
     waiting += 1;
     void outsideAt(sent.source).then((socket) => {
       waiting -= 1;
       if (!closed) socket?.send(bytes, sent.at.port, realOf(server), () => undefined);
     });
+    return true;
   }
 
   /** The port that a phone asked for, or any. */
@@ -254,18 +266,17 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     streams.add(far);
     far.setNoDelay(true);
     near.setNoDelay(true);
-    near.on('data', (data: Buffer) => {
-      const text = data.toString('latin1');
-      const sent = carry('tcp', host, port, to, text);
+    const there = senderAt(realOf(server), opened.at.port);
+    inPieces(near, (piece) => {
+      const sent = carry('tcp', host, port, to, piece);
       // A connection that the router has forgotten is dead for the phone; the other end does not know of it.
       if (!sent.ok) near.destroy();
-      else far.write(bytesOf(data, text, sent));
+      else far.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
     });
-    far.on('data', (data: Buffer) => {
-      const text = data.toString('latin1');
-      const sent = carry('tcp', senderAt(realOf(server), opened.at.port), opened.at.port, source, text);
+    inPieces(far, (piece) => {
+      const sent = carry('tcp', there, opened.at.port, source, piece);
       if (!sent.ok) near.destroy();
-      else if (!near.destroyed) near.write(bytesOf(data, text, sent));
+      else if (!near.destroyed) near.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
     });
     far.on('error', () => far.destroy());
     far.on('close', () => {

@@ -1,2 +1,2 @@
-export { openHouse, type House, type Lost } from './house';
+export { openHouse, type House } from './house';
 export { staged, type Staged } from './staged';

@@ -1,7 +1,7 @@
 import { INTERNET, type Box, type NetworkPhone, type Server } from '../../core/estate';
-import type { Network } from '../../core/network';
+import { isPrivate, type Network } from '../../core/network';
 
-/** A network whose places on the internet are on loopback, so that real packets can go between them. */
+/** A network whose places that are seen from the internet are on loopback, so that real packets can go between them. */
 export interface Staged {
   readonly network: Network;
   /** What an address stands for, as the network was given; itself, where it is no place of the internet. */
@@ -9,7 +9,7 @@ export interface Staged {
 }
 
 /**
- * Puts what stands on the internet on loopback; private addresses stay as they are.
+ * Puts what is seen from the internet on loopback; private addresses behind boxes stay as they are.
  * @param next the next free loopback address
  */
 export function staged(network: Network, next: () => string): Staged {
@@ -23,16 +23,25 @@ export function staged(network: Network, next: () => string): Staged {
     back.set(name, address);
     return name;
   };
-  const inNet = <T extends Box | NetworkPhone | Server>(each: T): boolean => each.in === INTERNET;
-  const boxes = network.boxes.map((box) => (inNet(box) ? { ...box, outside: at(box.outside) } : box));
+  /** Whether what stands there is seen outside by its own address: there is no NAT before it. */
+  const isOpen = (place: string, steps = network.boxes.length): boolean => {
+    if (place === INTERNET) return true;
+    const box = network.boxes.find(({ id }) => id === place);
+    return box !== undefined && !box.nat && steps > 0 && isOpen(box.in, steps - 1);
+  };
+  const isSeen = ({ in: place }: Box | NetworkPhone | Server, address: string): boolean =>
+    isOpen(place) && (place === INTERNET || !isPrivate(address));
+  const boxes = network.boxes.map((box) =>
+    isSeen(box, box.outside) ? { ...box, outside: at(box.outside) } : box,
+  );
   const servers = network.servers.map((server) => ({
     ...server,
-    ...(inNet(server) ? { address: at(server.address) } : {}),
+    ...(isSeen(server, server.address) ? { address: at(server.address) } : {}),
     public: at(server.public),
   }));
   const phones = network.phones.map((phone) => ({
     ...phone,
-    ...(inNet(phone) ? { address: at(phone.address) } : {}),
+    ...(isSeen(phone, phone.address) ? { address: at(phone.address) } : {}),
     ...(phone.manual
       ? { manual: { ...phone.manual, address: names.get(phone.manual.address) ?? phone.manual.address } }
       : {}),

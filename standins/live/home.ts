@@ -1,18 +1,21 @@
 import { randomInt } from 'node:crypto';
 import { emptyEstate } from '../../core/editing';
 import { compileEstate } from '../../core/calls/engine';
-import type { EndpointTimes, NetworkPhone, Person, Server } from '../../core/estate';
+import type { EndpointTimes, NetworkPhone, Person, Server, Socket } from '../../core/estate';
 import {
-  isNear,
   reachedAt,
   serverOf,
   SILENCES,
   topologyOf,
   writtenAs,
+  type LostPacket,
   type Network,
+  type Silence,
   type Topology,
+  type TriedAnswer,
+  type TriedWay,
 } from '../../core/network';
-import { openHouse, staged, type Lost } from '../home';
+import { openHouse, staged } from '../home';
 import { placeCall } from '../phones/caller';
 import { openPhone, type Phone } from '../phones/phone';
 import type { PhoneWay } from '../phones/way';
@@ -23,42 +26,21 @@ import { newToken } from '../sip/token';
 import { openSystem, type ServerManner } from '../system';
 import { openTurn } from '../turn';
 
-/** Why a phone is not tried behind routers of ours. */
-export type NotTried = 'no-server' | 'near' | 'tunnel' | 'branch-relay' | 'too-often' | 'relay-inside';
-
-/** What came of one question when it was tried with real packets. */
-export interface HomeSeen {
-  readonly works: boolean;
-  /** The last packet that a router let go of meanwhile; null: none was lost at one of ours. */
-  readonly lost: Lost | null;
-}
-
-/** A phone of a network tried behind routers of ours, question by question. */
-export interface HomeTried {
-  readonly registers: HomeSeen;
-  /** By the silence before the call, s. */
-  readonly ringsAfter: Readonly<Record<string, HomeSeen>>;
-  readonly soundOut: HomeSeen;
-  readonly soundIn: HomeSeen;
-  readonly staysUp: HomeSeen;
-}
-
 /** So often the loop of events has to come round before something that did not come is given up, and how long each takes, ms. */
 const TURNS = 24;
 const TURN_MS = 50;
 /** The same where checks and relays come first. */
 const SOUND_TURNS = 44;
 /** Keep-alives and registrations of one silence at most. */
-const MOST_BEATS = 400;
+const MOST_BEATS = 150;
 const USER = 'home';
 const FAR = 'far';
 /** The ACK of an answered call: the one before it only says that the challenge was heard. */
 const ACK_OF_CALL = /^ACK [^]*\r\nCSeq: 2 ACK\r\n/;
+const MOST_PLACES = 250;
 const REALM = 'home';
 /** Long enough for nothing to run out while it is tried. */
 const EXPIRES_S = 300;
-/** What goes over a connection is waited for a little: it is answered by nothing that is seen here. */
-const TCP_TURNS = 1;
 /** A phone that rings at once. */
 const NO_TIME: EndpointTimes = {
   setupMs: 0,
@@ -90,10 +72,15 @@ const INDEX = compileEstate({
 });
 
 /** Loopback addresses that nobody else uses: a block by chance, so that tries beside each other do not meet. */
-function block(): () => string {
+function block() {
   const start = `127.${randomInt(70, 120)}.${randomInt(1, 250)}`;
   let last = 0;
-  return () => `${start}.${(last += 1)}`;
+  const next = (): string => {
+    last += 1;
+    if (last > MOST_PLACES) throw new Error('there are too many places in this network');
+    return `${start}.${last}`;
+  };
+  return { next, all: `${start}.0/24` };
 }
 
 /** The phone and the server of one question, each in a network where nothing has happened yet. */
@@ -106,7 +93,7 @@ interface Stage {
   readonly farServer: Peer;
   /** The time by which the routers forget, s. */
   readonly setTime: (seconds: number) => void;
-  readonly lost: () => Lost | null;
+  readonly lost: () => LostPacket | null;
   readonly seen: Seen;
   readonly close: () => Promise<void>;
 }
@@ -120,21 +107,6 @@ interface Seen {
 
 /** A method that learns from outside what its sockets look like asks whichever server answers STUN. */
 const helperOf = ({ servers }: Topology): Server | undefined => servers.stun ?? servers.turn;
-
-/** Why a phone cannot be tried so; null: it can. */
-export function whyNotTried(network: Network, phone: NetworkPhone): NotTried | null {
-  const topology = topologyOf(network);
-  if (phone.method === 'vpn') return 'tunnel';
-  if (phone.method === 'branch-relay') return 'branch-relay';
-  const server = serverOf(topology, phone);
-  if (!server) return 'no-server';
-  if (isNear(topology, phone.in, server)) return 'near';
-  const { turn } = topology.servers;
-  const usesRelay = phone.method === 'turn' || phone.method === 'ice';
-  if (usesRelay && [server, turn].some((each) => each && each.in !== 'internet')) return 'relay-inside';
-  const longest = SILENCES[SILENCES.length - 1] ?? 0;
-  return beatsOf(phone, longest).length > MOST_BEATS ? 'too-often' : null;
-}
 
 /** What a phone does by itself in a silence: at one second it registers first, then keeps its way open. */
 function beatsOf({ keepAliveS, registerExpiresS }: NetworkPhone, silence: number) {
@@ -152,8 +124,8 @@ async function openStage(
   id: string,
   tls: Awaited<ReturnType<typeof selfSigned>>,
 ): Promise<Stage> {
-  const next = block();
-  const { network } = staged(given, next);
+  const { next, all } = block();
+  const { network, meantBy } = staged(given, next);
   const topology = topologyOf(network);
   const settings = network.phones.find((each) => each.id === id);
   const server = settings && serverOf(topology, settings);
@@ -166,11 +138,18 @@ async function openStage(
   };
   try {
     let seconds = 0;
-    let lost: Lost | null = null;
+    let lost: LostPacket | null = null;
     const seen: Seen = { rang: false, heardOut: false, heardIn: false, acknowledged: false };
     const clock = clockAt();
     const secret = newToken(12);
-    const house = await openHouse({ network, seconds: () => seconds, onLost: (each) => (lost = each) });
+    const house = await openHouse({
+      network,
+      seconds: () => seconds,
+      onLost: (each) => {
+        const named = ({ address, port }: Socket): Socket => ({ address: meantBy(address), port });
+        lost = { ...each, from: named(each.from), to: named(each.to) };
+      },
+    });
     opened.push({ it: house });
     const real = (each: Server) => (each.in === 'internet' ? each.address : each.public);
     const helpers = [...new Set([helperOf(topology), topology.servers.turn])];
@@ -182,7 +161,7 @@ async function openStage(
             port: each.port,
             realm: REALM,
             relayAddress: real(each),
-            allow: ['127.0.0.0/8'],
+            allow: [all],
             passwordOf: (user) => (user === USER ? secret : null),
             ...(each.kind === 'turn' ? { tls: { ...tls, port: each.tlsPort } } : { mostAllocations: 0 }),
           }),
@@ -285,16 +264,11 @@ async function until(isSo: () => boolean, turns = TURNS): Promise<boolean> {
     await new Promise((resolve) => setTimeout(resolve, TURN_MS));
   return isSo();
 }
-/** What work gives, or null where it does not end in time. */
+/** What work gives, or null where it fails or does not end in time. */
 async function within<T>(work: Promise<T>, turns = TURNS): Promise<T | null> {
-  let result: { readonly value: T } | null = null;
-  let failed = false;
-  work.then(
-    (value) => (result = { value }),
-    () => (failed = true),
-  );
-  await until(() => result !== null || failed, turns);
-  return (result as { readonly value: T } | null)?.value ?? null;
+  let isOver = false;
+  const result = work.catch(() => null).finally(() => (isOver = true));
+  return Promise.race([result, until(() => isOver, turns).then(() => (isOver ? result : null))]);
 }
 
 async function registered({ phone, account, server }: Stage): Promise<boolean> {
@@ -302,12 +276,11 @@ async function registered({ phone, account, server }: Stage): Promise<boolean> {
   return done?.ok === true;
 }
 
-async function tryRinging(stage: Stage, settings: NetworkPhone, silence: number): Promise<HomeSeen> {
+async function tryRinging(stage: Stage, settings: NetworkPhone, silence: number): Promise<TriedAnswer> {
   await registered(stage);
   for (const { at, does } of beatsOf(settings, silence)) {
     stage.setTime(at);
     await within(does === 'register' ? stage.phone.refresh() : stage.phone.keepAlive());
-    if (settings.transport !== 'udp') await until(() => false, TCP_TURNS);
   }
   stage.setTime(silence);
   await stage.far.register(stage.farAccount, stage.farServer, { expiresS: EXPIRES_S });
@@ -327,11 +300,11 @@ async function tryRinging(stage: Stage, settings: NetworkPhone, silence: number)
 }
 
 /** Sound both ways in a call that the phone places, and whether its ACK arrives. */
-async function trySound(stage: Stage): Promise<Pick<HomeTried, 'soundOut' | 'soundIn' | 'staysUp'>> {
+async function trySound(stage: Stage): Promise<Pick<TriedWay, 'soundOut' | 'soundIn' | 'staysUp'>> {
   const { seen, far, phone } = stage;
   await registered(stage);
   await far.register(stage.farAccount, stage.farServer, { expiresS: EXPIRES_S });
-  const result = (works: boolean): HomeSeen => ({ works, lost: works ? null : stage.lost() });
+  const result = (works: boolean): TriedAnswer => ({ works, lost: works ? null : stage.lost() });
   const call = await within(
     placeCall({
       phone,
@@ -377,22 +350,26 @@ async function onStage<T>(
  * a network where nothing has happened yet, silences by setting the routers' clock forward.
  * @throws where it cannot be tried (`whyNotTried`), or loopback addresses cannot be had
  */
-export async function tryHome(network: Network, id: string): Promise<HomeTried> {
+export async function tryHome(network: Network, id: string): Promise<TriedWay> {
   const settings = network.phones.find((each) => each.id === id);
   if (!settings) throw new Error(`there is no phone ${id} in this network`);
   const tls = await selfSigned();
-  const registering = onStage(network, id, tls, async (stage): Promise<HomeSeen> => {
+  const registering = onStage(network, id, tls, async (stage): Promise<TriedAnswer> => {
     const works = await registered(stage);
     return { works, lost: works ? null : stage.lost() };
   });
   const ringing = SILENCES.map((silence) =>
-    onStage(network, id, tls, (stage) => tryRinging(stage, settings, silence)),
+    beatsOf(settings, silence).length > MOST_BEATS
+      ? Promise.resolve(null)
+      : onStage(network, id, tls, (stage) => tryRinging(stage, settings, silence)),
   );
   const sounding = onStage(network, id, tls, trySound);
   const [registers, rings, sound] = await Promise.all([registering, Promise.all(ringing), sounding]);
   return {
     registers,
-    ringsAfter: Object.fromEntries(SILENCES.map((silence, at) => [String(silence), rings[at]!])),
+    ringsAfter: Object.fromEntries(
+      SILENCES.map((silence, at) => [String(silence), rings[at] ?? null]),
+    ) as Record<Silence, TriedAnswer | null>,
     ...sound,
   };
 }

@@ -1,1 +1,2 @@
+export { tryHome } from './home';
 export { runLive, TOLERANCE_REAL_MS, type LiveOptions, type LiveResult } from './stage';

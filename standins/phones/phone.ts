@@ -121,6 +121,8 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
   let refresh: ReturnType<typeof setTimeout> | null = null;
   let closed = false;
   let isRegistered = false;
+  /** Called once what keeps a connection open was answered, or the connection opened anew. */
+  let kept: () => void = () => undefined;
   let stun: StunClient | null = null;
   /** What its signalling socket looks like from outside; null: it knows nothing else than its own. */
   let learned: Socket | null = null;
@@ -146,8 +148,9 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
           onStreamClosed: () => {
             const was = isRegistered;
             isRegistered = false;
-            if (was) void again();
+            if (was) void again().then(() => kept());
           },
+          onPong: () => kept(),
         }
       : {}),
     onRequest: (asked) => {
@@ -256,7 +259,7 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
   async function learn(): Promise<boolean> {
     if (!way?.stun || !learnsContact(way.settings)) return false;
     const { stun: at } = way;
-    stun ??= stunOver((bytes) => node.transport.sendOther(bytes, at));
+    stun ??= stunOver((bytes, lost) => node.transport.sendOther(bytes, at, lost));
     const before = learned;
     learned = await stun.mapped();
     return before?.address !== learned?.address || before?.port !== learned?.port;
@@ -277,7 +280,11 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
       const looksOther = await learn();
       if (server.transport === 'udp')
         node.transport.sendOther(KEEP_ALIVE, { address: server.host, port: server.port });
-      else node.transport.send(KEEP_ALIVE.toString('latin1'), server);
+      else
+        await new Promise<void>((resolve) => {
+          kept = resolve;
+          node.transport.send(KEEP_ALIVE.toString('latin1'), server);
+        });
       if (looksOther) await again();
     },
     own: (id, call) => {

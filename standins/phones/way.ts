@@ -47,7 +47,7 @@ export const learnsContact = ({ transport, method }: NetworkPhone): boolean =>
   transport === 'udp' && LEARNING.includes(method);
 
 /** STUN from a socket. */
-export const stunOver = (send: (bytes: Uint8Array) => void): StunClient =>
+export const stunOver = (send: (bytes: Uint8Array, lost: () => void) => void): StunClient =>
   openStunClient({ send, ...PATIENCE });
 
 /** A UDP socket whose answers of STUN and whose relayed data are taken out before anybody else hears. */
@@ -58,13 +58,15 @@ function sifted(socket: Datagrams) {
     if (clients.some((client) => client.receive(data))) return;
     heard(data, { address: from.address, port: from.port });
   });
+  const post = (bytes: Uint8Array, to: Socket, lost: () => void) =>
+    socket.send(bytes, to.port, to.address, (error) => error && lost());
   const base: IceBase = {
-    send: (bytes, to) => socket.send(bytes, to.port, to.address, NOTHING),
+    send: (bytes, to) => post(bytes, to, NOTHING),
     hear: (listener) => {
       heard = listener;
     },
   };
-  return { base, clients };
+  return { base, clients, post };
 }
 
 /** A relayed socket, as a place from which sound and checks go. */
@@ -90,7 +92,7 @@ async function allocate(
   let close: () => void = NOTHING;
   let client: StunClient;
   if (settings.turnTransport === 'udp') {
-    client = openStunClient({ ...more, send: (bytes) => own.base.send(bytes, at) });
+    client = openStunClient({ ...more, send: (bytes, lost) => own.post(bytes, at, lost) });
     own.clients.push(client);
   } else {
     const isTls = settings.turnTransport === 'tls';
@@ -177,7 +179,7 @@ export async function openSound(way: PhoneWay, isControlling: boolean): Promise<
       close: close(relayed),
     };
   }
-  const client = stunOver((bytes) => stun && own.base.send(bytes, stun));
+  const client = stunOver((bytes, lost) => stun && own.post(bytes, stun, lost));
   own.clients.push(client);
   const learned = stun ? await client.mapped() : null;
   const host = { address, port: rtpPort };

@@ -11,7 +11,8 @@ export interface Datagrams {
   once(event: 'error', hear: (error: Error) => void): unknown;
   off(event: 'error', hear: (error: Error) => void): unknown;
   address(): Socket;
-  send(data: Uint8Array | string, port: number, host: string, done?: () => void): void;
+  /** @param done called with an error where it is known at once that it gets nowhere */
+  send(data: Uint8Array | string, port: number, host: string, done?: (error?: Error | null) => void): void;
   close(done?: () => void): unknown;
   getSendQueueCount(): number;
 }

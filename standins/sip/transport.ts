@@ -29,6 +29,8 @@ export interface TransportOptions {
   readonly ground?: Ground;
   /** Takes a datagram that is no SIP, as an answer of STUN. @returns whether it was taken */
   readonly onOther?: (bytes: Buffer, from: Place) => boolean;
+  /** Told that a far end answers what keeps a stream open (RFC 5626, section 3.5.1). */
+  readonly onPong?: () => void;
   /** Told that a stream to a far end was closed, though nobody here did so. */
   readonly onStreamClosed?: (to: Peer) => void;
   /** PEM texts, for TLS. */
@@ -44,7 +46,7 @@ export interface Transport {
   /** Sends a message; what cannot be delivered is dropped, as a network would. */
   readonly send: (bytes: string, to: Peer) => void;
   /** Sends a datagram that is no SIP from the same socket, at once. */
-  readonly sendOther: (bytes: Uint8Array, to: Place) => void;
+  readonly sendOther: (bytes: Uint8Array, to: Place, lost?: () => void) => void;
   /** Whether a stream to the far end is open, so that a message can go back the way it came. */
   readonly isOpen: (to: Peer) => boolean;
   readonly close: () => Promise<void>;
@@ -146,6 +148,7 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
     socket.setTimeout(cameIn ? FIRST_WITHIN_MS : STREAM_IDLE_MS, () => socket.destroy());
     socket.on('data', (data: Buffer) => {
       buffered += data.toString('latin1');
+      if (!cameIn && buffered === '\r\n') options.onPong?.();
       const cut = cutStream(buffered);
       buffered = cut.rest;
       if (cut.pings > 0 && !socket.destroyed) socket.write('\r\n');
@@ -285,8 +288,9 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
         if (!socket.destroyed) socket.write(data);
       }
     },
-    sendOther: (bytes, to) => {
-      if (!closed && ground.mayUse(to.address)) udp?.send(bytes, to.port, to.address, () => undefined);
+    sendOther: (bytes, to, lost) => {
+      if (closed || !ground.mayUse(to.address)) return;
+      udp?.send(bytes, to.port, to.address, (error) => error && lost?.());
     },
     isOpen: (to) => to.transport === 'udp' || streams.has(keyOf(to)),
     close: async () => {

@@ -24,8 +24,8 @@ const FIRST_PAUSE_MS = 500;
 const TIMES = 7;
 
 export interface StunClientOptions {
-  /** Sends bytes to the server from the socket in question. */
-  readonly send: (bytes: Uint8Array) => void;
+  /** Sends bytes to the server from the socket in question. @param lost called where it is known that they get nowhere */
+  readonly send: (bytes: Uint8Array, lost: () => void) => void;
   readonly credentials?: { readonly username: string; readonly password: string };
   readonly firstPauseMs?: number;
   readonly times?: number;
@@ -100,9 +100,9 @@ export function openStunClient(options: StunClientOptions): StunClient {
       };
       const again = () => {
         if (sent >= times || closed) return done(null);
-        send(bytes);
         timer = setTimeout(again, firstPauseMs * 2 ** sent);
         sent += 1;
+        send(bytes, () => done(null));
       };
       waiting.set(nameOf(transaction), done);
       again();
@@ -175,6 +175,7 @@ export function openStunClient(options: StunClientOptions): StunClient {
             ['data', data],
           ],
         }),
+        () => undefined,
       ),
     close: () => {
       closed = true;

@@ -13,8 +13,10 @@ import {
 } from '../../core/network';
 import { WayDrawing, WayList } from '../drawings/WayDrawing';
 import { Fold, Section } from '../kit/parts';
+import { useRole } from '../data/session';
 import { space, TARGET, useIsWide, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
+import { TryWayPart } from './TryWayPart';
 import { PACKET_WORDS } from './words';
 
 const LEFT_OUT =
@@ -24,6 +26,8 @@ const LEFT_OUT =
 export function AnswersPart({ of, phone }: { readonly of: SiteNetworkOf; readonly phone: NetworkPhone }) {
   const palette = usePalette();
   const wide = useIsWide();
+  const role = useRole();
+  const mayTry = role === 'specialist' || role === 'help-desk';
   const [chosen, setChosen] = useState<PathAnswer['id'] | null>(null);
   const verdicts = useMemo(() => verdictsOf(topologyOf(of.network, true), phone), [of.network, phone]);
   const nameOf = nameIn(of);
@@ -76,6 +80,7 @@ export function AnswersPart({ of, phone }: { readonly of: SiteNetworkOf; readonl
         <Words size="small" tone="soft">
           {LEFT_OUT}
         </Words>
+        {mayTry ? <TryWayPart of={of} phone={phone} verdicts={verdicts} nameOf={nameOf} /> : null}
       </Section>
       {shown?.verdict ? (
         <Section title={`The packets of “${shown.asks}”`} style={wide ? { flex: 1 } : null}>
