@@ -100,3 +100,21 @@ test('a branch relay: its steps, drills of its stop, and its phones moved back b
   await page.goto('/drills');
   await expect(page.getByText('Gita Yarrow when the relay of North Landing stops')).toBeVisible();
 });
+
+test('a phone at home is tried with real packets, and what was tried counts until something is changed', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/networks/home-ruth');
+  await page.getByRole('button', { name: 'Try it with real packets' }).click();
+  await expect(page.getByText('Tried: all 10 answers are as computed.')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'What was tried' }).click();
+  await expect(page.getByText('Registers: yes')).toBeVisible();
+  await expect(page.getByText('Rings at once: no')).toBeVisible();
+  await expect(page.getByText(/→ 203\.0\.113\.7:65000, lost: behind Home router/).first()).toBeVisible();
+  await page.goto('/networks/north-landing');
+  await expect(
+    page.getByText(/^Not tried with real packets\. A branch relay is computed only/),
+  ).toBeVisible();
+});

@@ -40,6 +40,7 @@ export { helperOf, wayHome, type WayHome } from './home';
 export { bestWays, siteAnswers, type PhoneAnswers } from './site';
 export {
   departureWords,
+  networkAround,
   NOT_TRIED_WORDS,
   triedBeside,
   whyNotTried,

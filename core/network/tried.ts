@@ -2,7 +2,15 @@ import { INTERNET, type Protocol, type Socket } from '../estate';
 import { serverOf } from './enter';
 import { isNear, topologyOf } from './topology';
 import { pathAnswers, type PathAnswer } from './words';
-import { SILENCES, type FailReason, type Network, type PathVerdicts, type Silence } from './types';
+import type { SiteNetworkOf } from './assemble';
+import {
+  SILENCES,
+  type FailReason,
+  type Network,
+  type NetworkFile,
+  type PathVerdicts,
+  type Silence,
+} from './types';
 
 /** Why a phone is not tried with real packets behind stand-in routers. */
 export type NotTried = 'no-phone' | 'no-server' | 'near' | 'tunnel' | 'branch-relay' | 'relay-inside';
@@ -20,6 +28,12 @@ export function whyNotTried(network: Network, id: string): NotTried | null {
   const { turn } = topology.servers;
   const usesRelay = phone.method === 'turn' || phone.method === 'ice';
   return usesRelay && [server, turn].some((each) => each && each.in !== INTERNET) ? 'relay-inside' : null;
+}
+
+/** The network around one phone of a site: without the others, but for the branch relay that it names. */
+export function networkAround({ file }: Pick<SiteNetworkOf, 'file'>, id: string): NetworkFile {
+  const relay = file.phones.find((phone) => phone.id === id)?.relay;
+  return { ...file, phones: file.phones.filter((phone) => phone.id === id || phone.id === relay) };
 }
 
 /** A packet that a stand-in router let go of: from where to where, and why. */

@@ -1,4 +1,5 @@
-import type { NetworksPage, RelayPage } from '../../api/networks';
+import type { NetworksPage, RelayPage, WayAsked } from '../../api/networks';
+import { networkAround, networkOf } from '../../core/network';
 import { testServer, type TestServer } from '../test';
 
 let server: TestServer;
@@ -162,4 +163,39 @@ test('a network of megabytes is refused before it is looked at', async () => {
     body: { version, object: { ...object, network: { boxes } } },
   });
   expect([400, 413]).toContain(put.status);
+});
+
+/** What a screen asks to be tried of one phone of a site. */
+async function askedOf(site: string, id: string): Promise<WayAsked> {
+  const of = networkOf(await page(), site);
+  if (typeof of === 'string') throw new Error(of);
+  return { network: networkAround(of, id), phone: id };
+}
+const tries = (body: object, who: Parameters<TestServer['ask']>[2] = { as }) =>
+  server.ask('POST', '/api/networks/try', { ...who, body });
+
+test('what cannot be tried is refused in words, and what is no network with each fault and its place', async () => {
+  const relayed = await tries(await askedOf('north-landing', 'device:phone-gita-yarrow-desk'));
+  expect([relayed.status, relayed.body.message]).toEqual([409, expect.stringContaining('branch relay')]);
+  const ruth = await askedOf('home-ruth', 'device:phone-ruth-desk');
+  const gone = await tries({ ...ruth, phone: 'device:nobody' });
+  expect([gone.status, gone.body.message]).toEqual([409, expect.stringContaining('not in the network')]);
+  const [box, ...others] = ruth.network.boxes;
+  const looped = await tries({
+    ...ruth,
+    network: { ...ruth.network, boxes: [{ ...box, in: box?.id }, ...others] },
+  });
+  expect([looped.status, looped.body.faults[0].path]).toEqual([
+    400,
+    expect.stringMatching(/^network\.boxes/),
+  ]);
+  const many = Array.from({ length: 10_000 }, (_each, n) => ({ ...box, id: `b${n}` }));
+  expect((await tries({ ...ruth, network: { ...ruth.network, boxes: many } })).status).toBe(400);
+  expect((await tries({ phone: 'device:phone-ruth-desk' })).status).toBe(400);
+});
+
+test('without stand-ins nothing is tried, and staff may not ask', async () => {
+  const ruth = await askedOf('home-ruth', 'device:phone-ruth-desk');
+  expect((await tries(ruth)).status).toBe(503);
+  expect((await tries(ruth, { as: 'staff' })).status).toBe(403);
 });

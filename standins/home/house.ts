@@ -189,12 +189,19 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     return opened;
   }
 
+  /** What a message says of sockets on our outside is listened at: packets may come there before any has gone out. */
+  function expectAt({ contact, media }: Advertised): void {
+    for (const socket of [contact, media])
+      if (socket && network.boxes.some(({ outside: own }) => own === socket.address)) void outsideAt(socket);
+  }
+
   /** A packet of a phone: to another inside, or out by the router. @returns false: a router let go of it */
   function post(host: Host, data: Uint8Array, from: Socket, to: Socket): boolean {
     if (closed) return false;
     const text = Buffer.from(data).toString('latin1');
     const sent = carry('udp', host, from.port, to, text);
     if (!sent.ok) return false;
+    expectAt(sent.says);
     const bytes = bytesOf(data, text, sent);
     const server = network.servers.find(({ id }) => id === sent.host.id);
     if (!server) {
@@ -270,8 +277,12 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     inPieces(near, (piece) => {
       const sent = carry('tcp', host, port, to, piece);
       // A connection that the router has forgotten is dead for the phone; the other end does not know of it.
-      if (!sent.ok) near.destroy();
-      else far.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
+      if (!sent.ok) {
+        near.destroy();
+        return;
+      }
+      expectAt(sent.says);
+      far.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
     });
     inPieces(far, (piece) => {
       const sent = carry('tcp', there, opened.at.port, source, piece);

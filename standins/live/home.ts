@@ -1,7 +1,5 @@
 import { randomInt } from 'node:crypto';
-import { emptyEstate } from '../../core/editing';
-import { compileEstate } from '../../core/calls/engine';
-import type { EndpointTimes, NetworkPhone, Person, Server, Socket } from '../../core/estate';
+import type { EndpointTimes, NetworkPhone, Server, Socket } from '../../core/estate';
 import {
   reachedAt,
   serverOf,
@@ -19,7 +17,8 @@ import { openHouse, staged } from '../home';
 import { placeCall } from '../phones/caller';
 import { openPhone, type Phone } from '../phones/phone';
 import type { PhoneWay } from '../phones/way';
-import { selfSigned } from '../certificate';
+import { selfSigned, type KeyAndCertificate } from '../certificate';
+import { EXTENSIONS, FAR, INDEX, USER } from './home-estate';
 import { clockAt } from '../sip/clock';
 import type { Peer } from '../sip/transport';
 import { newToken } from '../sip/token';
@@ -31,10 +30,10 @@ const TURNS = 24;
 const TURN_MS = 50;
 /** The same where checks and relays come first. */
 const SOUND_TURNS = 44;
+/** After a packet was lost what was asked with it is given so many turns still. */
+const TURNS_AFTER_LOSS = 5;
 /** Keep-alives and registrations of one silence at most. */
-const MOST_BEATS = 150;
-const USER = 'home';
-const FAR = 'far';
+const MOST_BEATS = 100;
 /** The ACK of an answered call: the one before it only says that the challenge was heard. */
 const ACK_OF_CALL = /^ACK [^]*\r\nCSeq: 2 ACK\r\n/;
 const MOST_PLACES = 250;
@@ -50,37 +49,20 @@ const NO_TIME: EndpointTimes = {
   offAnswerMs: 0,
 };
 
-const personOf = (id: string, extension: string): Person => ({
-  id,
-  name: id,
-  status: 'on',
-  permission: 'none',
-  maxCalls: 1,
-  lines: [{ id: `line-${id}`, extension, numbers: [] }],
-  endpoints: [{ id, kind: 'desk', label: id }],
-  plan: {
-    rules: [],
-    otherwise: { stages: [{ ring: [{ endpoint: id }], forMs: 20_000 }], ending: { kind: 'mailbox' } },
-  },
-});
-const EXTENSIONS = { [USER]: '1001', [FAR]: '1002' } as const;
-const INDEX = compileEstate({
-  ...emptyEstate(),
-  permissions: [{ id: 'none', name: 'None', allow: [] }],
-  statuses: [{ id: 'on', name: 'On' }],
-  people: [personOf(USER, EXTENSIONS[USER]), personOf(FAR, EXTENSIONS[FAR])],
-});
-
 /** Loopback addresses that nobody else uses: a block by chance, so that tries beside each other do not meet. */
+const blocks = new Set<string>();
 function block() {
-  const start = `127.${randomInt(70, 120)}.${randomInt(1, 250)}`;
+  let start: string;
+  do start = `127.${randomInt(70, 120)}.${randomInt(1, 250)}`;
+  while (blocks.has(start));
+  blocks.add(start);
   let last = 0;
   const next = (): string => {
     last += 1;
     if (last > MOST_PLACES) throw new Error('there are too many places in this network');
     return `${start}.${last}`;
   };
-  return { next, all: `${start}.0/24` };
+  return { next, all: `${start}.0/24`, free: () => blocks.delete(start) };
 }
 
 /** The phone and the server of one question, each in a network where nothing has happened yet. */
@@ -94,6 +76,8 @@ interface Stage {
   /** The time by which the routers forget, s. */
   readonly setTime: (seconds: number) => void;
   readonly lost: () => LostPacket | null;
+  /** How many packets routers have let go of so far. */
+  readonly losses: () => number;
   readonly seen: Seen;
   readonly close: () => Promise<void>;
 }
@@ -119,12 +103,8 @@ function beatsOf({ keepAliveS, registerExpiresS }: NetworkPhone, silence: number
   return beats.sort((a, b) => a.at - b.at || (a.does === b.does ? 0 : a.does === 'register' ? -1 : 1));
 }
 
-async function openStage(
-  given: Network,
-  id: string,
-  tls: Awaited<ReturnType<typeof selfSigned>>,
-): Promise<Stage> {
-  const { next, all } = block();
+async function openStage(given: Network, id: string, tls: KeyAndCertificate): Promise<Stage> {
+  const { next, all, free } = block();
   const { network, meantBy } = staged(given, next);
   const topology = topologyOf(network);
   const settings = network.phones.find((each) => each.id === id);
@@ -135,10 +115,12 @@ async function openStage(
   const close = async () => {
     await Promise.all(opened.filter(({ comes }) => comes === 'first').map(({ it }) => it.close()));
     for (const { it } of opened.filter(({ comes }) => comes !== 'first')) await it.close();
+    free();
   };
   try {
     let seconds = 0;
     let lost: LostPacket | null = null;
+    let losses = 0;
     const seen: Seen = { rang: false, heardOut: false, heardIn: false, acknowledged: false };
     const clock = clockAt();
     const secret = newToken(12);
@@ -147,6 +129,7 @@ async function openStage(
       seconds: () => seconds,
       onLost: (each) => {
         const named = ({ address, port }: Socket): Socket => ({ address: meantBy(address), port });
+        losses += 1;
         lost = { ...each, from: named(each.from), to: named(each.to) };
       },
     });
@@ -249,6 +232,7 @@ async function openStage(
         seconds = at;
       },
       lost: () => lost,
+      losses: () => losses,
       seen,
       close,
     };
@@ -258,21 +242,30 @@ async function openStage(
   }
 }
 
-/** Waits until something has come, or the events have come round often enough for it to have come. */
-async function until(isSo: () => boolean, turns = TURNS): Promise<boolean> {
-  for (let turn = 0; turn < turns && !isSo(); turn += 1)
+/**
+ * Waits until something has come, or the events have come round often enough for it to have come.
+ * @param stage where it is over soon after a router has let go of a packet
+ */
+async function until(isSo: () => boolean, turns = TURNS, stage?: Stage): Promise<boolean> {
+  let losses = stage?.losses() ?? 0;
+  for (let left = turns; left > 0 && !isSo(); left -= 1) {
     await new Promise((resolve) => setTimeout(resolve, TURN_MS));
+    const now = stage?.losses() ?? 0;
+    if (now !== losses) left = Math.min(left, TURNS_AFTER_LOSS);
+    losses = now;
+  }
   return isSo();
 }
 /** What work gives, or null where it fails or does not end in time. */
-async function within<T>(work: Promise<T>, turns = TURNS): Promise<T | null> {
+async function within<T>(work: Promise<T>, turns = TURNS, stage?: Stage): Promise<T | null> {
   let isOver = false;
   const result = work.catch(() => null).finally(() => (isOver = true));
-  return Promise.race([result, until(() => isOver, turns).then(() => (isOver ? result : null))]);
+  return Promise.race([result, until(() => isOver, turns, stage).then(() => (isOver ? result : null))]);
 }
 
-async function registered({ phone, account, server }: Stage): Promise<boolean> {
-  const done = await within(phone.register(account, server, { expiresS: EXPIRES_S }));
+async function registered(stage: Stage): Promise<boolean> {
+  const { phone, account, server } = stage;
+  const done = await within(phone.register(account, server, { expiresS: EXPIRES_S }), TURNS, stage);
   return done?.ok === true;
 }
 
@@ -280,7 +273,7 @@ async function tryRinging(stage: Stage, settings: NetworkPhone, silence: number)
   await registered(stage);
   for (const { at, does } of beatsOf(settings, silence)) {
     stage.setTime(at);
-    await within(does === 'register' ? stage.phone.refresh() : stage.phone.keepAlive());
+    await within(does === 'register' ? stage.phone.refresh() : stage.phone.keepAlive(), TURNS, stage);
   }
   stage.setTime(silence);
   await stage.far.register(stage.farAccount, stage.farServer, { expiresS: EXPIRES_S });
@@ -294,7 +287,7 @@ async function tryRinging(stage: Stage, settings: NetworkPhone, silence: number)
   });
   let isOver = false;
   void call.over.then(() => (isOver = true));
-  await until(() => stage.seen.rang || isOver);
+  await until(() => stage.seen.rang || isOver, TURNS, stage);
   call.hangUp();
   return { works: stage.seen.rang, lost: stage.seen.rang ? null : stage.lost() };
 }
@@ -331,13 +324,23 @@ async function trySound(stage: Stage): Promise<Pick<TriedWay, 'soundOut' | 'soun
   };
 }
 
+/** A stage at addresses that nobody has: another process may have taken the same by chance. */
+async function anyStage(network: Network, id: string, tls: KeyAndCertificate, tries = 5): Promise<Stage> {
+  try {
+    return await openStage(network, id, tls);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE' || tries === 0) throw error;
+    return anyStage(network, id, tls, tries - 1);
+  }
+}
+
 async function onStage<T>(
   network: Network,
   id: string,
-  tls: Awaited<ReturnType<typeof selfSigned>>,
+  tls: KeyAndCertificate,
   act: (stage: Stage) => Promise<T>,
 ): Promise<T> {
-  const stage = await openStage(network, id, tls);
+  const stage = await anyStage(network, id, tls);
   try {
     return await act(stage);
   } finally {

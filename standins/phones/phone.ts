@@ -121,6 +121,7 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
   let refresh: ReturnType<typeof setTimeout> | null = null;
   let closed = false;
   let isRegistered = false;
+  let registering = 0;
   /** Called once what keeps a connection open was answered, or the connection opened anew. */
   let kept: () => void = () => undefined;
   let stun: StunClient | null = null;
@@ -148,7 +149,10 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
           onStreamClosed: () => {
             const was = isRegistered;
             isRegistered = false;
+            // A registration that was under way tries once more by itself.
+            if (registering > 0) return;
             if (was) void again().then(() => kept());
+            else kept();
           },
           onPong: () => kept(),
         }
@@ -239,7 +243,12 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
     last = { account, server, how };
     await learn();
     const request = { method: 'REGISTER', uri: `sip:${server.host}` };
+    registering += 1;
     let answer = await send(account, server, expiresS, pushId, []);
+    // A connection that is dead is opened anew.
+    if (answer.status === 408 && server.transport !== 'udp' && !closed)
+      answer = await send(account, server, expiresS, pushId, []);
+    registering -= 1;
     const credentials = signed(answer, account, request);
     if (credentials) answer = await send(account, server, expiresS, pushId, credentials);
     const again = (afterMs: number) => {

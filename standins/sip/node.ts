@@ -123,6 +123,8 @@ interface ClientTransaction {
   /** What acknowledges its final answer, and where that goes. */
   ack: { readonly bytes: string; readonly to: Peer } | null;
   stop: () => void;
+  /** Ends it as one to which no answer came. */
+  readonly fail: () => void;
 }
 
 /** Opens a node: its sockets, and the transactions of RFC 3261, section 17, over them. */
@@ -147,6 +149,11 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     ...options,
     tellsLate: options.onShed !== undefined,
     onMessage: receive,
+    onStreamClosed: (to) => {
+      // What was asked over it is answered by nobody any more (RFC 3261, section 8.1.3.1).
+      for (const each of [...clients.values()]) if (isSamePeer(each.sent.to, to)) each.fail();
+      options.onStreamClosed?.(to);
+    },
     onRefused: (why, from) => log(`${from.transport} ${from.host}:${from.port}: ${why}`),
   });
   const send = (bytes: string, to: Peer) => {
@@ -338,6 +345,13 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
       wantsCancel: false,
       ack: null,
       stop: () => undefined,
+      fail: () => {
+        if (transaction.final) return;
+        transaction.final = true;
+        transaction.stop();
+        clients.delete(key);
+        onAnswer(noAnswer(request), sent);
+      },
     };
     clients.set(key, transaction);
     transaction.stop = resending(
@@ -346,10 +360,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
       },
       request.method === 'INVITE' ? GIVE_UP_MS : T2,
       () => {
-        if (transaction.final || (transaction.provisional && request.method === 'INVITE')) return;
-        transaction.final = true;
-        clients.delete(key);
-        onAnswer(noAnswer(request), sent);
+        if (!transaction.provisional || request.method !== 'INVITE') transaction.fail();
       },
     );
     send(bytes, to);
@@ -374,6 +385,9 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     },
   };
 }
+
+const isSamePeer = (a: Peer, b: Peer): boolean =>
+  a.transport === b.transport && a.host === b.host && a.port === b.port;
 
 /** What stands for an answer where none came (section 8.1.3.1). */
 const noAnswer = (request: SipRequest): SipResponse => ({

@@ -4,6 +4,7 @@ import type { WayAsked, WayTry } from '../../api/networks';
 import type { NetworkPhone } from '../../core/estate';
 import {
   departureWords,
+  networkAround,
   NOT_TRIED_WORDS,
   REASON_WORDS,
   triedBeside,
@@ -43,7 +44,7 @@ export function TryWayPart({
 }) {
   const why = whyNotTried(of.network, phone.id);
   const body: WayAsked = {
-    network: { ...of.file, phones: of.file.phones.filter(({ id }) => id === phone.id) },
+    network: networkAround(of, phone.id),
     phone: phone.id,
   };
   const key = JSON.stringify(body);

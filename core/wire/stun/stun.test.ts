@@ -13,6 +13,7 @@ import {
   socketOf,
   text,
   textOf,
+  numberOf,
   unknownOf,
   xorAddress,
 } from '.';
@@ -53,7 +54,8 @@ describe('the worked messages of RFC 5769', () => {
     ]);
     expect([isSigned(message, key, hmac), hasOwnFingerprint(message)]).toEqual([true, true]);
     expect(isSigned(message, text('another'), hmac)).toBe(false);
-    expect(unknownOf(message)).toEqual([0x24]);
+    expect(unknownOf(message)).toEqual([]);
+    expect(numberOf(message, 'priority')).toBe(0x6e0001ff);
   });
   test('an answer: the mapped socket', () => {
     const message = read(ANSWER);
