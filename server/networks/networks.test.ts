@@ -190,7 +190,7 @@ test('what cannot be tried is refused in words, and what is no network with each
     expect.stringMatching(/^network\.boxes/),
   ]);
   const many = Array.from({ length: 10_000 }, (_each, n) => ({ ...box, id: `b${n}` }));
-  expect((await tries({ ...ruth, network: { ...ruth.network, boxes: many } })).status).toBe(400);
+  expect((await tries({ ...ruth, network: { ...ruth.network, boxes: many } })).status).toBe(413);
   expect((await tries({ phone: 'device:phone-ruth-desk' })).status).toBe(400);
 });
 
