@@ -71,4 +71,11 @@ test('where UDP does not pass it is measured over TCP, and the specialist sees i
   await page.goto('/networks/yard');
   await expect(page.getByText(/, Ines Okafor$/)).toBeVisible();
   await expect(page.getByText('UDP does not pass here: the app came through another way.')).toBeVisible();
+  // What it shows of the router is taken over, and what comes of it is seen at once.
+  await expect(page.getByText('“Home router” blocks UDP.')).toBeVisible();
+  await page.getByRole('button', { name: 'Describe the network so' }).click();
+  await expect(page.getByRole('button', { name: /^Registers: no\. Home router blocks it/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Describe the network so' })).toBeHidden();
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
 });

@@ -202,7 +202,7 @@ async function main(): Promise<void> {
         }));
       case 'way-try':
         return answered(
-          ways.next(() => tryHome(message.network, message.phone)),
+          ways.next(() => tryHome(message.network, message.phone, tls)),
           (tried) => ({ kind: 'way-tried', id: message.id, tried }),
         );
       case 'pin-reply':

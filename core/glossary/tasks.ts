@@ -45,6 +45,12 @@ export const TASKS: readonly Task[] = [
     also: ['cdr', 'call log', 'call records', 'did it ring', 'history of calls'],
   },
   {
+    says: 'Try with real packets whether a phone at home works',
+    at: '/networks',
+    then: 'Networks › the site › Try it with real packets',
+    also: ['nat', 'router', 'stun', 'turn', 'ice', 'remote phone', 'packets', 'home'],
+  },
+  {
     says: 'Read the SIP messages of a call',
     at: '/calls',
     then: 'Calls › the call › Signalling',

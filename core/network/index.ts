@@ -38,6 +38,7 @@ export {
 } from './assemble';
 export { helperOf, wayHome, type WayHome } from './home';
 export { bestWays, siteAnswers, type PhoneAnswers } from './site';
+export { learnedOf, type Learned, type LineTold } from './learned';
 export {
   departureWords,
   networkAround,

@@ -91,4 +91,3 @@ export const networks = fc
     if (!read.ok) throw new Error(JSON.stringify(read.faults));
     return read.network;
   });
-

@@ -10,13 +10,16 @@ import {
   type Network,
   type NotTried,
 } from '../../core/network';
+import { selfSigned } from '../certificate';
 import { tryHome } from '.';
+
+const certificate = selfSigned();
 
 /** What goes otherwise with real packets than computed. */
 async function departures(network: Network, id: string) {
   const phone = network.phones.find((each) => each.id === id)!;
   const verdicts = verdictsOf(topologyOf(network), phone);
-  return triedBeside(verdicts, await tryHome(network, id))
+  return triedBeside(verdicts, await tryHome(network, id, await certificate))
     .filter(({ computed, tried }) => computed !== tried.works)
     .map(({ question, silence }) => `${question} ${silence ?? ''}`.trim());
 }

@@ -17,10 +17,9 @@ import { openHouse, staged } from '../home';
 import { placeCall } from '../phones/caller';
 import { openPhone, type Phone } from '../phones/phone';
 import type { PhoneWay } from '../phones/way';
-import { selfSigned, type KeyAndCertificate } from '../certificate';
 import { EXTENSIONS, FAR, INDEX, USER } from './home-estate';
 import { clockAt } from '../sip/clock';
-import type { Peer } from '../sip/transport';
+import type { Peer, TransportOptions } from '../sip/transport';
 import { newToken } from '../sip/token';
 import { openSystem, type ServerManner } from '../system';
 import { openTurn } from '../turn';
@@ -50,6 +49,9 @@ const NO_TIME: EndpointTimes = {
 };
 
 /** Loopback addresses that nobody else uses: a block by chance, so that tries beside each other do not meet. */
+/** With what its servers speak TLS. */
+type Certificate = NonNullable<TransportOptions['tls']>;
+
 const blocks = new Set<string>();
 function block() {
   let start: string;
@@ -103,7 +105,7 @@ function beatsOf({ keepAliveS, registerExpiresS }: NetworkPhone, silence: number
   return beats.sort((a, b) => a.at - b.at || (a.does === b.does ? 0 : a.does === 'register' ? -1 : 1));
 }
 
-async function openStage(given: Network, id: string, tls: KeyAndCertificate): Promise<Stage> {
+async function openStage(given: Network, id: string, tls: Certificate): Promise<Stage> {
   const { next, all, free } = block();
   const { network, meantBy } = staged(given, next);
   const topology = topologyOf(network);
@@ -325,7 +327,7 @@ async function trySound(stage: Stage): Promise<Pick<TriedWay, 'soundOut' | 'soun
 }
 
 /** A stage at addresses that nobody has: another process may have taken the same by chance. */
-async function anyStage(network: Network, id: string, tls: KeyAndCertificate, tries = 5): Promise<Stage> {
+async function anyStage(network: Network, id: string, tls: Certificate, tries = 5): Promise<Stage> {
   try {
     return await openStage(network, id, tls);
   } catch (error) {
@@ -337,7 +339,7 @@ async function anyStage(network: Network, id: string, tls: KeyAndCertificate, tr
 async function onStage<T>(
   network: Network,
   id: string,
-  tls: KeyAndCertificate,
+  tls: Certificate,
   act: (stage: Stage) => Promise<T>,
 ): Promise<T> {
   const stage = await anyStage(network, id, tls);
@@ -353,10 +355,9 @@ async function onStage<T>(
  * a network where nothing has happened yet, silences by setting the routers' clock forward.
  * @throws where it cannot be tried (`whyNotTried`), or loopback addresses cannot be had
  */
-export async function tryHome(network: Network, id: string): Promise<TriedWay> {
+export async function tryHome(network: Network, id: string, tls: Certificate): Promise<TriedWay> {
   const settings = network.phones.find((each) => each.id === id);
   if (!settings) throw new Error(`there is no phone ${id} in this network`);
-  const tls = await selfSigned();
   const registering = onStage(network, id, tls, async (stage): Promise<TriedAnswer> => {
     const works = await registered(stage);
     return { works, lost: works ? null : stage.lost() };

@@ -3,7 +3,7 @@ import type { EndpointTimes, Ms, Socket } from '../../core/estate';
 import { toneMuLaw } from '../../core/wire/rtp';
 import { parseSdp, TELEPHONE_EVENT, writeSdp, type SipRequest } from '../../core/wire/sip';
 import type { MediaPort } from '../media/port';
-import type { OpenMedia } from './phone';
+import type { OpenMedia } from './open-media';
 import type { Clock } from '../sip/clock';
 import { dialogOfInvite, inDialog, isWithin } from '../sip/dialog';
 import type { Asked, SipNode } from '../sip/node';

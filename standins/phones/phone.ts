@@ -14,17 +14,12 @@ import { openNode, type Asked, type SipNode } from '../sip/node';
 import { newToken } from '../sip/token';
 import { mayUse } from '../sip/reachable';
 import type { Peer, TransportName } from '../sip/transport';
-import { openMedia, type MediaOptions, type MediaPort } from '../media/port';
+import { openMedia } from '../media/port';
+import type { OpenMedia } from './open-media';
 import type { Socket } from '../../core/estate';
 import type { StunClient } from '../turn';
 import { takeAtPhone, type Manner, type TakenCall } from './answering';
 import { learnsContact, openSound, ownContact, stunOver, type PhoneWay } from './way';
-
-/** Opens the sound of one call. @param places whether the phone places it */
-export type OpenMedia = (
-  options: Omit<MediaOptions, 'address' | 'socket'>,
-  places?: boolean,
-) => Promise<MediaPort>;
 
 /** A stand-in phone, softphone, or the carrier with all its mobiles: a user agent on a loopback address of its own. */
 export interface PhoneOptions {

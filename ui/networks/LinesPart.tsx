@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import type { LineCheck } from '../../api/lines';
-import type { SiteLine } from '../../core/estate';
+import type { BoxFile, SiteLine } from '../../core/estate';
+import { learnedOf } from '../../core/network';
 import { lineAdvice, lineWords, qualityOfLine, type LineFigures } from '../../core/quality';
 import { messageOf } from '../data/api';
 import { useLines } from '../data/lines';
@@ -22,19 +23,28 @@ const lineOfCheck = (at: string, figures: LineFigures): SiteLine => ({
   ...(figures.burst > 1 ? { burst: rounded(figures.burst) } : {}),
 });
 
+/** The boxes of a site as they are being edited, and how they become others. */
+export interface NetworkEdit {
+  readonly boxes: readonly BoxFile[];
+  readonly onBoxes: (boxes: readonly BoxFile[]) => void;
+}
+
 /** One measurement: its figures, its course, and what it says of the router. */
 function Measured({
   line,
   open,
   onKeep,
+  network,
 }: {
   readonly line: LineCheck;
   readonly open: boolean;
   readonly onKeep: ((line: SiteLine) => void) | null;
+  readonly network: NetworkEdit | null;
 }) {
   const palette = usePalette();
   const [isOpen, setOpen] = useState(open);
   const { figures, mapping, outside } = line;
+  const learned = network && learnedOf(network.boxes, line);
   const what = [
     figures ? lineWords[lineAdvice(qualityOfLine(figures).mos)] : null,
     line.by === null || line.by === 'udp'
@@ -55,9 +65,25 @@ function Measured({
               {each}
             </Words>
           ))}
+          {network && learned ? (
+            <View style={{ gap: space(1) }}>
+              <Words size="small" strong>
+                What it shows that the network of this site does not say:
+              </Words>
+              {learned.says.map((each) => (
+                <Words key={each} size="small">{`${each}.`}</Words>
+              ))}
+              <View style={{ flexDirection: 'row' }}>
+                <Button label="Describe the network so" onPress={() => network.onBoxes(learned.boxes)} />
+              </View>
+            </View>
+          ) : null}
           {onKeep && figures ? (
             <View style={{ flexDirection: 'row' }}>
-              <Button label="Use it for this site" onPress={() => onKeep(lineOfCheck(line.at, figures))} />
+              <Button
+                label="Use its figures for this site"
+                onPress={() => onKeep(lineOfCheck(line.at, figures))}
+              />
             </View>
           ) : null}
         </>
@@ -75,10 +101,13 @@ export function LinesPart({
   of,
   id,
   onKeep = null,
+  network = null,
 }: {
   readonly of: 'site' | 'person';
   readonly id: string;
   readonly onKeep?: ((line: SiteLine) => void) | null;
+  /** Where the network of the site may be edited. */
+  readonly network?: NetworkEdit | null;
 }) {
   const lines = useLines(of, id);
   const [all, setAll] = useState(false);
@@ -100,7 +129,7 @@ export function LinesPart({
               {line.place}
             </Words>
           ) : null}
-          <Measured line={line} open={at === 0} onKeep={onKeep} />
+          <Measured line={line} open={at === 0} onKeep={onKeep} network={network} />
         </View>
       ))}
       {!all && found.length > SHOWN ? (

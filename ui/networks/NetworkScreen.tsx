@@ -86,6 +86,14 @@ function NetworkView({
         of="site"
         id={site.id}
         onKeep={canEdit ? (line) => work.edit((before) => ({ ...before, line })) : null}
+        network={
+          canEdit
+            ? {
+                boxes: site.network?.boxes ?? [],
+                onBoxes: (boxes) => work.edit((before) => ({ ...before, network: { boxes } })),
+              }
+            : null
+        }
       />
       <QualityPart onKeep={canEdit ? (line) => work.edit((before) => ({ ...before, line })) : null} />
       {canEdit ? <BoxesPart site={site} onEdit={work.edit} /> : null}
