@@ -189,9 +189,13 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     return opened;
   }
 
-  /** What a message says of sockets on our outside is listened at: packets may come there before any has gone out. */
-  function expectAt({ contact, media }: Advertised): void {
-    for (const socket of [contact, media])
+  /**
+   * Where answers and calls may come to, by what a message says of its sender, is listened at, though nothing has gone
+   * out from there: what comes is let in or not as the router has it.
+   */
+  function expectAt({ says: { contact, media }, source }: Extract<Delivery, { readonly ok: true }>): void {
+    const answered = contact && { address: source.address, port: contact.port };
+    for (const socket of [contact, media, answered])
       if (socket && network.boxes.some(({ outside: own }) => own === socket.address)) void outsideAt(socket);
   }
 
@@ -201,7 +205,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     const text = Buffer.from(data).toString('latin1');
     const sent = carry('udp', host, from.port, to, text);
     if (!sent.ok) return false;
-    expectAt(sent.says);
+    expectAt(sent);
     const bytes = bytesOf(data, text, sent);
     const server = network.servers.find(({ id }) => id === sent.host.id);
     if (!server) {
@@ -281,7 +285,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
         near.destroy();
         return;
       }
-      expectAt(sent.says);
+      expectAt(sent);
       far.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
     });
     inPieces(far, (piece) => {

@@ -1,28 +1,9 @@
-import { randomInt } from 'node:crypto';
-import type { EndpointTimes, NetworkPhone, Server, Socket } from '../../core/estate';
-import {
-  reachedAt,
-  serverOf,
-  SILENCES,
-  topologyOf,
-  writtenAs,
-  type LostPacket,
-  type Network,
-  type Silence,
-  type Topology,
-  type TriedAnswer,
-  type TriedWay,
-} from '../../core/network';
-import { openHouse, staged } from '../home';
+import type { NetworkPhone } from '../../core/estate';
+import { SILENCES, type Network, type Silence, type TriedAnswer, type TriedWay } from '../../core/network';
 import { placeCall } from '../phones/caller';
-import { openPhone, type Phone } from '../phones/phone';
-import type { PhoneWay } from '../phones/way';
-import { EXTENSIONS, FAR, INDEX, USER } from './home-estate';
 import { clockAt } from '../sip/clock';
-import type { Peer, TransportOptions } from '../sip/transport';
-import { newToken } from '../sip/token';
-import { openSystem, type ServerManner } from '../system';
-import { openTurn } from '../turn';
+import { EXTENSIONS, FAR, USER } from './home-estate';
+import { onStage, type Certificate, type Stage } from './home-stage';
 
 /** So often the loop of events has to come round before something that did not come is given up, and how long each takes, ms. */
 const TURNS = 24;
@@ -33,66 +14,8 @@ const SOUND_TURNS = 44;
 const TURNS_AFTER_LOSS = 5;
 /** Keep-alives and registrations of one silence at most. */
 const MOST_BEATS = 100;
-/** The ACK of an answered call: the one before it only says that the challenge was heard. */
-const ACK_OF_CALL = /^ACK [^]*\r\nCSeq: 2 ACK\r\n/;
-const MOST_PLACES = 250;
-const REALM = 'home';
 /** Long enough for nothing to run out while it is tried. */
 const EXPIRES_S = 300;
-/** A phone that rings at once. */
-const NO_TIME: EndpointTimes = {
-  setupMs: 0,
-  wakes: false,
-  wakeMs: 0,
-  mailboxAfterMs: null,
-  offAnswerMs: 0,
-};
-
-/** Loopback addresses that nobody else uses: a block by chance, so that tries beside each other do not meet. */
-/** With what its servers speak TLS. */
-type Certificate = NonNullable<TransportOptions['tls']>;
-
-const blocks = new Set<string>();
-function block() {
-  let start: string;
-  do start = `127.${randomInt(70, 120)}.${randomInt(1, 250)}`;
-  while (blocks.has(start));
-  blocks.add(start);
-  let last = 0;
-  const next = (): string => {
-    last += 1;
-    if (last > MOST_PLACES) throw new Error('there are too many places in this network');
-    return `${start}.${last}`;
-  };
-  return { next, all: `${start}.0/24`, free: () => blocks.delete(start) };
-}
-
-/** The phone and the server of one question, each in a network where nothing has happened yet. */
-interface Stage {
-  readonly phone: Phone;
-  readonly far: Phone;
-  readonly account: { readonly user: string; readonly password: string };
-  readonly farAccount: { readonly user: string; readonly password: string };
-  readonly server: Peer;
-  readonly farServer: Peer;
-  /** The time by which the routers forget, s. */
-  readonly setTime: (seconds: number) => void;
-  readonly lost: () => LostPacket | null;
-  /** How many packets routers have let go of so far. */
-  readonly losses: () => number;
-  readonly seen: Seen;
-  readonly close: () => Promise<void>;
-}
-/** What has happened so far. */
-interface Seen {
-  rang: boolean;
-  heardOut: boolean;
-  heardIn: boolean;
-  acknowledged: boolean;
-}
-
-/** A method that learns from outside what its sockets look like asks whichever server answers STUN. */
-const helperOf = ({ servers }: Topology): Server | undefined => servers.stun ?? servers.turn;
 
 /** What a phone does by itself in a silence: at one second it registers first, then keeps its way open. */
 function beatsOf({ keepAliveS, registerExpiresS }: NetworkPhone, silence: number) {
@@ -103,145 +26,6 @@ function beatsOf({ keepAliveS, registerExpiresS }: NetworkPhone, silence: number
   each(Math.max(1, Math.floor(registerExpiresS / 2)), 'register');
   if (keepAliveS !== null) each(keepAliveS, 'keep-alive');
   return beats.sort((a, b) => a.at - b.at || (a.does === b.does ? 0 : a.does === 'register' ? -1 : 1));
-}
-
-async function openStage(given: Network, id: string, tls: Certificate): Promise<Stage> {
-  const { next, all, free } = block();
-  const { network, meantBy } = staged(given, next);
-  const topology = topologyOf(network);
-  const settings = network.phones.find((each) => each.id === id);
-  const server = settings && serverOf(topology, settings);
-  if (!settings || !server) throw new Error(`${id} cannot be tried`);
-  const opened: { readonly it: { readonly close: () => Promise<void> }; readonly comes?: 'first' }[] = [];
-  // The phones first, then the routers: what is open through them is over before the servers wait for its end.
-  const close = async () => {
-    await Promise.all(opened.filter(({ comes }) => comes === 'first').map(({ it }) => it.close()));
-    for (const { it } of opened.filter(({ comes }) => comes !== 'first')) await it.close();
-    free();
-  };
-  try {
-    let seconds = 0;
-    let lost: LostPacket | null = null;
-    let losses = 0;
-    const seen: Seen = { rang: false, heardOut: false, heardIn: false, acknowledged: false };
-    const clock = clockAt();
-    const secret = newToken(12);
-    const house = await openHouse({
-      network,
-      seconds: () => seconds,
-      onLost: (each) => {
-        const named = ({ address, port }: Socket): Socket => ({ address: meantBy(address), port });
-        losses += 1;
-        lost = { ...each, from: named(each.from), to: named(each.to) };
-      },
-    });
-    opened.push({ it: house });
-    const real = (each: Server) => (each.in === 'internet' ? each.address : each.public);
-    const helpers = [...new Set([helperOf(topology), topology.servers.turn])];
-    for (const each of helpers)
-      if (each)
-        opened.push({
-          it: await openTurn({
-            address: real(each),
-            port: each.port,
-            realm: REALM,
-            relayAddress: real(each),
-            allow: [all],
-            passwordOf: (user) => (user === USER ? secret : null),
-            ...(each.kind === 'turn' ? { tls: { ...tls, port: each.tlsPort } } : { mostAllocations: 0 }),
-          }),
-        });
-    const manner: ServerManner = {
-      contactFromSource: server.contactFromSource,
-      latches: server.latches,
-      ice: server.ice && settings.method === 'ice',
-      writes: writtenAs(topology, settings.in, server, server.port).address,
-      mediaPort: server.mediaPort,
-    };
-    const passwords: Readonly<Record<string, string>> = { [USER]: newToken(12), [FAR]: newToken(12) };
-    const system = await openSystem({
-      address: real(server),
-      port: server.port,
-      tlsPort: server.tlsPort,
-      transports: ['udp', 'tcp', 'tls'],
-      tls,
-      estate: () => INDEX,
-      account: (user) => {
-        const password = passwords[user];
-        return password === undefined ? null : { user, password, endpoint: user };
-      },
-      userOf: (endpoint) => endpoint,
-      carrier: null,
-      clock,
-      at: () => new Date().toISOString(),
-      mannerTo: (user) => (user === USER ? manner : null),
-      answersToSource: () => server.answersToSource,
-      onCarried: ({ bytes, from }) => {
-        if (ACK_OF_CALL.test(bytes) && from.host !== real(server)) seen.acknowledged = true;
-      },
-    });
-    opened.push({ it: system });
-    const stun = helperOf(topology);
-    const { turn } = topology.servers;
-    const way: PhoneWay = {
-      ground: house.ground(id),
-      settings,
-      stun: stun ? reachedAt(topology, settings.in, stun, stun.port) : null,
-      turn: turn
-        ? {
-            at: reachedAt(topology, settings.in, turn, turn.port),
-            tlsPort: turn.tlsPort,
-            credentials: { username: USER, password: secret },
-          }
-        : null,
-      usesIce: manner.ice,
-    };
-    const phone = await openPhone({
-      address: settings.address,
-      clock,
-      way,
-      manner: () => {
-        seen.rang = true;
-        return { behaviour: { rejectAfterMs: 0 }, times: NO_TIME, isPublic: false, says: '' };
-      },
-    });
-    opened.push({ it: phone, comes: 'first' });
-    const far = await openPhone({
-      address: next(),
-      clock,
-      manner: () => ({
-        behaviour: { answerAfterMs: 0 },
-        times: NO_TIME,
-        isPublic: false,
-        says: 'hello from far',
-        speaksAtOnce: true,
-      }),
-      onHeard: (_user, text) => {
-        if (text === 'hello') seen.heardOut = true;
-      },
-    });
-    opened.push({ it: far, comes: 'first' });
-    const port = settings.transport === 'tls' ? server.tlsPort : server.port;
-    const to = reachedAt(topology, settings.in, server, port);
-    return {
-      phone,
-      far,
-      account: { user: USER, password: passwords[USER] ?? '' },
-      farAccount: { user: FAR, password: passwords[FAR] ?? '' },
-      server: { transport: settings.transport, host: to.address, port: to.port },
-      farServer: system.node.transport.local.udp,
-      setTime: (at) => {
-        seconds = at;
-      },
-      lost: () => lost,
-      losses: () => losses,
-      seen,
-      close,
-    };
-  } catch (error) {
-    await close();
-    throw error;
-  }
 }
 
 /**
@@ -324,30 +108,6 @@ async function trySound(stage: Stage): Promise<Pick<TriedWay, 'soundOut' | 'soun
     soundIn: result(seen.heardIn),
     staysUp: result(call !== null && seen.acknowledged),
   };
-}
-
-/** A stage at addresses that nobody has: another process may have taken the same by chance. */
-async function anyStage(network: Network, id: string, tls: Certificate, tries = 5): Promise<Stage> {
-  try {
-    return await openStage(network, id, tls);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE' || tries === 0) throw error;
-    return anyStage(network, id, tls, tries - 1);
-  }
-}
-
-async function onStage<T>(
-  network: Network,
-  id: string,
-  tls: Certificate,
-  act: (stage: Stage) => Promise<T>,
-): Promise<T> {
-  const stage = await anyStage(network, id, tls);
-  try {
-    return await act(stage);
-  } finally {
-    await stage.close();
-  }
 }
 
 /**

@@ -16,7 +16,7 @@ import { answerHeaders, buildSip, sameBranch } from './build';
 import { byteText, header, headersOf, shownText, type SipRequest } from './message';
 import { cutStream, LIMITS, parseSip, splitList } from './parse';
 import { parseNameAddr, parseUri, parseVia, writeNameAddr, writeUri, writeVia } from './uri';
-import { parseSdp, writeSdp } from './sdp';
+import { parseSdp, priorityOf, writeSdp } from './sdp';
 
 const REQUEST_HEAD = [
   'Via: SIP/2.0/UDP 127.0.0.9:5070;branch=z9hG4bKk1;rport',
@@ -334,4 +334,30 @@ test('a session description is written and read, and one without usable sound is
   expect(parseSdp(own)?.address).toBe('127.0.0.5');
   expect(parseSdp('v=0\r\nm=video 4 RTP/AVP 0\r\n')).toBeNull();
   expect(parseSdp(writeSdp({ ...sound, port: 0 }, 5))).toBeNull();
+});
+
+test('candidates of ICE are written and read; what is broken of them is left out, and no more than twenty are read', () => {
+  const ice = {
+    ufrag: 'a1b2c3d4',
+    password: '0123456789abcdef01234567',
+    candidates: (['host', 'srflx', 'relay'] as const).map((type, n) => ({
+      type,
+      address: `127.0.0.${n + 4}`,
+      port: 4000 + n,
+      priority: priorityOf(type),
+    })),
+  };
+  const sound = { address: '127.0.0.4', port: 4000, codecs: [0], eventType: null, ice };
+  const written = writeSdp(sound, 5);
+  expect(parseSdp(written)).toEqual(sound);
+  // RFC 8445, section 5.1.2.1, with a local preference of 65535 and component 1.
+  expect(ice.candidates.map(({ priority }) => priority)).toEqual([2_130_706_431, 1_694_498_815, 16_777_215]);
+  const broken = written.replace('4001 typ srflx', '99999 typ srflx').replace('typ relay', 'typ elsewhere');
+  expect(parseSdp(broken)?.ice?.candidates).toEqual(ice.candidates.slice(0, 1));
+  expect(parseSdp(written.replace(/a=ice-pwd.*\r\n/, ''))?.ice).toBeUndefined();
+  const many = {
+    ...sound,
+    ice: { ...ice, candidates: Array.from({ length: 60 }, () => ice.candidates[0]!) },
+  };
+  expect(parseSdp(writeSdp(many, 5))?.ice?.candidates).toHaveLength(20);
 });
