@@ -73,9 +73,9 @@ test('where UDP does not pass it is measured over TCP, and the specialist sees i
   await expect(page.getByText('UDP does not pass here: the app came through another way.')).toBeVisible();
   // What it shows of the router is taken over, and what comes of it is seen at once.
   await expect(page.getByText('“Home router” blocks UDP.')).toBeVisible();
-  await page.getByRole('button', { name: 'Describe the network so' }).click();
+  await page.getByRole('button', { name: 'Put it into the network' }).click();
   await expect(page.getByRole('button', { name: /^Registers: no\. Home router blocks it/ })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Describe the network so' })).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Put it into the network' })).toBeHidden();
   // Other tests begin with a yard of which nothing is described.
   await page.getByRole('button', { name: 'Discard' }).click();
   await expect(page.getByText('“Home router” blocks UDP.')).toBeVisible();

@@ -1,5 +1,6 @@
 import { header, parseNameAddr } from '../core/wire/sip';
 import type { AccessOrder, AccessTried } from './messages';
+import { oneByOne } from './one-by-one';
 import { placeCall } from './phones/caller';
 import { openPhone } from './phones/phone';
 import type { Asked } from './sip/node';
@@ -27,7 +28,7 @@ export async function openAccessTries(clock: Clock) {
   let called: AccessTried['called'] = null;
   let calledIn: string | null = null;
   let hangUp: () => void = () => undefined;
-  let queue: Promise<unknown> = Promise.resolve();
+  const next = oneByOne();
   let stopped = false;
 
   async function tryOnce(order: AccessOrder, server: Peer): Promise<AccessTried> {
@@ -72,11 +73,7 @@ export async function openAccessTries(clock: Clock) {
         });
       }
     },
-    tryIt: (order: AccessOrder, server: Peer): Promise<AccessTried> => {
-      const tried = queue.then(() => tryOnce(order, server));
-      queue = tried.catch(() => undefined);
-      return tried;
-    },
+    tryIt: (order: AccessOrder, server: Peer): Promise<AccessTried> => next(() => tryOnce(order, server)),
     close: (): Promise<void> => {
       stopped = true;
       return caller.close();

@@ -1,5 +1,6 @@
 import type { Trace } from '../core/calls/engine';
 import { openEmergencyDesk, type EmergencyArrived } from './phones/emergency-desk';
+import { oneByOne } from './one-by-one';
 import { placeCall } from './phones/caller';
 import type { EmergencyTried } from './messages';
 import type { Phone } from './phones/phone';
@@ -29,7 +30,7 @@ export async function openEmergency(clock: Clock) {
   const desk = await openEmergencyDesk(DESK_ADDRESS, clock, (call) => {
     arrived = call;
   });
-  let queue: Promise<unknown> = Promise.resolve();
+  const next = oneByOne();
 
   async function callBack(number: string, from: string, server: Peer): Promise<readonly string[]> {
     const placed = await placeCall({
@@ -74,11 +75,7 @@ export async function openEmergency(clock: Clock) {
     settled: (id: string, trace: Trace): void => {
       if (traces.has(id)) traces.set(id, trace);
     },
-    tryAt: (at: TriedAt): Promise<EmergencyTried> => {
-      const tried = queue.then(() => tryOnce(at));
-      queue = tried.catch(() => undefined);
-      return tried;
-    },
+    tryAt: (at: TriedAt): Promise<EmergencyTried> => next(() => tryOnce(at)),
     close: () => desk.close(),
   };
 }

@@ -6,6 +6,7 @@ import type { AccessCalled, CodeDialled, CodeReply, EmergencyAnswer, Pins } from
 import { selfSigned } from './certificate';
 import { runLive, tryHome } from './live';
 import type { FromStandins, LiveOrder, PinAnswer, PinAsked, ToStandins } from './messages';
+import { oneByOne } from './one-by-one';
 import { openSpool } from './spool';
 import { openTown, type Town } from './town';
 import { openRelay } from './turn';
@@ -41,17 +42,6 @@ function answered<T>(work: Promise<T | null>, says: (result: T | null) => FromSt
   void work.catch(() => null).then((result) => tell(says(result)));
 }
 
-/** Work that is done one piece after the other. */
-function oneByOne() {
-  let queue: Promise<unknown> = Promise.resolve();
-  return {
-    next: <T>(act: () => Promise<T>): Promise<T> => {
-      const work = queue.then(act);
-      queue = work.catch(() => null);
-      return work;
-    },
-  };
-}
 const ways = oneByOne();
 const codes = questions<CodeDialled, CodeReply>((id, dialled) => tell({ kind: 'code', id, dialled }));
 const accesses = questions<AccessCalled, CodeReply>((id, called) => tell({ kind: 'access', id, called }));
@@ -202,7 +192,7 @@ async function main(): Promise<void> {
         }));
       case 'way-try':
         return answered(
-          ways.next(() => tryHome(message.network, message.phone, tls)),
+          ways(() => tryHome(message.network, message.phone, tls)),
           (tried) => ({ kind: 'way-tried', id: message.id, tried }),
         );
       case 'pin-reply':

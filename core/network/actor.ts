@@ -47,6 +47,11 @@ export interface Allocation {
   readonly permitted: Set<string>;
 }
 export const FIRST_TCP_PORT = 50_000;
+/** After a connection that is dead the next one goes from here, and on. */
+const NEXT_TCP_PORT = 50_010;
+/** The port from which a phone opens its nth connection, counted from 0. */
+export const tcpPort = (nth: number, first = FIRST_TCP_PORT): number =>
+  nth === 0 ? first : NEXT_TCP_PORT + nth - 1;
 export const FIRST_RELAYED_PORT = 49_152;
 
 export const isTcp = (transport: PathTransport) => transport !== 'udp';

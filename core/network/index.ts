@@ -9,12 +9,15 @@ export {
   wholeServer,
   type ReadNetwork,
 } from './read';
+export { ownContact, signalPortOf, soundFrom, tcpPort } from './actor';
+export { learns, stunServerOf } from './stun';
+export { registersEachS } from './timeline';
 export { send } from './carry';
 export { serverOf } from './enter';
 export {
-  isNear,
   isPrivate,
   reachedAt,
+  socketText,
   topologyOf,
   wayOut,
   writtenAs,
@@ -40,10 +43,10 @@ export { helperOf, wayHome, type WayHome } from './home';
 export { bestWays, siteAnswers, type PhoneAnswers } from './site';
 export { learnedOf, type Learned, type LineTold } from './learned';
 export {
-  departureWords,
   networkAround,
   NOT_TRIED_WORDS,
   triedBeside,
+  triedWords,
   whyNotTried,
   type LostPacket,
   type NotTried,

@@ -1,15 +1,12 @@
 import type { Server, Socket } from '../estate';
-import { type Actor, homeAt, isTcp, signalPortOf, toPhone, toServer } from './actor';
+import { type Actor, homeAt, isTcp, signalPortOf, tcpPort, toPhone, toServer } from './actor';
 import { failed, type Failed, OK, type Outcome } from './outcome';
 import { learnContact } from './stun';
 import { type Host, reachedAt, serverNamed, writtenAs } from './topology';
 import type { Advertised } from './world';
 
-/** After a connection that is dead the next one goes from here, and on. */
-const NEXT_TCP_PORT = 50_010;
-
 function nextConnection(actor: Actor): number {
-  const port = actor.connections === 0 ? actor.firstTcpPort : NEXT_TCP_PORT + actor.connections - 1;
+  const port = tcpPort(actor.connections, actor.firstTcpPort);
   actor.connections += 1;
   actor.connection = port;
   return port;

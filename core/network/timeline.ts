@@ -17,11 +17,12 @@ interface Beats {
   readonly register: number;
   readonly keepAlive: number;
 }
+/** How often a phone registers anew, s. */
+export const registersEachS = ({ registerExpiresS }: Pick<NetworkPhone, 'registerExpiresS'>): number =>
+  Math.max(1, Math.floor(registerExpiresS / 2));
 const beatsOf = ({ actor: { phone }, tunnel }: Entered): Beats => ({
   tunnel: tunnel ? TUNNEL_KEEP_ALIVE_S : Infinity,
-  register: Number.isFinite(phone.registerExpiresS)
-    ? Math.max(1, Math.floor(phone.registerExpiresS / 2))
-    : Infinity,
+  register: Number.isFinite(phone.registerExpiresS) ? registersEachS(phone) : Infinity,
   keepAlive: phone.keepAliveS ?? Infinity,
 });
 const nextOf = (beat: number, t: number) =>

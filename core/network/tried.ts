@@ -1,7 +1,7 @@
 import { INTERNET, type Protocol, type Socket } from '../estate';
 import { serverOf } from './enter';
 import { isNear, topologyOf } from './topology';
-import { pathAnswers, type PathAnswer } from './words';
+import { ASKS, type PathAnswer } from './words';
 import type { SiteNetworkOf } from './assemble';
 import {
   SILENCES,
@@ -102,13 +102,13 @@ export const NOT_TRIED_WORDS: Readonly<Record<NotTried, string>> = {
     'A relayed address is tried only where the phone system and the TURN server stand on the internet themselves.',
 };
 
-/** What was tried and went otherwise than computed, in words. */
-export function departureWords(
-  verdicts: PathVerdicts,
-  { question, silence, tried }: TriedBeside,
-  nameOf: (id: string) => string,
-): string {
-  const asks = pathAnswers(verdicts, nameOf).find(({ id }) => id === question)?.asks ?? question;
-  const after = silence === undefined ? '' : ` (a call after ${silence} s)`;
-  return `${asks}${after}: ${tried.works ? 'it worked' : 'it did not work'}`;
+/** What was tried of one question, in words: "Rings after 30 s of silence: no". */
+export function triedWords({ question, silence, tried }: TriedBeside): string {
+  const asks =
+    silence === undefined
+      ? ASKS[question]
+      : silence === 0
+        ? 'Rings at once'
+        : `Rings after ${silence} s of silence`;
+  return `${asks}: ${tried.works ? 'yes' : 'no'}`;
 }

@@ -43,6 +43,16 @@ export interface PathAnswer {
   readonly verdict: Verdict | null;
 }
 
+/** What each question asks. */
+export const ASKS: Readonly<Record<PathAnswer['id'], string>> = {
+  registers: 'Registers',
+  rings: 'Rings after any silence',
+  soundOut: 'Others hear the phone',
+  soundIn: 'The phone hears others',
+  staysUp: 'Calls stay up',
+  addressChange: 'The router gets another address',
+};
+
 /** What a phone does of which a question is answered with no. */
 export function failWords(
   question: Exclude<PathAnswer['id'], 'addressChange'>,
@@ -70,24 +80,19 @@ export function pathAnswers(verdicts: PathVerdicts, nameOf: (id: string) => stri
   const failing = SILENCES.map((silence) => ringsAfter[String(silence) as Silence]).find(
     ({ verdict }) => verdict === 'fails',
   );
-  const plain = (id: PathAnswer['id'], asks: string, verdict: Verdict, works: string): PathAnswer => ({
+  const plain = (id: PathAnswer['id'], verdict: Verdict, works: string): PathAnswer => ({
     id,
-    asks,
+    asks: ASKS[id],
     works: verdict.verdict === 'works',
     says: verdict.verdict === 'works' ? works : `${sentence(verdictWords(verdict, nameOf))}.`,
     verdict,
   });
   const rings: PathAnswer =
     worksUntil === null
-      ? plain(
-          'rings',
-          'Rings after any silence',
-          ringsAfter['1700'],
-          'For as long as it was looked at: two hours and five minutes.',
-        )
+      ? plain('rings', ringsAfter['1700'], 'For as long as it was looked at: two hours and five minutes.')
       : {
           id: 'rings',
-          asks: 'Rings after any silence',
+          asks: ASKS.rings,
           works: false,
           says: `${worksUntil === 0 ? 'It never rings' : `After ${worksUntil} s it does not ring`}${
             failing ? `: ${verdictWords(failing, nameOf)}` : ''
@@ -95,14 +100,14 @@ export function pathAnswers(verdicts: PathVerdicts, nameOf: (id: string) => stri
           verdict: failing ?? ringsAfter['0'],
         };
   return [
-    plain('registers', 'Registers', registers, 'The answer comes home.'),
+    plain('registers', registers, 'The answer comes home.'),
     rings,
-    plain('soundOut', 'Others hear the phone', soundOut, 'Its sound gets there.'),
-    plain('soundIn', 'The phone hears others', soundIn, 'Sound comes in.'),
-    plain('staysUp', 'Calls stay up', staysUp, 'The system hears that the call is there.'),
+    plain('soundOut', soundOut, 'Its sound gets there.'),
+    plain('soundIn', soundIn, 'Sound comes in.'),
+    plain('staysUp', staysUp, 'The system hears that the call is there.'),
     {
       id: 'addressChange',
-      asks: 'The router gets another address',
+      asks: ASKS.addressChange,
       works: survives.addressChange !== null && survives.addressChange <= 60,
       says:
         survives.addressChange === null

@@ -1,11 +1,13 @@
 import { EventEmitter } from 'node:events';
-import { connect, createServer, type AddressInfo, type Socket as Stream } from 'node:net';
+import { connect, createServer, type Socket as Stream } from 'node:net';
 import { createSocket, type Socket as UdpSocket } from 'node:dgram';
-import { INTERNET, type Protocol, type Server, type Socket } from '../../core/estate';
+import { INTERNET, type Protocol, type Socket } from '../../core/estate';
 import {
   listen,
   newWorld,
   send,
+  socketText,
+  tcpPort,
   topologyOf,
   type Advertised,
   type Delivery,
@@ -14,9 +16,11 @@ import {
   type Network,
 } from '../../core/network';
 import { cutStream } from '../../core/wire/sip';
+import { listening } from '../sip/opening';
 import { mayUse } from '../sip/reachable';
 import type { Datagrams, Ground } from '../sip/ground';
 import { advertisedIn, rewritten } from './advertised';
+import { realOf } from './staged';
 
 export interface HouseOptions {
   /** The network around: what stands on the internet has loopback addresses. */
@@ -37,14 +41,9 @@ export interface House {
 const MOST_OUTSIDE = 500;
 const MOST_WAITING = 100;
 const FIRST_EPHEMERAL = 49_160;
-/** The ports from which a phone opens connections: the first, and from where on the next. */
-const FIRST_TCP_PORT = 50_000;
-const NEXT_TCP_PORT = 50_010;
 const ANYBODY = 'anybody';
-/** The first line of a SIP message. */
-const MESSAGE = /^(?:[A-Z]{3,12} sips?:[ -~]{1,200}|SIP\/2\.0 [ -~]{1,100})/;
-const keyOf = ({ address, port }: Socket) => `${address}:${port}`;
-
+/** The first line of a SIP message; a keep-alive may stand before it. */
+const MESSAGE = /^(?:\r\n)*(?:[A-Z]{3,12} sips?:[ -~]{1,200}|SIP\/2\.0 [ -~]{1,100})/;
 const LOST = new Error('a router let go of it');
 
 /** One UDP socket of a phone inside. */
@@ -110,8 +109,6 @@ export async function openHouse(options: HouseOptions): Promise<House> {
   let waiting = 0;
   let closed = false;
 
-  /** Where a server really is: by the address at which it is known outside. */
-  const realOf = (server: Server): string => (server.in === INTERNET ? server.address : server.public);
   /** Who sends from there; two servers may be known by one address, and have a port each. */
   function senderAt(address: string, port: number): Host {
     const there = network.servers.filter((server) => realOf(server) === address);
@@ -150,7 +147,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
         to,
         reason: sent.reason,
         at: sent.at,
-        line: MESSAGE.exec(text)?.[0] ?? '',
+        line: MESSAGE.exec(text)?.[0].trim() ?? '',
       });
     return { ...sent, before };
   }
@@ -167,7 +164,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
 
   /** The socket that a router has outside for a mapping; null: somebody else has it. */
   function outsideAt(own: Socket): Promise<UdpSocket | null> {
-    const key = keyOf(own);
+    const key = socketText(own);
     const known = outside.get(key);
     if (known) return known;
     if (outside.size >= MOST_OUTSIDE || closed || !mayUse(own.address)) return Promise.resolve(null);
@@ -247,15 +244,12 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     if (serve) serve(stream);
     else came.set(port, stream);
   });
-  await new Promise<void>((resolve, reject) => {
-    gate.once('error', reject);
-    gate.listen(0, '127.0.0.1', resolve);
-  });
+  const gatePort = await listening(gate, 0, '127.0.0.1');
 
   function portFor(host: Host): number {
     const nth = connections.get(host.id) ?? 0;
     connections.set(host.id, nth + 1);
-    return nth === 0 ? FIRST_TCP_PORT : NEXT_TCP_PORT + nth - 1;
+    return tcpPort(nth);
   }
 
   /** A connection of a phone, each piece of which goes through the routers. */
@@ -315,7 +309,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
             host.address,
           ),
         connect: (to) => {
-          const stream = connect({ host: '127.0.0.1', port: (gate.address() as AddressInfo).port });
+          const stream = connect({ host: '127.0.0.1', port: gatePort });
           const port = portFor(host);
           stream.once('connect', () => {
             const own = stream.localPort ?? 0;

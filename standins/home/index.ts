@@ -1,2 +1,2 @@
 export { openHouse, type House } from './house';
-export { staged, type Staged } from './staged';
+export { realOf, staged, type Staged } from './staged';

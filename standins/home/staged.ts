@@ -8,6 +8,9 @@ export interface Staged {
   readonly meantBy: (address: string) => string;
 }
 
+/** Where a server of a staged network really is: by the address at which it is known outside. */
+export const realOf = (server: Server): string => (server.in === INTERNET ? server.address : server.public);
+
 /**
  * Puts what is seen from the internet on loopback; private addresses behind boxes stay as they are.
  * @param next the next free loopback address

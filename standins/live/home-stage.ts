@@ -1,15 +1,16 @@
 import { randomInt } from 'node:crypto';
-import { INTERNET, type EndpointTimes, type Server, type Socket } from '../../core/estate';
+import { endpointTimes, type Socket } from '../../core/estate';
 import {
   reachedAt,
   serverOf,
+  signalPortOf,
+  stunServerOf,
   topologyOf,
   writtenAs,
   type LostPacket,
   type Network,
-  type Topology,
 } from '../../core/network';
-import { openHouse, staged } from '../home';
+import { openHouse, realOf, staged } from '../home';
 import { openPhone, type Phone } from '../phones/phone';
 import type { PhoneWay } from '../phones/way';
 import { clockAt } from '../sip/clock';
@@ -25,13 +26,7 @@ const REALM = 'home';
 /** The ACK of an answered call: the one before it only says that the challenge was heard. */
 const ACK_OF_CALL = /^ACK [^]*\r\nCSeq: 2 ACK\r\n/;
 /** A phone that rings at once. */
-const NO_TIME: EndpointTimes = {
-  setupMs: 0,
-  wakes: false,
-  wakeMs: 0,
-  mailboxAfterMs: null,
-  offAnswerMs: 0,
-};
+const NO_TIME = endpointTimes({ kind: 'desk', setupMs: 0 });
 
 /** With what its servers speak TLS. */
 export type Certificate = NonNullable<TransportOptions['tls']>;
@@ -76,9 +71,6 @@ interface Seen {
   acknowledged: boolean;
 }
 
-/** A method that learns from outside what its sockets look like asks whichever server answers STUN. */
-const helperOf = ({ servers }: Topology): Server | undefined => servers.stun ?? servers.turn;
-
 async function openStage(given: Network, id: string, tls: Certificate): Promise<Stage> {
   const { next, all, free } = block();
   const { network, meantBy } = staged(given, next);
@@ -110,16 +102,16 @@ async function openStage(given: Network, id: string, tls: Certificate): Promise<
       },
     });
     opened.push({ it: house });
-    const real = (each: Server) => (each.in === INTERNET ? each.address : each.public);
-    const helpers = [...new Set([helperOf(topology), topology.servers.turn])];
-    for (const each of helpers)
+    const { turn } = topology.servers;
+    const stun = stunServerOf(topology);
+    for (const each of new Set([stun, turn]))
       if (each)
         opened.push({
           it: await openTurn({
-            address: real(each),
+            address: realOf(each),
             port: each.port,
             realm: REALM,
-            relayAddress: real(each),
+            relayAddress: realOf(each),
             allow: [all],
             passwordOf: (user) => (user === USER ? secret : null),
             ...(each.kind === 'turn' ? { tls: { ...tls, port: each.tlsPort } } : { mostAllocations: 0 }),
@@ -134,7 +126,7 @@ async function openStage(given: Network, id: string, tls: Certificate): Promise<
     };
     const passwords: Readonly<Record<string, string>> = { [USER]: newToken(12), [FAR]: newToken(12) };
     const system = await openSystem({
-      address: real(server),
+      address: realOf(server),
       port: server.port,
       tlsPort: server.tlsPort,
       transports: ['udp', 'tcp', 'tls'],
@@ -149,14 +141,12 @@ async function openStage(given: Network, id: string, tls: Certificate): Promise<
       clock,
       at: () => new Date().toISOString(),
       mannerTo: (user) => (user === USER ? manner : null),
-      answersToSource: () => server.answersToSource,
+      answersToSource: server.answersToSource,
       onCarried: ({ bytes, from }) => {
-        if (ACK_OF_CALL.test(bytes) && from.host !== real(server)) seen.acknowledged = true;
+        if (ACK_OF_CALL.test(bytes) && from.host !== realOf(server)) seen.acknowledged = true;
       },
     });
     opened.push({ it: system });
-    const stun = helperOf(topology);
-    const { turn } = topology.servers;
     const way: PhoneWay = {
       ground: house.ground(id),
       settings,
@@ -195,8 +185,7 @@ async function openStage(given: Network, id: string, tls: Certificate): Promise<
       },
     });
     opened.push({ it: far, comes: 'first' });
-    const port = settings.transport === 'tls' ? server.tlsPort : server.port;
-    const to = reachedAt(topology, settings.in, server, port);
+    const to = reachedAt(topology, settings.in, server, signalPortOf(server, settings.transport));
     return {
       phone,
       far,

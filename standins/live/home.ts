@@ -1,5 +1,12 @@
 import type { NetworkPhone } from '../../core/estate';
-import { SILENCES, type Network, type Silence, type TriedAnswer, type TriedWay } from '../../core/network';
+import {
+  registersEachS,
+  SILENCES,
+  type Network,
+  type Silence,
+  type TriedAnswer,
+  type TriedWay,
+} from '../../core/network';
 import { placeCall } from '../phones/caller';
 import { clockAt } from '../sip/clock';
 import { EXTENSIONS, FAR, USER } from './home-estate';
@@ -18,13 +25,13 @@ const MOST_BEATS = 100;
 const EXPIRES_S = 300;
 
 /** What a phone does by itself in a silence: at one second it registers first, then keeps its way open. */
-function beatsOf({ keepAliveS, registerExpiresS }: NetworkPhone, silence: number) {
+function beatsOf(phone: NetworkPhone, silence: number) {
   const beats: { readonly at: number; readonly does: 'register' | 'keep-alive' }[] = [];
   const each = (step: number, does: 'register' | 'keep-alive') => {
     for (let at = step; at <= silence && beats.length <= 2 * MOST_BEATS; at += step) beats.push({ at, does });
   };
-  each(Math.max(1, Math.floor(registerExpiresS / 2)), 'register');
-  if (keepAliveS !== null) each(keepAliveS, 'keep-alive');
+  each(registersEachS(phone), 'register');
+  if (phone.keepAliveS !== null) each(phone.keepAliveS, 'keep-alive');
   return beats.sort((a, b) => a.at - b.at || (a.does === b.does ? 0 : a.does === 'register' ? -1 : 1));
 }
 

@@ -1,8 +1,8 @@
 import { parseSdp, writeSdp, type Sound } from '../../core/wire/sip';
 import { buildStun, text } from '../../core/wire/stun';
-import { MACHINE, type Datagrams } from '../sip/ground';
-import { overIce, type IceBase } from './ice';
-import { openDatagrams, type SoundSocket } from './socket';
+import { MACHINE } from '../sip/ground';
+import { overIce } from './ice';
+import { baseOf, openDatagrams, type SoundSocket } from './socket';
 
 const HERE = '127.0.48.1';
 const THERE = '127.0.48.2';
@@ -14,17 +14,11 @@ afterEach(() => {
   for (const close of closing.splice(0)) close();
 });
 
-const baseOf = (socket: Datagrams): IceBase => ({
-  send: (bytes, to) => socket.send(bytes, to.port, to.address),
-  hear: (listener) => {
-    socket.on('message', (data, from) => listener(data, { address: from.address, port: from.port }));
-  },
-});
 /** One end of a call; its best candidate leads nowhere where it is behind something. */
 async function end(address: string, isControlling: boolean, isBehind = false) {
   const socket = await openDatagrams(MACHINE, address);
   const own = { address, port: socket.address().port };
-  const base = baseOf(socket);
+  const base = baseOf(socket, MACHINE);
   const ice: SoundSocket = overIce({
     port: own.port,
     written: own,

@@ -15,18 +15,13 @@ import {
   type StunMessage,
 } from '../../core/wire/stun';
 import { hmacSha1 } from '../turn';
-import type { SoundSocket } from './socket';
+import type { Base, SoundSocket } from './socket';
 
-/** A place from which checks and sound go: a port of one's own, or a relayed one. */
-export interface IceBase {
-  readonly send: (bytes: Uint8Array, to: Socket) => void;
-  readonly hear: (listener: (bytes: Buffer, from: Socket) => void) => void;
-}
 /** A candidate of one's own, and the base that it belongs to. */
 export interface OwnCandidate {
   readonly type: IceCandidate['type'];
   readonly socket: Socket;
-  readonly base: IceBase;
+  readonly base: Base;
 }
 export interface IceOptions {
   readonly port: number;
@@ -47,7 +42,7 @@ const MOST_PAIRS = 100;
 const MOST_WAITING = 100;
 
 interface Pair {
-  readonly base: IceBase;
+  readonly base: Base;
   readonly to: Socket;
 }
 const nameOf = (transaction: Uint8Array) => Buffer.from(transaction).toString('hex');
@@ -115,7 +110,7 @@ export function overIce(options: IceOptions): SoundSocket {
     again();
   }
 
-  function pairWith(base: IceBase, to: Socket): void {
+  function pairWith(base: Base, to: Socket): void {
     const isKnown = pairs.some(
       (each) => each.base === base && each.to.address === to.address && each.to.port === to.port,
     );
@@ -125,7 +120,7 @@ export function overIce(options: IceOptions): SoundSocket {
     check(pair);
   }
 
-  function onCheck(base: IceBase, message: StunMessage, from: Socket): void {
+  function onCheck(base: Base, message: StunMessage, from: Socket): void {
     const [to, by] = (textOf(message, 'username') ?? '').split(':');
     if (to !== own.ufrag || !isSigned(message, text(own.password), hmacSha1)) return;
     if (far && by !== far.ufrag) return;

@@ -1,6 +1,7 @@
 import type { Socket } from '../../core/estate';
 import type { IceOffer, Sound } from '../../core/wire/sip';
 import { MACHINE, type Datagrams, type Ground } from '../sip/ground';
+import { bound } from '../sip/opening';
 
 /** Where the sound of one call goes out and comes in. */
 export interface SoundSocket {
@@ -21,19 +22,37 @@ export interface SoundSocket {
 
 const NOTHING = () => undefined;
 
+/** A place from which sound and checks go, and at which they come in: a port of one's own, or a relayed one. */
+export interface Base {
+  readonly send: (bytes: Uint8Array, to: Socket) => void;
+  readonly hear: (listener: (bytes: Buffer, from: Socket) => void) => void;
+}
+
 /** Opens a UDP socket. @throws where it cannot be had */
 export async function openDatagrams(ground: Ground, address: string, port = 0): Promise<Datagrams> {
   const socket = ground.datagrams();
-  await new Promise<void>((resolve, reject) => {
-    socket.once('error', reject);
-    socket.bind(port, address, () => {
-      socket.off('error', reject);
-      resolve();
-    });
-  });
-  socket.on('error', NOTHING);
+  await bound(socket, port, address);
   return socket;
 }
+
+/** A UDP socket as a place for sound. @param sendsFrom what it sends from, where that is another one */
+export const baseOf = (socket: Datagrams, { mayUse }: Ground, sendsFrom = socket): Base => ({
+  send: (bytes, to) => {
+    if (mayUse(to.address)) sendsFrom.send(bytes, to.port, to.address, NOTHING);
+  },
+  hear: (listener) => {
+    socket.on('message', (data, { address, port }) => listener(data, { address, port }));
+  },
+});
+
+/** Sound that goes from one place to where the far end says, and comes in from anywhere. */
+export const overBase = (base: Base, more: Pick<SoundSocket, 'port' | 'written' | 'close'>): SoundSocket => ({
+  ...base,
+  ...more,
+  ice: null,
+  isOpen: true,
+  aim: NOTHING,
+});
 
 export interface PlainOptions {
   readonly address: string;
@@ -54,9 +73,10 @@ export async function openPlain(options: PlainOptions): Promise<SoundSocket> {
   const { address, ground = MACHINE, latches = false, sendsFrom } = options;
   const socket = await openDatagrams(ground, address, options.port);
   const { port } = socket.address();
+  const base = baseOf(socket, ground, sendsFrom);
   let latest: Socket | null = null;
   if (latches)
-    socket.on('message', (_data, from) => {
+    base.hear((_data, from) => {
       latest = from;
     });
   return {
@@ -64,15 +84,8 @@ export async function openPlain(options: PlainOptions): Promise<SoundSocket> {
     written: options.writtenAs ?? { address, port },
     ice: null,
     isOpen: options.isOpen === true || latches,
-    send: (bytes, to) => {
-      const where = latest ?? to;
-      if (ground.mayUse(where.address)) (sendsFrom ?? socket).send(bytes, where.port, where.address, NOTHING);
-    },
-    hear: (listener) => {
-      socket.on('message', (data, { address: host, port: at }) =>
-        listener(data, { address: host, port: at }),
-      );
-    },
+    send: (bytes, to) => base.send(bytes, latest ?? to),
+    hear: base.hear,
     aim: NOTHING,
     close: () => {
       socket.close();

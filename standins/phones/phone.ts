@@ -17,9 +17,10 @@ import type { Peer, TransportName } from '../sip/transport';
 import { openMedia } from '../media/port';
 import type { OpenMedia } from './open-media';
 import type { Socket } from '../../core/estate';
+import { learns, ownContact } from '../../core/network';
 import type { StunClient } from '../turn';
 import { takeAtPhone, type Manner, type TakenCall } from './answering';
-import { learnsContact, openSound, ownContact, stunOver, type PhoneWay } from './way';
+import { openSound, stunOver, type PhoneWay } from './way';
 
 /** A stand-in phone, softphone, or the carrier with all its mobiles: a user agent on a loopback address of its own. */
 export interface PhoneOptions {
@@ -261,7 +262,7 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
 
   /** Asks what its signalling socket looks like from outside. @returns whether it looks otherwise than before */
   async function learn(): Promise<boolean> {
-    if (!way?.stun || !learnsContact(way.settings)) return false;
+    if (!way?.stun || transport !== 'udp' || !learns(way.settings)) return false;
     const { stun: at } = way;
     stun ??= stunOver((bytes, lost) => node.transport.sendOther(bytes, at, lost));
     const before = learned;

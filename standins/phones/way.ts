@@ -1,10 +1,10 @@
 import { connect as connectTls } from 'node:tls';
 import type { NetworkPhone, Socket } from '../../core/estate';
-import { cutStunStream } from '../../core/wire/stun';
-import { overIce, type IceBase, type OwnCandidate } from '../media/ice';
-import { openDatagrams, openPlain, type SoundSocket } from '../media/socket';
+import { learns, soundFrom } from '../../core/network';
+import { overIce, type OwnCandidate } from '../media/ice';
+import { baseOf, openDatagrams, openPlain, overBase, type Base, type SoundSocket } from '../media/socket';
 import type { Datagrams, Ground } from '../sip/ground';
-import { openStunClient, type StunClient } from '../turn';
+import { onPieces, openStunClient, type StunClient } from '../turn';
 
 /** How a stand-in phone gets out of the network that it stands in. */
 export interface PhoneWay {
@@ -31,48 +31,35 @@ export class NoAllocation extends Error {
 
 /** A question of STUN is sent so often, so long apart at first, ms: the ways here are short. */
 const PATIENCE = { times: 3, firstPauseMs: 120 } as const;
-const LEARNING: readonly NetworkPhone['method'][] = ['stun', 'ice', 'turn'];
-/** From this much further up it sends, where it does not from where it hears. */
-const ASIDE = 2;
 const NOTHING = () => undefined;
-
-/** What it says of its signalling socket where it has learned nothing. */
-export const ownContact = ({ method, manual, address, signalPort }: NetworkPhone): Socket =>
-  method === 'manual-public-address' && manual
-    ? { address: manual.address, port: manual.signalPort }
-    : { address, port: signalPort };
-
-/** Whether it asks a STUN server what its signalling socket looks like. */
-export const learnsContact = ({ transport, method }: NetworkPhone): boolean =>
-  transport === 'udp' && LEARNING.includes(method);
 
 /** STUN from a socket. */
 export const stunOver = (send: (bytes: Uint8Array, lost: () => void) => void): StunClient =>
   openStunClient({ send, ...PATIENCE });
 
 /** A UDP socket whose answers of STUN and whose relayed data are taken out before anybody else hears. */
-function sifted(socket: Datagrams) {
+function sifted(socket: Datagrams, ground: Ground) {
   const clients: StunClient[] = [];
-  let heard: (bytes: Buffer, from: Socket) => void = NOTHING;
-  socket.on('message', (data, from) => {
-    if (clients.some((client) => client.receive(data))) return;
-    heard(data, { address: from.address, port: from.port });
-  });
-  const post = (bytes: Uint8Array, to: Socket, lost: () => void) =>
-    socket.send(bytes, to.port, to.address, (error) => error && lost());
-  const base: IceBase = {
-    send: (bytes, to) => post(bytes, to, NOTHING),
+  const all = baseOf(socket, ground);
+  const base: Base = {
+    send: all.send,
     hear: (listener) => {
       heard = listener;
     },
   };
+  let heard: (bytes: Buffer, from: Socket) => void = NOTHING;
+  all.hear((data, from) => {
+    if (!clients.some((client) => client.receive(data))) heard(data, from);
+  });
+  const post = (bytes: Uint8Array, to: Socket, lost: () => void) =>
+    socket.send(bytes, to.port, to.address, (error) => error && lost());
   return { base, clients, post };
 }
 
 /** A relayed socket, as a place from which sound and checks go. */
 interface Relayed {
   readonly socket: Socket;
-  readonly base: IceBase;
+  readonly base: Base;
   readonly close: () => void;
 }
 
@@ -99,13 +86,7 @@ async function allocate(
     const plain = ground.connect({ address: at.address, port: isTls ? tlsPort : at.port }, settings.address);
     const stream = isTls ? connectTls({ socket: plain, rejectUnauthorized: false }) : plain;
     client = openStunClient({ ...more, send: (bytes) => stream.write(bytes) });
-    let rest: Uint8Array = new Uint8Array(0);
-    stream.on('data', (data: Buffer) => {
-      const cut = cutStunStream(Buffer.concat([rest, data]));
-      rest = cut.rest;
-      for (const piece of cut.pieces) client.receive(piece);
-    });
-    stream.on('error', () => stream.destroy());
+    onPieces(stream, (piece) => client.receive(piece));
     stream.on('close', () => client.close());
     close = () => stream.destroy();
   }
@@ -142,8 +123,8 @@ async function allocate(
 export async function openSound(way: PhoneWay, isControlling: boolean): Promise<SoundSocket> {
   const { ground, settings, stun } = way;
   const { address, rtpPort, method, manual, symmetric } = settings;
-  const sendsFrom = symmetric ? null : await openDatagrams(ground, address, rtpPort + ASIDE);
-  if (!LEARNING.includes(method))
+  const sendsFrom = symmetric ? null : await openDatagrams(ground, address, soundFrom(settings));
+  if (!learns(settings))
     return openPlain({
       ground,
       address,
@@ -155,7 +136,7 @@ export async function openSound(way: PhoneWay, isControlling: boolean): Promise<
       ...(sendsFrom ? { sendsFrom } : {}),
     });
   const socket = await openDatagrams(ground, address, rtpPort);
-  const own = sifted(socket);
+  const own = sifted(socket, ground);
   const close = (relayed: Relayed | null) => () => {
     relayed?.close();
     // What the relay is told last still goes out.
@@ -168,16 +149,7 @@ export async function openSound(way: PhoneWay, isControlling: boolean): Promise<
       close(null)();
       throw new NoAllocation();
     }
-    return {
-      port: rtpPort,
-      written: relayed.socket,
-      ice: null,
-      isOpen: true,
-      send: relayed.base.send,
-      hear: relayed.base.hear,
-      aim: NOTHING,
-      close: close(relayed),
-    };
+    return overBase(relayed.base, { port: rtpPort, written: relayed.socket, close: close(relayed) });
   }
   const client = stunOver((bytes, lost) => stun && own.post(bytes, stun, lost));
   own.clients.push(client);
@@ -194,15 +166,6 @@ export async function openSound(way: PhoneWay, isControlling: boolean): Promise<
     ];
     return overIce({ port: rtpPort, candidates, isControlling, written, close: close(relayed) });
   }
-  return {
-    port: rtpPort,
-    written,
-    ice: null,
-    isOpen: true,
-    send: (bytes, to) =>
-      sendsFrom ? sendsFrom.send(bytes, to.port, to.address, NOTHING) : own.base.send(bytes, to),
-    hear: own.base.hear,
-    aim: NOTHING,
-    close: close(null),
-  };
+  const base = sendsFrom ? { ...own.base, send: baseOf(sendsFrom, ground).send } : own.base;
+  return overBase(base, { port: rtpPort, written, close: close(null) });
 }

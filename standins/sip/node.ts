@@ -73,7 +73,7 @@ export interface NodeOptions extends Omit<TransportOptions, 'onMessage' | 'onRef
   /** Whether it asks for answers to come back the way its requests went (RFC 3581); left out: yes. */
   readonly rport?: boolean;
   /** Whether it answers where a request came from, whatever the request says of that. */
-  readonly answersToSource?: (from: Peer) => boolean;
+  readonly answersToSource?: boolean;
   /** Each message, sent or received, for a capture. */
   readonly onCarried?: (carried: Carried) => void;
   readonly log?: (line: string) => void;
@@ -162,7 +162,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
   };
 
   const answerTo = (request: SipRequest, from: Peer): Peer =>
-    options.answersToSource?.(from) ? from : answerPeer(request, from);
+    options.answersToSource ? from : answerPeer(request, from);
   const withVia = (draft: RequestDraft, to: Peer): RequestDraft => {
     const local = transport.local[to.transport];
     const { address, port } = options.advertised?.(to.transport) ?? { address: local.host, port: local.port };

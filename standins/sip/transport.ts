@@ -1,9 +1,10 @@
-import { createServer as createTcpServer, type AddressInfo, type Server, type Socket } from 'node:net';
+import { createServer as createTcpServer, type Socket } from 'node:net';
 import { connect as connectTls, createServer as createTlsServer, type TLSSocket } from 'node:tls';
 import { cutStream, LIMITS } from '../../core/wire/sip';
 import type { Socket as Place } from '../../core/estate';
 import type { Timer } from './clock';
-import { MACHINE, type Datagrams, type Ground } from './ground';
+import { MACHINE, type Ground } from './ground';
+import { bound, listening } from './opening';
 
 export const TRANSPORTS = ['udp', 'tcp', 'tls'] as const;
 export type TransportName = (typeof TRANSPORTS)[number];
@@ -77,24 +78,6 @@ export const SAFE_TLS = {
 } as const;
 
 const keyOf = ({ transport, host, port }: Peer) => `${transport}:${host}:${port}`;
-
-const listening = (server: Server, port: number, address: string): Promise<number> =>
-  new Promise((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(port, address, () => {
-      server.off('error', reject);
-      resolve((server.address() as AddressInfo).port);
-    });
-  });
-
-const bound = (socket: Datagrams, port: number, address: string): Promise<number> =>
-  new Promise((resolve, reject) => {
-    socket.once('error', reject);
-    socket.bind(port, address, () => {
-      socket.off('error', reject);
-      resolve(socket.address().port);
-    });
-  });
 
 /** So often another port is asked for where any will do: the one of UDP may be somebody's of TCP. */
 const PORT_TRIES = 10;
@@ -199,7 +182,6 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
       if (data.length > LIMITS.messageBytes || options.onOther?.(data, from)) return;
       if (inbox.push({ data, from }) === 1) setImmediate(drain);
     });
-    udp.on('error', () => undefined);
   }
   /** A port that cannot be had leaves none of the others open. */
   const orNone = (error: unknown): never => {

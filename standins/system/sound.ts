@@ -1,5 +1,5 @@
 import { overIce } from '../media/ice';
-import { openDatagrams, openPlain, type SoundSocket } from '../media/socket';
+import { baseOf, openDatagrams, openPlain, type SoundSocket } from '../media/socket';
 import { MACHINE } from '../sip/ground';
 import type { ServerManner } from './types';
 
@@ -26,20 +26,7 @@ export async function soundTowards(
     port,
     written,
     isControlling: places,
-    candidates: [
-      {
-        type: 'host',
-        socket: written,
-        base: {
-          send: (bytes, to) => {
-            if (MACHINE.mayUse(to.address)) socket.send(bytes, to.port, to.address, () => undefined);
-          },
-          hear: (listener) => {
-            socket.on('message', (data, from) => listener(data, { address: from.address, port: from.port }));
-          },
-        },
-      },
-    ],
+    candidates: [{ type: 'host', socket: written, base: baseOf(socket, MACHINE) }],
     close: () => socket.close(),
   });
 }

@@ -77,7 +77,6 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
 
   const node: SipNode = await openNode({
     ...options,
-    ...(options.answersToSource ? { answersToSource: options.answersToSource } : {}),
     now: () => options.clock.now(),
     stateless: ['REGISTER'],
     onlyProven: true,

@@ -1,4 +1,4 @@
-import type { CodeAct, E164, Ms } from '../../core/estate';
+import type { CodeAct, E164, Ms, Server } from '../../core/estate';
 import type { CallEnd } from '../../core/rounds';
 import type { CallRecord } from '../../core/records';
 import type { Call, EstateIndex, Trace } from '../../core/calls/engine';
@@ -11,16 +11,9 @@ import type { Binding, RegistrarEvent } from './registrar';
 import type { WaitingLines } from './waiting';
 
 /** How a server treats a phone that stands behind routers (`core/network`, servers). */
-export interface ServerManner {
-  /** It calls the phone where its registration came from, not where that says. */
-  readonly contactFromSource: boolean;
-  /** It sends sound to where sound comes from, not where the phone says that it hears. */
-  readonly latches: boolean;
-  readonly ice: boolean;
+export interface ServerManner extends Pick<Server, 'contactFromSource' | 'latches' | 'ice' | 'mediaPort'> {
   /** What it says of its own address. */
   readonly writes: string;
-  /** The port of its sound; 0: any. */
-  readonly mediaPort: number;
 }
 
 /** Who may register or place calls. */
@@ -177,7 +170,7 @@ export interface SystemOptions extends Pick<
   /** How it treats the phone of an account that stands behind routers; null, or left out: as one at the machine. */
   readonly mannerTo?: (user: string) => ServerManner | null;
   /** Whether it answers where a request came from, whatever that says. */
-  readonly answersToSource?: (from: Peer) => boolean;
+  readonly answersToSource?: boolean;
   /** Wakes the app behind a push id, as a push service would. */
   readonly wake?: (pushId: string) => void;
   /** Who knows the PINs by which people take calls; left out: none is asked for. */

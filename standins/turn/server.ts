@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { createSocket } from 'node:dgram';
-import { createServer, type AddressInfo, type Server, type Socket } from 'node:net';
+import { createServer, type Server, type Socket } from 'node:net';
 import { createServer as createTlsServer } from 'node:tls';
 import {
   allOf,
@@ -26,6 +26,7 @@ import {
   type StunMessage,
   type StunSocket,
 } from '../../core/wire/stun';
+import { bound, listening } from '../sip/opening';
 import { mayUse } from '../sip/reachable';
 import { SAFE_TLS } from '../sip/transport';
 import { countedBySource } from '../sip/counted';
@@ -40,7 +41,6 @@ import {
 } from './allocation';
 import { mayRelayTo } from './allow';
 import { hmacSha1, longTermKey } from './credentials';
-import { bind, listen } from './listening';
 import { nonces } from './nonces';
 import { clientOfStream } from './stream';
 
@@ -236,7 +236,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
     // Counted before its socket is there: a flood of requests opens no more than are allowed.
     allocations.set(client.key, allocation);
     try {
-      await bind(relay, 0, relayAddress);
+      await bound(relay, 0, relayAddress);
     } catch {
       if (allocations.get(client.key) === allocation) allocations.delete(client.key);
       return no(508, 'Insufficient Capacity');
@@ -350,8 +350,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
     });
   }
 
-  await bind(udp, options.port, address);
-  const { port } = udp.address();
+  const port = await bound(udp, options.port, address);
   const tcp: Server = createServer(serve);
   const tls = options.tls
     ? createTlsServer({ ...options.tls, ...SAFE_TLS, handshakeTimeout: 5000 }, serve)
@@ -363,8 +362,8 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
     tcp.close();
     throw error;
   };
-  await listen(tcp, port, address).catch(orNone);
-  if (tls) await listen(tls, options.tls?.port ?? 0, address).catch(orNone);
+  await listening(tcp, port, address).catch(orNone);
+  const tlsPort = tls ? await listening(tls, options.tls?.port ?? 0, address).catch(orNone) : null;
   const sweeping = setInterval(() => {
     const at = now();
     for (const each of [...allocations.values()]) {
@@ -374,8 +373,8 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
   }, SWEEP_MS);
 
   return {
-    port: (tcp.address() as AddressInfo).port,
-    tlsPort: tls ? (tls.address() as AddressInfo).port : null,
+    port,
+    tlsPort,
     allocations: () => allocations.size,
     close: async () => {
       closed = true;

@@ -6,6 +6,18 @@ const STREAM_IDLE_MS = 60_000;
 /** Octets that wait to be read by who asked for them, at most. */
 const MOST_WAITING = 1 << 20;
 
+/** Cuts what comes over a stream into messages and channel data, each whole; a stream of something else is ended. */
+export function onPieces(stream: Socket, onPiece: (piece: Uint8Array) => void): void {
+  let rest: Uint8Array = new Uint8Array(0);
+  stream.on('error', () => stream.destroy());
+  stream.on('data', (data: Buffer) => {
+    const cut = cutStunStream(rest.length === 0 ? data : Buffer.concat([rest, data]));
+    rest = cut.rest;
+    for (const piece of cut.pieces) onPiece(piece);
+    if (cut.isBroken) stream.destroy();
+  });
+}
+
 /** Somebody who is there by a stream. @param onPiece each message or channel data of it, whole */
 export function clientOfStream(stream: Socket, onPiece: (client: Client, piece: Uint8Array) => void): Client {
   const socket = { address: stream.remoteAddress ?? '', port: stream.remotePort ?? 0 };
@@ -19,15 +31,8 @@ export function clientOfStream(stream: Socket, onPiece: (client: Client, piece: 
       else if (!stream.destroyed) stream.write(bytes);
     },
   };
-  let rest: Uint8Array = new Uint8Array(0);
   stream.setNoDelay(true);
   stream.setTimeout(STREAM_IDLE_MS, () => stream.destroy());
-  stream.on('error', () => stream.destroy());
-  stream.on('data', (data: Buffer) => {
-    const cut = cutStunStream(rest.length === 0 ? data : Buffer.concat([rest, data]));
-    rest = cut.rest;
-    for (const piece of cut.pieces) onPiece(client, piece);
-    if (cut.isBroken) stream.destroy();
-  });
+  onPieces(stream, (piece) => onPiece(client, piece));
   return client;
 }

@@ -73,7 +73,7 @@ const WORDS: Record<RecordKind, string> = {
   'called-back': 'asked to be called back and connected with',
   'limit-reached': 'noted that the limit of the day is reached by',
   'access-tried': 'tried the access number',
-  'way-tried': 'tried with real packets the way of',
+  'way-tried': 'tried with real packets the phone',
   'tariff-added': 'put in the tariff',
   'tariff-removed': 'removed the tariff',
   'calls-imported': 'imported calls from',

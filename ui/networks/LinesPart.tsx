@@ -68,13 +68,13 @@ function Measured({
           {network && learned ? (
             <View style={{ gap: space(1) }}>
               <Words size="small" strong>
-                What it shows that the network of this site does not say:
+                Not yet in the network of this site:
               </Words>
               {learned.says.map((each) => (
                 <Words key={each} size="small">{`${each}.`}</Words>
               ))}
               <View style={{ flexDirection: 'row' }}>
-                <Button label="Describe the network so" onPress={() => network.onBoxes(learned.boxes)} />
+                <Button label="Put it into the network" onPress={() => network.onBoxes(learned.boxes)} />
               </View>
             </View>
           ) : null}

@@ -3,32 +3,19 @@ import { View } from 'react-native';
 import type { WayAsked, WayTry } from '../../api/networks';
 import type { NetworkPhone } from '../../core/estate';
 import {
-  departureWords,
   networkAround,
   NOT_TRIED_WORDS,
   REASON_WORDS,
   triedBeside,
+  triedWords,
   whyNotTried,
   type PathVerdicts,
   type SiteNetworkOf,
-  type TriedBeside,
 } from '../../core/network';
 import { api } from '../data/api';
 import { Button, Fold, Refused } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
-
-const QUESTIONS: Readonly<Record<TriedBeside['question'], string>> = {
-  registers: 'Registers',
-  rings: 'Rings',
-  soundOut: 'Others hear the phone',
-  soundIn: 'The phone hears others',
-  staysUp: 'Calls stay up',
-};
-const asked = ({ question, silence }: TriedBeside): string =>
-  silence === undefined
-    ? QUESTIONS[question]
-    : `${QUESTIONS[question]} ${silence === 0 ? 'at once' : `after ${silence} s of silence`}`;
 
 /** What is computed of a phone, tried with real packets behind stand-in routers that do what its boxes do. */
 export function TryWayPart({
@@ -72,7 +59,7 @@ export function TryWayPart({
       <Words size="small" tone="soft" live={trying.isPending}>
         {trying.isPending
           ? 'A stand-in phone registers and calls from behind stand-in routers. This takes some seconds.'
-          : 'A stand-in phone behind routers that do what these do: real SIP, sound, STUN and TURN. Silences are not waited for; the routers’ clock is set on.'}
+          : 'A stand-in phone behind stand-in routers, set as described here: real SIP, sound, STUN and TURN. Silences take no time: the routers’ clock is set forward.'}
       </Words>
       <Refused error={trying.error} />
       {done ? (
@@ -83,13 +70,15 @@ export function TryWayPart({
               : `Tried: ${others.length} of ${done.length} ${others.length === 1 ? 'answer is' : 'answers are'} not as computed.`}
           </Words>
           {others.map((each) => (
-            <Words key={asked(each)} tone="rust">{`${departureWords(verdicts, each, nameOf)}.`}</Words>
+            <Words key={triedWords(each)} tone="rust">
+              {triedWords(each)}
+            </Words>
           ))}
           <Fold title="What was tried">
             <View role="list" style={{ gap: space(1) }}>
               {done.map((each) => (
-                <View key={asked(each)} role="listitem">
-                  <Words size="small">{`${asked(each)}: ${each.tried.works ? 'yes' : 'no'}`}</Words>
+                <View key={triedWords(each)} role="listitem">
+                  <Words size="small">{triedWords(each)}</Words>
                   {each.tried.lost ? (
                     <Words size="small" tone="soft" mono>
                       {`${each.tried.lost.protocol.toUpperCase()} ${each.tried.lost.from.address}:${each.tried.lost.from.port} → ${each.tried.lost.to.address}:${each.tried.lost.to.port}, lost: ${REASON_WORDS[each.tried.lost.reason](nameOf(each.tried.lost.at))}`}
