@@ -47,6 +47,19 @@ test('real phones behind real routers do what the worked networks say', async ()
   expect(left).toEqual({ near: 2, tunnel: 1, 'branch-relay': 1 });
 }, 120_000);
 
+test('a try leaves nothing open behind it', async () => {
+  const read = readNetwork(worked.find(({ name }) => name === 'STUN behind a symmetric NAT')!.network);
+  if (!read.ok) throw new Error('no network');
+  const sockets = () => process.getActiveResourcesInfo().filter((each) => each === 'UDPWrap').length;
+  const before = sockets();
+  for (let time = 0; time < 3; time += 1)
+    await tryHome(read.network, read.network.phones[0]!.id, await certificate);
+  // What was closed last is gone with the next rounds of the loop of events.
+  for (let turns = 0; turns < 1000 && sockets() > before; turns += 1)
+    await new Promise<void>((resolve) => setTimeout(resolve, 1));
+  expect(sockets()).toBeLessThanOrEqual(before);
+}, 60_000);
+
 test('so do networks drawn at random', async () => {
   const drawn = fc
     .sample(networks, { seed: 20_261_130, numRuns: 60 })

@@ -151,7 +151,11 @@ export async function placeCall(options: PlaceOptions): Promise<Placed> {
       end(200);
       return true;
     },
-    close: () => hangUp(),
+    close: () => {
+      hangUp();
+      // The phone goes, and waits for no answer.
+      end(dialog ? 200 : 0);
+    },
   });
   current = node.request(invite(1, []), server, onAnswer);
   return { callId, over, hangUp };

@@ -162,3 +162,37 @@ test('what is sent last before a node closes still goes out, in its order', asyn
   for (const each of sent) expect(await wire.next()).toBe(each);
   expect(wire.got).toHaveLength(sent.length);
 });
+
+test('an INVITE that is cancelled twice is so once, for the second would leave the first with nobody to stop it', async () => {
+  const carried: string[] = [];
+  const from = kept(
+    await openNode({
+      address: '127.0.44.1',
+      port: 0,
+      transports: ['udp'],
+      now: clock.now,
+      onRequest: () => undefined,
+      onCarried: ({ bytes }) => carried.push(bytes),
+    }),
+  );
+  const wire = await wireTo(from);
+  let tell: () => void = () => undefined;
+  const rings = new Promise<void>((resolve) => (tell = resolve));
+  const sent = from.request(
+    {
+      method: 'INVITE',
+      uri: 'sip:a@127.0.44.2',
+      headers: outsideDialog('INVITE', '<sip:me@h>', '<sip:a@127.0.44.2>'),
+    },
+    { transport: 'udp', host: '127.0.44.2', port: wire.port },
+    () => tell(),
+  );
+  const request = await wire.next();
+  wire.send(request.replace(/^[^\r]+/, 'SIP/2.0 180 Ringing').replace(/^To: (.*)$/m, 'To: $1;tag=there'));
+  await rings;
+  const cancels = () => carried.filter((each) => each.startsWith('CANCEL ')).length;
+  sent.cancel();
+  expect(cancels()).toBe(1);
+  sent.cancel();
+  expect(cancels()).toBe(1);
+});

@@ -11,12 +11,13 @@ import {
 } from '../../core/wire/sip';
 import type { Timer } from './clock';
 import { puttingOff } from './put-off';
-import { GIVE_UP_MS, resending, T2 } from './resending';
+import { GIVE_UP_MS, noAnswer, resending, T2 } from './resending';
 import { newToken } from './token';
 import { answerPeer, COOKIE, serverKey, withSource } from './via';
 import type { Socket as Place } from '../../core/estate';
 import {
   openTransport,
+  peerKey,
   type Peer,
   type Transport,
   type TransportName,
@@ -137,7 +138,9 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
   /** 2xx answers to INVITEs that wait for their ACK, by dialog. */
   const unacknowledged = new Map<string, ServerTransaction>();
   const timers = new Set<Timer>();
+  let closed = false;
   const later = (ms: number, act: () => void) => {
+    if (closed) return;
     const timer = setTimeout(() => {
       timers.delete(timer);
       act();
@@ -145,13 +148,16 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     timers.add(timer);
   };
 
+  /** A node that is closed repeats nothing. */
+  const repeating: typeof resending = (...of) => (closed ? () => undefined : resending(...of));
+
   const transport = await openTransport({
     ...options,
     tellsLate: options.onShed !== undefined,
     onMessage: receive,
     onStreamClosed: (to) => {
       // What was asked over it is answered by nobody any more (RFC 3261, section 8.1.3.1).
-      for (const each of [...clients.values()]) if (isSamePeer(each.sent.to, to)) each.fail();
+      for (const each of [...clients.values()]) if (peerKey(each.sent.to) === peerKey(to)) each.fail();
       options.onStreamClosed?.(to);
     },
     onRefused: (why, from) => log(`${from.transport} ${from.host}:${from.port}: ${why}`),
@@ -271,7 +277,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     const key = dialogKey(request, request.to.params.tag ?? tag);
     if (ok) unacknowledged.set(key, transaction);
     if (to.transport !== 'udp' && !ok) return;
-    transaction.stopResending = resending(
+    transaction.stopResending = repeating(
       () => {
         if (to.transport === 'udp') send(bytes, to);
       },
@@ -316,8 +322,9 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
 
   function sendCancel(sent: Sent): void {
     const { request, to } = sent;
-    const draft = sameBranch(request, 'CANCEL');
-    begin(buildSip(draft), to, () => undefined);
+    // One that is on its way is not begun again: it would take the place of the first, which then nobody stops.
+    if (clients.has(`${request.via.params.branch ?? ''}|CANCEL`)) return;
+    begin(buildSip(sameBranch(request, 'CANCEL')), to, () => undefined);
   }
 
   /** Sends a request that has its Via already. */
@@ -354,7 +361,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
       },
     };
     clients.set(key, transaction);
-    transaction.stop = resending(
+    transaction.stop = repeating(
       () => {
         if (to.transport === 'udp') send(bytes, to);
       },
@@ -378,6 +385,7 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     },
     transactions: () => servers.size + clients.size,
     close: async () => {
+      closed = true;
       for (const timer of timers) clearTimeout(timer);
       for (const { stopResending } of servers.values()) stopResending?.();
       for (const { stop } of clients.values()) stop();
@@ -385,14 +393,3 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
     },
   };
 }
-
-const isSamePeer = (a: Peer, b: Peer): boolean =>
-  a.transport === b.transport && a.host === b.host && a.port === b.port;
-
-/** What stands for an answer where none came (section 8.1.3.1). */
-const noAnswer = (request: SipRequest): SipResponse => ({
-  ...request,
-  kind: 'response',
-  status: 408,
-  reason: 'Request Timeout',
-});

@@ -1,3 +1,5 @@
+import type { SipRequest, SipResponse } from '../../core/wire/sip';
+
 /** RFC 3261, section 17: the estimate of a round trip, and the longest pause between two sendings, in ms. */
 const T1 = 500;
 export const T2 = 4000;
@@ -21,3 +23,11 @@ export function resending(send: () => void, longest: number, onGivenUp: () => vo
     clearTimeout(end);
   };
 }
+
+/** What stands for an answer where none came (section 8.1.3.1). */
+export const noAnswer = (request: SipRequest): SipResponse => ({
+  ...request,
+  kind: 'response',
+  status: 408,
+  reason: 'Request Timeout',
+});

@@ -77,7 +77,8 @@ export const SAFE_TLS = {
     'ECDHE-ECDSA-AES128-GCM-SHA256:ECDHE-RSA-AES128-GCM-SHA256',
 } as const;
 
-const keyOf = ({ transport, host, port }: Peer) => `${transport}:${host}:${port}`;
+/** Tells far ends apart. */
+export const peerKey = ({ transport, host, port }: Peer): string => `${transport}:${host}:${port}`;
 
 /** So often another port is asked for where any will do: the one of UDP may be somebody's of TCP. */
 const PORT_TRIES = 10;
@@ -118,7 +119,7 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
       socket.destroy();
       return;
     }
-    const key = keyOf(peer);
+    const key = peerKey(peer);
     streams.set(key, socket);
     if (cameIn) sources.set(peer.host, own + 1);
     let buffered = '';
@@ -240,7 +241,7 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
   }
 
   function streamTo(to: Peer): Socket {
-    const open = streams.get(keyOf(to));
+    const open = streams.get(peerKey(to));
     if (open && !open.destroyed) return open;
     const plain = ground.connect({ address: to.host, port: to.port }, address);
     // A stand-in's certificate is its own: whom it belongs to was settled when the port was given.
@@ -274,7 +275,7 @@ async function openSockets(options: TransportOptions): Promise<Transport> {
       if (closed || !ground.mayUse(to.address)) return;
       udp?.send(bytes, to.port, to.address, (error) => error && lost?.());
     },
-    isOpen: (to) => to.transport === 'udp' || streams.has(keyOf(to)),
+    isOpen: (to) => to.transport === 'udp' || streams.has(peerKey(to)),
     close: async () => {
       if (closed) return;
       closed = true;
