@@ -22,6 +22,13 @@ export interface PeopleList {
   readonly permissions: readonly Named[];
   readonly templates: readonly Named[];
 }
+/** The shared desk at which somebody is signed on. */
+export interface SignedOnAt {
+  readonly desk: string;
+  /** Until when its phone starts again for them and rings nothing, ISO 8601; null: it is there. */
+  readonly startsUntil: string | null;
+}
+
 interface Named {
   readonly id: string;
   readonly name: string;
@@ -32,8 +39,8 @@ export interface PersonPage {
   readonly version: number;
   readonly slice: Estate;
   readonly behind: readonly Behind[];
-  /** Who of the slice is signed on at a shared desk now: the desk’s name by the person’s id. */
-  readonly signedOn: Readonly<Record<string, string>>;
+  /** Who of the slice is signed on at a shared desk now, by the person’s id. */
+  readonly signedOn: Readonly<Record<string, SignedOnAt>>;
 }
 
 export interface NamedPerson {

@@ -1,4 +1,4 @@
-import type { ProvisioningState, ProvisioningPolicy } from '../core/devices/provisioning';
+import type { Credential, ProvisioningState, ProvisioningPolicy } from '../core/devices/provisioning';
 
 export interface ProvisionedRow {
   readonly address: string;
@@ -8,6 +8,10 @@ export interface ProvisionedRow {
   readonly modelName: string;
   readonly least: string | null;
   readonly person: { readonly id: string; readonly name: string } | null;
+  /** The shared desk whose phone it is; `person` is then whoever is signed on there. */
+  readonly desk: { readonly id: string; readonly name: string } | null;
+  /** How it proves itself. */
+  readonly credential: Credential;
   readonly endpoint: string | null;
   readonly state: ProvisioningState;
   readonly why: string | null;
@@ -22,6 +26,28 @@ export interface ProvisionedRow {
   readonly codeUntil: string | null;
   readonly hasPin: boolean;
   readonly isBehind: boolean;
+}
+
+/** What stands on the phone of a shared desk: of whoever is signed on, or of nobody. */
+export interface DeskPhone {
+  readonly model: string;
+  readonly keyCount: number;
+  readonly display: string;
+  readonly label: string;
+  /** The language of its display (RFC 5646); null: its own. */
+  readonly language: string | null;
+  /** The language of whoever is signed on, where the model does not speak it. */
+  readonly lacksLanguage: string | null;
+  readonly keys: readonly { readonly at: number; readonly label: string }[];
+  /** How long it starts again for each sign-on, s; null: it does not have to. */
+  readonly restartS: number | null;
+  /** Until when it starts again now, ISO 8601; null: it is there. */
+  readonly startsUntil: string | null;
+  /** How far it has come in its provisioning; null: it is not provisioned from here. */
+  readonly state: ProvisioningState | null;
+  /** It has not fetched yet what stands here. */
+  readonly isBehind: boolean;
+  readonly fetchedAt: string | null;
 }
 
 export interface ProvisioningEvent {

@@ -113,6 +113,7 @@ const SPECIAL: Readonly<Record<string, Partial<Device>>> = {
 
 /** Shared desks in the harbour hall: a few too few for the early shift. */
 const DESKS = 17;
+const AT_WINDOW = 9;
 const MORNING_ONLY = 2;
 /** Desks at which nobody is signed off at the end of the shift. */
 const STAY = 2;
@@ -121,7 +122,7 @@ export const DESKS_OF_HALL: readonly Desk[] = Array.from({ length: DESKS }, (_ea
   id: `hall-${n + 1}`,
   name: `Hall desk ${n + 1}`,
   device: `shared-desk-${n + 1}`,
-  area: n < 9 ? 'Harbour hall, window' : 'Harbour hall, wall',
+  area: n < AT_WINDOW ? 'Harbour hall, window' : 'Harbour hall, wall',
   taken: 'ask' as const,
   ...(n >= DESKS - STAY ? { taken: 'take-over' as const, signOff: { atShiftEnd: false } } : {}),
   ...(n < MORNING_ONLY ? { allowed: { templates: ['agents-early', 'agents-late'] } } : {}),
@@ -135,11 +136,13 @@ const SHIFTS: Readonly<Record<string, RosterEntry>> = {
 };
 /** People with the roster that their shift gives them. */
 export const withRosters = (people: readonly Person[]): readonly Person[] =>
-  people.map((person) => {
+  people.map((person, n) => {
     const entry = person.template === undefined ? undefined : SHIFTS[person.template];
     const isShared = person.endpoints.some(({ kind }) => kind === 'hot-desk');
     const { plan, ...rest } = person;
-    return entry && isShared ? { ...rest, roster: [entry], plan } : person;
+    if (!entry || !isShared) return person;
+    // Some of them read French at whichever desk they sit.
+    return { ...rest, roster: [entry], ...(n % 5 === 0 ? { language: 'fr' } : {}), plan };
   });
 
 /** A phone for each desk of the estate, most of them as they should be. */
@@ -202,10 +205,11 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
     ...Array.from({ length: DESKS - 1 }, (_each, n): Device => ({
       id: `shared-desk-${n + 2}`,
       name: `Shared desk ${n + 2}, harbour hall`,
-      model: 'gannet-20',
+      // At the window are newer ones, which need not start again for whoever signs on.
+      model: n + 2 <= AT_WINDOW ? 'gannet-60' : 'gannet-20',
       macAddress: address(903 + n),
       site: 'harbour',
-      firmware: '3.4.0',
+      firmware: n + 2 <= AT_WINDOW ? '3.6.2' : '3.4.0',
       passwordChanged: true,
     })),
   ];

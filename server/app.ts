@@ -30,7 +30,7 @@ import { collectedRoutes } from './collected';
 import { lineRoutes } from './lines';
 import { networkRoutes } from './networks';
 import { liveRoutes, phoneRoutes } from './phones';
-import { provisioningRoutes, stockRoutes, provisioning } from './provisioning';
+import { deskPhoneRoutes, provisioningRoutes, stockRoutes, provisioning } from './provisioning';
 import { plannedStatusRoutes } from './planned-status';
 import { probeRoutes } from './probe';
 import { promiseRoutes } from './promises';
@@ -93,6 +93,7 @@ export const ROUTES: readonly (Route | OpenRoute)[] = [
   ...ownRoutes,
   ...probeRoutes,
   ...provisioningRoutes,
+  ...deskPhoneRoutes,
   ...stockRoutes,
 ];
 

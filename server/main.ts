@@ -9,7 +9,8 @@ import { endGently, HTTP_LIMITS, limitServer, openNews, openStreams, type Servic
 import { takeUpImports } from './imports';
 import { mustOpenSecrets, openKeyring } from './secrets';
 import { actOnCode } from './own';
-import { checkPin, knownPhones, openTls, type TlsService } from './provisioning';
+import { checkPin } from './pins';
+import { knownPhones, openTls, type TlsService } from './provisioning';
 import { answerAccess, callOver, hungUpAtAccess, takeUpCallImports, watchNights } from './calls';
 import { keepMonths, openCollector } from './collected';
 import { beginIdleAnew, noteCalls, whoIsSignedOn } from './desks';

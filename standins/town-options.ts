@@ -1,3 +1,4 @@
+import type { PhoneModel } from '../core/devices/phones';
 import type { EmergencyAnswer, SystemOptions } from './system';
 import type { FromStandins } from './messages';
 
@@ -9,6 +10,8 @@ export interface TownOptions {
   readonly tls?: { readonly key: string; readonly cert: string };
   /** How many phones stand in at most: each has sockets of its own. */
   readonly mostPhones?: number;
+  /** How long the phone of a shared desk takes to start again, ms; left out: as long as its model does. */
+  readonly restartsForMs?: (model: PhoneModel | undefined) => number;
   readonly tell: (message: FromStandins) => void;
   /** Keeps the records of calls; left out: nobody does. */
   readonly keep?: SystemOptions['keep'];

@@ -1,5 +1,5 @@
 import { isNumberKind } from '../core/estate';
-import { deskEndpoint } from '../core/desks';
+import { deskEndpoint, deskOfEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
 import { compileEstate, knownEndpoint, withPeople, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
@@ -13,6 +13,7 @@ import { newToken } from './sip/token';
 import { behaviourOf, isAway, registrationOf } from './town-phones';
 import { ACCESS_CALLER, openAccessTries } from './access-try';
 import { openEmergency } from './emergency-try';
+import { deskStarts } from './town-starts';
 import { townEvents } from './town-events';
 import { atCarrier, townBacks } from './town-backs';
 import { partyNames } from './town-parties';
@@ -55,6 +56,16 @@ export async function openTown(options: TownOptions): Promise<Town> {
   const phones = new Map<string, { readonly phone: Phone; readonly key: string }>();
   const sleepers = new Map<string, () => void>();
   const provisionings = new Map<string, ProvisioningOrder>();
+  const starting = deskStarts({
+    clock,
+    estate: () => index?.estate,
+    forMs: options.restartsForMs,
+    takeDown: (endpoint) => takeDown(endpoint),
+    comesBack: (endpoint) => {
+      const order = provisionings.get(endpoint);
+      return then(() => (order ? provisioning(order) : match()));
+    },
+  });
   const stopping = new AbortController();
   const free: number[] = [];
   const addresses = new Map<string, number>();
@@ -155,7 +166,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
       if (account && keyOf(id, account) === key) continue;
       await takeDown(id);
     }
-    const missing = [...wanted].filter(([id]) => !phones.has(id));
+    const missing = [...wanted].filter(([id]) => !phones.has(id) && !starting.has(id));
     for (let at = 0; at < missing.length; at += OPENED_AT_A_TIME)
       await Promise.all(
         missing
@@ -195,6 +206,14 @@ export async function openTown(options: TownOptions): Promise<Town> {
   const accountFor = (id: string): AccountOf | undefined =>
     [...accounts.values()].find(({ desk }) => desk !== undefined && deskEndpoint(desk) === id) ??
     accounts.get(userOf(id));
+
+  /** A phone with its account, once what is under way is done; null: it is not there. */
+  async function phoneAt(endpoint: string): Promise<{ phone: Phone; account: AccountOf } | null> {
+    await queue;
+    const account = accountFor(endpoint);
+    const phone = phones.get(account?.desk === undefined ? endpoint : deskEndpoint(account.desk))?.phone;
+    return phone && account ? { phone, account } : null;
+  }
 
   async function bring(id: string, account: AccountOf, key: string): Promise<void> {
     const known = account.desk === undefined ? index?.endpoints.get(id) : deskPhone(account.desk);
@@ -241,24 +260,35 @@ export async function openTown(options: TownOptions): Promise<Town> {
       onStep: (says) => tell({ kind: 'log', line: `${endpoint} ${says}` }),
     });
     tell({ kind: 'set-itself-up', endpoint, ok: told.ok, why: told.ok ? null : told.why });
-    if (!told.ok) return;
-    const { ca, certificate, typed: _typed, ...rest } = order;
-    provisionings.set(endpoint, {
-      ...rest,
-      ...(ca === undefined ? {} : { ca }),
-      ...(certificate ? { certificate } : {}),
-      firmware: told.firmware,
-      settings: told.settings,
-    });
+    // One that does not get them goes on with what it has.
+    if (!told.ok) return match();
+    const { typed: _typed, ...rest } = order;
+    provisionings.set(endpoint, { ...rest, firmware: told.firmware, settings: told.settings });
     const [line] = told.settings.accounts;
     const before = phones.get(endpoint);
     if (!line) return;
-    const account: AccountOf = { user: line.user, password: line.password, endpoint };
     settings.delete(endpoint);
+    const desk = deskOfEndpoint(endpoint);
+    if (desk !== null) {
+      if (told.settings.restart) return starting.again(endpoint, desk);
+      await match();
+      return phones.get(endpoint) === before ? before?.phone.refresh() : undefined;
+    }
+    const account: AccountOf = { user: line.user, password: line.password, endpoint };
     const key = keyOf(endpoint, account);
     if (before?.key === key && !told.settings.restart) return before.phone.refresh();
     await takeDown(endpoint);
     await bring(endpoint, account, key);
+  }
+
+  /** Tells a phone that its settings have changed: a shared desk’s as that of whoever is signed on. */
+  const notify = (id: string): void => system.notifyProfile(accountFor(id)?.endpoint ?? id);
+
+  /** Somebody signed on or off at a shared desk: its phone gets what is theirs. */
+  async function takenUp(desk: string): Promise<void> {
+    const id = deskEndpoint(desk);
+    if (provisionings.has(id)) return notify(id);
+    await starting.again(id, desk);
   }
 
   /** One change after the other, each whole. */
@@ -277,25 +307,24 @@ export async function openTown(options: TownOptions): Promise<Town> {
         await provisioning(order);
       }),
     setProvisioned: (orders) => {
-      for (const order of orders)
-        if (!provisionings.has(order.endpoint)) provisionings.set(order.endpoint, order);
+      for (const order of orders) {
+        if (provisionings.has(order.endpoint)) continue;
+        provisionings.set(order.endpoint, order);
+        // Somebody may have signed on or off while it was away.
+        if (deskOfEndpoint(order.endpoint) !== null) void then(() => provisioning(order));
+      }
     },
     notify: (endpoints) => {
-      for (const endpoint of endpoints) system.notifyProfile(endpoint);
+      for (const endpoint of endpoints) notify(endpoint);
     },
     press: async ({ endpoint, code, typed }) => {
-      // A phone that is just starting again is waited for.
-      await queue;
-      const account = accountFor(endpoint);
-      const own = account?.desk === undefined ? endpoint : deskEndpoint(account.desk);
-      const phone = phones.get(own)?.phone;
-      if (!phone || !account) return null;
+      const at = await phoneAt(endpoint);
+      if (!at) return null;
       const placed = await placeCall({
-        phone,
+        ...at,
         clock,
-        account,
         server: system.node.transport.local.udp,
-        from: account.user,
+        from: at.account.user,
         to: code,
         answers: typed,
         talkMs: LONGEST_CODE_MS,
@@ -303,12 +332,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
       return (await placed.over).heard;
     },
     tryEmergency: async ({ endpoint, number }) => {
-      await queue;
-      const account = accountFor(endpoint);
-      const phone = phones.get(account?.desk === undefined ? endpoint : deskEndpoint(account.desk))?.phone;
-      return phone && account
-        ? emergency.tryAt({ phone, account, number, server: system.node.transport.local.udp })
-        : null;
+      const at = await phoneAt(endpoint);
+      return at && emergency.tryAt({ ...at, number, server: system.node.transport.local.udp });
     },
     tryAccess: (order) => {
       if (order.from !== null && order.hangsUp) backs.willType(order.from, order.typed);
@@ -343,6 +368,9 @@ export async function openTown(options: TownOptions): Promise<Town> {
               kind: 'registered',
               registration: registrationOf(binding, endpointOf(binding.user)),
             });
+        for (const { desk, user } of given)
+          if (desk !== undefined && before.has(user) && before.get(user)?.endpoint !== endpointOf(user))
+            await takenUp(desk);
         await match();
       }),
     setSeats: (given) => {
@@ -358,6 +386,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
       }),
     close: async () => {
       closed = true;
+      starting.close();
       stopping.abort();
       await queue;
       await Promise.all([...phones.values()].map(({ phone }) => phone.close()));

@@ -54,6 +54,7 @@ import {
   instant,
   id,
   isObject,
+  languageTag,
   list,
   maybe,
   ms,
@@ -134,6 +135,7 @@ export const personSchema = closed<Person>({
     closed<NonNullable<Person['callsFrom']>[number]>({ status: requiredId(), endpoint: requiredId() }),
   ),
   roster: list(rosterSchema),
+  language: languageTag(),
   showing: showingSchema,
   plan: planSchema,
 });

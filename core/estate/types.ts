@@ -268,6 +268,8 @@ export interface Person {
   readonly roster?: readonly RosterEntry[];
   /** Which number shows on calls that they place as the organisation; left out: their own direct number. */
   readonly showing?: readonly Showing[];
+  /** What they read at a phone (RFC 5646), where its model speaks it; left out: the phone’s own language. */
+  readonly language?: string;
   readonly plan: Plan;
 }
 

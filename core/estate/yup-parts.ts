@@ -106,6 +106,13 @@ export const oneOf = <T extends string>(values: readonly T[]) => {
 export const e164 = () =>
   text(40).matches(/^\+[1-9]\d{1,18}$/, 'must be an E.164 number: + and digits, without spaces');
 
+/** A language as RFC 5646 writes it, such as `fr` or `pt-BR`. */
+export const languageTag = () =>
+  text(35).matches(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, {
+    message: 'must be a language such as fr or pt-BR',
+    excludeEmptyString: false,
+  });
+
 export const clock = () =>
   text(5)
     .matches(/^([01]\d|2[0-3]):[0-5]\d$/, 'must be a time HH:MM from 00:00 to 23:59')

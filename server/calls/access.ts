@@ -23,7 +23,7 @@ import { mayTry, type Bound } from '../auth';
 import { notRight, refusal } from '../base';
 import type { LiveEstate } from '../estate';
 import { checkedBody, type Services, type SignedIn } from '../http';
-import { checkPin } from '../provisioning';
+import { checkPin } from '../pins';
 import { addRecord } from '../record';
 import { placeBack } from './back';
 import { grantCall, isUsedUp } from './limits';

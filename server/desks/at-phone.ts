@@ -5,7 +5,7 @@ import type { CodeReply } from '../../standins/system';
 import { forgetAttempts, mayTry, type Bound } from '../auth';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
-import { checkPin } from '../provisioning';
+import { checkPin } from '../pins';
 import { codeOfDay, personOfBadge } from './marks';
 import { noteUse, openAt } from './queries';
 import { isInCall, signOff, signOn, siteOf, type Wanted } from './sign-on';

@@ -5,7 +5,7 @@ import { instantOf } from '../../core/calls/time';
 import { notRight, refusal, ROLES, STAFF } from '../base';
 import { inTransaction } from '../db';
 import { checkedBody, me, type Route, type SignedIn } from '../http';
-import { checkPin } from '../provisioning';
+import { checkPin } from '../pins';
 import { addRecord } from '../record';
 import { BADGE_DIGITS, badgeMark, codeOfDay, putBadge } from './marks';
 import { openAt, openOf, signOnsIn, type DeskSignOn } from './queries';

@@ -19,6 +19,7 @@ interface PersonRow extends RowDataPacket {
   places: string | null;
   roster: string | null;
   showing: string | null;
+  language: string | null;
   plan: string;
   version: number;
 }
@@ -55,7 +56,7 @@ const CHUNK = 500;
 /** @param at as the tables stood then: what follows their names in a query, or nothing */
 async function assemble(db: Queryable, where: string, values: unknown[], at = ''): Promise<StoredPerson[]> {
   const [people] = await db.query<PersonRow[]>(
-    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, plan, version
+    `SELECT id, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, language, plan, version
      FROM person${at} WHERE ${where} ORDER BY position, id`,
     values,
   );
@@ -125,6 +126,7 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
         ...(callsFrom === undefined ? {} : { callsFrom }),
         ...(roster === undefined ? {} : { roster }),
         ...(showing === undefined ? {} : { showing }),
+        ...(row.language === null ? {} : { language: row.language }),
         plan: readKept(row.plan) as Person['plan'],
       },
     };
@@ -270,6 +272,7 @@ const columnsOf = (p: Person) => [
   toJson(p.callsFrom),
   toJson(p.roster),
   toJson(p.showing),
+  p.language ?? null,
   JSON.stringify(p.plan),
 ];
 
@@ -282,7 +285,7 @@ export async function insertPeople(
 ): Promise<void> {
   await insertRows(
     db,
-    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, plan, revision)',
+    'person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, language, plan, revision)',
     people.map((p, i) => [p.id, firstPosition + i, ...columnsOf(p), revision]),
   );
   await insertParts(db, partsOf(people));
@@ -308,11 +311,11 @@ export async function updatePeople(
   );
   for (let at = 0; at < people.length; at += CHUNK)
     await db.query(
-      `INSERT INTO person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, plan, revision)
+      `INSERT INTO person (id, position, name, status_id, permission_id, max_calls, template_id, mailbox, places, roster, showing, language, plan, revision)
        VALUES ? ON DUPLICATE KEY UPDATE name = VALUES(name), status_id = VALUES(status_id),
          permission_id = VALUES(permission_id), max_calls = VALUES(max_calls), template_id = VALUES(template_id),
          mailbox = VALUES(mailbox), places = VALUES(places), roster = VALUES(roster), showing = VALUES(showing),
-         plan = VALUES(plan),
+         language = VALUES(language), plan = VALUES(plan),
          version = version + 1, revision = VALUES(revision), updated_at = UTC_TIMESTAMP(3)`,
       [people.slice(at, at + CHUNK).map((p) => [p.id, 0, ...columnsOf(p), revision])],
     );

@@ -34,7 +34,7 @@ const estate: Estate = {
   ...worked,
   dialling: { ...worked.dialling, codes: CODES },
   people: worked.people.map((each) => (each.id === other.id ? bare(each) : each)),
-  devices: [{ id: 'shared', name: 'Shared desk', model: 'gannet-20' }],
+  devices: [{ id: 'shared', name: 'Shared desk', model: 'gannet-60' }],
   desks: [{ id: 'hall', name: 'Hall desk', device: 'shared' }],
 };
 

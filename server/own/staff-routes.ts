@@ -14,7 +14,7 @@ import { maskDeep } from '../../core/privacy';
 import { ANY_OUTSIDE_CALLER } from '../../core/calls/engine';
 import { awayBehaviours } from '../../core/desks';
 import { sliceFor } from '../../core/editing';
-import { openSignOns } from '../desks';
+import { atDesks } from '../desks';
 import type { LiveEstate } from '../estate';
 import { judgeReach, tryCall } from '../../core/calls/views';
 import { isoIn } from '../../core/calls/time';
@@ -24,7 +24,7 @@ import { notRight, refusal, STAFF } from '../base';
 import { changePerson } from '../people';
 import { readAccount, readSoundNotes } from '../switchboard';
 import { putCheck, readChecks, statusesOf } from '../phones';
-import { readPinDates, setPin } from '../provisioning';
+import { readPinDates, setPin } from '../pins';
 import { addRecord } from '../record';
 import {
   addRequest,
@@ -111,8 +111,9 @@ async function desksAway(
   person: string,
 ): Promise<ReturnType<typeof awayBehaviours>> {
   const { people } = sliceFor(live.estate, live.finder, person);
-  const on = new Set((await openSignOns(services.db)).map((each) => each.person));
-  return awayBehaviours(people, ({ id }) => on.has(id));
+  const at = await atDesks(services.db, live, services.now().getTime());
+  // One whose phone is starting again for them is not there yet.
+  return awayBehaviours(people, ({ id }) => at.get(id)?.startsUntilMs === null);
 }
 
 async function judged(context: SignedIn, wish: Wish): Promise<{ person: Person; verdict: Judged }> {

@@ -12,7 +12,7 @@ import { mayDial, watchedAs } from '../../core/calls/dialling';
 import { writeVCard } from '../../core/formats';
 import { checkedBody, type Route, type Services, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
-import { openSignOns } from '../desks';
+import { atDesks } from '../desks';
 import { addRecord } from '../record';
 import { addPerson, newPersonSchema } from './add';
 import { changePerson, type Change } from './change';
@@ -28,16 +28,20 @@ async function pageOf(services: Services, id: string): Promise<PersonPage> {
   const behind = (await readRunning(services.db)).filter(({ endpoint }) =>
     inSlice.has(live.finder.ownerOf(endpoint)?.id ?? ''),
   );
-  const names = new Map((live.estate.desks ?? []).map((desk) => [desk.id, desk.name]));
   const signedOn = slice.people.some(({ endpoints }) => endpoints.some(({ kind }) => kind === 'hot-desk'))
-    ? (await openSignOns(services.db)).filter((each) => inSlice.has(each.person))
+    ? [...(await atDesks(services.db, live, services.now().getTime(), inSlice))]
     : [];
   return {
     person,
     version: live.versions.get(id) ?? 1,
     slice,
     behind,
-    signedOn: Object.fromEntries(signedOn.map((each) => [each.person, names.get(each.desk) ?? each.desk])),
+    signedOn: Object.fromEntries(
+      signedOn.map(([each, { name, startsUntilMs }]) => [
+        each,
+        { desk: name, startsUntil: startsUntilMs === null ? null : new Date(startsUntilMs).toISOString() },
+      ]),
+    ),
   };
 }
 

@@ -12,11 +12,3 @@ export function newCode(): string {
 
 /** A code as it is compared: without what people put between. */
 export const readCode = (text: string): string => text.toUpperCase().replace(/[^0-9A-Z]/g, '');
-
-/** A PIN that is hard to guess. @param isGood whether one will do */
-export function newPin(isGood: (pin: string) => boolean): string {
-  for (;;) {
-    const pin = String(randomInt(1_000_000)).padStart(6, '0');
-    if (isGood(pin)) return pin;
-  }
-}

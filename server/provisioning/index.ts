@@ -1,7 +1,6 @@
 export { readAuthorities } from './authority';
-export { checkPin } from './pin-check';
-export { setPin } from './pins';
-export { addEvent, addProvisioned, putFirmwareFile, putProgress, readPinDates } from './queries';
+export { addEvent, addProvisioned, putFirmwareFile, putProgress } from './queries';
+export { deskPhoneRoutes } from './desk-phone';
 export { provisioningRoutes } from './routes';
 export { provisioning } from './service';
 export { knownPhones, sha256 } from './settings';

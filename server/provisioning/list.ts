@@ -1,4 +1,4 @@
-import type { Device } from '../../core/estate';
+import type { Device, Estate } from '../../core/estate';
 import type { ListedPhone } from '../../core/devices/provisioning';
 import type { Queryable } from '../db';
 import { changeEstate, objectFaults, putObject } from '../estate';
@@ -7,11 +7,17 @@ import type { SignedIn } from '../http';
 import { putPhoneSetting } from '../switchboard';
 import { addRecord } from '../record';
 import { addProvisioned, readProvisioned } from './queries';
-import { forget } from './settings';
+import { forget, registersAs } from './settings';
 
 /** Lets a phone ask for its settings, from the beginning; its stand-in is bare until it has set itself up. */
-export async function enrol(db: Queryable, { account, services }: SignedIn, device: Device): Promise<void> {
-  const { macAddress, endpoint } = device;
+export async function enrol(
+  db: Queryable,
+  { account, services }: SignedIn,
+  estate: Pick<Estate, 'desks'>,
+  device: Device,
+): Promise<void> {
+  const { macAddress } = device;
+  const endpoint = registersAs(estate, device);
   if (macAddress === undefined) throw refusal(409, `${device.name} has no MAC address yet.`);
   if (endpoint === undefined) throw refusal(409, `${device.name} is nobody’s phone yet.`);
   await forget(db, macAddress);
@@ -38,6 +44,7 @@ async function putAway(db: Queryable, who: string, before: Device): Promise<void
 /** Writes the phones of a list and lets all of them ask: all in one transaction, or nothing. */
 export async function takeList(context: SignedIn, rows: readonly ListedPhone[]): Promise<readonly Device[]> {
   const { account, services } = context;
+  const { estate } = await services.store.current();
   const taken = rows.filter((row) => row.action !== 'refuse');
   for (const { device } of taken) {
     const faults = objectFaults('device', device.id, device);
@@ -61,7 +68,7 @@ export async function takeList(context: SignedIn, rows: readonly ListedPhone[]):
           after: row.device,
         });
       }
-      await enrol(db, context, row.device);
+      await enrol(db, context, estate, row.device);
     }
   });
   await services.phones.refresh();

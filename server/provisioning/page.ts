@@ -1,35 +1,39 @@
-import type { ProvisioningPage } from '../../api/provisioning';
+import type { ProvisionedRow, ProvisioningPage } from '../../api/provisioning';
 import {
   afterStep,
   lockedUntil,
   nextStep,
+  policyFor,
   type Progress,
   type ProvisioningPolicy,
 } from '../../core/devices/provisioning';
 import type { LiveEstate } from '../estate';
 import type { SignedIn } from '../http';
+import { readPinDates } from '../pins';
 import { readAuthorities } from './authority';
 import {
   readFirmwareFiles,
-  readPinDates,
   readPolicy,
   readProvisioned,
   readStrangers,
   type ProvisionedPhone,
 } from './queries';
-import { gather, settingsWith, subjectOf, type Gathered } from './settings';
+import { gather, isOf, settingsWith, signedOnNow, subjectOf, type Gathered, type Subject } from './settings';
 
 /** How far a phone has come, as it is now: one that has its settings and is there has registered. */
 function progressNow(
   { services }: SignedIn,
   progress: Progress,
-  endpoint: string | null,
+  subject: Subject | null,
   policy: ProvisioningPolicy,
 ): Progress {
   const { fetchedMs } = progress;
   const registration = services.phones
     .registrations()
-    .find((each) => each.endpoint === endpoint && fetchedMs !== null && each.refreshedMs >= fetchedMs);
+    .find(
+      (each) =>
+        subject && isOf(subject, each.endpoint) && fetchedMs !== null && each.refreshedMs >= fetchedMs,
+    );
   const isSet = ['fetched', 'restarting'].includes(progress.state);
   if (isSet && registration) return afterStep(progress, { kind: 'registered' }, registration.refreshedMs);
   if (lockedUntil(progress, policy, services.now().getTime()) !== null)
@@ -40,18 +44,21 @@ function progressNow(
 
 const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
 
-function shown(
+/** One phone with how far it has come. */
+export function shown(
   context: SignedIn,
   live: LiveEstate,
   phone: ProvisionedPhone,
-  policy: ProvisioningPolicy,
+  asked: ProvisioningPolicy,
   pins: ReadonlyMap<string, string>,
   gathered: Gathered,
-) {
-  const subject = subjectOf(live, phone.device);
+  signedOn: ReadonlyMap<string, string>,
+): ProvisionedRow {
+  const subject = subjectOf(live, phone.device, signedOn);
   const device = live.estate.devices?.find(({ id }) => id === phone.device);
   const isKnown = !('why' in subject);
-  const progress = progressNow(context, phone.progress, isKnown ? subject.endpoint : null, policy);
+  const policy = policyFor(asked, isKnown && subject.desk !== null);
+  const progress = progressNow(context, phone.progress, isKnown ? subject : null, policy);
   const settings =
     isKnown && progress.serial !== null
       ? settingsWith(gathered, live, phone.address, subject, progress.firmware)
@@ -63,7 +70,9 @@ function shown(
     model: device?.model ?? '',
     modelName: isKnown ? subject.model.name : (device?.model ?? ''),
     least: isKnown ? subject.model.firmwareLeast : null,
-    person: isKnown ? { id: subject.person.id, name: subject.person.name } : null,
+    person: isKnown && subject.person ? { id: subject.person.id, name: subject.person.name } : null,
+    desk: isKnown && subject.desk ? { id: subject.desk.id, name: subject.desk.name } : null,
+    credential: policy.credential,
     endpoint: isKnown ? subject.endpoint : null,
     state: progress.state,
     why: isKnown ? progress.why : subject.why,
@@ -76,7 +85,7 @@ function shown(
     firmware: progress.firmware,
     hasCode: phone.codeHash !== null,
     codeUntil: phone.codeUntil,
-    hasPin: isKnown && pins.has(subject.person.id),
+    hasPin: isKnown && subject.person !== null && pins.has(subject.person.id),
     /** It was given settings that have changed since. */
     isBehind: settings !== null && !('why' in settings) && settings.serial !== progress.serial,
   };
@@ -87,17 +96,18 @@ export async function page(context: SignedIn) {
   const { services } = context;
   const { db } = services;
   const live = await services.store.current();
-  const [policy, phones, pins, gathered] = [
+  const [policy, phones, pins, gathered, signedOn] = [
     await readPolicy(db),
     await readProvisioned(db),
     await readPinDates(db),
     await gather(db, services),
+    await signedOnNow(db),
   ];
   return {
     body: {
       policy,
       tlsPort: services.tls()?.port ?? null,
-      phones: phones.map((phone) => shown(context, live, phone, policy, pins, gathered)),
+      phones: phones.map((phone) => shown(context, live, phone, policy, pins, gathered, signedOn)),
       strangers: await readStrangers(db),
       images: await readFirmwareFiles(db),
       authorities: await readAuthorities(db),

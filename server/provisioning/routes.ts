@@ -2,7 +2,13 @@ import { forgetTries } from './service';
 import { parts } from '../../core/estate';
 import { decodeText } from '../../core/formats';
 import { modelOf, MODELS, readHardwareAddress } from '../../core/devices/phones';
-import { afterStep, phoneReader, readPhoneList, type ListedPhone } from '../../core/devices/provisioning';
+import {
+  afterStep,
+  phoneReader,
+  policyFor,
+  readPhoneList,
+  type ListedPhone,
+} from '../../core/devices/provisioning';
 import { hashCode } from '../auth';
 import { inTransaction } from '../db';
 import { checkedBody, type Route, type SignedIn } from '../http';
@@ -23,7 +29,7 @@ import {
   removeProvisioned,
   type ProvisionedPhone,
 } from './queries';
-import { forget, subjectOf } from './settings';
+import { forget, isOf, registersAs, signedOnNow, subjectNow, subjectOf, subjectTitle } from './settings';
 
 const { closed, requiredText, requiredId, requiredList, text, oneOf } = parts;
 const SPECIALIST = ['specialist'] as const;
@@ -71,6 +77,7 @@ async function giveCodes(context: SignedIn) {
   );
   const { db } = services;
   const live = await services.store.current();
+  const signedOn = await signedOnNow(db);
   const policy = await readPolicy(db);
   const until = new Date(services.now().getTime() + policy.codeHours * 3_600_000);
   const wanted: { readonly address: string; readonly code: string; readonly hash: string }[] = [];
@@ -87,16 +94,17 @@ async function giveCodes(context: SignedIn) {
     for (const { address, code, hash } of wanted) {
       const phone = await readProvisionedPhone(connection, address, true);
       if (!phone) throw refusal(404, `${address} is on no list.`);
-      const subject = subjectOf(live, phone.device);
+      const subject = subjectOf(live, phone.device, signedOn);
       if ('why' in subject) throw refusal(409, `${subject.why}.`);
       await putCode(connection, address, hash, until);
       await addRecord(connection, {
         who: account.name,
         kind: 'code-given',
-        personId: subject.person.id,
-        subject: `${subject.person.name}: ${subject.device.name}`,
+        ...(subject.desk || !subject.person ? {} : { personId: subject.person.id }),
+        subject: subjectTitle(subject),
       });
-      given.push({ address, name: subject.device.name, person: subject.person.name, code });
+      const person = subject.desk?.name ?? subject.person?.name ?? '';
+      given.push({ address, name: subject.device.name, person, code });
     }
     return given;
   });
@@ -117,9 +125,9 @@ async function plugIn(context: SignedIn) {
   const { services, request, body } = context;
   const phone = await phoneOf(context);
   const given = checkedBody<{ typed?: string; firmware?: string; form?: 'json' | 'xml' }>(body, plugSchema);
-  const subject = subjectOf(await services.store.current(), phone.device);
+  const subject = await subjectNow(services.db, await services.store.current(), phone.device);
   if ('why' in subject) throw refusal(409, `${subject.why}.`);
-  const policy = await readPolicy(services.db);
+  const policy = policyFor(await readPolicy(services.db), subject.desk !== null);
   const tls = services.tls();
   const isCertified = policy.credential === 'certificate';
   if (isCertified && !tls) throw refusal(503, 'The service does not listen over TLS.');
@@ -198,7 +206,7 @@ export const provisioningRoutes: readonly Route[] = [
       const { estate } = await context.services.store.current();
       const device = estate.devices?.find(({ macAddress }) => macAddress === address);
       if (!device) throw refusal(404, 'There is no phone of this MAC address.');
-      await inTransaction(context.services.db, (db) => enrol(db, context, device));
+      await inTransaction(context.services.db, (db) => enrol(db, context, estate, device));
       await context.services.phones.refresh();
       return page(context);
     },
@@ -215,8 +223,9 @@ export const provisioningRoutes: readonly Route[] = [
       await inTransaction(services.db, async (db) => {
         await removeProvisioned(db, phone.address);
         await forget(db, phone.address);
-        if (device?.endpoint !== undefined)
-          await putPhoneSetting(db, { endpoint: device.endpoint, does: 'ready', answerAfterMs: null });
+        const endpoint = device && registersAs(live.estate, device);
+        if (endpoint !== undefined)
+          await putPhoneSetting(db, { endpoint, does: 'ready', answerAfterMs: null });
         await addRecord(db, {
           who: account.name,
           kind: 'provisioning-ended',
@@ -268,19 +277,22 @@ export const provisioningRoutes: readonly Route[] = [
         closed({ devices: requiredList(requiredId()).min(1).max(MOST_CODES) }),
       );
       const live = await services.store.current();
-      const subjects = devices.map((id) => subjectOf(live, id));
+      const signedOn = await signedOnNow(services.db);
+      const subjects = devices.map((id) => subjectOf(live, id, signedOn));
       const bad = subjects.find((each) => 'why' in each);
       if (bad && 'why' in bad) throw refusal(409, `${bad.why}.`);
-      const there = new Set(services.phones.registrations().map(({ endpoint }) => endpoint));
-      const pushed = subjects.flatMap((each) => ('why' in each || !there.has(each.endpoint) ? [] : [each]));
+      const there = services.phones.registrations();
+      const pushed = subjects.flatMap((each) =>
+        'why' in each || !there.some(({ endpoint }) => isOf(each, endpoint)) ? [] : [each],
+      );
       services.phones.notify(pushed.map(({ endpoint }) => endpoint));
       await inTransaction(services.db, async (db) => {
-        for (const { person, device } of pushed)
+        for (const each of pushed)
           await addRecord(db, {
             who: account.name,
             kind: 'settings-pushed',
-            personId: person.id,
-            subject: `${person.name}: ${device.name}`,
+            ...(each.desk || !each.person ? {} : { personId: each.person.id }),
+            subject: subjectTitle(each),
           });
       });
       return { body: { pushed: pushed.length, absent: subjects.length - pushed.length } };

@@ -6,6 +6,7 @@ import {
   afterStep,
   writeSettingsJson,
   writeSettingsXml,
+  policyFor,
   type ProvisioningPolicy,
   type Step,
 } from '../../core/devices/provisioning';
@@ -20,7 +21,7 @@ import {
 import { inTransaction, type Queryable, type Tx } from '../db';
 import type { LiveEstate } from '../estate';
 import { isOwnHost, isPrivate, type Services } from '../http';
-import { pinBound } from './pin-check';
+import { pinBound, readPinHash } from '../pins';
 import { changeDevice } from '../objects';
 import { addRecord } from '../record';
 import { addressOfCertificate } from './authority';
@@ -30,13 +31,21 @@ import {
   putProgress,
   readImageBody,
   readEvents,
-  readPinHash,
   readPolicy,
   readProvisionedPhone,
   type ProvisionedPhone,
 } from './queries';
 import { readCode } from './codes';
-import { gather, isToken, keepSettings, settingsWith, subjectOf, tokenOf, type Subject } from './settings';
+import {
+  gather,
+  isToken,
+  keepSettings,
+  settingsWith,
+  subjectNow,
+  subjectTitle,
+  tokenOf,
+  type Subject,
+} from './settings';
 
 /** Requests that one source may make in a minute. */
 export interface ServiceLimits {
@@ -211,12 +220,12 @@ async function asPhone(
     return answer(403, 'Settings are given over TLS only.');
   const { db } = services;
   const live = await services.store.current();
-  const policy = await readPolicy(db);
   const phone = await readProvisionedPhone(db, address);
-  const subject = phone ? subjectOf(live, phone.device) : { why: 'It is on no list' };
+  const subject = phone ? await subjectNow(db, live, phone.device) : { why: 'It is on no list' };
+  const policy = policyFor(await readPolicy(db), !('why' in subject) && subject.desk !== null);
   const claimed: Claimed = {
     phone,
-    person: 'why' in subject ? null : subject.person.id,
+    person: 'why' in subject ? null : (subject.person?.id ?? null),
     address,
     from,
     policy,
@@ -297,12 +306,13 @@ async function giveSettings(
         { kind: 'fetched', firmware, serial: settings.serial, restarts: settings.restart },
         settings.restart ? 'It has its settings, and restarts' : 'It has its settings',
       );
-      if (before !== settings.serial)
+      // A shared desk’s asks at each sign-on, which is in the record itself.
+      if (before !== settings.serial && subject.person && !subject.desk)
         await addRecord(db, {
           who: 'the phone itself',
           kind: 'settings-fetched',
           personId: subject.person.id,
-          subject: `${subject.person.name}: ${subject.device.name}`,
+          subject: subjectTitle(subject),
         });
     } else {
       const { least, load } = settings.firmware;

@@ -1,5 +1,6 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
-import { readKept, type Device, type Person } from '../../core/estate';
+import { deskEndpoint, hotDeskOf } from '../../core/desks';
+import { readKept, type Desk, type Device, type Estate, type Person } from '../../core/estate';
 import { compareFirmware, modelOf, type PhoneModel } from '../../core/devices/phones';
 import {
   settingsFor,
@@ -8,6 +9,7 @@ import {
   type SystemAt,
 } from '../../core/devices/provisioning';
 import type { Queryable } from '../db';
+import { openAt, openSignOns } from '../desks';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
@@ -15,29 +17,75 @@ import { readAccount, readAccounts } from '../switchboard';
 import { putSecret, readSecret, readSecrets, removeSecret } from '../secrets';
 import { readFirmwareFiles, readProvisioned } from './queries';
 
-/** A phone that may set itself up, with whose it is. */
+/** A phone that is provisioned, with whose it is. */
 export interface Subject {
   readonly device: Device;
   readonly model: PhoneModel;
-  readonly person: Person;
+  /** null: a shared desk’s, at which nobody is signed on. */
+  readonly person: Person | null;
+  /** The shared desk that it stands at; null: it is one person’s. */
+  readonly desk: Desk | null;
+  /** What it registers as: of a shared desk’s the account of the desk, whoever sits there. */
   readonly endpoint: string;
 }
+/** Whose a phone is, for the record. */
+export const subjectTitle = ({ desk, person, device }: Subject): string =>
+  `${desk?.name ?? person?.name ?? 'Nobody'}: ${device.name}`;
+/** Whether a registration is that of a phone: a shared desk’s is told as that of whoever is signed on. */
+export const isOf = ({ endpoint, desk, person }: Subject, registered: string | null): boolean =>
+  registered === endpoint || (desk !== null && person !== null && registered === hotDeskOf(person));
 
 export const sha256 = (bytes: string | Buffer): string => createHash('sha256').update(bytes).digest('hex');
 const TOKEN = 'self-set-token/';
 const SETTINGS = 'self-set-settings/';
 const AGAIN_EVERY_S = 86_400;
 
-/** Whose phone a device is, or why it cannot be set up. */
-export function subjectOf(live: LiveEstate, id: string): Subject | { readonly why: string } {
+/** Who is signed on at which shared desk now, by the desk’s id. */
+export const signedOnNow = async (db: Queryable): Promise<ReadonlyMap<string, string>> =>
+  new Map((await openSignOns(db)).map(({ desk, person }) => [desk, person]));
+
+/** The shared desk whose phone a device is. */
+export const deskOf = ({ desks = [] }: Pick<Estate, 'desks'>, device: string): Desk | undefined =>
+  desks.find((each) => each.device === device);
+/** What a device registers as; undefined: it is nobody’s phone yet. */
+export function registersAs(estate: Pick<Estate, 'desks'>, { id, endpoint }: Device): string | undefined {
+  const desk = deskOf(estate, id);
+  return desk ? deskEndpoint(desk.id) : endpoint;
+}
+
+/** The subject of one phone, with whoever is signed on there now. */
+export async function subjectNow(
+  db: Queryable,
+  live: LiveEstate,
+  id: string,
+): Promise<ReturnType<typeof subjectOf>> {
+  const desk = deskOf(live.estate, id);
+  const [here] = desk ? await openAt(db, desk.id, '') : [];
+  return subjectOf(live, id, here ? new Map([[here.desk, here.person]]) : new Map());
+}
+
+/**
+ * Whose phone a device is, or why it cannot be set up.
+ * @param signedOn who is at which shared desk, by the desk’s id
+ */
+export function subjectOf(
+  live: LiveEstate,
+  id: string,
+  signedOn: ReadonlyMap<string, string>,
+): Subject | { readonly why: string } {
   const device = live.estate.devices?.find((each) => each.id === id);
   if (!device) return { why: 'It is none of the organisation’s phones any more' };
   const model = modelOf(device.model);
   if (!model) return { why: 'Its model is not in the catalogue' };
+  const desk = deskOf(live.estate, id);
+  if (desk) {
+    const person = live.finder.person(signedOn.get(desk.id) ?? '') ?? null;
+    return { device, model, person, desk, endpoint: deskEndpoint(desk.id) };
+  }
   const { endpoint } = device;
   const person = endpoint === undefined ? undefined : live.finder.ownerOf(endpoint);
   if (endpoint === undefined || !person) return { why: 'It is nobody’s phone yet' };
-  return { device, model, person, endpoint };
+  return { device, model, person, desk: null, endpoint };
 }
 
 /** The token by which a phone asks again; made when it is first needed. */
@@ -129,7 +177,7 @@ export function settingsWith(
   { system, accounts, images, tokens, given }: Gathered,
   live: LiveEstate,
   address: string,
-  { device, model, person, endpoint }: Subject,
+  { device, model, person, desk, endpoint }: Subject,
   firmware: string | null,
 ): PhoneSettings | { readonly why: string } {
   const account = accounts.get(endpoint);
@@ -139,6 +187,7 @@ export function settingsWith(
       device,
       model,
       person,
+      desk,
       account,
       system,
       estate: live.estate,
@@ -160,7 +209,8 @@ export async function knownPhones(
   const given = await readSecrets(db, secrets, SETTINGS);
   return (await readProvisioned(db)).flatMap(({ address, device, progress }): ProvisioningOrder[] => {
     const text = given.get(address);
-    const subject = subjectOf(live, device);
+    // Who sits at a desk does not matter here.
+    const subject = subjectOf(live, device, new Map());
     if (text === undefined || 'why' in subject) return [];
     return [
       {

@@ -4,18 +4,11 @@ import { policySchema, type ProvisioningPolicy } from '../../core/devices/provis
 import { inTransaction } from '../db';
 import { checkedBody, type Route } from '../http';
 import { notRight, refusal, ROLES } from '../base';
+import { readPinDates, setPin } from '../pins';
 import { addRecord } from '../record';
 import { addAuthority, authorityFault, readAuthorities, removeAuthority } from './authority';
 import { page } from './page';
-import { setPin } from './pins';
-import {
-  putFirmwareFile,
-  putPolicy,
-  readFirmwareFiles,
-  readPinDates,
-  readPolicy,
-  removeFirmwareFile,
-} from './queries';
+import { putFirmwareFile, putPolicy, readFirmwareFiles, readPolicy, removeFirmwareFile } from './queries';
 import { sha256 } from './settings';
 
 const { closed, requiredText, text } = parts;

@@ -30,7 +30,17 @@ export const useAddPerson = () =>
 export const usePeople = () => useQuery(get<PeopleList>('/api/people'));
 export const useToday = () => useQuery(get<Today>('/api/today'));
 export const personKey = (id: string) => `/api/people/${encodeURIComponent(id)}`;
-export const usePersonPage = (id: string) => useQuery(get<PersonPage>(personKey(id)));
+/** When the next phone of a shared desk has started again for whoever signed on there, ms from now; false: none is. */
+function untilStarted(page: PersonPage | undefined): number | false {
+  const untils = Object.values(page?.signedOn ?? {}).flatMap(({ startsUntil }) => startsUntil ?? []);
+  if (untils.length === 0) return false;
+  return Math.max(500, Math.min(...untils.map((until) => Date.parse(until) - Date.now())));
+}
+export const usePersonPage = (id: string) =>
+  useQuery({
+    ...get<PersonPage>(personKey(id)),
+    refetchInterval: ({ state }) => untilStarted(state.data),
+  });
 export const useJudgement = (id: string) => useQuery(get<Judgement>(`${personKey(id)}/judgement`));
 /** @param filter as a query: `person=ines&kind=status-set` */
 export const useRecord = (before: number | null, filter = '') =>

@@ -1,10 +1,13 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import type { Colleagues, DeskPage, OwnDesks, PersonDesk, SittingPage, RosterPreview } from '../../api/desks';
+import type { DeskPhone } from '../../api/provisioning';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
 
 /** How often who sits where is asked again, ms. */
 const EVERY_MS = 15_000;
+/** How often a phone that is about to change is asked for, ms. */
+const SOON_MS = 2000;
 
 /** Who sits where. @param at ISO 8601; null: now */
 export function useSitting(at: string | null) {
@@ -21,6 +24,15 @@ export function useDeskPage(id: string) {
     queryKey: ['/api/desks', path],
     queryFn: () => api<DeskPage>('GET', path),
     refetchInterval: EVERY_MS,
+  });
+}
+/** What stands on the phone of a desk; asked at once when a phone that starts again should be there. */
+export function useDeskPhone(id: string) {
+  const path = `/api/provisioning/desks/${encodeURIComponent(id)}`;
+  return useQuery({
+    queryKey: ['/api/desks', path],
+    queryFn: () => api<DeskPhone>('GET', path),
+    refetchInterval: ({ state: { data } }) => (data?.startsUntil || data?.isBehind ? SOON_MS : EVERY_MS),
   });
 }
 export function usePersonDesk(person: string, isAsked = true) {

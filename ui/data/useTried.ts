@@ -1,4 +1,5 @@
-import type { PersonPage } from '../../api/people';
+import { DateTime } from 'luxon';
+import type { PersonPage, SignedOnAt } from '../../api/people';
 import { useMemo, useState } from 'react';
 import { readNumber } from '../../core/calls/dialling';
 import { awayBehaviours, hotDeskOf, isRostered } from '../../core/desks';
@@ -14,6 +15,7 @@ import {
 import { tryCall, type Tried } from '../../core/calls/views';
 import { asRun } from '../../core/changes/restarts';
 import { isoIn } from '../../core/calls/time';
+import { zoneNamed } from '../../core/zones';
 import { useMet } from './met';
 import type { Moment } from './moment';
 import { useSeatsNow } from './seats';
@@ -73,12 +75,17 @@ const inPlace = (estate: Estate, person: Person): Estate => ({
 function deskSaid(
   person: Person,
   epochMs: number | null,
-  at: string | undefined,
+  at: SignedOnAt | undefined,
   isOn: (person: Person) => boolean,
+  zone: string,
 ): string | null {
   if (hotDeskOf(person) === null) return null;
-  if (epochMs === null)
-    return at === undefined ? 'Signed on at no shared desk now' : `Signed on at ${at} now`;
+  if (epochMs === null) {
+    if (!at) return 'Signed on at no shared desk now';
+    return at.startsUntil === null
+      ? `Signed on at ${at.desk} now`
+      : `Signed on at ${at.desk} now; its phone restarts and rings nothing until ${DateTime.fromISO(at.startsUntil, { zone: zoneNamed(zone) }).toFormat('HH:mm:ss')}`;
+  }
   return isOn(person) ? 'By the roster: at a shared desk then' : 'By the roster: at no shared desk then';
 }
 
@@ -113,7 +120,7 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
   const isOn = useMemo(
     () =>
       epochMs === null
-        ? ({ id }: Person) => page.signedOn[id] !== undefined
+        ? ({ id }: Person) => page.signedOn[id]?.startsUntil === null
         : (each: Person) => isRostered(each, index.estate, epochMs),
     [epochMs, page.signedOn, index.estate],
   );
@@ -145,6 +152,6 @@ export function useTried(page: PersonPage, person: Person, moment: Moment): Trie
     tried: isLocal ? local : (remote.data ?? null),
     now,
     slice,
-    desk: deskSaid(person, epochMs, page.signedOn[person.id], isOn),
+    desk: deskSaid(person, epochMs, page.signedOn[person.id], isOn, index.estate.timeZone),
   };
 }

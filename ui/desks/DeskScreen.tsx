@@ -3,13 +3,14 @@ import { useRouter } from 'expo-router';
 import type { Desk } from '../../core/estate';
 import { messageOf } from '../data/api';
 import { useObject, useObjectWork } from '../data/objects';
-import { useCanEdit } from '../data/session';
+import { useCanEdit, useZone } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
 import { tidy } from '../edit/tidy';
 import { useNamed } from '../edit/Search';
 import { HerePart } from './HerePart';
 import { PersonPicks } from './PersonPicks';
+import { PhonePart } from './PhonePart';
 import { PageFrame } from '../kit/PageFrame';
 import { Choice, Field, LinkRow, LinkRows, Section, Skeleton, Tick, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -51,6 +52,8 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
   const set = (part: Partial<Desk>) => work.edit((before) => tidy({ ...before, ...part }));
   const device = devices.data?.objects.find(({ id }) => id === desk.device);
   const site = sites.data?.objects.find(({ id }) => id === device?.site);
+  const organisation = useZone();
+  const zone = site?.timeZone ?? organisation;
   const { signOff = {}, allowed } = desk;
   const off = (part: NonNullable<Desk['signOff']>) => set({ signOff: tidy({ ...signOff, ...part }) });
   const allow = (part: NonNullable<Desk['allowed']>) => set({ allowed: tidy({ ...allowed, ...part }) });
@@ -62,6 +65,7 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
       bar={<ObjectBar work={work} />}
     >
       <HerePart desk={page.object.id} />
+      <PhonePart desk={page.object.id} timeZone={zone} />
       <Section title="Its phone">
         <LinkRows>
           <LinkRow

@@ -28,7 +28,8 @@ export function PhoneDrawing({
   readonly display: readonly string[];
   readonly keys: readonly DrawnKey[];
   readonly chosen: number | null;
-  readonly onChoose: (at: number) => void;
+  /** null: it is only looked at. */
+  readonly onChoose: ((at: number) => void) | null;
 }) {
   const palette = usePalette();
   const beside = keys.slice(0, ROWS_BESIDE * 2);
@@ -42,7 +43,7 @@ export function PhoneDrawing({
           drawn={key}
           side={side}
           isChosen={key.at === chosen}
-          onPress={() => onChoose(key.at)}
+          onPress={onChoose && (() => onChoose(key.at))}
         />
       ))}
     </View>
@@ -87,7 +88,12 @@ export function PhoneDrawing({
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(1) }}>
           {below.map((key) => (
             <View key={key.at} style={{ width: '32%' }}>
-              <Key drawn={key} side="left" isChosen={key.at === chosen} onPress={() => onChoose(key.at)} />
+              <Key
+                drawn={key}
+                side="left"
+                isChosen={key.at === chosen}
+                onPress={onChoose && (() => onChoose(key.at))}
+              />
             </View>
           ))}
         </View>
@@ -105,7 +111,7 @@ function Key({
   readonly drawn: DrawnKey;
   readonly side: 'left' | 'right';
   readonly isChosen: boolean;
-  readonly onPress: () => void;
+  readonly onPress: (() => void) | null;
 }) {
   const palette = usePalette();
   const cap = (
@@ -120,6 +126,31 @@ function Key({
       }}
     />
   );
+  const words = (
+    <Words
+      size="small"
+      tone={isWrong ? 'rust' : label === null ? 'soft' : 'ink'}
+      lines={2}
+      style={{ flex: 1, textAlign: side === 'left' ? 'left' : 'right' }}
+    >
+      {label ?? String(at)}
+    </Words>
+  );
+  const row = {
+    minHeight: onPress ? 44 : 32,
+    flexDirection: side === 'left' ? 'row' : 'row-reverse',
+    alignItems: 'center',
+    gap: space(2),
+    padding: space(1),
+    borderRadius: 6,
+  } as const;
+  if (!onPress)
+    return (
+      <View role="img" aria-label={`Key ${at}: ${label ?? 'nothing'}`} style={row}>
+        {cap}
+        {words}
+      </View>
+    );
   return (
     <Pressable
       role="button"
@@ -127,24 +158,12 @@ function Key({
       aria-pressed={isChosen}
       onPress={onPress}
       style={({ pressed }) => ({
-        minHeight: 44,
-        flexDirection: side === 'left' ? 'row' : 'row-reverse',
-        alignItems: 'center',
-        gap: space(2),
-        padding: space(1),
-        borderRadius: 6,
+        ...row,
         backgroundColor: isChosen || pressed ? palette.tint : 'transparent',
       })}
     >
       {cap}
-      <Words
-        size="small"
-        tone={isWrong ? 'rust' : label === null ? 'soft' : 'ink'}
-        lines={2}
-        style={{ flex: 1, textAlign: side === 'left' ? 'left' : 'right' }}
-      >
-        {label ?? String(at)}
-      </Words>
+      {words}
     </Pressable>
   );
 }

@@ -26,6 +26,7 @@ import { LinesPart } from './LinesPart';
 import { MailboxPart } from './MailboxPart';
 import { DeskPart } from './DeskPart';
 import { RosterPart } from './RosterPart';
+import { LanguagePart } from './LanguagePart';
 import { ShowingPart } from './ShowingPart';
 import { MorePart } from './MorePart';
 import { GroundPart } from '../calls/GroundPart';
@@ -276,6 +277,7 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
               <DeskPart person={person.id} />
               <RosterPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
               <ShowingPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
+              <LanguagePart person={laterPerson} onEdit={onEdit} />
               <MorePart person={person} />
             </View>
             <View style={column}>

@@ -33,7 +33,7 @@ function SetUp({ page: { person, slice, signedOn } }: { readonly page: PersonPag
     const desk = signedOn[person.id];
     return [
       ...personSetUp(index, person),
-      ...(desk ? [{ title: 'Shared desk', lines: [`Signed on at ${desk}.`] }] : []),
+      ...(desk ? [{ title: 'Shared desk', lines: [`Signed on at ${desk.desk}.`] }] : []),
       ...(promises.length > 0 ? [{ title: 'Promises', lines: promises }] : []),
     ];
   }, [person, slice, signedOn]);

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import {
   KEY_USES,
+  type Desk,
   type Device,
   type Group,
   type KeyUse,
@@ -14,6 +15,7 @@ import { keyFaults, KEY_USE_NAMES, sayKey, usualKeys } from '../../core/devices/
 import { PhoneDrawing } from '../drawings/PhoneDrawing';
 import { usePeople, usePersonPage } from '../data/data';
 import { usePhones } from '../data/phones';
+import { useObjects } from '../data/objects';
 import { useDialling } from '../data/routing';
 import { usePush, useProvisioning } from '../data/provisioning';
 import { space } from '../kit/theme';
@@ -62,7 +64,9 @@ function KeysView({
   const [chosen, setChosen] = useState<number | null>(null);
   const row = set.data?.phones.find((each) => each.device === device.id);
   const endpoint = person?.endpoints.find(({ id }) => id === device.endpoint);
-  const used = { person, endpoint };
+  const desks = useObjects<Desk>('desk');
+  const isShared = desks.data?.objects.some((desk) => desk.device === device.id) ?? false;
+  const used = { person, endpoint, isShared };
   const keys = device.keys ?? [];
   const dialling = useDialling();
   const codes = dialling.data?.dialling.codes ?? [];
@@ -82,9 +86,18 @@ function KeysView({
     }));
   return (
     <Section title="Keys">
+      {isShared ? (
+        <Words tone="soft">
+          What stands here stays at the desk whoever sits there. The keys that are left get the lines, the
+          twinning and the colleagues of whoever signs on, and are empty once nobody is there.
+        </Words>
+      ) : null}
       <PhoneDrawing
         name={model.name}
-        display={[person?.lines[0]?.extension ?? device.name, person?.name ?? 'nobody’s yet']}
+        display={[
+          person?.lines[0]?.extension ?? device.name,
+          person?.name ?? (isShared ? 'of whoever signs on' : 'nobody’s yet'),
+        ]}
         keys={Array.from({ length: model.keys }, (_, i) => {
           const key = keys.find(({ at }) => at === i + 1);
           return {

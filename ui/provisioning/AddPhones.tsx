@@ -45,8 +45,8 @@ export function ListSheet({ onClose }: { readonly onClose: () => void }) {
       }}
     >
       <Words>
-        A table with the MAC address, the model, and the extension or name of whom it is for; the name of the
-        phone where it has one.
+        A table with the MAC address, the model, and the extension or name of whom it is for, or the shared
+        desk where it stands; the name of the phone where it has one.
       </Words>
       <Button
         icon="import"
@@ -133,7 +133,7 @@ export function OneSheet({
       />
       <ModelChoice value={model} onChange={setModel} />
       <Field
-        label="For whom: extension or name"
+        label="For whom: extension, name or shared desk"
         value={person}
         onChange={setPerson}
         error={faultOf(add.error, 'person')}

@@ -4,12 +4,7 @@ import { Pressable, View } from 'react-native';
 import { useRouter } from 'expo-router';
 import { DateTime } from 'luxon';
 import { showHardwareAddress } from '../../core/devices/phones';
-import {
-  usePlugIn,
-  useProvisioningEvents,
-  useProvisioningWork,
-  type ProvisioningPolicy,
-} from '../data/provisioning';
+import { usePlugIn, useProvisioningEvents, useProvisioningWork } from '../data/provisioning';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Button, Choice, Field, Refused, Skeleton } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
@@ -19,13 +14,16 @@ import { PROVISIONING_WORDS, toneOf } from './words';
 
 interface RowProps {
   readonly row: ProvisionedRow;
-  readonly policy: ProvisioningPolicy;
   readonly canEdit: boolean;
   readonly onCode: (address: string) => void;
 }
 
+/** Whose it is: a shared desk by its name, with whoever is signed on there. */
+const titleOf = ({ desk, person, name }: ProvisionedRow): string =>
+  desk ? [desk.name, person?.name].filter(Boolean).join(': ') : (person?.name ?? name);
+
 /** One phone that sets itself up: how far it has come, what stands in its way, and what can be done about it. */
-export function PhoneRow({ row, policy, canEdit, onCode }: RowProps) {
+export function PhoneRow({ row, canEdit, onCode }: RowProps) {
   const palette = usePalette();
   const wide = useIsWide();
   const [open, setOpen] = useState(false);
@@ -47,7 +45,7 @@ export function PhoneRow({ row, policy, canEdit, onCode }: RowProps) {
       <Pressable
         role="button"
         aria-expanded={open}
-        aria-label={`${row.person?.name ?? row.name}, ${PROVISIONING_WORDS[row.state].replace(/^\W+/, '')}`}
+        aria-label={`${titleOf(row)}, ${PROVISIONING_WORDS[row.state].replace(/^\W+/, '')}`}
         onPress={() => setOpen(!open)}
         style={({ pressed }) => ({
           minHeight: 64,
@@ -60,7 +58,7 @@ export function PhoneRow({ row, policy, canEdit, onCode }: RowProps) {
       >
         <View style={{ flexDirection: 'row', gap: space(3), justifyContent: 'space-between' }}>
           <Words strong lines={1} style={{ flexShrink: 1 }}>
-            {row.person?.name ?? row.name}
+            {titleOf(row)}
           </Words>
           {state}
         </View>
@@ -73,18 +71,18 @@ export function PhoneRow({ row, policy, canEdit, onCode }: RowProps) {
           </Words>
         ) : null}
       </Pressable>
-      {open ? <Opened row={row} policy={policy} canEdit={canEdit} onCode={onCode} /> : null}
+      {open ? <Opened row={row} canEdit={canEdit} onCode={onCode} /> : null}
     </View>
   );
 }
 
-function Opened({ row, policy, canEdit, onCode }: RowProps) {
+function Opened({ row, canEdit, onCode }: RowProps) {
   const router = useRouter();
   const work = useProvisioningWork(row.address);
   const events = useProvisioningEvents(row.address);
   const [plugging, setPlugging] = useState(false);
   const code =
-    policy.credential !== 'code' || row.state === 'registered'
+    row.credential !== 'code' || row.state === 'registered'
       ? null
       : row.hasCode && row.codeUntil
         ? `It has a code, good until ${DateTime.fromISO(row.codeUntil).setLocale('en').toFormat('ccc d LLL, HH:mm')}.`
@@ -93,7 +91,7 @@ function Opened({ row, policy, canEdit, onCode }: RowProps) {
     <View style={{ paddingHorizontal: space(4), paddingBottom: space(3), gap: space(2) }}>
       {row.next ? <Words>{row.next}</Words> : null}
       {code ? <Words tone="soft">{code}</Words> : null}
-      {policy.credential === 'pin' && !row.hasPin ? (
+      {row.credential === 'pin' && !row.hasPin ? (
         <Words tone="rust">{`${row.person?.name ?? 'The person'} has no PIN yet: it is set on their page.`}</Words>
       ) : null}
       {canEdit ? (
@@ -101,7 +99,7 @@ function Opened({ row, policy, canEdit, onCode }: RowProps) {
           {row.state === 'locked' ? (
             <Button label="Unlock it" busy={work.unlock.isPending} onPress={() => work.unlock.mutate()} />
           ) : null}
-          {policy.credential === 'code' && row.state !== 'registered' ? (
+          {row.credential === 'code' && row.state !== 'registered' ? (
             <Button
               label={row.hasCode ? 'Give it another code' : 'Give it a code'}
               onPress={() => onCode(row.address)}
@@ -141,21 +139,13 @@ function Opened({ row, policy, canEdit, onCode }: RowProps) {
           </View>
         ))}
       </View>
-      {plugging ? <PlugSheet row={row} policy={policy} onClose={() => setPlugging(false)} /> : null}
+      {plugging ? <PlugSheet row={row} onClose={() => setPlugging(false)} /> : null}
     </View>
   );
 }
 
 /** The stand-in of a phone, as it comes out of its box: what is typed at it, and what it runs. */
-function PlugSheet({
-  row,
-  policy,
-  onClose,
-}: {
-  readonly row: ProvisionedRow;
-  readonly policy: ProvisioningPolicy;
-  readonly onClose: () => void;
-}) {
+function PlugSheet({ row, onClose }: { readonly row: ProvisionedRow; readonly onClose: () => void }) {
   const plug = usePlugIn(row.address);
   const [secret, setSecret] = useState('');
   const [firmware, setFirmware] = useState(row.firmware ?? row.least ?? '');
@@ -175,13 +165,11 @@ function PlugSheet({
           ),
       }}
     >
-      {policy.credential === 'certificate' ? (
+      {row.credential === 'certificate' ? (
         <Words>It shows the certificate that its maker put in.</Words>
       ) : (
         <Field
-          label={
-            policy.credential === 'code' ? 'The code that is typed at it' : 'The PIN that is typed at it'
-          }
+          label={row.credential === 'code' ? 'The code that is typed at it' : 'The PIN that is typed at it'}
           mono
           value={secret}
           onChange={setSecret}

@@ -93,7 +93,7 @@ function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
   const shown = phones.filter(
     (row) =>
       (filter === 'all' || kindOf(row) === filter) &&
-      `${row.name} ${row.person?.name ?? ''} ${row.modelName} ${row.address} ${showHardwareAddress(row.address)}`
+      `${row.name} ${row.person?.name ?? ''} ${row.desk?.name ?? ''} ${row.modelName} ${row.address} ${showHardwareAddress(row.address)}`
         .toLowerCase()
         .includes(wanted),
   );
@@ -198,7 +198,6 @@ function ProvisioningView({ page }: { readonly page: ProvisioningPage }) {
             <PhoneRow
               key={row.address}
               row={row}
-              policy={policy}
               canEdit={canEdit}
               onCode={(address) => codes.mutate([address])}
             />

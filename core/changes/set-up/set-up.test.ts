@@ -49,6 +49,7 @@ const ADA: Person = {
   callsFrom: [{ status: 'on', endpoint: 'ada-mobile' }],
   roster: [{ site: 'quay', schedule: 'office', share: 0.6 }],
   showing: [{ status: 'on', shows: 'organisation' }],
+  language: 'fr',
   plan: {
     rules: [
       {

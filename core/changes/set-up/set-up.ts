@@ -1,3 +1,4 @@
+import { languageName } from '../../devices/provisioning';
 import { showNumber, showNumbersIn } from '../../calls/dialling';
 import { endingPhrase, type EstateIndex } from '../../calls/engine';
 import { describeTreatment, describeWhen, plain } from '../../calls/views';
@@ -142,6 +143,10 @@ export function personSetUp(index: EstateIndex, person: Person): readonly SetUpP
             `${status === undefined ? 'With any other status' : `While ${nameOf(status)}`}: shows ${SHOWN[shows] ?? shows}`,
         ),
       ],
+    },
+    {
+      title: 'Language at phones',
+      lines: person.language === undefined ? [] : [languageName(person.language)],
     },
     {
       title: 'Roster',

@@ -19,6 +19,10 @@ export interface PhoneModel {
   readonly factoryPassword: string | null;
   /** Settings that it takes up only when it is restarted. */
   readonly restartFor: readonly ('account' | 'server' | 'keys' | 'network')[];
+  /** How long it takes to start again, s: it is not registered meanwhile. */
+  readonly restartS: number;
+  /** The languages that its display speaks (RFC 5646), its own first. */
+  readonly languages: readonly string[];
   /** Keys that can be laid out from here. */
   readonly keys: number;
   /** How letters, dots and capitals are typed at its keypad. */
@@ -44,6 +48,8 @@ export const MODELS: readonly PhoneModel[] = [
     mediaThroughSystem: true,
     factoryPassword: '0000',
     restartFor: ['account', 'server', 'network'],
+    restartS: 12,
+    languages: ['en', 'fr', 'de', 'es'],
     keys: 8,
     typing: 'Press a digit key again for its next letter; 1 gives a dot, then @ and -. Hold # for capitals.',
     menus: {
@@ -67,6 +73,8 @@ export const MODELS: readonly PhoneModel[] = [
     mediaThroughSystem: false,
     factoryPassword: null,
     restartFor: ['network'],
+    restartS: 25,
+    languages: ['en', 'fr', 'de', 'es', 'it', 'nb', 'pl', 'pt'],
     keys: 24,
     typing: 'The keys on the glass have letters and digits; the dot is at the lower right.',
     menus: {
@@ -90,6 +98,8 @@ export const MODELS: readonly PhoneModel[] = [
     mediaThroughSystem: true,
     factoryPassword: '1234',
     restartFor: ['account', 'server', 'keys', 'network'],
+    restartS: 20,
+    languages: ['en', 'fr'],
     keys: 2,
     typing: 'Press * for the dot and hold * for letters; each key goes through its letters from a.',
     menus: {
@@ -113,6 +123,8 @@ export const MODELS: readonly PhoneModel[] = [
     mediaThroughSystem: true,
     factoryPassword: '8888',
     restartFor: ['account', 'server'],
+    restartS: 30,
+    languages: ['en'],
     keys: 0,
     typing: 'Turn the ring to a sign and press it; the dot stands after the nine.',
     menus: {

@@ -47,6 +47,10 @@ export interface PhoneSettings {
   readonly macAddress: string;
   readonly model: string;
   readonly name: string;
+  /** What stands on the display while nothing goes on; left out: its own. */
+  readonly display?: string;
+  /** The language of its display (RFC 5646); left out: its own. */
+  readonly language?: string;
   /** Changes whenever any of the settings does. */
   readonly serial: string;
   readonly accounts: readonly PhoneAccount[];
@@ -72,6 +76,8 @@ const settingsSchema = closed({
   macAddress: requiredText(17),
   model: requiredId(),
   name: requiredText(),
+  display: parts.text(500),
+  language: parts.languageTag(),
   serial: requiredText(64),
   accounts: requiredList(
     closed({

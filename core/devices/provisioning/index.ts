@@ -10,10 +10,13 @@ export {
   type PhoneField,
   type ReadPhoneList,
 } from './list';
+export { languageFor, languageName } from './language';
+export { sharedDisplay, restartsForMs, sharedKeys, signOnCode, startsUntil } from './shared';
 export { PIN_DIGITS, pinFault } from './pin';
 export {
   CREDENTIAL_NAMES,
   CREDENTIALS,
+  policyFor,
   policySchema,
   USUAL_POLICY,
   type Credential,

@@ -38,6 +38,8 @@ export interface KeyFault {
 export interface UsedAs {
   readonly person: Person | undefined;
   readonly endpoint: Endpoint | undefined;
+  /** It is the phone of a shared desk: of whoever signs on. */
+  readonly isShared?: boolean;
 }
 
 /**
@@ -47,7 +49,7 @@ export interface UsedAs {
 export function keyFaults(
   { keys = [] }: Pick<Device, 'keys'>,
   model: Pick<PhoneModel, 'name' | 'keys'> | undefined,
-  { person, endpoint }: UsedAs,
+  { person, endpoint, isShared = false }: UsedAs,
   codes: readonly ServiceCode[] = [],
 ): readonly KeyFault[] {
   return keys.flatMap((key): KeyFault[] => {
@@ -58,6 +60,8 @@ export function keyFaults(
           ? `A ${model.name} has no such keys.`
           : `A ${model.name} has ${model.keys} keys only.`,
       );
+    if (isShared && (key.use === 'line' || key.use === 'twinning'))
+      return fault('A shared desk has the lines and the twinning of whoever signs on: this key is left out.');
     if (key.use === 'line' && person && !person.lines.some(({ extension }) => extension === key.extension))
       return fault(`${key.extension ?? 'This line'} is none of ${person.name}’s lines.`);
     if (key.use === 'watch' && person && key.person === person.id)

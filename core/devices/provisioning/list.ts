@@ -1,4 +1,4 @@
-import { orList, type Device, type Endpoint, type Estate, type Person } from '../../estate';
+import { orList, type Desk, type Device, type Endpoint, type Estate, type Person } from '../../estate';
 import { readCsv, type PlacedFault, type Table, type TableRow } from '../../formats';
 import { MODELS, readHardwareAddress, showHardwareAddress } from '../phones';
 
@@ -8,13 +8,25 @@ export type PhoneField = (typeof PHONE_FIELDS)[number];
 export const PHONE_FIELD_NAMES: Record<PhoneField, string> = {
   address: 'MAC address',
   model: 'Model',
-  person: 'Extension or name',
+  person: 'Extension, name or shared desk',
   name: 'Name of the phone',
 };
 const HEADINGS: Record<PhoneField, readonly string[]> = {
   address: ['hardware address', 'mac', 'mac address', 'ethernet address', 'address', 'eui 48'],
   model: ['model', 'phone model', 'type', 'phone type'],
-  person: ['extension', 'ext', 'person', 'user', 'staff', 'for', 'owner', 'extension or name'],
+  person: [
+    'extension',
+    'ext',
+    'desk',
+    'shared desk',
+    'extension, name or shared desk',
+    'person',
+    'user',
+    'staff',
+    'for',
+    'owner',
+    'extension or name',
+  ],
   name: ['name', 'phone', 'phone name', 'label', 'place', 'where', 'name of the phone'],
 };
 const MOST_PHONES = 5000;
@@ -62,7 +74,7 @@ function columnsOf({ headings }: Table): Columns {
 }
 
 /** Reads rows of one list against an estate, each once. */
-export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
+export function phoneReader(estate: Pick<Estate, 'people' | 'devices' | 'desks'>) {
   const devices = new Map((estate.devices ?? []).map((each) => [each.id, each]));
   const byAddress = new Map(
     (estate.devices ?? []).flatMap((each) =>
@@ -77,6 +89,34 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
   const seen = new Map<string, number>();
   const taken = new Map<string, number>();
 
+  const deskNamed = (text: string): Desk | undefined =>
+    (estate.desks ?? []).find(({ id, name }) => plain(name) === plain(text) || id === text.trim());
+
+  /** The phone of a shared desk: another one in its place is the same thing of the list, with another address. */
+  function forDesk(
+    head: Pick<ListedPhone, 'line' | 'address' | 'whose'>,
+    desk: Desk,
+    given: { readonly address: string; readonly model: string; readonly name: string },
+  ): ListedPhone {
+    const refuse = (field: PhoneField, message: string): ListedPhone => ({
+      ...head,
+      action: 'refuse',
+      faults: [{ field, message }],
+    });
+    const base = devices.get(desk.device);
+    if (!base) return refuse('person', `the phone of ${desk.name} is none of the organisation’s`);
+    if (taken.has(desk.device)) return refuse('person', `${desk.name} stands on another line already`);
+    const other = byAddress.get(given.address);
+    if (other && other.id !== base.id) return refuse('address', `is that of ${other.name} already`);
+    taken.set(desk.device, head.line);
+    const name = given.name || base.name;
+    const device: Device = { ...base, name, model: given.model, macAddress: given.address };
+    const isSame = base.name === name && base.model === given.model && base.macAddress === given.address;
+    return isSame
+      ? { ...head, action: 'same', device: base }
+      : { ...head, action: 'change', device, base, replaces: null };
+  }
+
   function personOf(text: string): Person | string {
     const wanted = plain(text);
     const byExtension = estate.people.filter(({ lines }) =>
@@ -87,7 +127,7 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
         ? byExtension
         : estate.people.filter(({ id, name }) => plain(name) === wanted || id === text.trim());
     const [person] = found;
-    if (!person) return `there is nobody with “${text.trim()}” as extension or name`;
+    if (!person) return `there is nobody with “${text.trim()}” as extension or name, and no such desk`;
     return found.length > 1 ? `${found.length} people are called ${person.name}: give the extension` : person;
   }
 
@@ -103,7 +143,8 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
     const faults: ListedFault[] = [];
     const address = readHardwareAddress(cells.address);
     const model = MODELS.find(({ id, name }) => [bare(id), bare(name)].includes(bare(cells.model)));
-    const person = cells.person.trim() === '' ? 'is missing' : personOf(cells.person);
+    const desk = deskNamed(cells.person);
+    const person = cells.person.trim() === '' ? 'is missing' : desk ? null : personOf(cells.person);
     if (address === null)
       faults.push({
         field: 'address',
@@ -123,11 +164,14 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
     const head = {
       line,
       address: address === null ? cells.address.trim() : showHardwareAddress(address),
-      whose: typeof person === 'string' ? cells.person.trim() : person.name,
+      whose: typeof person === 'string' ? cells.person.trim() : (person?.name ?? desk?.name ?? ''),
     };
     if (address !== null && !seen.has(address)) seen.set(address, line);
     if (address === null || !model || typeof person === 'string')
       return { ...head, action: 'refuse', faults };
+    if (desk && faults.length === 0)
+      return forDesk(head, desk, { address, model: model.id, name: cells.name.trim() });
+    if (!person) return { ...head, action: 'refuse', faults };
     const base = byAddress.get(address);
     const endpoint = endpointOf(person, base);
     if (faults.length > 0) return { ...head, action: 'refuse', faults };
@@ -165,7 +209,10 @@ export function phoneReader(estate: Pick<Estate, 'people' | 'devices'>) {
 }
 
 /** Reads a list of phones that are to are provisioned (RFC 4180, or another delimiter), row by row. */
-export function readPhoneList(text: string, estate: Pick<Estate, 'people' | 'devices'>): ReadPhoneList {
+export function readPhoneList(
+  text: string,
+  estate: Pick<Estate, 'people' | 'devices' | 'desks'>,
+): ReadPhoneList {
   const read = readCsv(text, { columns: 50, rows: MOST_PHONES });
   if (!read.ok) return read;
   const columns = columnsOf(read.table);

@@ -21,6 +21,13 @@ export const USUAL_POLICY: ProvisioningPolicy = {
   codeHours: 72,
 };
 
+/**
+ * What is asked of one phone: a shared desk’s is nobody’s and has no PIN, so that it takes a code where PINs are asked
+ * for.
+ */
+export const policyFor = (policy: ProvisioningPolicy, isShared: boolean): ProvisioningPolicy =>
+  isShared && policy.credential === 'pin' ? { ...policy, credential: 'code' } : policy;
+
 export const policySchema = parts.closed({
   credential: parts.oneOf(CREDENTIALS).required('is missing'),
   tries: parts.count(1, 20).required('is missing'),

@@ -144,10 +144,12 @@ const of = (more: Partial<SettingsOf> = {}): SettingsOf => ({
   device: { ...known, endpoint: 'ada-desk' },
   model: modelOf('gannet-20')!,
   person: ada,
+  desk: null,
   account: { user: 'ada-desk', password: 'a <long> & "random" one' },
   system: { realm: 'hostler', server: '127.0.0.1', port: 5060, transport: 'udp' },
   estate: {
     people: estate.people,
+    groups: estate.groups,
     dialling: { ...estate.dialling, codes: [{ code: '*21', does: 'Twinning', acts: 'twinning' }] },
   },
   firmware: '3.4.0',

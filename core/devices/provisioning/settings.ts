@@ -1,4 +1,4 @@
-import type { Device, Estate, Person, PhoneKey } from '../../estate';
+import type { Desk, Device, Estate, Person, PhoneKey } from '../../estate';
 import { compareFirmware, isNewEnough, showHardwareAddress, type PhoneModel } from '../phones';
 import {
   PHONE_FORMAT,
@@ -8,6 +8,8 @@ import {
   type PhoneSettings,
 } from './document';
 import { sayKey } from './keys';
+import { languageFor } from './language';
+import { sharedDisplay, sharedKeys, signOnCode } from './shared';
 
 /** Where calls and registrations go. */
 export interface SystemAt {
@@ -20,10 +22,13 @@ export interface SystemAt {
 export interface SettingsOf {
   readonly device: Device;
   readonly model: PhoneModel;
-  readonly person: Person;
+  /** Whose it is; null: a shared desk’s, at which nobody is signed on. */
+  readonly person: Person | null;
+  /** The shared desk that it stands at; null: it is one person’s. */
+  readonly desk: Pick<Desk, 'name' | 'credential'> | null;
   readonly account: { readonly user: string; readonly password: string };
   readonly system: SystemAt;
-  readonly estate: Pick<Estate, 'people' | 'dialling'>;
+  readonly estate: Pick<Estate, 'people' | 'dialling' | 'groups'>;
   /** What the phone says it runs. */
   readonly firmware: string | null;
   /** The newest image of the model that is here; null: none. */
@@ -39,9 +44,13 @@ const EXPIRES_S = 30;
 const codeFor = ({ dialling }: Pick<Estate, 'dialling'>, does: 'twinning' | 'sign-on'): string =>
   dialling.codes?.find(({ acts }) => acts === does)?.code ?? '';
 
-function keySetting(key: PhoneKey, { estate, system }: Pick<SettingsOf, 'estate' | 'system'>): KeySetting {
+type Made = Pick<SettingsOf, 'estate' | 'system' | 'person' | 'desk'>;
+function keySetting(key: PhoneKey, { estate, system, person, desk }: Made): KeySetting {
   const people = new Map(estate.people.map((each) => [each.id, each]));
-  const label = sayKey(key, (id) => people.get(id)?.name);
+  const label =
+    desk && person && key.use === 'sign-on' && key.label === undefined
+      ? 'Sign off'
+      : sayKey(key, (id) => people.get(id)?.name);
   const uri = (user: string) => `sip:${user.replaceAll('#', '%23')}@${system.server}:${system.port}`;
   const target = (): string => {
     switch (key.use) {
@@ -87,20 +96,26 @@ export function partsChanged(
  * @param hash of a text, as hexadecimal digits
  */
 export function settingsFor(of: SettingsOf, hash: (text: string) => string): PhoneSettings {
-  const { device, model, person, account, system, firmware, image, again, before } = of;
+  const { device, model, person, desk, account, system, firmware, image, again, before, estate } = of;
   const isReady = isNewEnough(firmware, model.firmwareLeast);
   const load =
     image && (firmware === null || compareFirmware(image.version, firmware) > 0) && !isReady ? image : null;
+  const keys = desk ? sharedKeys(device, model, person, estate) : (device.keys ?? []);
+  const language = languageFor(person?.language, model.languages);
   const body: Omit<PhoneSettings, 'serial' | 'restart'> = {
     format: PHONE_FORMAT,
     macAddress: showHardwareAddress(device.macAddress ?? ''),
     model: model.id,
-    name: device.name,
+    name: desk?.name ?? device.name,
+    ...(desk && isReady ? { display: sharedDisplay(desk, person, signOnCode(estate.dialling.codes)) } : {}),
+    ...(isReady && language !== null ? { language } : {}),
     accounts: isReady
       ? [
           {
             line: 1,
-            label: [person.lines[0]?.extension, person.name].filter(Boolean).join(' '),
+            label: person
+              ? [person.lines[0]?.extension, person.name].filter(Boolean).join(' ')
+              : (desk?.name ?? device.name),
             ...account,
             ...system,
             expiresS: EXPIRES_S,
@@ -108,9 +123,7 @@ export function settingsFor(of: SettingsOf, hash: (text: string) => string): Pho
         ]
       : [],
     ...(device.natMethod === undefined ? {} : { nat: device.natMethod }),
-    keys: isReady
-      ? (device.keys ?? []).filter(({ at }) => at <= model.keys).map((key) => keySetting(key, of))
-      : [],
+    keys: isReady ? keys.filter(({ at }) => at <= model.keys).map((key) => keySetting(key, of)) : [],
     ...(isReady ? { again } : {}),
     firmware: { least: model.firmwareLeast, ...(load ? { load } : {}) },
   };

@@ -146,6 +146,7 @@ export const person: FieldsOf<Person> = {
   endpoints: object('phone', () => endpoint),
   callsFrom: object('calls from', () => place),
   roster: object('roster', () => roster),
+  language: text('language at phones'),
   showing: object('number shown', () => showing),
   plan: object('reach plan', () => plan),
 };

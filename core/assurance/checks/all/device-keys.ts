@@ -11,14 +11,15 @@ export const deviceKeys: Check = {
   title: 'Keys that do nothing',
   looksFor: 'Keys laid out on phones that have not so many, or that cannot do there what they are for.',
   why: 'Whoever presses them believes that twinning was switched or a colleague called.',
-  run: (context) =>
-    devicesIn(context).flatMap(({ device, subject, whose }) => {
+  run: (context) => {
+    const desks = new Set((context.estate.desks ?? []).map(({ device }) => device));
+    return devicesIn(context).flatMap(({ device, subject, whose }) => {
       const person = device.endpoint === undefined ? undefined : context.owner(device.endpoint);
       const endpoint = device.endpoint === undefined ? undefined : context.endpoint(device.endpoint);
       return keyFaults(
         device,
         modelOf(device.model),
-        { person, endpoint },
+        { person, endpoint, isShared: desks.has(device.id) },
         context.estate.dialling.codes,
       ).map(({ at, says }) => ({
         subject,
@@ -26,5 +27,6 @@ export const deviceKeys: Check = {
         says: `Key ${at} of ${whose}: ${says}`,
         evidence: [{ text: 'Its keys', setting: settingOf('devices', device.id, 'keys') }],
       }));
-    }),
+    });
+  },
 };

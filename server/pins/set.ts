@@ -1,3 +1,4 @@
+import { randomInt } from 'node:crypto';
 import type { Person } from '../../core/estate';
 import { pinFault } from '../../core/devices/provisioning';
 import { hashPassword } from '../auth';
@@ -5,8 +6,15 @@ import { inTransaction } from '../db';
 import { notRight } from '../base';
 import type { SignedIn } from '../http';
 import { addRecord } from '../record';
-import { newPin } from './codes';
 import { putPin } from './queries';
+
+/** A PIN that is hard to guess. @param isGood whether one will do */
+function newPin(isGood: (pin: string) => boolean): string {
+  for (;;) {
+    const pin = String(randomInt(1_000_000)).padStart(6, '0');
+    if (isGood(pin)) return pin;
+  }
+}
 
 /** Gives a person a PIN: the one sent, or a good one that is told this once. */
 export async function setPin(

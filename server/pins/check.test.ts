@@ -1,6 +1,6 @@
 import { workedEstate } from '../../core/tests/worked';
 import { testServer, type TestServer } from '../test';
-import { checkPin } from './pin-check';
+import { checkPin } from './check';
 
 let server: TestServer;
 beforeAll(async () => {

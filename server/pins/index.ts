@@ -1,0 +1,3 @@
+export { checkPin, pinBound } from './check';
+export { readPinDates, readPinHash } from './queries';
+export { setPin } from './set';
