@@ -205,11 +205,11 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
     ...Array.from({ length: DESKS - 1 }, (_each, n): Device => ({
       id: `shared-desk-${n + 2}`,
       name: `Shared desk ${n + 2}, harbour hall`,
-      // At the window are newer ones, which need not start again for whoever signs on.
-      model: n + 2 <= AT_WINDOW ? 'gannet-60' : 'gannet-20',
+      // At the wall are newer ones, which need not restart for whoever signs on.
+      model: n + 2 <= AT_WINDOW ? 'gannet-20' : 'gannet-60',
       macAddress: address(903 + n),
       site: 'harbour',
-      firmware: n + 2 <= AT_WINDOW ? '3.6.2' : '3.4.0',
+      firmware: n + 2 <= AT_WINDOW ? '3.4.0' : '3.6.2',
       passwordChanged: true,
     })),
   ];

@@ -63,6 +63,9 @@ test(
     await expect(
       page.getByRole('link', { name: /Viggo Fenwright.*signed on by the specialist/ }),
     ).toBeVisible();
+    // What is to stand on its phone is theirs too, though this one is not provisioned from here.
+    await expect(page.getByText('Hall desk 15: Viggo Fenwright')).toBeVisible();
+    await expect(page.getByText(/this phone is not provisioned from here/)).toBeVisible();
     await page.getByRole('button', { name: 'Try it at the phone' }).click();
     await page.getByRole('button', { name: 'Dial the code to sign on' }).click();
     await expect(
@@ -74,6 +77,7 @@ test(
     await page.keyboard.press('Escape');
     await expect(page.getByText('Nobody: the desk is free.')).toBeVisible();
     await expect(page.getByText(/^Viggo Fenwright, .*: signed off$/)).toBeVisible();
+    await expect(page.getByText('Hall desk 15: free. Sign on: *22')).toBeVisible();
     await page.goto('/people/viggo-fenwright');
     await expect(page.getByText('Signed on at no shared desk now')).toBeVisible();
     await expect(page.getByText('Signed on nowhere.')).toBeVisible();

@@ -1,6 +1,8 @@
 import type { DeskPage } from '../../api/desks';
 import { deskEndpoint, sayRefusal } from '../../core/desks';
-import { parts } from '../../core/estate';
+import { modelOf } from '../../core/devices/phones';
+import { restartsForMs } from '../../core/devices/provisioning';
+import { parts, type Desk, type Estate } from '../../core/estate';
 import { instantOf } from '../../core/calls/time';
 import { notRight, refusal, ROLES, STAFF } from '../base';
 import { inTransaction } from '../db';
@@ -71,6 +73,16 @@ async function signedOff(
   await signOff(services, on, why, account.name);
   services.phones.signOnsChanged();
   return { status: 204 };
+}
+
+/** Why nothing can be dialled at a desk’s phone. */
+function sayNotThere({ devices = [] }: Pick<Estate, 'devices'>, desk: Desk): string {
+  const model = modelOf(devices.find(({ id }) => id === desk.device)?.model ?? '');
+  const ms = restartsForMs(model);
+  const says = `The stand-in of ${desk.name} is not registered.`;
+  return ms === 0
+    ? says
+    : `${says} A ${model?.name} restarts for whoever signs on or off, about ${Math.round(ms / 1000)} s: try it again then.`;
 }
 
 async function deskNamed({ services, params }: SignedIn) {
@@ -169,7 +181,7 @@ export const signOnRoutes: readonly Route[] = [
       if (code === undefined)
         throw refusal(409, 'There is no code to sign on at a shared desk. Add one under Dialling.');
       const heard = await services.phones.press(deskEndpoint(desk.id), code, typed);
-      if (heard === null) throw refusal(409, `The stand-in of ${desk.name} is not registered.`);
+      if (heard === null) throw refusal(409, sayNotThere(live.estate, desk));
       await addRecord(services.db, {
         who: account.name,
         kind: 'code-dialled',
