@@ -12,6 +12,16 @@ export interface EnoughPage {
   readonly desks: number;
   readonly needed: number;
   readonly halfHours: readonly DeskHalfHour[];
+  /** What the site promises, checked for these weeks whichever week is shown. */
+  readonly promises: readonly {
+    readonly says: string;
+    readonly holds: boolean;
+    /** The worst half hour; null: nobody is sent there then. */
+    readonly worst: DeskHalfHour | null;
+    readonly needed: number;
+    /** Up to when it was checked, ms since 1970. */
+    readonly untilMs: number;
+  }[];
   /** Whom no desk there allows although the roster sends them. */
   readonly without: readonly { readonly id: string; readonly name: string }[];
 }

@@ -1,4 +1,4 @@
-import { enoughDesks, weekAt, weekOfDate, worstOf } from '../core/desks';
+import { enoughDesks, judgeDeskPromises, sayDeskPromise, weekAt, weekOfDate, worstOf } from '../core/desks';
 import { isoIn } from '../core/calls/time';
 import { fail, options, readEstateFile } from './io';
 
@@ -40,7 +40,8 @@ export async function desks(args: string[]): Promise<number> {
         : [`--site: there is no site "${site}" in the estate`]),
     ...(chance >= LEAST_CHANCE && chance <= 1 ? [] : ['--chance: must be a number over 0, and 1 at most']),
   ];
-  const zone = estate.sites?.find(({ id }) => id === site)?.timeZone ?? estate.timeZone;
+  const at = estate.sites?.find(({ id }) => id === site);
+  const zone = at?.timeZone ?? estate.timeZone;
   const span = week === undefined ? weekAt(Date.now(), zone) : weekOfDate(week, zone);
   if (!span) wrong.push('--week: must be a date such as 2026-11-23');
   if (wrong.length > 0 || site === undefined || !span) return fail(wrong.join('\n'));
@@ -59,6 +60,10 @@ export async function desks(args: string[]): Promise<number> {
             `worst: ${isoIn(worst.fromMs, zone)}, ${worst.expected.toFixed(1)} people expected, ${(worst.chance * 100).toFixed(2)} % find none`,
           ]
         : []),
+      ...(at ? judgeDeskPromises(estate, at, span.fromMs) : []).map(
+        ({ promise, holds, needed }) =>
+          `${holds ? 'holds' : 'broken'}: ${sayDeskPromise(promise, estate.schedules)}; ${needed} desks keep it`,
+      ),
       '',
     ].join('\n'),
   );

@@ -65,6 +65,10 @@ export const SITES: readonly Site[] = [
     civic: { country: 'CA', A1: 'BC', A3: 'Skerrow', RD: 'Ferry Road', HNO: '1' },
     stableAddress: true,
     network: { boxes: [OFFICE] },
+    deskPromises: [
+      { schedule: 'early', keeps: 0.99 },
+      { schedule: 'late', keeps: 0.99 },
+    ],
   },
   { id: 'yard', name: 'The yard', kind: 'office', address: '9 Slipway Lane, Skerrow', stableAddress: true },
   {

@@ -82,9 +82,48 @@ function sharesAt(
   );
 }
 
+/** How many people come in a half hour. */
+export interface Load {
+  readonly expected: number;
+  /** The chance that more come than so many. */
+  readonly chanceOfMore: (desks: number) => number;
+  /** The fewest desks with which the chance that somebody finds none is at most so much. */
+  readonly needed: (chance: number) => number;
+}
+
 /**
- * Whether a site has enough shared desks: for each half hour the number of people who come, each on their own with the
- * largest share of their roster there that covers any part of it, exactly (Poisson binomial).
+ * How many come to a site in half hours, exactly (Poisson binomial): each on their own, with the largest share of their
+ * roster there that covers any part of it.
+ * @param starts when the half hours begin, ms since 1970
+ */
+export function loadsAt(
+  estate: Rostered,
+  site: string,
+  starts: readonly number[],
+  change: RosterChange | null = null,
+): readonly Load[] {
+  const known = new Map<string, Load>();
+  return sharesAt(estate, site, starts, change).map((shares) => {
+    const key = shares.join(' ');
+    const before = known.get(key);
+    if (before) return before;
+    const chances = poissonBinomial(shares);
+    const load: Load = {
+      expected: shares.reduce((sum, each) => sum + each, 0),
+      chanceOfMore: (desks) => chanceOfMore(chances, desks),
+      needed: (chance) => {
+        let least = 0;
+        while (least < shares.length && chanceOfMore(chances, least) > chance) least += 1;
+        return least;
+      },
+    };
+    known.set(key, load);
+    return load;
+  });
+}
+
+/**
+ * Whether a site has enough shared desks, for each half hour.
  * @param fromMs the first instant, ms since 1970
  * @param toMs the instant after the last half hour
  * @param chance that somebody finds none, at most, for how many desks are needed
@@ -103,29 +142,19 @@ export function enoughDesks(
     (_each, at) => fromMs + at * HALF_HOUR_MS,
   );
   const desks = desksAt(estate, site).length;
-  const known = new Map<
-    string,
-    { readonly expected: number; readonly chance: number; readonly needed: number }
-  >();
-  let needed = 0;
-  const halfHours = sharesAt(estate, site, starts, change).map((shares, slot): HalfHour => {
-    const key = shares.join(' ');
-    let found = known.get(key);
-    if (!found) {
-      const chances = poissonBinomial(shares);
-      let least = 0;
-      while (least < shares.length && chanceOfMore(chances, least) > chance) least += 1;
-      found = {
-        expected: shares.reduce((sum, each) => sum + each, 0),
-        chance: chanceOfMore(chances, desks),
-        needed: least,
-      };
-      known.set(key, found);
-    }
-    needed = Math.max(needed, found.needed);
-    return { fromMs: starts[slot] ?? 0, expected: found.expected, chance: found.chance };
-  });
-  return { desks, needed, halfHours };
+  const loads = loadsAt(estate, site, starts, change);
+  const found = new Map<Load, { readonly chance: number; readonly needed: number }>();
+  for (const load of loads)
+    if (!found.has(load)) found.set(load, { chance: load.chanceOfMore(desks), needed: load.needed(chance) });
+  return {
+    desks,
+    needed: Math.max(0, ...[...found.values()].map(({ needed }) => needed)),
+    halfHours: loads.map((load, slot) => ({
+      fromMs: starts[slot] ?? 0,
+      expected: load.expected,
+      chance: found.get(load)!.chance,
+    })),
+  };
 }
 
 /** People whose roster sends them to a site at which no desk allows them. */

@@ -13,17 +13,20 @@ export {
 } from './signing';
 export { deskEndpoint, deskOfEndpoint } from './phone';
 export { awayBehaviours, deskPhonesAway, isRostered } from './reach';
-export { sayRefusal, saySignOff, saySignOn } from './words';
+export { sayChance, sayDeskPromise, sayKeeps, sayRefusal, saySignOff, saySignOn } from './words';
 export { weekAt, weekOfDate, type Week } from './week';
 export {
   desksAt,
   enoughDesks,
   HALF_HOUR_MS,
+  loadsAt,
   withoutDesk,
   worstOf,
   type EnoughDesks,
   type HalfHour,
+  type Load,
   type RosterChange,
 } from './enough';
 export { deskSavings, type DeskSaving } from './moves';
+export { judgeDeskPromises, PROMISED_WEEKS, type DeskVerdict } from './promises';
 export { shiftsAt, type ShiftAt } from './shifts';

@@ -1,4 +1,4 @@
-import type { DeskTaken } from '../estate';
+import type { DeskPromise, DeskTaken, Schedule } from '../estate';
 import type { SignOffReason, SignOnRefusal, SignOnWay } from './signing';
 
 /** Why somebody cannot sign on, in a sentence that is shown, or said at a phone. */
@@ -56,3 +56,24 @@ const ON: Readonly<Record<SignOnWay, string>> = {
   'by-specialist': 'by the specialist',
 };
 export const saySignOn = (how: SignOnWay): string => ON[how];
+
+/** A chance in words short enough for a list. */
+export const sayChance = (chance: number): string =>
+  chance === 0
+    ? '0 %'
+    : chance < 0.0001
+      ? 'under 0.01 %'
+      : `${(chance * 100).toFixed(chance < 0.1 ? 2 : 0)} %`;
+
+/** A part of a whole as people write it, such as 99.9 %. */
+export const sayKeeps = (keeps: number): string => `${Number((keeps * 100).toFixed(4))} %`;
+
+/** What is promised about a site's shared desks, as a sentence. */
+export function sayDeskPromise(
+  { schedule, keeps }: DeskPromise,
+  schedules: readonly Pick<Schedule, 'id' | 'name'>[],
+): string {
+  const hours =
+    schedule === undefined ? null : (schedules.find(({ id }) => id === schedule)?.name ?? schedule);
+  return `${hours === null ? 'Nobody' : `Nobody of ${hours}`} is without a desk (${sayKeeps(keeps)})`;
+}

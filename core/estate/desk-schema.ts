@@ -1,4 +1,4 @@
-import { DESK_CREDENTIALS, DESK_TAKEN, type Desk, type RosterEntry } from './desk-types';
+import { DESK_CREDENTIALS, DESK_TAKEN, type Desk, type DeskPromise, type RosterEntry } from './desk-types';
 import {
   anything,
   choose,
@@ -37,6 +37,15 @@ export const deskSchema = closed<Desk>({
     }),
   ),
 });
+export const deskPromisesSchema = list(
+  closed<DeskPromise>({
+    schedule: id(),
+    keeps: share(1)
+      .required('is missing')
+      .moreThan(0, 'must be over 0, and below 1')
+      .lessThan(1, 'must be over 0, and below 1'),
+  }),
+);
 export const rosterSchema = closed<RosterEntry>({
   schedule: requiredId(),
   site: requiredId(),

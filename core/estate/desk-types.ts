@@ -31,6 +31,14 @@ export interface Desk {
   };
 }
 
+/** That nobody who comes to a site is without a shared desk. */
+export interface DeskPromise {
+  /** In the hours of this schedule; left out: at all hours. */
+  readonly schedule?: string;
+  /** In how large a part of half hours alike everybody finds one, such as 0.99. */
+  readonly keeps: number;
+}
+
 /** When somebody comes to a site, by hours. */
 export interface RosterEntry {
   readonly schedule: string;

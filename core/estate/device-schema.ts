@@ -1,3 +1,4 @@
+import { deskPromisesSchema } from './desk-schema';
 import { civicSchema, rangesSchema } from './civic-schema';
 import { KEY_USES, SITE_KINDS, type Site, type SiteLine, type Device, type PhoneKey } from './device-types';
 import { NAT_METHODS, SIP_ALGS } from './network-types';
@@ -52,6 +53,7 @@ export const siteSchema = closed<Site>({
   ),
   network: maybe(siteNetworkSchema),
   line: maybe(siteLineSchema),
+  deskPromises: deskPromisesSchema,
 });
 
 /** More keys than these has no phone. */

@@ -1,3 +1,4 @@
+import type { DeskPromise } from './desk-types';
 import type { Civic } from './civic-types';
 import type { NatMethod, PathSettings, SipAlg, SiteNetwork } from './network-types';
 
@@ -34,6 +35,8 @@ export interface Site {
   readonly network?: SiteNetwork;
   /** Its line as it was measured; left out: it was not. */
   readonly line?: SiteLine;
+  /** What is held about its shared desks. */
+  readonly deskPromises?: readonly DeskPromise[];
 }
 
 /** A line as it was measured, one way. */

@@ -188,7 +188,10 @@ function checkDevices(report: Report, ids: KnownIds, estate: Estate): void {
   unique(report, 'device', devices, 'devices');
   const known = { site: new Set(sites.map(({ id }) => id)), device: new Set(devices.map(({ id }) => id)) };
   const trunks = new Set(estate.trunks.map(({ id }) => id));
-  sites.forEach(({ relay, emergencyTrunk }, i) => {
+  sites.forEach(({ relay, emergencyTrunk, deskPromises = [] }, i) => {
+    deskPromises.forEach(({ schedule }, n) =>
+      need(report, ids.schedules, schedule, 'schedule', `sites[${i}].deskPromises[${n}].schedule`),
+    );
     need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`);
     need(report, trunks, emergencyTrunk, 'trunk', `sites[${i}].emergencyTrunk`);
   });

@@ -172,6 +172,18 @@ export const TASKS: readonly Task[] = [
     also: ['access number', 'dial-in', 'call through', 'work number'],
   },
   {
+    says: 'Promise that nobody of a shift is without a desk',
+    at: '/sites',
+    then: 'The site › Promises about shared desks',
+    also: ['hot desk', 'capacity', 'guarantee'],
+  },
+  {
+    says: 'See what stands on the phone of a shared desk, and whether it has it',
+    at: '/desks',
+    then: 'The desk › On its display and keys now',
+    also: ['hot desk', 'speed dial', 'labels', 'language', 'profile'],
+  },
+  {
     says: 'See whether there are enough shared desks',
     at: '/desks',
     then: 'Are there enough?',

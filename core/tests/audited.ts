@@ -321,6 +321,22 @@ export const CASES: readonly (readonly [check: string, estate: Estate])[] = [
     ),
   ],
   [
+    'desk-promise-broken',
+    smallEstate([{ ...ada({}), roster: [{ schedule: 'office', site: 'hall' }] }], {
+      schedules: [office],
+      sites: [
+        {
+          id: 'hall',
+          name: 'Hall',
+          kind: 'office',
+          civic: { country: 'CA' },
+          deskPromises: [{ schedule: 'office', keeps: 0.99 }, { keeps: 0.5 }],
+        },
+      ],
+      devices: [],
+    }),
+  ],
+  [
     'desks-too-few',
     smallEstate([{ ...ada({}), roster: [{ schedule: 'office', site: 'hall' }] }], {
       schedules: [office],

@@ -1,5 +1,12 @@
 import type { EnoughPage, SavingsPage } from '../../api/desks';
-import { enoughDesks, weekAt, weekOfDate, withoutDesk } from '../../core/desks';
+import {
+  enoughDesks,
+  judgeDeskPromises,
+  sayDeskPromise,
+  weekAt,
+  weekOfDate,
+  withoutDesk,
+} from '../../core/desks';
 import type { Site } from '../../core/estate';
 import { refusal, ROLES } from '../base';
 import type { LiveEstate } from '../estate';
@@ -45,6 +52,15 @@ export const deskRoutes: readonly Route[] = [
           site: site.id,
           timeZone,
           ...enoughDesks(estate, site.id, fromMs, toMs, chance),
+          promises: judgeDeskPromises(estate, site, context.services.now().getTime()).map(
+            ({ promise, holds, worst, needed, untilMs }) => ({
+              says: sayDeskPromise(promise, estate.schedules),
+              holds,
+              worst,
+              needed,
+              untilMs,
+            }),
+          ),
           without: withoutDesk(estate, site.id).map(({ id, name }) => ({ id, name })),
         } satisfies EnoughPage,
       };

@@ -3,6 +3,7 @@ import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
 import type { EnoughPage, SavingsPage } from '../../api/desks';
+import { sayChance } from '../../core/desks';
 import type { Site } from '../../core/estate';
 import { zoneNamed } from '../../core/zones';
 import { api, messageOf } from '../data/api';
@@ -10,7 +11,6 @@ import { DeskWeek } from '../drawings/DeskWeek';
 import { Button, Choice, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
-import { percent } from './words';
 
 const CHANCES = [
   { value: '0.001', label: '1 in 1000' },
@@ -71,6 +71,7 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
               ? `${found.desks} desks are too few: ${found.needed} are needed.`
               : `${found.desks} desks are enough; ${found.needed} would do.`}
           </Words>
+          <PromisesPart page={found} />
           <Choice
             label="How rare finding no desk must be"
             titled
@@ -86,7 +87,7 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
                 {worst.map((each) => (
                   <View key={each.fromMs} role="listitem">
                     <Words size="small">
-                      {`${at(each.fromMs).toFormat('ccc d LLL, HH:mm')}: ${each.expected.toFixed(1)} come on average, ${percent(each.chance)} that somebody finds none`}
+                      {`${at(each.fromMs).toFormat('ccc d LLL, HH:mm')}: ${each.expected.toFixed(1)} come on average, ${sayChance(each.chance)} that somebody finds none`}
                     </Words>
                   </View>
                 ))}
@@ -122,6 +123,42 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
         </>
       ) : null}
     </Section>
+  );
+}
+
+/** What the site promises about its desks, and whether it holds. */
+function PromisesPart({ page: { promises, timeZone, site, desks } }: { readonly page: EnoughPage }) {
+  const zone = zoneNamed(timeZone);
+  const at = (ms: number, format: string) =>
+    DateTime.fromMillis(ms, { zone }).setLocale('en-GB').toFormat(format);
+  return (
+    <View style={{ gap: space(1) }}>
+      {promises.map(({ says, holds, worst, needed, untilMs }) => (
+        <View key={says}>
+          <Words strong tone={holds ? 'kelp' : 'rust'}>{`${holds ? '▰ Holds' : '▱ Broken'}: ${says}`}</Words>
+          <Words size="small" tone="soft">
+            {worst === null
+              ? 'Nobody’s roster sends them there then.'
+              : `Worst on ${at(worst.fromMs, 'cccc d LLL')} at ${at(worst.fromMs, 'HH:mm')}: ${sayChance(worst.chance)} that somebody finds none. ${
+                  holds
+                    ? `${needed} of the ${desks} desks would do`
+                    : `${needed} desks keep it, and there are ${desks}`
+                }; checked up to ${at(untilMs - 1, 'd LLL')}.`}
+          </Words>
+        </View>
+      ))}
+      <LinkRows>
+        <LinkRow
+          title="Promises about these desks"
+          text={
+            promises.length === 0
+              ? 'None yet: set on the page of the site'
+              : 'Changed on the page of the site'
+          }
+          href={`/sites/${encodeURIComponent(site)}`}
+        />
+      </LinkRows>
+    </View>
   );
 }
 
@@ -170,9 +207,9 @@ function SavingsPart({
 type Saving = SavingsPage['savings'][number];
 const sayChange = ({ shift, byMinutes, less }: Saving): string =>
   byMinutes === null
-    ? `${shift}, each coming ${percent(less ?? 0)} less often`
+    ? `${shift}, each coming ${sayChance(less ?? 0)} less often`
     : `${shift} ${Math.abs(byMinutes)} min ${byMinutes < 0 ? 'earlier' : 'later'}`;
 const saySaved = ({ needed, worst }: Saving, now: number): string =>
   needed < now
     ? `${needed} desks are needed in place of ${now}`
-    : `in the worst half hour ${percent(worst)} that somebody finds none`;
+    : `in the worst half hour ${sayChance(worst)} that somebody finds none`;

@@ -11,10 +11,3 @@ export const TAKEN: readonly { readonly value: DeskTaken; readonly label: string
   { value: 'take-over', label: 'Whoever sits there is signed off' },
   { value: 'ask', label: 'The new one is told and decides' },
 ];
-/** A chance in words short enough for a list. */
-export const percent = (chance: number): string =>
-  chance === 0
-    ? '0 %'
-    : chance < 0.0001
-      ? 'under 0.01 %'
-      : `${(chance * 100).toFixed(chance < 0.1 ? 2 : 0)} %`;

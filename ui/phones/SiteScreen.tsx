@@ -14,6 +14,7 @@ import { PageFrame } from '../kit/PageFrame';
 import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
 import { SitePlacePart } from '../safety/SitePlacePart';
+import { DeskPromisesPart } from './DeskPromisesPart';
 import { RelayPart } from './RelayPart';
 import { SITE_WORDS, useDevices } from './DevicesScreen';
 import { fieldLabel } from '../kit/fieldLabel';
@@ -91,6 +92,7 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
         canEdit={canEdit}
       />
       {canEdit ? <SitePlacePart site={site} onEdit={edit} /> : null}
+      <DeskPromisesPart site={site} onEdit={canEdit ? edit : null} />
       {canEdit ? (
         <Section title="What it is">
           <Field

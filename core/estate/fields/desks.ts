@@ -1,5 +1,5 @@
 import { NAMED, choice, count, flag, id, object, text, type FieldsOf } from './kinds';
-import type { Desk, RosterEntry } from '../desk-types';
+import type { Desk, DeskPromise, RosterEntry } from '../desk-types';
 
 export const allowed: FieldsOf<NonNullable<Desk['allowed']>> = {
   people: id('people'),
@@ -19,6 +19,10 @@ export const desk: FieldsOf<Desk> = {
   credential: choice('signs on with'),
   taken: choice('where somebody sits already'),
   signOff: object('signed off', () => signOff),
+};
+export const deskPromise: FieldsOf<DeskPromise> = {
+  schedule: id('hours'),
+  keeps: count('part of half hours in which everybody finds a desk'),
 };
 export const roster: FieldsOf<RosterEntry> = {
   schedule: id('hours'),

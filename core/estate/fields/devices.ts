@@ -1,3 +1,4 @@
+import { deskPromise } from './desks';
 import { civic } from './civic';
 import { NAMED, choice, count, flag, id, ms, number, object, text, type FieldsOf } from './kinds';
 import { path, siteNetwork } from './network';
@@ -27,6 +28,7 @@ export const site: FieldsOf<Site> = {
   relay: object('branch relay', () => relay),
   network: object('network', () => siteNetwork),
   line: object('measured line', () => siteLine),
+  deskPromises: object('promise about desks', () => deskPromise),
 };
 export const key: FieldsOf<PhoneKey> = {
   at: count('key'),

@@ -59,7 +59,7 @@ import { templateUnused } from './template-unused';
 import { tollReach } from './toll-reach';
 import { tollReachOfGroup } from './toll-reach-group';
 import { tollReachOfMenu } from './toll-reach-menu';
-import { desksTooFew, noDeskAllows } from './desks-too-few';
+import { deskPromiseBroken, desksTooFew, noDeskAllows } from './desks-too-few';
 import { placeNotSent } from './place-not-sent';
 import { seatInNoGroup, seatToOwnNumber } from './seat-idle';
 import { accessByNumberAlone, accessForNobody, nothingToShow } from './access';
@@ -137,6 +137,7 @@ export const CHECKS: readonly Check[] = [
   relayNotAlwaysOn,
   relayStopsReach,
   relayTooSmall,
+  deskPromiseBroken,
   desksTooFew,
   noDeskAllows,
   placeNotSent,

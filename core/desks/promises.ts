@@ -1,0 +1,62 @@
+import { scheduleClock } from '../calls/time';
+import type { DeskPromise, Estate, Site } from '../estate';
+import { desksAt, HALF_HOUR_MS, loadsAt, type HalfHour } from './enough';
+import { weekAt } from './week';
+
+/** How many weeks a promise about desks is checked for: the one that is on, and those after it. */
+export const PROMISED_WEEKS = 4;
+const WEEK_MS = 7 * 86_400_000;
+
+/** What became of a promise that nobody is without a desk. */
+export interface DeskVerdict {
+  readonly promise: DeskPromise;
+  readonly holds: boolean;
+  /** The half hour in which somebody is likeliest to find none; null: nobody is sent there then. */
+  readonly worst: HalfHour | null;
+  readonly desks: number;
+  /** The fewest desks that keep it. */
+  readonly needed: number;
+  /** Up to when it was checked, ms since 1970. */
+  readonly untilMs: number;
+}
+
+type Asked = Pick<Estate, 'people' | 'schedules' | 'desks' | 'devices' | 'timeZone'>;
+
+/**
+ * Whether what a site promises about its shared desks holds: in each half hour of this week and the three after it
+ * (of those that touch the hours named), exactly, the chance that everybody who comes finds a desk is at least as
+ * promised.
+ */
+export function judgeDeskPromises(estate: Asked, site: Site, nowMs: number): readonly DeskVerdict[] {
+  const promises = site.deskPromises ?? [];
+  if (promises.length === 0) return [];
+  const zone = site.timeZone ?? estate.timeZone;
+  const { fromMs } = weekAt(nowMs, zone);
+  // The middle of the last week lies in it, however long its days are.
+  const untilMs = weekAt(fromMs + (PROMISED_WEEKS - 0.5) * WEEK_MS, zone).toMs;
+  const desks = desksAt(estate, site.id).length;
+  const starts = Array.from(
+    { length: Math.round((untilMs - fromMs) / HALF_HOUR_MS) },
+    (_each, at) => fromMs + at * HALF_HOUR_MS,
+  );
+  const loads = loadsAt(estate, site.id, starts);
+  return promises.map((promise): DeskVerdict => {
+    const schedule = estate.schedules.find(({ id }) => id === promise.schedule);
+    const clock = schedule && scheduleClock(schedule);
+    const counts = (at: number) =>
+      promise.schedule === undefined ||
+      (clock !== undefined && (clock.inside(at) || clock.nextChange(at) < at + HALF_HOUR_MS));
+    // 0.99 leaves a hundredth, whatever binary fractions make of it.
+    const atMost = Math.round((1 - promise.keeps) * 1e9) / 1e9;
+    let worst: HalfHour | null = null;
+    let needed = 0;
+    starts.forEach((at, slot) => {
+      const load = loads[slot]!;
+      if (load.expected === 0 || !counts(at)) return;
+      const chance = load.chanceOfMore(desks);
+      if (!worst || chance > worst.chance) worst = { fromMs: at, expected: load.expected, chance };
+      needed = Math.max(needed, load.needed(atMost));
+    });
+    return { promise, holds: needed <= desks, worst, desks, needed, untilMs };
+  });
+}
