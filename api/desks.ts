@@ -39,6 +39,11 @@ export interface SavingsPage {
   }[];
 }
 
+/** A place on the plan of an area, from 1 at the upper left. */
+export interface DeskSpot {
+  readonly column: number;
+  readonly row: number;
+}
 /** Somebody at a shared desk, now or then. Times ISO 8601. */
 export interface DeskSitting {
   readonly person: string;
@@ -58,6 +63,8 @@ export interface DeskPlace {
   readonly site: string | null;
   readonly siteName: string;
   readonly area: string | null;
+  /** null: on the next free place. */
+  readonly spot: DeskSpot | null;
   /** null: nobody sits there. */
   readonly sitting: DeskSitting | null;
   /** When whoever sits there is signed off by itself; null: never, or the moment is past. */
@@ -122,10 +129,23 @@ export interface OwnDesks {
     readonly name: string;
     readonly siteName: string;
     readonly area: string | null;
+    readonly spot: DeskSpot | null;
+    /** Which of all desks it is, so that every plan is drawn alike. */
+    readonly nth: number;
     /** What is asked for beside being signed in here. */
     readonly asks: 'nothing' | 'pin' | 'code-and-pin';
     /** Who sits there, where it may be taken over. */
     readonly takenBy: string | null;
+  }[];
+  /** The other desks of those sites, for the plan: taken, or not for them. */
+  readonly others: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly siteName: string;
+    readonly area: string | null;
+    readonly spot: DeskSpot | null;
+    readonly nth: number;
+    readonly isMine: boolean;
   }[];
 }
 

@@ -122,11 +122,15 @@ const MORNING_ONLY = 2;
 /** Desks at which nobody is signed off at the end of the shift. */
 const STAY = 2;
 
+/** Along two walls: five desks across, then down at the right. */
+const alongWall = (n: number) => (n < 5 ? { column: n + 1, row: 1 } : { column: 5, row: n - 3 });
+
 export const DESKS_OF_HALL: readonly Desk[] = Array.from({ length: DESKS }, (_each, n) => ({
   id: `hall-${n + 1}`,
   name: `Hall desk ${n + 1}`,
   device: `shared-desk-${n + 1}`,
   area: n < AT_WINDOW ? 'Harbour hall, window' : 'Harbour hall, wall',
+  ...(n < AT_WINDOW ? {} : { spot: alongWall(n - AT_WINDOW) }),
   taken: 'ask' as const,
   ...(n >= DESKS - STAY ? { taken: 'take-over' as const, signOff: { atShiftEnd: false } } : {}),
   ...(n < MORNING_ONLY ? { allowed: { templates: ['agents-early', 'agents-late'] } } : {}),

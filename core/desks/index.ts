@@ -28,5 +28,6 @@ export {
   type RosterChange,
 } from './enough';
 export { deskSavings, type DeskSaving } from './moves';
+export { deskPlan, initials, shortNames, type DeskRoom, type DrawnDesk } from './plan';
 export { judgeDeskPromises, PROMISED_WEEKS, type DeskVerdict } from './promises';
 export { shiftsAt, type ShiftAt } from './shifts';

@@ -17,6 +17,8 @@ import {
 } from './yup-parts';
 
 const DAY_S = 86_400;
+/** Columns and rows of a plan. */
+export const MOST_PLACES = 40;
 const isNothing = (value: unknown) => value === null || value === undefined;
 
 export const deskSchema = closed<Desk>({
@@ -24,6 +26,12 @@ export const deskSchema = closed<Desk>({
   name: requiredText(),
   device: requiredId(),
   area: text(120),
+  spot: maybe(
+    closed<NonNullable<Desk['spot']>>({
+      column: count(1, MOST_PLACES).required('is missing'),
+      row: count(1, MOST_PLACES).required('is missing'),
+    }),
+  ),
   allowed: maybe(
     closed<NonNullable<Desk['allowed']>>({ people: list(id()), templates: list(id()), statuses: list(id()) }),
   ),

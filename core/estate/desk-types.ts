@@ -14,6 +14,8 @@ export interface Desk {
   readonly device: string;
   /** Where in the site. */
   readonly area?: string;
+  /** Where on the plan of its area, from 1, the upper left first; left out: on the next free place. */
+  readonly spot?: { readonly column: number; readonly row: number };
   /** Who may sign on there: any list that names somebody is enough; left out: everybody. */
   readonly allowed?: {
     readonly people?: readonly string[];

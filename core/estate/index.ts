@@ -15,7 +15,7 @@ export { addressBook, goingRound, isBlockRule, isIpv4, isPortSpan, portSpan } fr
 export { appPathSchema, boxSchema, networkPhoneSchema, pathSchema, serverSchema } from './network-schema';
 export { isCidr } from './civic-schema';
 export { accessNumberSchema } from './access-schema';
-export { deskSchema } from './desk-schema';
+export { deskSchema, MOST_PLACES } from './desk-schema';
 export { seatPhone, seatSchema } from './seat-schema';
 export { deviceSchema, MOST_KEYS, siteSchema } from './device-schema';
 export * from './defaults';

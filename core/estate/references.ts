@@ -221,15 +221,28 @@ function checkDevices(report: Report, ids: KnownIds, estate: Estate): void {
 }
 
 /** Faults of shared desks: each has a phone of its own. */
-function checkDesks(report: Report, ids: KnownIds, { desks = [] }: Estate, devices: Ids): void {
+function checkDesks(
+  report: Report,
+  ids: KnownIds,
+  { desks = [], devices: phones = [] }: Estate,
+  devices: Ids,
+): void {
   unique(report, 'desk', desks, 'desks');
   const taken = new Map<string, string>();
-  desks.forEach(({ name, device, allowed }, i) => {
+  const siteOf = new Map(phones.map(({ id, site }) => [id, site]));
+  const spots = new Map<string, string>();
+  desks.forEach(({ name, device, allowed, area, spot }, i) => {
     const path = `desks[${i}]`;
     need(report, devices, device, 'device', `${path}.device`);
     const other = taken.get(device);
     if (other !== undefined) report(`${path}.device`, `is the phone of ${other} already`);
     else taken.set(device, name);
+    if (spot) {
+      const place = JSON.stringify([siteOf.get(device), area, spot.column, spot.row]);
+      const there = spots.get(place);
+      if (there !== undefined) report(`${path}.spot`, `is where ${there} stands`);
+      else spots.set(place, name);
+    }
     allowed?.people?.forEach((id, at) =>
       need(report, ids.people, id, 'person', `${path}.allowed.people[${at}]`),
     );

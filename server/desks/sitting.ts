@@ -36,6 +36,7 @@ export function placeOf(
     site: site?.id ?? null,
     siteName: site?.name ?? 'Not said where',
     area: desk.area ?? null,
+    spot: desk.spot ?? null,
     sitting: on ? sittingOf(live, on) : null,
     until: due ? new Date(due.atMs).toISOString() : null,
   };
@@ -154,29 +155,31 @@ const ASKS = { pin: 'pin', 'code-and-pin': 'code-and-pin', page: 'nothing', badg
 export async function ownDesks(services: Needs, person: Person): Promise<OwnDesks> {
   const live = await services.store.current();
   const hasHotDesk = hotDeskOf(person) !== null;
-  const open = hasHotDesk ? await openSignOns(services.db) : [];
-  const byDesk = new Map(open.map((each) => [each.desk, each]));
-  return {
-    hasHotDesk,
-    now: await nowOf(services, live, person.id),
-    free: hasHotDesk
-      ? (live.estate.desks ?? []).flatMap((desk) => {
-          const here = byDesk.get(desk.id);
-          const isMine = here?.person === person.id;
-          const isTaken = here !== undefined && (desk.taken === undefined || desk.taken === 'refuse');
-          if (isMine || isTaken || !isAllowedAt(desk, person)) return [];
-          const site = siteOf(live.estate, desk);
-          return [
-            {
-              id: desk.id,
-              name: desk.name,
-              siteName: site?.name ?? 'Not said where',
-              area: desk.area ?? null,
-              asks: ASKS[desk.credential ?? 'pin'],
-              takenBy: here ? (live.finder.person(here.person)?.name ?? 'Somebody') : null,
-            },
-          ];
-        })
-      : [],
-  };
+  const now = await nowOf(services, live, person.id);
+  if (!hasHotDesk) return { hasHotDesk, now, free: [], others: [] };
+  const byDesk = new Map((await openSignOns(services.db)).map((each) => [each.desk, each]));
+  const free: OwnDesks['free'][number][] = [];
+  const others: OwnDesks['others'][number][] = [];
+  for (const [nth, desk] of (live.estate.desks ?? []).entries()) {
+    const here = byDesk.get(desk.id);
+    const drawn = {
+      id: desk.id,
+      name: desk.name,
+      siteName: siteOf(live.estate, desk)?.name ?? 'Not said where',
+      area: desk.area ?? null,
+      spot: desk.spot ?? null,
+      nth,
+    };
+    const isMine = here?.person === person.id;
+    const isTaken = here !== undefined && (desk.taken === undefined || desk.taken === 'refuse');
+    if (isMine || isTaken || !isAllowedAt(desk, person)) others.push({ ...drawn, isMine });
+    else
+      free.push({
+        ...drawn,
+        asks: ASKS[desk.credential ?? 'pin'],
+        takenBy: here ? (live.finder.person(here.person)?.name ?? 'Somebody') : null,
+      });
+  }
+  const sites = new Set([...free, ...others.filter(({ isMine }) => isMine)].map(({ siteName }) => siteName));
+  return { hasHotDesk, now, free, others: others.filter(({ siteName }) => sites.has(siteName)) };
 }

@@ -11,6 +11,7 @@ import { useNamed } from '../edit/Search';
 import { HerePart } from './HerePart';
 import { PersonPicks } from './PersonPicks';
 import { PhonePart } from './PhonePart';
+import { SpotPart } from './SpotPart';
 import { PageFrame } from '../kit/PageFrame';
 import { Choice, Field, LinkRow, LinkRows, Section, Skeleton, Tick, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -89,6 +90,7 @@ function DeskView({ page }: { readonly page: ObjectPage<Desk> }) {
               onChange={(area) => set({ area: area.trim() === '' ? undefined : area })}
             />
           </Section>
+          <SpotPart desk={desk} devices={devices.data?.objects ?? []} onEdit={(spot) => set({ spot })} />
           <Section title="Who may sign on">
             <Choice
               label="Who"

@@ -1,9 +1,12 @@
+import { useRouter } from 'expo-router';
 import { useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import type { DeskPlace, SittingPage } from '../../api/desks';
+import { deskPlan, initials } from '../../core/desks';
 import { messageOf } from '../data/api';
 import { useSitting } from '../data/desks';
 import { useZone } from '../data/session';
+import { DeskPlan } from '../drawings/DeskPlan';
 import { shownMoment, typedMoment } from '../edit/typedMoment';
 import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
@@ -31,6 +34,7 @@ export function SittingPart({ aside }: { readonly aside: ReactNode }) {
     shownMoment(DateTime.now().setZone(zoneNamed(zone)).startOf('hour')),
   );
   const [query, setQuery] = useState('');
+  const [shape, setShape] = useState<'list' | 'plan'>('list');
   const moment = typedMoment(text, zone);
   const at = when === 'now' ? null : (moment?.toISO() ?? null);
   const sitting = useSitting(at);
@@ -63,13 +67,27 @@ export function SittingPart({ aside }: { readonly aside: ReactNode }) {
           value={query}
           onChange={setQuery}
         />
+        <Choice
+          label="Shown as"
+          value={shape}
+          options={[
+            { value: 'list', label: 'List' },
+            { value: 'plan', label: 'Plan' },
+          ]}
+          onChange={setShape}
+        />
       </Section>
       {sitting.isError ? (
         <Trouble message={messageOf(sitting.error)} retry={() => void sitting.refetch()} />
       ) : sitting.isPending ? (
         <Skeleton rows={4} />
       ) : (
-        <Places page={sitting.data} query={query.trim().toLowerCase()} zone={zone} />
+        <Places
+          page={sitting.data}
+          query={query.trim().toLowerCase()}
+          zone={zone}
+          isPlan={shape === 'plan'}
+        />
       )}
     </>
   );
@@ -79,10 +97,12 @@ function Places({
   page,
   query,
   zone,
+  isPlan,
 }: {
   readonly page: SittingPage;
   readonly query: string;
   readonly zone: string;
+  readonly isPlan: boolean;
 }) {
   if (page.when === 'to-come') return <Rostered page={page} query={query} />;
   const fits = ({ name, area, sitting }: DeskPlace) =>
@@ -113,20 +133,62 @@ function Places({
                   {`${shift.name}: ${shift.here} at a desk here, ${shift.expected.toFixed(1).replace(/\.0$/, '')} expected`}
                 </Words>
               ))}
-            <LinkRows>
-              {here.map((desk) => (
-                <LinkRow
-                  key={desk.id}
-                  title={desk.name}
-                  text={rowText(desk, zone)}
-                  href={`/desks/${encodeURIComponent(desk.id)}`}
-                />
-              ))}
-            </LinkRows>
+            {isPlan ? (
+              <SitePlan
+                desks={all}
+                found={new Set(here.map(({ id }) => id))}
+                isAsked={query !== ''}
+                zone={zone}
+              />
+            ) : (
+              <LinkRows>
+                {here.map((desk) => (
+                  <LinkRow
+                    key={desk.id}
+                    title={desk.name}
+                    text={rowText(desk, zone)}
+                    href={`/desks/${encodeURIComponent(desk.id)}`}
+                  />
+                ))}
+              </LinkRows>
+            )}
           </Section>
         );
       })}
     </>
+  );
+}
+
+/** The desks of a site from above; those that were searched for stand out. */
+function SitePlan({
+  desks,
+  found,
+  isAsked,
+  zone,
+}: {
+  readonly desks: readonly DeskPlace[];
+  readonly found: ReadonlySet<string>;
+  readonly isAsked: boolean;
+  readonly zone: string;
+}) {
+  const router = useRouter();
+  return (
+    <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(3) }}>
+      {deskPlan(desks).map((room) => (
+        <View key={room.area ?? ''} style={{ gap: space(1) }}>
+          <Words strong>{room.area ?? 'Area not said'}</Words>
+          <DeskPlan
+            room={room}
+            stateOf={(desk) => ({
+              fill: isAsked && found.has(desk.id) ? 'chosen' : desk.sitting ? 'taken' : 'free',
+              mark: desk.sitting ? initials(desk.sitting.name) : 'free',
+              label: `${desk.name}, ${rowText({ ...desk, area: null }, zone)}`,
+              onPress: () => router.navigate(`/desks/${encodeURIComponent(desk.id)}`),
+            })}
+          />
+        </View>
+      ))}
+    </View>
   );
 }
 

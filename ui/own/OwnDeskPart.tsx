@@ -4,7 +4,9 @@ import { View } from 'react-native';
 import { faultOf } from '../data/api';
 import { mayConfirm, useOwnDesks, useOwnSignOff, useOwnSignOn } from '../data/desks';
 import { sayWhen } from '../desks/when';
-import { Button, Field, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
+import { deskPlan } from '../../core/desks';
+import { DeskPlan } from '../drawings/DeskPlan';
+import { Button, Choice, Field, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
@@ -19,7 +21,7 @@ export function OwnDeskPart({ timeZone }: { readonly timeZone: string }) {
   const off = useOwnSignOff();
   const [choosing, setChoosing] = useState(false);
   if (!desks.data?.hasHotDesk) return null;
-  const { now, free } = desks.data;
+  const { now, free, others } = desks.data;
   return (
     <Section title="Your desk today">
       <Words>
@@ -39,14 +41,68 @@ export function OwnDeskPart({ timeZone }: { readonly timeZone: string }) {
       </View>
       {free.length === 0 && !now ? <Words tone="soft">No desk is free for you.</Words> : null}
       <Refused error={off.error} />
-      {choosing ? <ChooseSheet free={free} onClose={() => setChoosing(false)} /> : null}
+      {choosing ? <ChooseSheet free={free} others={others} onClose={() => setChoosing(false)} /> : null}
     </Section>
   );
 }
 
-function ChooseSheet({ free, onClose }: { readonly free: readonly Free[]; readonly onClose: () => void }) {
+/** The plan of a site on which a desk is chosen: those that are for oneself can be pressed. */
+function ChoosePlan({
+  free,
+  others,
+  onChoose,
+}: {
+  readonly free: readonly Free[];
+  readonly others: OwnDesks['others'];
+  readonly onChoose: (desk: Free) => void;
+}) {
+  const mine = new Map(free.map((desk) => [desk.id, desk]));
+  const inOrder = [...free, ...others].sort((a, b) => a.nth - b.nth);
+  const sites = [...new Set(inOrder.map(({ siteName }) => siteName))];
+  return (
+    <View style={{ gap: 12 }}>
+      {sites.map((site) => (
+        <View key={site} style={{ gap: 8 }}>
+          <Words strong>{site}</Words>
+          {deskPlan(inOrder.filter(({ siteName }) => siteName === site)).map((room) => (
+            <View key={room.area ?? ''} style={{ gap: 4 }}>
+              <Words size="small" tone="soft">
+                {room.area ?? 'Area not said'}
+              </Words>
+              <DeskPlan
+                room={room}
+                stateOf={(desk) => {
+                  const own = mine.get(desk.id);
+                  const isHere = 'isMine' in desk && desk.isMine;
+                  const mark = isHere ? 'you' : own ? (own.takenBy ? 'taken' : 'free') : '';
+                  return {
+                    fill: isHere ? 'chosen' : own && !own.takenBy ? 'free' : 'taken',
+                    mark,
+                    label: `${desk.name}, ${isHere ? 'where you sit' : own ? (own.takenBy ? `${own.takenBy} sits there` : 'free') : 'not free for you'}`,
+                    onPress: own ? () => onChoose(own) : null,
+                  };
+                }}
+              />
+            </View>
+          ))}
+        </View>
+      ))}
+    </View>
+  );
+}
+
+function ChooseSheet({
+  free,
+  others,
+  onClose,
+}: {
+  readonly free: readonly Free[];
+  readonly others: OwnDesks['others'];
+  readonly onClose: () => void;
+}) {
   const on = useOwnSignOn();
   const [query, setQuery] = useState('');
+  const [shape, setShape] = useState<'list' | 'plan'>('list');
   const [chosen, setChosen] = useState<Free | null>(null);
   const [pin, setPin] = useState('');
   const [code, setCode] = useState('');
@@ -122,7 +178,17 @@ function ChooseSheet({ free, onClose }: { readonly free: readonly Free[]; readon
         </>
       ) : (
         <>
-          {free.length > MOST_ROWS || query !== '' ? (
+          <Choice
+            label="Shown as"
+            value={shape}
+            options={[
+              { value: 'list', label: 'List' },
+              { value: 'plan', label: 'Plan' },
+            ]}
+            onChange={setShape}
+          />
+          {shape === 'plan' ? <ChoosePlan free={free} others={others} onChoose={setChosen} /> : null}
+          {shape === 'list' && (free.length > MOST_ROWS || query !== '') ? (
             <SearchField
               label="Search desks"
               placeholder="Desk, site or area"
@@ -131,7 +197,7 @@ function ChooseSheet({ free, onClose }: { readonly free: readonly Free[]; readon
             />
           ) : null}
           <LinkRows>
-            {found.slice(0, MOST_ROWS).map((desk) => (
+            {(shape === 'list' ? found : []).slice(0, MOST_ROWS).map((desk) => (
               <LinkRow
                 key={desk.id}
                 title={desk.name}

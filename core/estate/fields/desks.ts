@@ -11,10 +11,12 @@ export const signOff: FieldsOf<NonNullable<Desk['signOff']>> = {
   afterIdleS: count('after so many seconds without a call or key'),
   dailyAt: text('every day at'),
 };
+export const spot: FieldsOf<NonNullable<Desk['spot']>> = { column: count('column'), row: count('row') };
 export const desk: FieldsOf<Desk> = {
   ...NAMED,
   device: id('phone'),
   area: text('area'),
+  spot: object('place on the plan', () => spot),
   allowed: object('who may sign on', () => allowed),
   credential: choice('signs on with'),
   taken: choice('where somebody sits already'),
