@@ -9,6 +9,7 @@ import { addRecord } from '../record';
 import {
   forgetAttempts,
   mayTry,
+  tryCounted,
   uncountAttempt,
   type Bound,
   hashPassword,
@@ -100,14 +101,15 @@ async function signIn(services: Services, request: Request, body: unknown) {
   const given = checkedBody<{ name: string; password: string; code?: string }>(body, signInSchema);
   const account = await findAccount(db, given.name);
   const { known, bounds } = await boundsOf(db, request, account, given.name);
-  if (!(await mayTry(db, bounds)))
+  nobodysHash ??= hashPassword('nobody');
+  const stored = account?.hash ?? (await nobodysHash);
+  const right = await tryCounted(db, bounds, () => passwordMatches(stored, given.password));
+  if (right === null)
     throw refusal(
       429,
       'Too many failed sign-ins from here. Wait a quarter of an hour, or sign in from a browser that you have used before.',
       { headers: { 'Retry-After': '900' } },
     );
-  nobodysHash ??= hashPassword('nobody');
-  const right = await passwordMatches(account?.hash ?? (await nobodysHash), given.password);
   if (!account || !right) throw refusal(401, 'This name and password do not go together.');
   if (account.hasSecondFactor) {
     if (!given.code)
@@ -161,11 +163,14 @@ export const openRoutes: readonly OpenRoute[] = [
 /** Refuses who does not know the account's own password; each try is counted first. */
 async function mustKnowPassword({ db }: Services, name: string, password: string): Promise<StoredAccount> {
   const subject = `own password of ${name}`;
-  if (!(await mayTry(db, [{ subject, most: MOST.own }])))
-    throw refusal(429, 'Too many wrong passwords. Wait a quarter of an hour.');
   const account = await findAccount(db, name);
-  if (!account || !(await passwordMatches(account.hash, password)))
-    throw notRight([{ path: 'password', message: 'is not your password' }]);
+  const right = await tryCounted(
+    db,
+    [{ subject, most: MOST.own }],
+    async () => account !== null && (await passwordMatches(account.hash, password)),
+  );
+  if (right === null) throw refusal(429, 'Too many wrong passwords. Wait a quarter of an hour.');
+  if (!account || !right) throw notRight([{ path: 'password', message: 'is not your password' }]);
   await forgetAttempts(db, [subject]);
   return account;
 }

@@ -56,6 +56,26 @@ export async function uncountAttempt(db: Queryable, subject: string): Promise<vo
   await db.execute('UPDATE attempt SET times = times - 1 WHERE subject = ? AND times > 0', [keyOf(subject)]);
 }
 
+/**
+ * Counts a try and judges it. One that was not judged, since too many waited for it or something failed, is taken back:
+ * coming at the same moment as many others is no guess.
+ * @returns null: there were too many tries, and nothing was judged
+ */
+export async function tryCounted<T>(
+  db: Queryable,
+  bounds: readonly Bound[],
+  judge: () => Promise<T>,
+  seconds = WINDOW_SECONDS,
+): Promise<T | null> {
+  if (!(await mayTry(db, bounds, seconds))) return null;
+  try {
+    return await judge();
+  } catch (error) {
+    for (const { subject } of bounds) await uncountAttempt(db, subject);
+    throw error;
+  }
+}
+
 /** Forgets what was counted, as after a success. */
 export async function forgetAttempts(db: Queryable, subjects: readonly string[]): Promise<void> {
   if (subjects.length > 0) await db.query('DELETE FROM attempt WHERE subject IN (?)', [subjects.map(keyOf)]);

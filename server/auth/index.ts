@@ -1,4 +1,4 @@
-export { type Bound, WINDOW_SECONDS, forgetAttempts, mayTry, uncountAttempt } from './attempts';
+export { type Bound, WINDOW_SECONDS, forgetAttempts, mayTry, tryCounted, uncountAttempt } from './attempts';
 export { hashCode, hashPassword, passwordMatches, phoneSecretMatches } from './passwords';
 export {
   DEVICE_SECONDS,

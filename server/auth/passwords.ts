@@ -31,10 +31,14 @@ export function turns(atOnce: number, mostWaiting: number) {
 }
 
 const atSignIn = turns(2, 40);
-const atPhones = turns(1, 40);
+/** A whole shift comes to its desks within a minute, each for some hundredths of a second. */
+const atPhones = turns(1, 250);
 
 export const hashPassword = (password: string): Promise<string> => hash(password, RFC_9106);
-/** Of a one-time code, which is made here and has some fifty bits: many are made at once, one after the other. */
+/**
+ * Of a one-time code, which is made here and has some fifty bits, and of a PIN, which no hash can hide from whoever has
+ * the database: many are looked at at once, one after the other.
+ */
 export const hashCode = (code: string): Promise<string> =>
   hash(code, { memoryCost: 19_456, timeCost: 2, parallelism: 1 });
 /** Of people who sign in. */

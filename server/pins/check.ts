@@ -1,5 +1,5 @@
 import type { PinAnswer, PinAsked } from '../../standins/messages';
-import { forgetAttempts, mayTry, type Bound, phoneSecretMatches } from '../auth';
+import { forgetAttempts, tryCounted, type Bound, phoneSecretMatches } from '../auth';
 import type { Queryable } from '../db';
 import { readPinHash } from './queries';
 
@@ -19,8 +19,13 @@ export async function checkPin(
   const hash = await readPinHash(db, person);
   if (typed === null) return hash === null ? 'none' : 'asked';
   const bounds = [{ subject: `PIN of ${person} at ${at}`, most: MOST.atOne }, pinBound(person)];
-  if (!(await mayTry(db, bounds))) return 'locked';
-  if (hash === null || !(await phoneSecretMatches(hash, typed))) return 'wrong';
+  const right = await tryCounted(
+    db,
+    bounds,
+    async () => hash !== null && (await phoneSecretMatches(hash, typed)),
+  );
+  if (right === null) return 'locked';
+  if (!right) return 'wrong';
   await forgetAttempts(
     db,
     bounds.map(({ subject }) => subject),

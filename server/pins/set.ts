@@ -1,7 +1,7 @@
 import { randomInt } from 'node:crypto';
 import type { Person } from '../../core/estate';
 import { pinFault } from '../../core/devices/provisioning';
-import { hashPassword } from '../auth';
+import { hashCode } from '../auth';
 import { inTransaction } from '../db';
 import { notRight } from '../base';
 import type { SignedIn } from '../http';
@@ -29,7 +29,7 @@ export async function setPin(
   const fault = given === undefined ? null : pinFault(given, known);
   if (fault !== null) throw notRight([{ path: 'pin', message: fault }]);
   const pin = given ?? newPin((each) => pinFault(each, known) === null);
-  const hash = await hashPassword(pin);
+  const hash = await hashCode(pin);
   await inTransaction(services.db, async (db) => {
     await putPin(db, person.id, hash, account.name, services.now());
     await addRecord(db, { who: account.name, kind: 'pin-set', personId: person.id, subject: person.name });

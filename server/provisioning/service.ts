@@ -13,6 +13,7 @@ import {
 import {
   forgetAttempts,
   mayTry,
+  tryCounted,
   WINDOW_SECONDS,
   type Bound,
   hashPassword,
@@ -104,8 +105,7 @@ async function prove(services: Services, claimed: Claimed, request: Request): Pr
   if (!given) return { kind: 'none' };
   const what = policy.credential === 'code' ? 'code' : 'PIN';
   const bounds = provingBounds(address, from, policy);
-  if (!(await mayTry(db, bounds, policy.lockMinutes * 60)))
-    return { kind: 'locked', seconds: policy.lockMinutes * 60 };
+  const seconds = policy.lockMinutes * 60;
   const hash =
     policy.credential === 'code'
       ? (phone?.codeHash ?? null)
@@ -113,10 +113,10 @@ async function prove(services: Services, claimed: Claimed, request: Request): Pr
         ? null
         : await readPinHash(db, person);
   nobodysHash ??= hashPassword('nobody');
-  const matches = await phoneSecretMatches(
-    hash ?? (await nobodysHash),
-    policy.credential === 'code' ? readCode(given.secret) : given.secret,
-  );
+  const stored = hash ?? (await nobodysHash);
+  const shown = policy.credential === 'code' ? readCode(given.secret) : given.secret;
+  const matches = await tryCounted(db, bounds, () => phoneSecretMatches(stored, shown), seconds);
+  if (matches === null) return { kind: 'locked', seconds };
   const right = await (async (): Promise<Proof> => {
     if (readHardwareAddress(given.user) !== address)
       return { kind: 'wrong', why: `The ${what} was given for another phone` };

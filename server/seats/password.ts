@@ -1,4 +1,4 @@
-import { forgetAttempts, mayTry, phoneSecretMatches, type Bound } from '../auth';
+import { forgetAttempts, phoneSecretMatches, tryCounted, type Bound } from '../auth';
 import type { Services } from '../http';
 import { readSecret } from '../secrets';
 
@@ -19,8 +19,9 @@ export async function checkSeatPassword(
   if (hash === null) return 'right';
   if (typed === undefined) return 'missing';
   const bound = boundOf(seat, person);
-  if (!(await mayTry(db, [bound]))) return 'locked';
-  if (!(await phoneSecretMatches(hash, typed))) return 'wrong';
+  const right = await tryCounted(db, [bound], () => phoneSecretMatches(hash, typed));
+  if (right === null) return 'locked';
+  if (!right) return 'wrong';
   await forgetAttempts(db, [bound.subject]);
   return 'right';
 }
