@@ -26,9 +26,9 @@ test('desks tells each half hour of the week, from Monday, and how many desks a 
   expect(always.needed).toBe(0);
 });
 
-test('in words: how many there are, how many are needed, and the worst half hour', () => {
+test('in words: how many there are, how many are needed, the worst half hour, and what is promised', () => {
   expect(hostler(args).out).toMatch(
-    /^17 desks; \d+ keep the chance of finding none at 0\.01 or less\nworst: 2026-11-\d\dT\d\d:\d0:00-07:00, [\d.]+ people expected, [\d.]+ % find none\n$/,
+    /^17 desks; \d+ keep the chance of finding none at 0\.01 or less\nworst: 2026-11-\d\dT\d\d:\d0:00-07:00, [\d.]+ people expected, [\d.]+ % find none\nbroken: Nobody of Early shift is without a desk \(99 %\); \d+ desks keep it\nholds: Nobody of Late shift is without a desk \(99 %\); \d+ desks keep it\n$/,
   );
 });
 

@@ -1,4 +1,5 @@
-import type { EndpointBehaviour } from '../core/calls/engine';
+import { deskEndpoint } from '../core/desks';
+import { knownEndpoint, type EndpointBehaviour, type EstateIndex } from '../core/calls/engine';
 import type { PhoneSetting, Registration } from './messages';
 import type { Binding } from './system';
 
@@ -41,3 +42,14 @@ export const registrationOf = (binding: Binding, endpoint: string | null): Regis
 
 /** A phone that is not there: switched off, or bare until it has set itself up. */
 export const isAway = (does: PhoneSetting['does'] | undefined): boolean => does === 'off' || does === 'bare';
+
+/** A shared desk’s phone, by itself nobody’s. */
+export const deskPhone = (index: EstateIndex | null, desk: string) =>
+  knownEndpoint(
+    {
+      id: deskEndpoint(desk),
+      label: index?.estate.desks?.find(({ id }) => id === desk)?.name ?? desk,
+      kind: 'hot-desk',
+    },
+    null,
+  );

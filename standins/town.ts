@@ -1,7 +1,7 @@
 import { isNumberKind } from '../core/estate';
 import { deskEndpoint, deskOfEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
-import { compileEstate, knownEndpoint, withPeople, type EstateIndex } from '../core/calls/engine';
+import { compileEstate, withPeople, type EstateIndex } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
 import { seatsNow, type SeatOn } from '../core/seats';
 import { soundName, type AccountOf, type PhoneSetting } from './messages';
@@ -10,7 +10,7 @@ import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
-import { behaviourOf, isAway, registrationOf } from './town-phones';
+import { behaviourOf, deskPhone, isAway, registrationOf } from './town-phones';
 import { ACCESS_CALLER, openAccessTries } from './access-try';
 import { openEmergency } from './emergency-try';
 import { deskStarts } from './town-starts';
@@ -66,6 +66,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
       return then(() => (order ? provisioning(order) : match()));
     },
   });
+  /** Phones that have just asked for their settings. */
+  const asking = new Set<string>();
   const stopping = new AbortController();
   const free: number[] = [];
   const addresses = new Map<string, number>();
@@ -192,16 +194,6 @@ export async function openTown(options: TownOptions): Promise<Town> {
     return phoneAddress(nth);
   }
 
-  /** A shared desk’s phone, by itself nobody’s. */
-  const deskPhone = (desk: string) =>
-    knownEndpoint(
-      {
-        id: deskEndpoint(desk),
-        label: index?.estate.desks?.find(({ id }) => id === desk)?.name ?? desk,
-        kind: 'hot-desk',
-      },
-      null,
-    );
   /** The account of a phone: of a shared desk’s its own, whoever is signed on there. */
   const accountFor = (id: string): AccountOf | undefined =>
     [...accounts.values()].find(({ desk }) => desk !== undefined && deskEndpoint(desk) === id) ??
@@ -216,7 +208,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   }
 
   async function bring(id: string, account: AccountOf, key: string): Promise<void> {
-    const known = account.desk === undefined ? index?.endpoints.get(id) : deskPhone(account.desk);
+    const known = account.desk === undefined ? index?.endpoints.get(id) : deskPhone(index, account.desk);
     if (!known) return;
     const setting = settings.get(id);
     const phone = await openPhone({
@@ -249,6 +241,9 @@ export async function openTown(options: TownOptions): Promise<Town> {
       pushId,
       ...(setting?.does === 'old-firmware' ? { lateByMs: LATE_MS } : {}),
     });
+    // Somebody may have signed on or off at a shared desk while its phone was away.
+    const order = account.desk === undefined || asking.has(id) ? undefined : provisionings.get(id);
+    if (order) void then(() => provisioning(order));
   }
 
   /** A phone asks for its settings and registers with what it is given. */
@@ -271,7 +266,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
     const desk = deskOfEndpoint(endpoint);
     if (desk !== null) {
       if (told.settings.restart) return starting.again(endpoint, desk);
-      await match();
+      asking.add(endpoint);
+      await match().finally(() => asking.delete(endpoint));
       return phones.get(endpoint) === before ? before?.phone.refresh() : undefined;
     }
     const account: AccountOf = { user: line.user, password: line.password, endpoint };

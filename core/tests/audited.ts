@@ -24,6 +24,16 @@ export const toBen = (kind: 'person' | 'mailbox') => ({
 const line = (more: object) => ({ lines: [{ ...ada({}).lines[0]!, ...more }] });
 export const office = smallEstate([]).schedules[0]!;
 const premium = '+19005550199';
+/** A group whose one seat passes calls to a number, with what it may call. */
+const passing = (number: string, allow: Estate['permissions'][number]['allow']): Estate =>
+  smallEstate([], {
+    permissions: [{ id: 'p', name: 'P', allow }],
+    trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'premium'] }],
+    seats: [{ id: 's', name: 'S', extension: '4551', unattended: { passTo: { number } } }],
+    groups: [
+      crewOf({ permission: 'p', members: [{ seat: 's' }], ending: { kind: 'hang-up', message: 'closed' } }),
+    ],
+  });
 
 export const HOME: Site = { id: 'home', name: 'Home of Ada', kind: 'home' };
 export const GOOD: Device = {
@@ -357,6 +367,8 @@ export const CASES: readonly (readonly [check: string, estate: Estate])[] = [
   ['access-for-nobody', withAccess({ knows: false, pin: 'never' })],
   ['nothing-to-show', withAccess({}, line({ numbers: [] }))],
   ['number-screened', screenedBy(['+1604'], 'refuses')],
+  ['seat-cannot-pass', passing(premium, ['local'])],
+  ['seat-to-watched-number', passing(premium, ['premium'])],
   ['seat-in-no-group', smallEstate([], { seats: [{ id: 's', name: 'S', extension: '4551' }] })],
   [
     'seat-to-own-number',

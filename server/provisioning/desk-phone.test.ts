@@ -5,7 +5,8 @@ import { deskEndpoint } from '../../core/desks';
 import type { Estate, Person } from '../../core/estate';
 import { workedEstate } from '../../core/tests/worked';
 import { whoIsSignedOn } from '../desks';
-import { openSwitchboard } from '../switchboard/switchboard';
+import { putPhoneSetting } from '../switchboard';
+import { openSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
 import { knownPhones } from './settings';
 
@@ -45,17 +46,18 @@ const estate: Estate = {
 };
 
 let server: TestServer;
+let phones: Switchboard;
 beforeAll(async () => {
   process.env.HOSTLER_SIP_PORT = '0';
   server = await testServer(
     estate,
     (services) =>
-      openSwitchboard({
+      (phones = openSwitchboard({
         ...services,
         log: pino({ level: 'silent' }),
         signedOn: whoIsSignedOn(services.db),
         provisioning: () => knownPhones(services, server.url),
-      }),
+      })),
     () => new Date(),
   );
   const text = `mac,model,desk\n${QUICK},Gannet 60,Window desk\n${SLOW},Gannet 20,Wall desk\n`;
@@ -167,6 +169,21 @@ test('a model that starts again for whoever signs on is away meanwhile, which th
   await ask('POST', '/api/desks/window/sign-on', { person: 'ada' });
   expect((await page()).signedOn.ada).toEqual({ desk: 'Window desk', startsUntil: null });
   await until(async () => ((await registrations()).includes('ada-hot') ? true : null));
+});
+
+test('a phone that was switched off while somebody signed on gets what is theirs once it is back', async () => {
+  const turn = async (does: 'off' | 'ready') => {
+    await putPhoneSetting(server.db, { endpoint: deskEndpoint('window'), does, answerAfterMs: null });
+    await phones.refresh();
+  };
+  await ask('POST', '/api/desks/window/sign-off', {});
+  await isUp(QUICK);
+  await turn('off');
+  await ask('POST', '/api/desks/window/sign-on', { person: 'ada' });
+  expect((await shows('window')).isBehind).toBe(true);
+  await turn('ready');
+  await until(async () => ((await shows('window')).isBehind ? null : true));
+  expect(await shows('window')).toMatchObject({ display: 'Window desk: Ada Marlowe' });
 });
 
 test('a desk that is not there, and one whose phone has a model of no catalogue, are told', async () => {

@@ -90,3 +90,20 @@ describe('checks', () => {
     }
   });
 });
+
+test('a seat that passes calls where the group may call, to a number that nobody watches, is no finding', () => {
+  const [, cannot] = CASES.find(([check]) => check === 'seat-cannot-pass')!;
+  const seats = cannot.seats!.map((seat) => ({
+    ...seat,
+    unattended: { passTo: { number: '+12505550142' } },
+  }));
+  const seatFindings = (estate: Estate) =>
+    found(estate).flatMap(({ check, says }) => (check.startsWith('seat-') ? [says] : []));
+  expect(seatFindings({ ...cannot, seats })).toEqual([]);
+  // Of two groups that have it, the one that may not call there is told.
+  const other = { ...cannot.groups[0]!, id: 'other', name: 'Other', extension: '4301', permission: 'none' };
+  const permissions = [...cannot.permissions, { id: 'none', name: 'None', allow: [] }];
+  expect(seatFindings({ ...cannot, seats, permissions, groups: [...cannot.groups, other] })).toEqual([
+    'S passes the calls of Other to +1 250 555 0142, which the group may not call.',
+  ]);
+});

@@ -62,6 +62,7 @@ import { tollReachOfMenu } from './toll-reach-menu';
 import { deskPromiseBroken, desksTooFew, noDeskAllows } from './desks-too-few';
 import { placeNotSent } from './place-not-sent';
 import { seatInNoGroup, seatToOwnNumber } from './seat-idle';
+import { seatCannotPass, seatToWatchedNumber } from './seat-passing';
 import { accessByNumberAlone, accessForNobody, nothingToShow } from './access';
 import { numberScreened } from './number-screened';
 import { trunkSmall } from './trunk-small';
@@ -143,6 +144,8 @@ export const CHECKS: readonly Check[] = [
   placeNotSent,
   seatInNoGroup,
   seatToOwnNumber,
+  seatCannotPass,
+  seatToWatchedNumber,
   accessByNumberAlone,
   accessForNobody,
   nothingToShow,
