@@ -77,7 +77,7 @@ export function PhoneDrawing({
           }}
         >
           {display.map((line, i) => (
-            <Words key={line} size="small" strong={i === 0} tone={i === 0 ? 'ink' : 'soft'} lines={2}>
+            <Words key={line} size="small" strong={i === 0} tone={i === 0 ? 'ink' : 'soft'} lines={3}>
               {line}
             </Words>
           ))}
