@@ -1,3 +1,5 @@
+import type { DeskStanding } from '../core/desks';
+
 /** A half hour of a week at a site: how many come, and the chance that somebody finds no desk. */
 export interface DeskHalfHour {
   readonly fromMs: number;
@@ -10,15 +12,18 @@ export interface EnoughPage {
   readonly site: string;
   readonly timeZone: string;
   readonly desks: number;
+  /** Of them, those that are for everybody who is sent there. */
+  readonly forAll: number;
   readonly needed: number;
   readonly halfHours: readonly DeskHalfHour[];
   /** What the site promises, checked for these weeks whichever week is shown. */
   readonly promises: readonly {
     readonly says: string;
-    readonly holds: boolean;
+    readonly standing: DeskStanding;
+    /** What it needs and what there is, in words. */
+    readonly needs: string;
     /** The worst half hour; null: nobody is sent there then. */
     readonly worst: DeskHalfHour | null;
-    readonly needed: number;
     /** Up to when it was checked, ms since 1970. */
     readonly untilMs: number;
   }[];

@@ -1,4 +1,13 @@
-import { enoughDesks, judgeDeskPromises, sayDeskPromise, weekAt, weekOfDate, worstOf } from '../core/desks';
+import {
+  DESK_STANDING,
+  enoughDesks,
+  judgeDeskPromises,
+  sayDeskPromise,
+  sayNeeded,
+  weekAt,
+  weekOfDate,
+  worstOf,
+} from '../core/desks';
 import { isoIn } from '../core/calls/time';
 import { fail, options, readEstateFile } from './io';
 
@@ -61,8 +70,8 @@ export async function desks(args: string[]): Promise<number> {
           ]
         : []),
       ...(at ? judgeDeskPromises(estate, at, span.fromMs) : []).map(
-        ({ promise, holds, needed }) =>
-          `${holds ? 'holds' : 'broken'}: ${sayDeskPromise(promise, estate.schedules)}; ${needed} desks keep it`,
+        (verdict) =>
+          `${DESK_STANDING[verdict.standing].toLowerCase()}: ${sayDeskPromise(verdict.promise, estate.schedules)}; ${sayNeeded(verdict)}`,
       ),
       '',
     ].join('\n'),

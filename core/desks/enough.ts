@@ -1,5 +1,5 @@
 import { scheduleClock } from '../calls/time';
-import type { Desk, Estate } from '../estate';
+import type { Desk, Estate, Person } from '../estate';
 import { isAllowedAt } from './signing';
 import { chanceOfMore, poissonBinomial } from '../statistics';
 
@@ -157,13 +157,22 @@ export function enoughDesks(
   };
 }
 
+const isSentTo =
+  (site: string) =>
+  ({ roster = [] }: Pick<Person, 'roster'>): boolean =>
+    roster.some((entry) => entry.site === site);
+
+/** How many of the desks of a site are for everybody whose roster ever sends them there. */
+export function desksForAll(estate: Pick<Estate, 'people' | 'desks' | 'devices'>, site: string): number {
+  const sent = estate.people.filter(isSentTo(site));
+  return desksAt(estate, site).filter((desk) => sent.every((person) => isAllowedAt(desk, person))).length;
+}
+
 /** People whose roster sends them to a site at which no desk allows them. */
 export function withoutDesk(estate: Pick<Estate, 'people' | 'desks' | 'devices'>, site: string) {
   const here = desksAt(estate, site);
   return estate.people.filter(
-    (person) =>
-      person.roster?.some((entry) => entry.site === site) === true &&
-      !here.some((desk) => isAllowedAt(desk, person)),
+    (person) => isSentTo(site)(person) && !here.some((desk) => isAllowedAt(desk, person)),
   );
 }
 

@@ -13,10 +13,20 @@ export {
 } from './signing';
 export { deskEndpoint, deskOfEndpoint } from './phone';
 export { awayBehaviours, deskPhonesAway, isRostered } from './reach';
-export { sayChance, sayDeskPromise, sayKeeps, sayRefusal, saySignOff, saySignOn } from './words';
+export {
+  DESK_STANDING,
+  sayChance,
+  sayDeskPromise,
+  sayKeeps,
+  sayNeeded,
+  sayRefusal,
+  saySignOff,
+  saySignOn,
+} from './words';
 export { weekAt, weekOfDate, type Week } from './week';
 export {
   desksAt,
+  desksForAll,
   enoughDesks,
   HALF_HOUR_MS,
   loadsAt,
@@ -29,5 +39,5 @@ export {
 } from './enough';
 export { deskSavings, type DeskSaving } from './moves';
 export { deskPlan, initials, shortNames, type DeskRoom, type DrawnDesk } from './plan';
-export { judgeDeskPromises, PROMISED_WEEKS, type DeskVerdict } from './promises';
+export { judgeDeskPromises, PROMISED_WEEKS, type DeskStanding, type DeskVerdict } from './promises';
 export { shiftsAt, type ShiftAt } from './shifts';

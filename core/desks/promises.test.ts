@@ -1,8 +1,8 @@
 import fc from 'fast-check';
-import type { DeskPromise, Estate } from '../estate';
+import type { Desk, DeskPromise, Estate, Person } from '../estate';
 import { readEstate } from '../estate';
 import { comer, hallOf, ROSTER_ZONE, shift } from '../tests/rosters';
-import { enoughDesks, judgeDeskPromises, sayDeskPromise, weekAt } from '.';
+import { enoughDesks, isAllowedAt, judgeDeskPromises, sayDeskPromise, weekAt } from '.';
 
 const EARLY = shift('early', '06:00', '14:00');
 const LATE = shift('late', '14:00', '22:00');
@@ -39,8 +39,8 @@ const judge = (estate: Estate, nowMs = NOW) =>
 test('a promise holds up to the chance that it leaves, and not beyond', () => {
   // Three who come half of the time: one in eight finds none of two desks.
   const of = (keeps: number) => judge(hall(2, [{ keeps }], [0.5, 0.5, 0.5]))[0]!;
-  expect(of(0.875)).toMatchObject({ holds: true, needed: 2, desks: 2 });
-  expect(of(0.876)).toMatchObject({ holds: false, needed: 3, worst: { chance: 0.125, expected: 1.5 } });
+  expect(of(0.875)).toMatchObject({ standing: 'holds', needed: 2, desks: 2, forAll: 2 });
+  expect(of(0.876)).toMatchObject({ standing: 'broken', needed: 3, worst: { chance: 0.125, expected: 1.5 } });
 });
 
 test('a promise for a shift looks at its hours alone, with everybody who comes then', () => {
@@ -50,10 +50,10 @@ test('a promise for a shift looks at its hours alone, with everybody who comes t
     { keeps: 0.99 },
   ];
   const verdicts = judge(hall(2, promises, [1, 1], [1, 1, 1]));
-  expect(verdicts.map(({ holds, needed }) => [holds, needed])).toEqual([
-    [true, 2],
-    [false, 3],
-    [false, 3],
+  expect(verdicts.map(({ standing, needed }) => [standing, needed])).toEqual([
+    ['holds', 2],
+    ['broken', 3],
+    ['broken', 3],
   ]);
   expect(verdicts[1]!.worst!.fromMs).toBeGreaterThanOrEqual(Date.parse('2026-11-23T21:00:00Z'));
 });
@@ -85,7 +85,7 @@ test('it agrees with the weeks one by one, for whatever shares, desks and promis
           return enoughDesks(estate, 'hall', fromMs, toMs, Math.round((1 - keeps) * 1e9) / 1e9);
         });
         const needed = Math.max(...weeks.map((week) => week.needed));
-        expect([verdict!.needed, verdict!.holds]).toEqual([needed, needed <= desks]);
+        expect([verdict!.needed, verdict!.standing]).toEqual([needed, needed <= desks ? 'holds' : 'broken']);
         const worst = Math.max(...weeks.flatMap((week) => week.halfHours.map(({ chance }) => chance)));
         expect(verdict!.worst?.chance ?? 0).toBe(worst);
       },
@@ -94,9 +94,63 @@ test('it agrees with the weeks one by one, for whatever shares, desks and promis
   );
 });
 
+/** Whether everybody finds a desk that is for them, whichever they choose: by trying. */
+function allSit(people: readonly Person[], desks: readonly Desk[]): boolean {
+  const [first, ...others] = people;
+  if (!first) return true;
+  return desks.some(
+    (desk) =>
+      isAllowedAt(desk, first) &&
+      allSit(
+        others,
+        desks.filter((each) => each !== desk),
+      ),
+  );
+}
+/** The chance that somebody finds none of the desks that are for them, by going through who comes. */
+function chanceOfNone(people: readonly Person[], desks: readonly Desk[]): number {
+  let chance = 0;
+  for (let who = 0; who < 1 << people.length; who += 1) {
+    const come = people.filter((_each, n) => who & (1 << n));
+    if (allSit(come, desks)) continue;
+    chance += people.reduce((product, { roster }, n) => {
+      const share = roster?.[0]?.share ?? 1;
+      return product * (who & (1 << n) ? share : 1 - share);
+    }, 1);
+  }
+  return chance;
+}
+
+test('where desks are not for everybody, what is said to hold holds and what is said to be broken is, seat by seat', () => {
+  const seen = new Set<string>();
+  fc.assert(
+    fc.property(
+      fc.array(fc.constantFrom(0.1, 0.5, 0.8, 1), { minLength: 1, maxLength: 5 }),
+      fc.array(fc.option(fc.subarray([0, 1, 2, 3, 4])), { maxLength: 4 }),
+      fc.constantFrom(0.5, 0.9, 0.99),
+      (shares, allowed, keeps) => {
+        const estate = hall(allowed.length, [{ keeps }], shares);
+        const desks = estate.desks!.map((desk, n) => {
+          const ids = allowed[n];
+          return ids ? { ...desk, allowed: { people: ids.map((id) => `early-${id}`) } } : desk;
+        });
+        const [verdict] = judge({ ...estate, desks });
+        const none = chanceOfNone(estate.people, desks.slice(0, allowed.length));
+        seen.add(verdict!.standing);
+        if (verdict!.standing === 'holds') expect(none).toBeLessThanOrEqual(1 - keeps + 1e-9);
+        if (verdict!.standing === 'broken') expect(none).toBeGreaterThan(1 - keeps - 1e-9);
+      },
+    ),
+    { numRuns: 300 },
+  );
+  expect([...seen].sort()).toEqual(['broken', 'holds', 'open']);
+});
+
 test('where nothing is promised nothing is judged; where nobody is sent it holds', () => {
   expect(judge(hall(0, [], [1]))).toEqual([]);
-  expect(judge(hall(0, [{ keeps: 0.99 }], []))).toMatchObject([{ holds: true, worst: null, needed: 0 }]);
+  expect(judge(hall(0, [{ keeps: 0.99 }], []))).toMatchObject([
+    { standing: 'holds', worst: null, needed: 0 },
+  ]);
 });
 
 test('it is said as it is promised; what is none is refused with its path', () => {
@@ -109,6 +163,7 @@ test('it is said as it is promised; what is none is refused with its path', () =
     return read.ok ? [] : read.faults.map(({ path, message }) => `${path} ${message}`);
   };
   expect(faults({ keeps: 1 })).toEqual(['sites[0].deskPromises[0].keeps must be over 0, and below 1']);
+  expect(faults({ keeps: 0 })).toHaveLength(1);
   expect(faults({})).toEqual(['sites[0].deskPromises[0].keeps is missing']);
   expect(faults({ schedule: 'nights', keeps: 0.9 })[0]).toMatch(/^sites\[0\]\.deskPromises\[0\]\.schedule /);
 });

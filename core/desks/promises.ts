@@ -1,19 +1,24 @@
 import { scheduleClock } from '../calls/time';
 import type { DeskPromise, Estate, Site } from '../estate';
-import { desksAt, HALF_HOUR_MS, loadsAt, type HalfHour } from './enough';
+import { desksAt, desksForAll, HALF_HOUR_MS, loadsAt, type HalfHour } from './enough';
 import { weekAt } from './week';
 
 /** How many weeks a promise about desks is checked for: the one that is on, and those after it. */
 export const PROMISED_WEEKS = 4;
 const WEEK_MS = 7 * 86_400_000;
 
+/** `open`: it holds if nobody needs a desk that is not for them, which is not gone through. */
+export type DeskStanding = 'holds' | 'broken' | 'open';
+
 /** What became of a promise that nobody is without a desk. */
 export interface DeskVerdict {
   readonly promise: DeskPromise;
-  readonly holds: boolean;
+  readonly standing: DeskStanding;
   /** The half hour in which somebody is likeliest to find none; null: nobody is sent there then. */
   readonly worst: HalfHour | null;
   readonly desks: number;
+  /** Of them, those that are for everybody who is ever sent there. */
+  readonly forAll: number;
   /** The fewest desks that keep it. */
   readonly needed: number;
   /** Up to when it was checked, ms since 1970. */
@@ -25,7 +30,7 @@ type Asked = Pick<Estate, 'people' | 'schedules' | 'desks' | 'devices' | 'timeZo
 /**
  * Whether what a site promises about its shared desks holds: in each half hour of this week and the three after it
  * (of those that touch the hours named), exactly, the chance that everybody who comes finds a desk is at least as
- * promised.
+ * promised. Desks that are not for everybody count as far as that is certain: where a promise needs them, it is left open.
  */
 export function judgeDeskPromises(estate: Asked, site: Site, nowMs: number): readonly DeskVerdict[] {
   const promises = site.deskPromises ?? [];
@@ -35,6 +40,7 @@ export function judgeDeskPromises(estate: Asked, site: Site, nowMs: number): rea
   // The middle of the last week lies in it, however long its days are.
   const untilMs = weekAt(fromMs + (PROMISED_WEEKS - 0.5) * WEEK_MS, zone).toMs;
   const desks = desksAt(estate, site.id).length;
+  const forAll = desksForAll(estate, site.id);
   const starts = Array.from(
     { length: Math.round((untilMs - fromMs) / HALF_HOUR_MS) },
     (_each, at) => fromMs + at * HALF_HOUR_MS,
@@ -57,6 +63,7 @@ export function judgeDeskPromises(estate: Asked, site: Site, nowMs: number): rea
       if (!worst || chance > worst.chance) worst = { fromMs: at, expected: load.expected, chance };
       needed = Math.max(needed, load.needed(atMost));
     });
-    return { promise, holds: needed <= desks, worst, desks, needed, untilMs };
+    const standing = needed > desks ? 'broken' : needed <= forAll ? 'holds' : 'open';
+    return { promise, standing, worst, desks, forAll, needed, untilMs };
   });
 }

@@ -1,4 +1,5 @@
 import type { DeskPromise, DeskTaken, Schedule } from '../estate';
+import type { DeskStanding, DeskVerdict } from './promises';
 import type { SignOffReason, SignOnRefusal, SignOnWay } from './signing';
 
 /** Why somebody cannot sign on, in a sentence that is shown, or said at a phone. */
@@ -76,4 +77,28 @@ export function sayDeskPromise(
   const hours =
     schedule === undefined ? null : (schedules.find(({ id }) => id === schedule)?.name ?? schedule);
   return `${hours === null ? 'Nobody' : `Nobody of ${hours}`} is without a desk (${sayKeeps(keeps)})`;
+}
+
+/** How a promise stands, in a word or two. */
+export const DESK_STANDING: Record<DeskStanding, string> = {
+  holds: 'Holds',
+  broken: 'Broken',
+  open: 'Not certain',
+};
+
+/** What a promise needs and what there is, as a clause. */
+export function sayNeeded({
+  standing,
+  needed,
+  desks,
+  forAll,
+}: Omit<DeskVerdict, 'promise' | 'worst' | 'untilMs'>): string {
+  switch (standing) {
+    case 'holds':
+      return `${needed} of the ${desks} desks would do`;
+    case 'broken':
+      return `${needed} desks keep it, and there are ${desks}`;
+    case 'open':
+      return `${needed} desks keep it, and of the ${desks} there only ${forAll} are for everybody who comes`;
+  }
 }

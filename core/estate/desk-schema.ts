@@ -45,6 +45,8 @@ export const deskSchema = closed<Desk>({
     }),
   ),
 });
+/** Promises about the desks of one site. */
+const MOST_PROMISES = 20;
 export const deskPromisesSchema = list(
   closed<DeskPromise>({
     schedule: id(),
@@ -53,7 +55,7 @@ export const deskPromisesSchema = list(
       .moreThan(0, 'must be over 0, and below 1')
       .lessThan(1, 'must be over 0, and below 1'),
   }),
-);
+).max(MOST_PROMISES, `must be ${MOST_PROMISES} or fewer`);
 export const rosterSchema = closed<RosterEntry>({
   schedule: requiredId(),
   site: requiredId(),

@@ -1,8 +1,10 @@
 import type { EnoughPage, SavingsPage } from '../../api/desks';
 import {
+  desksForAll,
   enoughDesks,
   judgeDeskPromises,
   sayDeskPromise,
+  sayNeeded,
   weekAt,
   weekOfDate,
   withoutDesk,
@@ -52,15 +54,14 @@ export const deskRoutes: readonly Route[] = [
           site: site.id,
           timeZone,
           ...enoughDesks(estate, site.id, fromMs, toMs, chance),
-          promises: judgeDeskPromises(estate, site, context.services.now().getTime()).map(
-            ({ promise, holds, worst, needed, untilMs }) => ({
-              says: sayDeskPromise(promise, estate.schedules),
-              holds,
-              worst,
-              needed,
-              untilMs,
-            }),
-          ),
+          forAll: desksForAll(estate, site.id),
+          promises: judgeDeskPromises(estate, site, context.services.now().getTime()).map((verdict) => ({
+            says: sayDeskPromise(verdict.promise, estate.schedules),
+            standing: verdict.standing,
+            needs: sayNeeded(verdict),
+            worst: verdict.worst,
+            untilMs: verdict.untilMs,
+          })),
           without: withoutDesk(estate, site.id).map(({ id, name }) => ({ id, name })),
         } satisfies EnoughPage,
       };

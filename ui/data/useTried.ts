@@ -84,7 +84,7 @@ function deskSaid(
     if (!at) return 'Signed on at no shared desk now';
     return at.startsUntil === null
       ? `Signed on at ${at.desk} now`
-      : `Signed on at ${at.desk} now; its phone restarts and rings nothing until ${DateTime.fromISO(at.startsUntil, { zone: zoneNamed(zone) }).toFormat('HH:mm:ss')}`;
+      : `Signed on at ${at.desk} now; its phone restarts and rings nothing until about ${DateTime.fromISO(at.startsUntil, { zone: zoneNamed(zone) }).toFormat('HH:mm:ss')}`;
   }
   return isOn(person) ? 'By the roster: at a shared desk then' : 'By the roster: at no shared desk then';
 }

@@ -3,7 +3,7 @@ import { View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
 import type { EnoughPage, SavingsPage } from '../../api/desks';
-import { sayChance } from '../../core/desks';
+import { DESK_STANDING, sayChance } from '../../core/desks';
 import type { Site } from '../../core/estate';
 import { zoneNamed } from '../../core/zones';
 import { api, messageOf } from '../data/api';
@@ -71,6 +71,11 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
               ? `${found.desks} desks are too few: ${found.needed} are needed.`
               : `${found.desks} desks are enough; ${found.needed} would do.`}
           </Words>
+          {found.forAll < found.desks ? (
+            <Words size="small" tone="soft">
+              {`Counted as if everybody may sit at each of them; ${found.forAll} are for everybody who is sent here.`}
+            </Words>
+          ) : null}
           <PromisesPart page={found} />
           <Choice
             label="How rare finding no desk must be"
@@ -126,24 +131,24 @@ export function EnoughPart({ sites }: { readonly sites: readonly Site[] }) {
   );
 }
 
+const TONES = { holds: 'kelp', broken: 'rust', open: 'ochre' } as const;
 /** What the site promises about its desks, and whether it holds. */
-function PromisesPart({ page: { promises, timeZone, site, desks } }: { readonly page: EnoughPage }) {
+function PromisesPart({ page: { promises, timeZone, site } }: { readonly page: EnoughPage }) {
   const zone = zoneNamed(timeZone);
   const at = (ms: number, format: string) =>
     DateTime.fromMillis(ms, { zone }).setLocale('en-GB').toFormat(format);
   return (
     <View style={{ gap: space(1) }}>
-      {promises.map(({ says, holds, worst, needed, untilMs }) => (
+      {promises.map(({ says, standing, needs, worst, untilMs }) => (
         <View key={says}>
-          <Words strong tone={holds ? 'kelp' : 'rust'}>{`${holds ? '▰ Holds' : '▱ Broken'}: ${says}`}</Words>
+          <Words
+            strong
+            tone={TONES[standing]}
+          >{`${standing === 'holds' ? '▰' : '▱'} ${DESK_STANDING[standing]}: ${says}`}</Words>
           <Words size="small" tone="soft">
             {worst === null
               ? 'Nobody’s roster sends them there then.'
-              : `Worst on ${at(worst.fromMs, 'cccc d LLL')} at ${at(worst.fromMs, 'HH:mm')}: ${sayChance(worst.chance)} that somebody finds none. ${
-                  holds
-                    ? `${needed} of the ${desks} desks would do`
-                    : `${needed} desks keep it, and there are ${desks}`
-                }; checked up to ${at(untilMs - 1, 'd LLL')}.`}
+              : `Worst on ${at(worst.fromMs, 'cccc d LLL')} at ${at(worst.fromMs, 'HH:mm')}: ${sayChance(worst.chance)} that somebody finds none. ${needs}; checked up to ${at(untilMs - 1, 'd LLL')}.`}
           </Words>
         </View>
       ))}

@@ -54,7 +54,7 @@ export function PhonePart({ desk, timeZone }: { readonly desk: string; readonly 
         <Words
           tone="ochre"
           live
-        >{`It restarts and rings nothing until ${sayWhen(startsUntil, timeZone)}.`}</Words>
+        >{`It restarts and rings nothing until about ${sayWhen(startsUntil, timeZone)}.`}</Words>
       )}
       <Words size="small" tone="soft">
         {[

@@ -4,6 +4,7 @@ import {
   judgeDeskPromises,
   sayChance,
   sayDeskPromise,
+  sayNeeded,
   weekAt,
   withoutDesk,
   worstOf,
@@ -56,9 +57,9 @@ export const deskPromiseBroken: Check = {
   id: 'desk-promise-broken',
   of: 'organisation',
   weight: 'fault',
-  title: 'A promise about shared desks is broken',
+  title: 'A promise about shared desks does not hold',
   looksFor:
-    'Sites that promise that nobody is without a desk, in a half hour of these four weeks in which it is not so.',
+    'Sites that promise that nobody is without a desk, in a half hour of these four weeks in which it is not so, or is so only if whoever comes sits where they may.',
   why: 'What was promised to those who come there does not hold by the roster.',
   run: ({ estate, nowMs, keep }) =>
     (estate.sites ?? []).flatMap((site) => {
@@ -70,14 +71,16 @@ export const deskPromiseBroken: Check = {
       const verdicts = keep(`desk promises at ${site.id}`, [...of, week], () =>
         judgeDeskPromises(estate, site, nowMs),
       );
-      return verdicts.flatMap(({ promise, holds, worst, desks, needed }, n) => {
-        if (holds || !worst) return [];
+      return verdicts.flatMap((verdict, n) => {
+        const { promise, standing, worst } = verdict;
+        if (standing === 'holds' || !worst) return [];
         const at = DateTime.fromMillis(worst.fromMs, { zone: zoneNamed(zone) }).setLocale('en');
         return [
           {
             subject: { kind: 'site' as const, id: site.id, name: site.name },
             detail: promise.schedule ?? 'all',
-            says: `${site.name}: “${sayDeskPromise(promise, estate.schedules)}” does not hold. On ${at.toFormat('cccc d LLLL')} at ${at.toFormat('HH:mm')} somebody finds none in ${sayChance(worst.chance)} of such half hours; ${needed} desks keep it, and there are ${desks}.`,
+            weight: standing === 'broken' ? 'fault' : 'risk',
+            says: `${site.name}: “${sayDeskPromise(promise, estate.schedules)}” ${standing === 'broken' ? 'does not hold' : 'is not certain'}. On ${at.toFormat('cccc d LLLL')} at ${at.toFormat('HH:mm')} somebody finds none in ${sayChance(worst.chance)} of such half hours; ${sayNeeded(verdict)}.`,
             evidence: [{ text: 'The promise', setting: settingOf('sites', site.id, ['deskPromises', n]) }],
           },
         ];
