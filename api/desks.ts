@@ -124,34 +124,30 @@ export interface PersonDesk {
   }[];
   readonly badgeSetAt: string | null;
 }
+/** A desk as the plan of one's own page draws it. */
+export interface OwnPlanDesk {
+  readonly id: string;
+  readonly name: string;
+  readonly siteName: string;
+  readonly area: string | null;
+  readonly spot: DeskSpot | null;
+  /** Which of all desks it is, so that every plan is drawn alike. */
+  readonly nth: number;
+}
+/** A desk that one may sign on at. */
+export interface OwnFreeDesk extends OwnPlanDesk {
+  /** What is asked for beside being signed in here. */
+  readonly asks: 'nothing' | 'pin' | 'code-and-pin';
+  /** Who sits there, where it may be taken over. */
+  readonly takenBy: string | null;
+}
 /** What somebody signs on with from their own page. */
 export interface OwnDesks {
   readonly hasHotDesk: boolean;
   readonly now: PersonDesk['now'];
-  /** Desks that are free and for them, by site. */
-  readonly free: readonly {
-    readonly id: string;
-    readonly name: string;
-    readonly siteName: string;
-    readonly area: string | null;
-    readonly spot: DeskSpot | null;
-    /** Which of all desks it is, so that every plan is drawn alike. */
-    readonly nth: number;
-    /** What is asked for beside being signed in here. */
-    readonly asks: 'nothing' | 'pin' | 'code-and-pin';
-    /** Who sits there, where it may be taken over. */
-    readonly takenBy: string | null;
-  }[];
+  readonly free: readonly OwnFreeDesk[];
   /** The other desks of those sites, for the plan: taken, or not for them. */
-  readonly others: readonly {
-    readonly id: string;
-    readonly name: string;
-    readonly siteName: string;
-    readonly area: string | null;
-    readonly spot: DeskSpot | null;
-    readonly nth: number;
-    readonly isMine: boolean;
-  }[];
+  readonly others: readonly (OwnPlanDesk & { readonly isMine: boolean })[];
 }
 
 /** What a list of rosters would change. */

@@ -117,7 +117,7 @@ test('people choose a desk on their own page, are asked what it asks for, and le
   await page.getByRole('button', { name: 'Choose a desk' }).click();
   // On the plan a desk that is taken can be looked at, and a free one be pressed.
   await page.getByRole('radio', { name: 'Plan' }).click();
-  await page.getByRole('button', { name: 'Hall desk 14, free' }).click();
+  await page.getByRole('button', { name: 'Hall desk 14, free' }).press('Enter');
   await page.getByLabel('Your PIN').fill('111111');
   await page.getByRole('button', { name: 'Sign on here' }).click();
   await expect(page.getByText('That is not right.')).toBeVisible();
@@ -153,7 +153,7 @@ test('rosters of many are read in from a list, and what moving a shift would sav
 test('a desk is moved on the plan of its area, and stands there for everybody', async ({ page, signIn }) => {
   await signIn();
   await page.goto('/desks/hall-13');
-  await page.getByRole('button', { name: 'Free place, column 2, row 3' }).click();
+  await page.getByRole('button', { name: 'Free place, column 2, row 3' }).press('Enter');
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
   await page.goto('/desks');

@@ -1,6 +1,6 @@
 import type { Estate } from '../core/estate';
-import { modelOf, type PhoneModel } from '../core/devices/phones';
-import { restartsForMs } from '../core/devices/provisioning';
+import type { PhoneModel } from '../core/devices/phones';
+import { deskModel, restartsForMs } from '../core/devices/provisioning';
 import type { Clock } from './sip/clock';
 
 /** The phones of shared desks that start again for whoever signs on or off: each is away until its time has come. */
@@ -18,10 +18,9 @@ export function deskStarts(means: {
     has: (endpoint: string): boolean => waits.has(endpoint),
     /** One that starts again while it is starting begins anew. */
     again: async (endpoint: string, desk: string): Promise<void> => {
-      const { desks = [], devices = [] } = means.estate() ?? {};
-      const device = desks.find(({ id }) => id === desk)?.device;
-      const model = modelOf(devices.find(({ id }) => id === device)?.model ?? '');
-      const ms = (means.forMs ?? restartsForMs)(model);
+      const estate = means.estate() ?? {};
+      const known = estate.desks?.find(({ id }) => id === desk);
+      const ms = (means.forMs ?? restartsForMs)(known && deskModel(estate, known));
       if (ms === 0) return void means.comesBack(endpoint);
       await means.takeDown(endpoint);
       waits.get(endpoint)?.();

@@ -158,12 +158,17 @@ test('it is said as it is promised; what is none is refused with its path', () =
     'Nobody of the early shift is without a desk (99 %)',
   );
   expect(sayDeskPromise({ keeps: 0.9995 }, [])).toBe('Nobody is without a desk (99.95 %)');
-  const faults = (promise: object) => {
-    const read = readEstate({ ...hall(1, [promise as DeskPromise], [1]) });
+  const faults = (...promises: readonly object[]) => {
+    const read = readEstate({ ...hall(1, promises as DeskPromise[], [1]) });
     return read.ok ? [] : read.faults.map(({ path, message }) => `${path} ${message}`);
   };
   expect(faults({ keeps: 1 })).toEqual(['sites[0].deskPromises[0].keeps must be over 0, and below 1']);
   expect(faults({ keeps: 0 })).toHaveLength(1);
+  expect(faults({ keeps: 0.9 }, { keeps: 0.99 }, { keeps: 0.9 })).toEqual([
+    'sites[0].deskPromises[2] is promised already',
+  ]);
+  const many = Array.from({ length: 21 }, (_each, n) => ({ keeps: 0.5 + n / 100 }));
+  expect(faults(...many)).toEqual(['sites[0].deskPromises must be 20 or fewer']);
   expect(faults({})).toEqual(['sites[0].deskPromises[0].keeps is missing']);
   expect(faults({ schedule: 'nights', keeps: 0.9 })[0]).toMatch(/^sites\[0\]\.deskPromises\[0\]\.schedule /);
 });

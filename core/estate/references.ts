@@ -189,9 +189,14 @@ function checkDevices(report: Report, ids: KnownIds, estate: Estate): void {
   const known = { site: new Set(sites.map(({ id }) => id)), device: new Set(devices.map(({ id }) => id)) };
   const trunks = new Set(estate.trunks.map(({ id }) => id));
   sites.forEach(({ relay, emergencyTrunk, deskPromises = [] }, i) => {
-    deskPromises.forEach(({ schedule }, n) =>
-      need(report, ids.schedules, schedule, 'schedule', `sites[${i}].deskPromises[${n}].schedule`),
-    );
+    const promised = new Set<string>();
+    deskPromises.forEach(({ schedule, keeps }, n) => {
+      const path = `sites[${i}].deskPromises[${n}]`;
+      need(report, ids.schedules, schedule, 'schedule', `${path}.schedule`);
+      const key = JSON.stringify([schedule, keeps]);
+      if (promised.has(key)) report(path, 'is promised already');
+      promised.add(key);
+    });
     need(report, known.device, relay?.device, 'device', `sites[${i}].relay.device`);
     need(report, trunks, emergencyTrunk, 'trunk', `sites[${i}].emergencyTrunk`);
   });

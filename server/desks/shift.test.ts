@@ -6,6 +6,7 @@ import { hashCode } from '../auth';
 import { actOnCode } from '../own';
 import { openSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
+import { until } from '../test/until';
 import { openSignOns } from './queries';
 import { whoIsSignedOn } from './sweep';
 
@@ -55,17 +56,9 @@ beforeAll(async () => {
   await server.db.query('INSERT INTO person_pin (person_id, hash, set_at, set_by) VALUES ?', [
     each((n) => [`comer-${n}`, hash, now, 'a test']),
   ]);
-  await until(() => phones.registrations().length >= COMERS);
+  await until(() => (phones.registrations().length >= COMERS ? true : null));
 });
 afterAll(() => server.stop());
-
-async function until(look: () => boolean): Promise<void> {
-  for (const end = Date.now() + 60_000; Date.now() < end;) {
-    if (look()) return;
-    await new Promise((resolve) => setImmediate(resolve));
-  }
-  throw new Error('it does not come to be so');
-}
 
 test('everybody of a shift signs on at once, each at a phone by code and PIN, and is there', async () => {
   const heard = await Promise.all(
@@ -78,9 +71,6 @@ test('everybody of a shift signs on at once, each at a phone by code and PIN, an
   );
   expect(open).toHaveLength(COMERS);
   // Each phone is that of whoever sits there.
-  await until(
-    () =>
-      new Set(phones.registrations().map(({ endpoint }) => endpoint)).size >= COMERS &&
-      each((n) => `hot-${n}`).every((id) => phones.registrations().some(({ endpoint }) => endpoint === id)),
-  );
+  const registered = () => new Set(phones.registrations().map(({ endpoint }) => endpoint));
+  await until(() => (each((n) => `hot-${n}`).every((id) => registered().has(id)) ? true : null));
 });

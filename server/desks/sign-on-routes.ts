@@ -1,7 +1,6 @@
 import type { DeskPage } from '../../api/desks';
 import { deskEndpoint, sayRefusal } from '../../core/desks';
-import { modelOf } from '../../core/devices/phones';
-import { restartsForMs } from '../../core/devices/provisioning';
+import { deskModel, restartsForMs } from '../../core/devices/provisioning';
 import { parts, type Desk, type Estate } from '../../core/estate';
 import { instantOf } from '../../core/calls/time';
 import { notRight, refusal, ROLES, STAFF } from '../base';
@@ -76,8 +75,8 @@ async function signedOff(
 }
 
 /** Why nothing can be dialled at a desk’s phone. */
-function sayNotThere({ devices = [] }: Pick<Estate, 'devices'>, desk: Desk): string {
-  const model = modelOf(devices.find(({ id }) => id === desk.device)?.model ?? '');
+function sayNotThere(estate: Estate, desk: Desk): string {
+  const model = deskModel(estate, desk);
   const ms = restartsForMs(model);
   const says = `The stand-in of ${desk.name} is not registered.`;
   return ms === 0

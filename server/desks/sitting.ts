@@ -1,4 +1,12 @@
-import type { DeskPlace, DeskSitting, OwnDesks, PersonDesk, SittingPage } from '../../api/desks';
+import type {
+  DeskPlace,
+  DeskSitting,
+  OwnDesks,
+  OwnFreeDesk,
+  OwnPlanDesk,
+  PersonDesk,
+  SittingPage,
+} from '../../api/desks';
 import { hotDeskOf, isAllowedAt, saySignOff, saySignOn, shiftsAt } from '../../core/desks';
 import { scheduleClock } from '../../core/calls/time';
 import type { Desk, Person } from '../../core/estate';
@@ -158,11 +166,11 @@ export async function ownDesks(services: Needs, person: Person): Promise<OwnDesk
   const now = await nowOf(services, live, person.id);
   if (!hasHotDesk) return { hasHotDesk, now, free: [], others: [] };
   const byDesk = new Map((await openSignOns(services.db)).map((each) => [each.desk, each]));
-  const free: OwnDesks['free'][number][] = [];
+  const free: OwnFreeDesk[] = [];
   const others: OwnDesks['others'][number][] = [];
   for (const [nth, desk] of (live.estate.desks ?? []).entries()) {
     const here = byDesk.get(desk.id);
-    const drawn = {
+    const drawn: OwnPlanDesk = {
       id: desk.id,
       name: desk.name,
       siteName: siteOf(live.estate, desk)?.name ?? 'Not said where',

@@ -4,10 +4,14 @@ import type { PersonPage } from '../../api/people';
 import { deskEndpoint } from '../../core/desks';
 import type { Estate, Person } from '../../core/estate';
 import { workedEstate } from '../../core/tests/worked';
+import { openDb } from '../db';
 import { whoIsSignedOn } from '../desks';
+import { signOn } from '../desks/sign-on';
+import { estateStore } from '../estate';
 import { putPhoneSetting } from '../switchboard';
-import { openSwitchboard, type Switchboard } from '../switchboard/switchboard';
+import { noSwitchboard, openSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
+import { until } from '../test/until';
 import { knownPhones } from './settings';
 
 const as = 'specialist' as const;
@@ -69,14 +73,6 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 const ask = (method: string, path: string, body?: unknown) => server.ask(method, path, { as, body });
-async function until<T>(look: () => Promise<T | null>): Promise<T> {
-  for (const end = Date.now() + 20_000; Date.now() < end;) {
-    const found = await look();
-    if (found !== null) return found;
-    await new Promise((resolve) => setImmediate(resolve));
-  }
-  throw new Error('it does not come to be so');
-}
 const row = async (address: string): Promise<ProvisionedRow> =>
   (await ask('GET', '/api/provisioning')).body.phones.find(
     (each: ProvisionedRow) => each.address === address,
@@ -184,6 +180,37 @@ test('a phone that was switched off while somebody signed on gets what is theirs
   await turn('ready');
   await until(async () => ((await shows('window')).isBehind ? null : true));
   expect(await shows('window')).toMatchObject({ display: 'Window desk: Ada Marlowe' });
+});
+
+test('signed on by another server, the phone gets what is theirs all the same', async () => {
+  await ask('POST', '/api/desks/window/sign-off', {});
+  await isUp(QUICK);
+  const db = openDb(server.config);
+  const other = { db, store: estateStore(db), now: () => new Date(), phones: noSwitchboard };
+  const wanted = { desk: 'window', person: 'ada', how: 'by-specialist', credential: 'right' } as const;
+  expect((await signOn(other, { ...wanted, confirmed: false, who: 'another' })).ok).toBe(true);
+  await db.end();
+  await until(async () => ((await registrations()).includes('ada-hot') ? true : null));
+  await isUp(QUICK);
+  expect(await shows('window')).toMatchObject({ display: 'Window desk: Ada Marlowe', isBehind: false });
+});
+
+test('many who look at a desk at once, while people sign on and off there, see one or the other, never a mixture', async () => {
+  const looks = Array.from({ length: 32 }, async (_each, n) => {
+    if (n % 8 === 0)
+      await ask(
+        'POST',
+        `/api/desks/window/${n % 16 ? 'sign-on' : 'sign-off'}`,
+        n % 16 ? { person: 'ada' } : {},
+      );
+    return shows('window');
+  });
+  for (const { display, label, keys } of await Promise.all(looks))
+    expect([display, label, keys.length]).toEqual(
+      display.endsWith('Ada Marlowe')
+        ? ['Window desk: Ada Marlowe', '4777 Ada Marlowe', 2]
+        : ['Window desk: free. Sign on: *70', 'Window desk', 1],
+    );
 });
 
 test('a desk that is not there, and one whose phone has a model of no catalogue, are told', async () => {

@@ -7,6 +7,7 @@ import {
   type Progress,
   type ProvisioningPolicy,
 } from '../../core/devices/provisioning';
+import { whoIsSignedOn } from '../desks';
 import type { LiveEstate } from '../estate';
 import type { SignedIn } from '../http';
 import { readPinDates } from '../pins';
@@ -18,7 +19,7 @@ import {
   readStrangers,
   type ProvisionedPhone,
 } from './queries';
-import { gather, isOf, settingsWith, signedOnNow, subjectOf, type Gathered, type Subject } from './settings';
+import { gather, isOf, settingsWith, subjectOf, type Gathered, type Subject } from './settings';
 
 /** How far a phone has come, as it is now: one that has its settings and is there has registered. */
 function progressNow(
@@ -101,7 +102,7 @@ export async function page(context: SignedIn) {
     await readProvisioned(db),
     await readPinDates(db),
     await gather(db, services),
-    await signedOnNow(db),
+    await whoIsSignedOn(db).read(),
   ];
   return {
     body: {

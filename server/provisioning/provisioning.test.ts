@@ -7,6 +7,7 @@ import { readSettings } from '../../core/devices/provisioning';
 import { issueFor, newAuthority } from '../../standins/certificate';
 import { noSwitchboard, openSwitchboard } from '../switchboard/switchboard';
 import { demoEstate, PLACE, testServer, type TestServer } from '../test';
+import { until } from '../test/until';
 import { isPrivate } from '../http/host';
 import { knownPhones } from './settings';
 
@@ -33,15 +34,6 @@ const fetchAs = (secret: string | null, more = '', ending = 'json') =>
   });
 const newCode = async (): Promise<string> =>
   (await ask('POST', '/api/provisioning/codes', { addresses: [ADDRESS] })).body.codes[0].code;
-async function until<T>(look: () => Promise<T | null>): Promise<T> {
-  for (const end = Date.now() + 20_000; Date.now() < end;) {
-    const found = await look();
-    if (found !== null) return found;
-    await new Promise((resolve) => setImmediate(resolve));
-  }
-  throw new Error('it does not come to be so');
-}
-
 const YEAR_MS = 365 * 24 * 3600_000;
 
 describe('the service', () => {

@@ -13,6 +13,7 @@ import { hashCode } from '../auth';
 import { inTransaction } from '../db';
 import { checkedBody, type Route, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
+import { whoIsSignedOn } from '../desks';
 import { putPhoneSetting } from '../switchboard';
 import { addRecord } from '../record';
 import { certificateFor } from './authority';
@@ -29,7 +30,7 @@ import {
   removeProvisioned,
   type ProvisionedPhone,
 } from './queries';
-import { forget, isOf, registersAs, signedOnNow, subjectNow, subjectOf, subjectTitle } from './settings';
+import { forget, isOf, ownerName, recordedAs, registersAs, subjectNow, subjectOf } from './settings';
 
 const { closed, requiredText, requiredId, requiredList, text, oneOf } = parts;
 const SPECIALIST = ['specialist'] as const;
@@ -77,7 +78,7 @@ async function giveCodes(context: SignedIn) {
   );
   const { db } = services;
   const live = await services.store.current();
-  const signedOn = await signedOnNow(db);
+  const signedOn = await whoIsSignedOn(db).read();
   const policy = await readPolicy(db);
   const until = new Date(services.now().getTime() + policy.codeHours * 3_600_000);
   const wanted: { readonly address: string; readonly code: string; readonly hash: string }[] = [];
@@ -100,11 +101,9 @@ async function giveCodes(context: SignedIn) {
       await addRecord(connection, {
         who: account.name,
         kind: 'code-given',
-        ...(subject.desk || !subject.person ? {} : { personId: subject.person.id }),
-        subject: subjectTitle(subject),
+        ...recordedAs(subject),
       });
-      const person = subject.desk?.name ?? subject.person?.name ?? '';
-      given.push({ address, name: subject.device.name, person, code });
+      given.push({ address, name: subject.device.name, person: ownerName(subject), code });
     }
     return given;
   });
@@ -277,7 +276,7 @@ export const provisioningRoutes: readonly Route[] = [
         closed({ devices: requiredList(requiredId()).min(1).max(MOST_CODES) }),
       );
       const live = await services.store.current();
-      const signedOn = await signedOnNow(services.db);
+      const signedOn = await whoIsSignedOn(services.db).read();
       const subjects = devices.map((id) => subjectOf(live, id, signedOn));
       const bad = subjects.find((each) => 'why' in each);
       if (bad && 'why' in bad) throw refusal(409, `${bad.why}.`);
@@ -291,8 +290,7 @@ export const provisioningRoutes: readonly Route[] = [
           await addRecord(db, {
             who: account.name,
             kind: 'settings-pushed',
-            ...(each.desk || !each.person ? {} : { personId: each.person.id }),
-            subject: subjectTitle(each),
+            ...recordedAs(each),
           });
       });
       return { body: { pushed: pushed.length, absent: subjects.length - pushed.length } };

@@ -43,7 +43,7 @@ import {
   keepSettings,
   settingsWith,
   subjectNow,
-  subjectTitle,
+  recordedAs,
   tokenOf,
   type Subject,
 } from './settings';
@@ -307,12 +307,11 @@ async function giveSettings(
         settings.restart ? 'It has its settings, and restarts' : 'It has its settings',
       );
       // A shared desk’s asks at each sign-on, which is in the record itself.
-      if (before !== settings.serial && subject.person && !subject.desk)
+      if (before !== settings.serial && !subject.desk)
         await addRecord(db, {
           who: 'the phone itself',
           kind: 'settings-fetched',
-          personId: subject.person.id,
-          subject: subjectTitle(subject),
+          ...recordedAs(subject),
         });
     } else {
       const { least, load } = settings.firmware;

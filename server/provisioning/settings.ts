@@ -9,9 +9,10 @@ import {
   type SystemAt,
 } from '../../core/devices/provisioning';
 import type { Queryable } from '../db';
-import { openAt, openSignOns } from '../desks';
+import { openAt } from '../desks';
 import type { LiveEstate } from '../estate';
 import type { Services } from '../http';
+import type { NewRecord } from '../record';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import { readAccount, readAccounts } from '../switchboard';
 import { putSecret, readSecret, readSecrets, removeSecret } from '../secrets';
@@ -28,9 +29,13 @@ export interface Subject {
   /** What it registers as: of a shared desk’s the account of the desk, whoever sits there. */
   readonly endpoint: string;
 }
-/** Whose a phone is, for the record. */
-export const subjectTitle = ({ desk, person, device }: Subject): string =>
-  `${desk?.name ?? person?.name ?? 'Nobody'}: ${device.name}`;
+/** Whose a phone is: of a shared desk’s the desk. */
+export const ownerName = ({ desk, person }: Subject): string => desk?.name ?? person?.name ?? 'Nobody';
+/** What an entry of the record about a phone says: of a shared desk’s it is about nobody. */
+export const recordedAs = (subject: Subject): Pick<NewRecord, 'personId' | 'subject'> => ({
+  ...(subject.desk || !subject.person ? {} : { personId: subject.person.id }),
+  subject: `${ownerName(subject)}: ${subject.device.name}`,
+});
 /** Whether a registration is that of a phone: a shared desk’s is told as that of whoever is signed on. */
 export const isOf = ({ endpoint, desk, person }: Subject, registered: string | null): boolean =>
   registered === endpoint || (desk !== null && person !== null && registered === hotDeskOf(person));
@@ -39,10 +44,6 @@ export const sha256 = (bytes: string | Buffer): string => createHash('sha256').u
 const TOKEN = 'self-set-token/';
 const SETTINGS = 'self-set-settings/';
 const AGAIN_EVERY_S = 86_400;
-
-/** Who is signed on at which shared desk now, by the desk’s id. */
-export const signedOnNow = async (db: Queryable): Promise<ReadonlyMap<string, string>> =>
-  new Map((await openSignOns(db)).map(({ desk, person }) => [desk, person]));
 
 /** The shared desk whose phone a device is. */
 export const deskOf = ({ desks = [] }: Pick<Estate, 'desks'>, device: string): Desk | undefined =>

@@ -14,6 +14,7 @@ import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { DateTime } from 'luxon';
 import { zoneNamed } from '../../core/zones';
+import { ShapeChoice, type DeskShape } from './ShapeChoice';
 import { sayWhen } from './when';
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;
@@ -34,7 +35,7 @@ export function SittingPart({ aside }: { readonly aside: ReactNode }) {
     shownMoment(DateTime.now().setZone(zoneNamed(zone)).startOf('hour')),
   );
   const [query, setQuery] = useState('');
-  const [shape, setShape] = useState<'list' | 'plan'>('list');
+  const [shape, setShape] = useState<DeskShape>('list');
   const moment = typedMoment(text, zone);
   const at = when === 'now' ? null : (moment?.toISO() ?? null);
   const sitting = useSitting(at);
@@ -67,15 +68,7 @@ export function SittingPart({ aside }: { readonly aside: ReactNode }) {
           value={query}
           onChange={setQuery}
         />
-        <Choice
-          label="Shown as"
-          value={shape}
-          options={[
-            { value: 'list', label: 'List' },
-            { value: 'plan', label: 'Plan' },
-          ]}
-          onChange={setShape}
-        />
+        <ShapeChoice value={shape} onChange={setShape} />
       </Section>
       {sitting.isError ? (
         <Trouble message={messageOf(sitting.error)} retry={() => void sitting.refetch()} />

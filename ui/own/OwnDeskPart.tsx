@@ -1,17 +1,17 @@
-import type { OwnDesks } from '../../api/desks';
+import type { OwnDesks, OwnFreeDesk as Free } from '../../api/desks';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { faultOf } from '../data/api';
 import { mayConfirm, useOwnDesks, useOwnSignOff, useOwnSignOn } from '../data/desks';
+import { ShapeChoice, type DeskShape } from '../desks/ShapeChoice';
 import { sayWhen } from '../desks/when';
 import { deskPlan } from '../../core/desks';
 import { DeskPlan } from '../drawings/DeskPlan';
-import { Button, Choice, Field, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
+import { Button, Field, LinkRow, LinkRows, Refused, Section } from '../kit/parts';
 import { SearchField } from '../kit/SearchField';
 import { Sheet } from '../kit/Sheet';
 import { Words } from '../kit/Words';
 
-type Free = OwnDesks['free'][number];
 /** More desks than these are searched through. */
 const MOST_ROWS = 20;
 
@@ -102,7 +102,7 @@ function ChooseSheet({
 }) {
   const on = useOwnSignOn();
   const [query, setQuery] = useState('');
-  const [shape, setShape] = useState<'list' | 'plan'>('list');
+  const [shape, setShape] = useState<DeskShape>('list');
   const [chosen, setChosen] = useState<Free | null>(null);
   const [pin, setPin] = useState('');
   const [code, setCode] = useState('');
@@ -178,15 +178,7 @@ function ChooseSheet({
         </>
       ) : (
         <>
-          <Choice
-            label="Shown as"
-            value={shape}
-            options={[
-              { value: 'list', label: 'List' },
-              { value: 'plan', label: 'Plan' },
-            ]}
-            onChange={setShape}
-          />
+          <ShapeChoice value={shape} onChange={setShape} />
           {shape === 'plan' ? <ChoosePlan free={free} others={others} onChoose={setChosen} /> : null}
           {shape === 'list' && (free.length > MOST_ROWS || query !== '') ? (
             <SearchField

@@ -11,7 +11,7 @@ export {
   type ReadPhoneList,
 } from './list';
 export { languageFor, languageName } from './language';
-export { sharedDisplay, restartsForMs, sharedKeys, signOnCode, startsUntil } from './shared';
+export { deskModel, restartsForMs, sharedDisplay, sharedKeys, signOnCode, startsUntil } from './shared';
 export { PIN_DIGITS, pinFault } from './pin';
 export {
   CREDENTIAL_NAMES,

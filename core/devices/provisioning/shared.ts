@@ -1,5 +1,5 @@
 import type { Desk, Device, Estate, KeyUse, Person, PhoneKey, ServiceCode } from '../../estate';
-import type { PhoneModel } from '../phones';
+import { modelOf, type PhoneModel } from '../phones';
 import { usualKeys } from './keys';
 
 /** Keys that stand at a shared desk whoever sits there; `watch` only while somebody does, for it tells of a colleague. */
@@ -48,6 +48,12 @@ export function sharedDisplay(
   if (desk.credential === 'page') return `${desk.name}: free. Sign on from your own page`;
   return code === undefined ? `${desk.name}: free` : `${desk.name}: free. Sign on: ${code}`;
 }
+
+/** The model of a shared desk’s phone; undefined: it is none of the catalogue. */
+export const deskModel = (
+  { devices = [] }: Pick<Estate, 'devices'>,
+  { device }: Pick<Desk, 'device'>,
+): PhoneModel | undefined => modelOf(devices.find(({ id }) => id === device)?.model ?? '');
 
 /** How long a phone is away while it starts again for whoever signs on or off at its desk, ms; 0: it does not have to. */
 export const restartsForMs = (model: PhoneModel | undefined): number =>

@@ -1,4 +1,4 @@
-import { settingOf, type Site } from '../../../estate';
+import { settingOf } from '../../../estate';
 import {
   enoughDesks,
   judgeDeskPromises,
@@ -16,12 +16,24 @@ import type { Check, CheckContext } from '../types';
 /** How rare finding no desk must be where a site promises nothing. */
 const CHANCE = 0.01;
 
-/** What of an estate the desks of a site depend on, with those whose roster leads there. */
-function sentTo({ estate }: Pick<CheckContext, 'estate'>, site: Site) {
-  const sent = estate.people.filter(({ roster = [] }) => roster.some((entry) => entry.site === site.id));
-  const { desks, devices, schedules } = estate;
-  return { sent, of: [site, desks, devices, schedules, ...sent] };
-}
+/** The sites to which rosters send somebody, each with its week and with all that its desks depend on. */
+const sitesInUse = ({ estate, nowMs }: Pick<CheckContext, 'estate' | 'nowMs'>) =>
+  (estate.sites ?? []).flatMap((site) => {
+    const sent = estate.people.filter(({ roster = [] }) => roster.some((entry) => entry.site === site.id));
+    if (sent.length === 0) return [];
+    const zone = site.timeZone ?? estate.timeZone;
+    const week = weekAt(nowMs, zone);
+    const { desks, devices, schedules } = estate;
+    return [
+      {
+        site,
+        subject: { kind: 'site' as const, id: site.id, name: site.name },
+        week,
+        of: [site, desks, devices, schedules, week.fromMs, week.toMs, ...sent],
+        at: (ms: number) => DateTime.fromMillis(ms, { zone: zoneNamed(zone) }).setLocale('en'),
+      },
+    ];
+  });
 
 export const desksTooFew: Check = {
   id: 'desks-too-few',
@@ -31,22 +43,18 @@ export const desksTooFew: Check = {
   looksFor:
     'Sites to which rosters send more people this week than find a desk in 99 of 100 half hours alike, and that promise nothing else.',
   why: 'Whoever finds no desk is signed on nowhere, and is reached only by what rings without one.',
-  run: ({ estate, nowMs, keep }) =>
-    (estate.sites ?? []).flatMap((site) => {
-      const { sent, of } = sentTo({ estate }, site);
-      if (sent.length === 0 || site.deskPromises?.some(({ schedule }) => schedule === undefined)) return [];
-      const zone = site.timeZone ?? estate.timeZone;
-      const { fromMs, toMs } = weekAt(nowMs, zone);
-      const found = keep(`desks at ${site.id}`, [...of, fromMs, toMs], () =>
-        enoughDesks(estate, site.id, fromMs, toMs, CHANCE),
+  run: (context) =>
+    sitesInUse(context).flatMap(({ site, subject, week, of, at }) => {
+      if (site.deskPromises?.some(({ schedule }) => schedule === undefined)) return [];
+      const found = context.keep(`desks at ${site.id}`, of, () =>
+        enoughDesks(context.estate, site.id, week.fromMs, week.toMs, CHANCE),
       );
       const worst = worstOf(found);
       if (found.needed <= found.desks || !worst) return [];
-      const at = DateTime.fromMillis(worst.fromMs, { zone: zoneNamed(zone) }).setLocale('en');
       return [
         {
-          subject: { kind: 'site' as const, id: site.id, name: site.name },
-          says: `${site.name} has ${found.desks} shared desks and needs ${found.needed}: on ${at.toFormat('cccc')} at ${at.toFormat('HH:mm')} somebody finds none in ${sayChance(worst.chance)} of such half hours.`,
+          subject,
+          says: `${site.name} has ${found.desks} shared desks and needs ${found.needed}: on ${at(worst.fromMs).toFormat('cccc')} at ${at(worst.fromMs).toFormat('HH:mm')} somebody finds none in ${sayChance(worst.chance)} of such half hours.`,
           evidence: [{ text: 'Shared desks' }],
         },
       ];
@@ -61,26 +69,21 @@ export const deskPromiseBroken: Check = {
   looksFor:
     'Sites that promise that nobody is without a desk, in a half hour of these four weeks in which it is not so, or is so only if whoever comes sits where they may.',
   why: 'What was promised to those who come there does not hold by the roster.',
-  run: ({ estate, nowMs, keep }) =>
-    (estate.sites ?? []).flatMap((site) => {
+  run: (context) =>
+    sitesInUse(context).flatMap(({ site, subject, of, at }) => {
       if (!site.deskPromises?.length) return [];
-      const zone = site.timeZone ?? estate.timeZone;
-      const { sent, of } = sentTo({ estate }, site);
-      if (sent.length === 0) return [];
-      const week = weekAt(nowMs, zone).fromMs;
-      const verdicts = keep(`desk promises at ${site.id}`, [...of, week], () =>
-        judgeDeskPromises(estate, site, nowMs),
+      const verdicts = context.keep(`desk promises at ${site.id}`, of, () =>
+        judgeDeskPromises(context.estate, site, context.nowMs),
       );
       return verdicts.flatMap((verdict, n) => {
         const { promise, standing, worst } = verdict;
         if (standing === 'holds' || !worst) return [];
-        const at = DateTime.fromMillis(worst.fromMs, { zone: zoneNamed(zone) }).setLocale('en');
         return [
           {
-            subject: { kind: 'site' as const, id: site.id, name: site.name },
-            detail: promise.schedule ?? 'all',
+            subject,
+            detail: `${promise.schedule ?? 'all'} ${promise.keeps}`,
             weight: standing === 'broken' ? 'fault' : 'risk',
-            says: `${site.name}: “${sayDeskPromise(promise, estate.schedules)}” ${standing === 'broken' ? 'does not hold' : 'is not certain'}. On ${at.toFormat('cccc d LLLL')} at ${at.toFormat('HH:mm')} somebody finds none in ${sayChance(worst.chance)} of such half hours; ${sayNeeded(verdict)}.`,
+            says: `${site.name}: “${sayDeskPromise(promise, context.estate.schedules)}” ${standing === 'broken' ? 'does not hold' : 'is not certain'}. On ${at(worst.fromMs).toFormat('cccc d LLLL')} at ${at(worst.fromMs).toFormat('HH:mm')} somebody finds none in ${sayChance(worst.chance)} of such half hours; ${sayNeeded(verdict)}.`,
             evidence: [{ text: 'The promise', setting: settingOf('sites', site.id, ['deskPromises', n]) }],
           },
         ];
