@@ -1,4 +1,4 @@
-import { scheduleClock } from '../calls/time';
+import { scheduleClock, type ScheduleClock } from '../calls/time';
 import type { Desk, Estate, Person } from '../estate';
 import { isAllowedAt } from './signing';
 import { chanceOfMore, poissonBinomial } from '../statistics';
@@ -21,6 +21,17 @@ export interface EnoughDesks {
   readonly needed: number;
   readonly halfHours: readonly HalfHour[];
 }
+
+/** When the half hours of a span begin, ms since 1970. */
+export const halfHoursIn = (fromMs: number, toMs: number): readonly number[] =>
+  Array.from(
+    { length: Math.round((toMs - fromMs) / HALF_HOUR_MS) },
+    (_each, at) => fromMs + at * HALF_HOUR_MS,
+  );
+
+/** Whether the hours of a schedule cover any part of a half hour. */
+export const touches = (clock: ScheduleClock | undefined, at: number): boolean =>
+  clock !== undefined && (clock.inside(at) || clock.nextChange(at) < at + HALF_HOUR_MS);
 
 /** The shared desks whose phone stands at a site. */
 export function desksAt(
@@ -56,10 +67,7 @@ function sharesAt(
     const schedule = estate.schedules.find((each) => each.id === id);
     const clock = schedule && scheduleClock(schedule);
     const byMs = change?.schedule === id ? (change.byMs ?? 0) : 0;
-    const cover = starts.map((slot) => {
-      const at = slot - byMs;
-      return clock !== undefined && (clock.inside(at) || clock.nextChange(at) < at + HALF_HOUR_MS);
-    });
+    const cover = starts.map((slot) => touches(clock, slot - byMs));
     covered.set(id, cover);
     return cover;
   };
@@ -137,10 +145,7 @@ export function enoughDesks(
   chance = 0.01,
   change: RosterChange | null = null,
 ): EnoughDesks {
-  const starts = Array.from(
-    { length: Math.round((toMs - fromMs) / HALF_HOUR_MS) },
-    (_each, at) => fromMs + at * HALF_HOUR_MS,
-  );
+  const starts = halfHoursIn(fromMs, toMs);
   const desks = desksAt(estate, site).length;
   const loads = loadsAt(estate, site, starts, change);
   const found = new Map<Load, { readonly chance: number; readonly needed: number }>();

@@ -1,6 +1,6 @@
 import { scheduleClock } from '../calls/time';
 import type { DeskPromise, Estate, Site } from '../estate';
-import { desksAt, desksForAll, HALF_HOUR_MS, loadsAt, type HalfHour } from './enough';
+import { desksAt, desksForAll, halfHoursIn, loadsAt, touches, type HalfHour } from './enough';
 import { weekAt } from './week';
 
 /** How many weeks a promise about desks is checked for: the one that is on, and those after it. */
@@ -41,17 +41,12 @@ export function judgeDeskPromises(estate: Asked, site: Site, nowMs: number): rea
   const untilMs = weekAt(fromMs + (PROMISED_WEEKS - 0.5) * WEEK_MS, zone).toMs;
   const desks = desksAt(estate, site.id).length;
   const forAll = desksForAll(estate, site.id);
-  const starts = Array.from(
-    { length: Math.round((untilMs - fromMs) / HALF_HOUR_MS) },
-    (_each, at) => fromMs + at * HALF_HOUR_MS,
-  );
+  const starts = halfHoursIn(fromMs, untilMs);
   const loads = loadsAt(estate, site.id, starts);
   return promises.map((promise): DeskVerdict => {
     const schedule = estate.schedules.find(({ id }) => id === promise.schedule);
     const clock = schedule && scheduleClock(schedule);
-    const counts = (at: number) =>
-      promise.schedule === undefined ||
-      (clock !== undefined && (clock.inside(at) || clock.nextChange(at) < at + HALF_HOUR_MS));
+    const counts = (at: number) => promise.schedule === undefined || touches(clock, at);
     // 0.99 leaves a hundredth, whatever binary fractions make of it.
     const atMost = Math.round((1 - promise.keeps) * 1e9) / 1e9;
     let worst: HalfHour | null = null;

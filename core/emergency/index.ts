@@ -1,7 +1,10 @@
 export { readPidfLo, writePidfLo, type Location, type LocationOrFault } from './pidf';
 export {
   callBackOf,
+  callsByUs,
+  emergencyTrunkOf,
   isInRange,
+  isOld,
   PLACE_FAULTS,
   placeFaults,
   placeOf,

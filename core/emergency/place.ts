@@ -1,4 +1,4 @@
-import type { Civic, Desk, Device, Endpoint, Estate, Person, Site } from '../estate';
+import type { Civic, Desk, Device, Endpoint, Estate, Person, SaidPlace, Site, Trunk } from '../estate';
 
 const DAY_MS = 86_400_000;
 /** What somebody said of a place holds for so long. */
@@ -68,10 +68,13 @@ export function placeOf(
     return { basis: 'address-range', civic: around.civic ?? null, site: around, desk: null, isStale: false };
   const { place } = endpoint;
   if (!place) return { basis: 'unknown', civic: null, site: null, desk: null, isStale: false };
-  const old = atMs - Date.parse(`${place.saidOn}T00:00:00Z`) > STALE_DAYS * DAY_MS;
   const moved = place.from !== undefined && mark !== null && mark !== place.from;
-  return { basis: 'said', civic: place.civic, site: null, desk: null, isStale: old || moved };
+  return { basis: 'said', civic: place.civic, site: null, desk: null, isStale: isOld(place, atMs) || moved };
 }
+
+/** Whether what was said of a place was said too long ago to hold. @param atMs ms since 1970 */
+export const isOld = ({ saidOn }: Pick<SaidPlace, 'saidOn'>, atMs: number): boolean =>
+  atMs - Date.parse(`${saidOn}T00:00:00Z`) > STALE_DAYS * DAY_MS;
 
 export const PLACE_FAULTS = [
   'unknown',
@@ -108,6 +111,13 @@ export function placeFaults(
 /** Whose softphones and outside phones have no place of their own as things. */
 export const saysOwnPlace = ({ kind }: Endpoint): boolean =>
   kind === 'desktop-app' || kind === 'mobile-app' || kind === 'sip' || kind === 'landline';
+
+/** Phones of the public network call by their own carrier, which knows where they are. */
+export const callsByUs = ({ kind }: Endpoint): boolean => kind !== 'mobile' && kind !== 'landline';
+
+/** The trunk that emergency calls go by: the first that carries local calls; null: none does. */
+export const emergencyTrunkOf = ({ trunks }: Pick<Estate, 'trunks'>): Trunk | null =>
+  trunks.find(({ carries }) => carries.includes('local')) ?? null;
 
 /** The number that is shown in an emergency: the person's own direct one; null: they have none. */
 export const callBackOf = ({ lines }: Person): string | null =>

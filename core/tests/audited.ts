@@ -1,77 +1,40 @@
-import type { AccessNumber, Device, Estate, Person, Rule, Site } from '../estate';
-import { crewOf, mainMenu, personOf, ringing, smallEstate } from './small';
+import type { Estate } from '../estate';
+import {
+  safe,
+  ada,
+  rule,
+  both,
+  left,
+  ben,
+  toBen,
+  line,
+  office,
+  premium,
+  withApp,
+  passing,
+  HOME,
+  GOOD,
+  withDevice,
+  ABROAD,
+  withAccess,
+  screenedBy,
+} from './audited-estates';
+import { crewOf, mainMenu, ringing, smallEstate } from './small';
 
-export const NOW = Date.parse('2026-11-25T18:00:00Z');
-const safe = { endpoint: 'ada-mobile', acceptAfterMs: 3000, giveUpAfterMs: 18_000 };
-export const ada = (plan: Partial<Person['plan']>, more: Partial<Person> = {}) =>
-  personOf('ada', 1, plan, more);
-const rule = (id: string, when: Rule['when'], more: Partial<Rule> = {}): Rule => ({
-  id,
-  name: id,
-  when,
-  stages: [],
-  ending: { kind: 'mailbox' },
-  ...more,
-});
-export const both = (target: object) => ({
-  otherwise: ringing([{ endpoint: 'ada-desk' }, { ...safe, ...target }], 25_000),
-});
-const left = personOf('ben', 2, {}, { status: 'left' });
-export const ben = personOf('ben', 2, {});
-export const toBen = (kind: 'person' | 'mailbox') => ({
-  otherwise: { ...ringing([{ endpoint: 'ada-desk' }]), ending: { kind, person: 'ben' } },
-});
-const line = (more: object) => ({ lines: [{ ...ada({}).lines[0]!, ...more }] });
-export const office = smallEstate([]).schedules[0]!;
-const premium = '+19005550199';
-/** A group whose one seat passes calls to a number, with what it may call. */
-const passing = (number: string, allow: Estate['permissions'][number]['allow']): Estate =>
-  smallEstate([], {
-    permissions: [{ id: 'p', name: 'P', allow }],
-    trunks: [{ id: 't', name: 'T', channels: 1, carries: ['local', 'premium'] }],
-    seats: [{ id: 's', name: 'S', extension: '4551', unattended: { passTo: { number } } }],
-    groups: [
-      crewOf({ permission: 'p', members: [{ seat: 's' }], ending: { kind: 'hang-up', message: 'closed' } }),
-    ],
-  });
+export {
+  NOW,
+  ada,
+  both,
+  ben,
+  toBen,
+  office,
+  HOME,
+  GOOD,
+  ABROAD,
+  withAccess,
+  screenedBy,
+} from './audited-estates';
 
-export const HOME: Site = { id: 'home', name: 'Home of Ada', kind: 'home' };
-export const GOOD: Device = {
-  id: 'd1',
-  name: 'A phone',
-  model: 'gannet-20',
-  endpoint: 'ada-desk',
-  site: 'home',
-  firmware: '3.10.0',
-  passwordChanged: true,
-};
-const withDevice = (device: Partial<Device>, site: Partial<Site> = {}) =>
-  smallEstate([ada({})], { sites: [{ ...HOME, ...site }], devices: [{ ...GOOD, ...device }] });
-
-/** Ada may call abroad. */
-export const ABROAD: Partial<Person> = { permission: 'abroad' };
-export const withAccess = (access: Partial<AccessNumber>, more: Partial<Person> = {}): Estate => {
-  const estate = smallEstate([ada({}, more)]);
-  return {
-    ...estate,
-    permissions: [...estate.permissions, { id: 'abroad', name: 'Abroad', allow: ['local', 'international'] }],
-    accessNumbers: [{ id: 'out', name: 'Out', number: '+12505550199', ...access }],
-  };
-};
-/** The carrier of the one trunk lets only such numbers show. */
-export const screenedBy = (
-  allows: readonly string[],
-  otherwise: 'refuses' | 'replaces',
-  target: object = {},
-): Estate => {
-  const estate = smallEstate([ada(both(target))]);
-  return {
-    ...estate,
-    trunks: estate.trunks.map((trunk) => ({ ...trunk, screening: { allows, otherwise } })),
-  };
-};
-
-/** For each check an estate in which it finds something. */
 export const CASES: readonly (readonly [check: string, estate: Estate])[] = [
   ['no-permission-outside', smallEstate([ada(both({}), { permission: 'none' })])],
   ['no-trunk', smallEstate([ada(both({}))], { trunks: [] })],
@@ -363,6 +326,13 @@ export const CASES: readonly (readonly [check: string, estate: Estate])[] = [
     }),
   ],
   ['place-not-sent', withDevice({}, { kind: 'office' })],
+  ['place-unknown', withApp({})],
+  ['place-stale', withApp({ place: { civic: { country: 'CA' }, saidOn: '2026-08-01', by: 'Ada' } })],
+  [
+    'emergency-trunk-elsewhere',
+    smallEstate([], { sites: [{ id: 'hall', name: 'Hall', kind: 'office', emergencyTrunk: 'other' }] }),
+  ],
+  ['no-call-back', smallEstate([ada({}, line({ numbers: [] }))])],
   ['access-by-number-alone', withAccess({}, ABROAD)],
   ['access-for-nobody', withAccess({ knows: false, pin: 'never' })],
   ['nothing-to-show', withAccess({}, line({ numbers: [] }))],

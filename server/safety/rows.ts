@@ -1,5 +1,14 @@
 import type { OwnPlaces, SafetyPage, SafetyRow } from '../../api/safety';
-import { callBackOf, placeFaults, placeOf, sayCivic, saysOwnPlace, type Placed } from '../../core/emergency';
+import {
+  callBackOf,
+  callsByUs,
+  emergencyTrunkOf,
+  placeFaults,
+  placeOf,
+  sayCivic,
+  saysOwnPlace,
+  type Placed,
+} from '../../core/emergency';
 import { ANY_OUTSIDE_CALLER, runInDetail, type EstateIndex } from '../../core/calls/engine';
 import { emergencyNumbers } from '../../core/calls/dialling';
 import { isoIn } from '../../core/calls/time';
@@ -10,13 +19,6 @@ import { markOf, openSignOns } from '../desks';
 import type { Services } from '../http';
 
 type Needs = Pick<Services, 'db' | 'store' | 'now' | 'phones' | 'secrets'>;
-
-/** Phones of the public network call by their own carrier, which knows where they are. */
-const callsByUs = ({ kind }: Endpoint): boolean => kind !== 'mobile' && kind !== 'landline';
-
-/** The trunk that emergency calls go by: the first that carries local calls. */
-const emergencyTrunk = ({ trunks }: Estate) =>
-  trunks.find(({ carries }) => carries.includes('local')) ?? null;
 
 /** What is known of where phones are at a moment. */
 interface Seen {
@@ -87,7 +89,7 @@ export async function safetyPage(services: Needs, isWhole: boolean): Promise<Saf
   const now = await seen(services);
   const away = awayBehaviours(estate.people, ({ id }) => now.desks.has(id));
   const rings = rungBy(index, away, now.atMs);
-  const trunk = emergencyTrunk(estate);
+  const trunk = emergencyTrunkOf(estate);
   const rows = estate.people.flatMap((person) =>
     person.endpoints
       .filter((endpoint) => callsByUs(endpoint) && !Object.hasOwn(away, endpoint.id))

@@ -179,25 +179,30 @@ function ChooseSheet({
       ) : (
         <>
           <ShapeChoice value={shape} onChange={setShape} />
-          {shape === 'plan' ? <ChoosePlan free={free} others={others} onChoose={setChosen} /> : null}
-          {shape === 'list' && (free.length > MOST_ROWS || query !== '') ? (
-            <SearchField
-              label="Search desks"
-              placeholder="Desk, site or area"
-              value={query}
-              onChange={setQuery}
-            />
-          ) : null}
-          <LinkRows>
-            {(shape === 'list' ? found : []).slice(0, MOST_ROWS).map((desk) => (
-              <LinkRow
-                key={desk.id}
-                title={desk.name}
-                text={`${[desk.siteName, desk.area].filter(Boolean).join(', ')}${desk.takenBy ? `: ${desk.takenBy} sits there` : ''}`}
-                onPress={() => setChosen(desk)}
-              />
-            ))}
-          </LinkRows>
+          {shape === 'plan' ? (
+            <ChoosePlan free={free} others={others} onChoose={setChosen} />
+          ) : (
+            <>
+              {free.length > MOST_ROWS || query !== '' ? (
+                <SearchField
+                  label="Search desks"
+                  placeholder="Desk, site or area"
+                  value={query}
+                  onChange={setQuery}
+                />
+              ) : null}
+              <LinkRows>
+                {found.slice(0, MOST_ROWS).map((desk) => (
+                  <LinkRow
+                    key={desk.id}
+                    title={desk.name}
+                    text={`${[desk.siteName, desk.area].filter(Boolean).join(', ')}${desk.takenBy ? `: ${desk.takenBy} sits there` : ''}`}
+                    onPress={() => setChosen(desk)}
+                  />
+                ))}
+              </LinkRows>
+            </>
+          )}
         </>
       )}
     </Sheet>

@@ -61,6 +61,7 @@ import { tollReachOfGroup } from './toll-reach-group';
 import { tollReachOfMenu } from './toll-reach-menu';
 import { deskPromiseBroken, desksTooFew, noDeskAllows } from './desks-too-few';
 import { placeNotSent } from './place-not-sent';
+import { emergencyTrunkElsewhere, noCallBack, placeStale, placeUnknown } from './places-of-phones';
 import { seatInNoGroup, seatToOwnNumber } from './seat-idle';
 import { seatCannotPass, seatToWatchedNumber } from './seat-passing';
 import { accessByNumberAlone, accessForNobody, nothingToShow } from './access';
@@ -142,6 +143,10 @@ export const CHECKS: readonly Check[] = [
   desksTooFew,
   noDeskAllows,
   placeNotSent,
+  placeUnknown,
+  placeStale,
+  emergencyTrunkElsewhere,
+  noCallBack,
   seatInNoGroup,
   seatToOwnNumber,
   seatCannotPass,

@@ -1,0 +1,136 @@
+import { callBackOf, callsByUs, emergencyTrunkOf, isOld, saysOwnPlace } from '../../../emergency';
+import { settingOf, type Endpoint, type Estate, type Person } from '../../../estate';
+import type { Check, Evidence } from '../types';
+
+/** Phones that are named with a finding; the others are counted. */
+const MOST_NAMED = 12;
+const organisation = ({ name }: Estate) => ({ kind: 'organisation' as const, id: 'organisation', name });
+
+interface Owned {
+  readonly person: Person;
+  readonly endpoint: Endpoint;
+}
+const named = (owned: readonly Owned[], says: (each: Owned) => string = labelled): readonly Evidence[] => [
+  ...owned.slice(0, MOST_NAMED).map((each) => ({
+    text: says(each),
+    setting: settingOf('people', each.person.id, ['endpoints', each.endpoint.id]),
+  })),
+  ...(owned.length > MOST_NAMED ? [{ text: `and ${owned.length - MOST_NAMED} more` }] : []),
+];
+function labelled({ person, endpoint }: Owned): string {
+  return `${person.name}: ${endpoint.label}`;
+}
+
+export const placeUnknown: Check = {
+  id: 'place-unknown',
+  of: 'organisation',
+  weight: 'risk',
+  title: 'Phones that move, and nobody has said where they are',
+  looksFor: 'Softphones and outside phones of which no place was said.',
+  why: 'Registered from elsewhere than a site whose addresses are known, they call for help without a place.',
+  run: ({ estate }) => {
+    const standing = new Set((estate.devices ?? []).map(({ endpoint }) => endpoint));
+    const unsaid = estate.people.flatMap((person) =>
+      person.endpoints
+        .filter((each) => callsByUs(each) && saysOwnPlace(each) && !each.place && !standing.has(each.id))
+        .map((endpoint) => ({ person, endpoint })),
+    );
+    if (unsaid.length === 0) return [];
+    const knowsAddresses = (estate.sites ?? []).some(({ addressRanges = [] }) => addressRanges.length > 0);
+    return [
+      {
+        subject: organisation(estate),
+        says: `Nobody has said where ${
+          unsaid.length === 1 ? 'one phone is that moves' : `${unsaid.length} phones are that move`
+        }: ${
+          knowsAddresses
+            ? 'registered from anywhere but a site, an emergency call from there has no place.'
+            : 'no site’s addresses are known either, so an emergency call from there has no place.'
+        }`,
+        evidence: named(unsaid),
+      },
+    ];
+  },
+};
+
+export const placeStale: Check = {
+  id: 'place-stale',
+  of: 'person',
+  weight: 'risk',
+  title: 'A place that was said long ago',
+  looksFor: 'Softphones and outside phones whose place was said more than 90 days ago.',
+  why: 'Help is sent to where the phone was, and nobody has been asked since whether it still is.',
+  run: (person, { nowMs }) =>
+    person.endpoints.flatMap((endpoint) =>
+      endpoint.place && saysOwnPlace(endpoint) && isOld(endpoint.place, nowMs)
+        ? [
+            {
+              detail: endpoint.id,
+              says: `Where ${person.name}’s ${endpoint.label} is was last said on ${endpoint.place.saidOn}.`,
+              evidence: [
+                {
+                  text: 'Where it is',
+                  setting: settingOf('people', person.id, ['endpoints', endpoint.id], 'place'),
+                },
+              ],
+            },
+          ]
+        : [],
+    ),
+};
+
+export const emergencyTrunkElsewhere: Check = {
+  id: 'emergency-trunk-elsewhere',
+  of: 'organisation',
+  weight: 'fault',
+  title: 'Emergency calls leave by another trunk',
+  looksFor: 'Sites whose emergency calls are to leave by a trunk that they do not go by.',
+  why: 'The trunk decides which emergency desk answers: it may be one of another town.',
+  run: ({ estate }) => {
+    const trunk = emergencyTrunkOf(estate);
+    return (estate.sites ?? []).flatMap((site) =>
+      site.emergencyTrunk === undefined || site.emergencyTrunk === trunk?.id
+        ? []
+        : [
+            {
+              subject: { kind: 'site' as const, id: site.id, name: site.name },
+              says: `Emergency calls from ${site.name} are to leave by the trunk ${
+                estate.trunks.find(({ id }) => id === site.emergencyTrunk)?.name ?? site.emergencyTrunk
+              }, and ${trunk ? `go by ${trunk.name}` : 'no trunk carries them'}.`,
+              evidence: [
+                { text: 'The trunk of the site', setting: settingOf('sites', site.id, 'emergencyTrunk') },
+                ...(trunk
+                  ? [{ text: 'What it carries', setting: settingOf('trunks', trunk.id, 'carries') }]
+                  : []),
+              ],
+            },
+          ],
+    );
+  },
+};
+
+export const noCallBack: Check = {
+  id: 'no-call-back',
+  of: 'organisation',
+  weight: 'risk',
+  title: 'Nobody can call back in an emergency',
+  looksFor: 'People with phones of the organisation and no direct number.',
+  why: 'When the emergency call is cut off, the emergency desk calls the number that was shown, and somebody else answers or nobody.',
+  run: ({ estate }) => {
+    const owned = estate.people.flatMap((person) => {
+      const endpoint = person.endpoints.find((each) => callsByUs(each));
+      return endpoint && callBackOf(person) === null ? [{ person, endpoint }] : [];
+    });
+    return owned.length === 0
+      ? []
+      : [
+          {
+            subject: organisation(estate),
+            says: `${
+              owned.length === 1 ? 'One person has' : `${owned.length} people have`
+            } no direct number: when their emergency call is cut off, nobody can call them back.`,
+            evidence: named(owned, ({ person }) => person.name),
+          },
+        ];
+  },
+};
