@@ -63,6 +63,7 @@ export const SITES: readonly Site[] = [
     kind: 'office',
     address: '1 Ferry Road, Skerrow',
     civic: { country: 'CA', A1: 'BC', A3: 'Skerrow', RD: 'Ferry Road', HNO: '1' },
+    emergencyTrunk: 'terminal',
     stableAddress: true,
     network: { boxes: [OFFICE] },
     deskPromises: [
@@ -125,7 +126,7 @@ const STAY = 2;
 /** Along two walls: five desks across, then down at the right. */
 const alongWall = (n: number) => (n < 5 ? { column: n + 1, row: 1 } : { column: 5, row: n - 3 });
 
-export const DESKS_OF_HALL: readonly Desk[] = Array.from({ length: DESKS }, (_each, n) => ({
+const HARBOUR_DESKS: readonly Desk[] = Array.from({ length: DESKS }, (_each, n) => ({
   id: `hall-${n + 1}`,
   name: `Hall desk ${n + 1}`,
   device: `shared-desk-${n + 1}`,
@@ -136,21 +137,63 @@ export const DESKS_OF_HALL: readonly Desk[] = Array.from({ length: DESKS }, (_ea
   ...(n < MORNING_ONLY ? { allowed: { templates: ['agents-early', 'agents-late'] } } : {}),
 }));
 
-/** When agents come to the hall: by the shift that their template is for. */
-const SHIFTS: Readonly<Record<string, RosterEntry>> = {
-  'agents-early': { schedule: 'early', site: 'harbour', share: 0.7 },
-  'agents-late': { schedule: 'late', site: 'harbour', share: 0.6 },
-  'agents-night': { schedule: 'night-watch', site: 'harbour', share: 0.5 },
+/** The two small halls: what their desks and phones are. */
+const SMALL_HALLS = [
+  {
+    id: 'yard',
+    site: 'yard',
+    desks: 5,
+    name: 'Yard desk',
+    area: 'Drawing office',
+    says: 'drawing office',
+    outside: {},
+  },
+  {
+    id: 'landing',
+    site: 'north-landing',
+    desks: 3,
+    name: 'Landing desk',
+    area: 'Waiting room',
+    says: 'North Landing',
+    outside: { natMethod: 'border-controller', remoteRegistration: true, path: { keepAliveS: 30 } },
+  },
+] as const;
+
+/** The shared desks of all three halls. */
+export const DESKS_OF_HALLS: readonly Desk[] = [
+  ...HARBOUR_DESKS,
+  ...SMALL_HALLS.flatMap(({ id, desks, name, area }) =>
+    Array.from({ length: desks }, (_each, n) => ({
+      id: `${id}-${n + 1}`,
+      name: `${name} ${n + 1}`,
+      device: `shared-${id}-${n + 1}`,
+      area,
+      spot: { column: n + 1, row: 1 },
+    })),
+  ),
+];
+
+/** When agents come to the halls: by the shift that their template is for. */
+const SHIFTS: Readonly<Record<string, readonly RosterEntry[]>> = {
+  'agents-early': [{ schedule: 'early', site: 'harbour', share: 0.7 }],
+  'agents-late': [
+    { schedule: 'late', site: 'harbour', share: 0.6 },
+    { schedule: 'late', site: 'north-landing', share: 0.2 },
+  ],
+  'agents-night': [
+    { schedule: 'night-watch', site: 'harbour', share: 0.5 },
+    { schedule: 'night-watch', site: 'yard', share: 0.3 },
+  ],
 };
 /** People with the roster that their shift gives them. */
 export const withRosters = (people: readonly Person[]): readonly Person[] =>
   people.map((person, n) => {
-    const entry = person.template === undefined ? undefined : SHIFTS[person.template];
+    const roster = person.template === undefined ? undefined : SHIFTS[person.template];
     const isShared = person.endpoints.some(({ kind }) => kind === 'hot-desk');
     const { plan, ...rest } = person;
-    if (!entry || !isShared) return person;
+    if (!roster || !isShared) return person;
     // Some of them read French at whichever desk they sit.
-    return { ...rest, roster: [entry], ...(n % 5 === 0 ? { language: 'fr' } : {}), plan };
+    return { ...rest, roster, ...(n % 5 === 0 ? { language: 'fr' } : {}), plan };
   });
 
 /** A phone for each desk of the estate, most of them as they should be. */
@@ -220,5 +263,17 @@ export function devicesFor(people: readonly Person[]): readonly Device[] {
       firmware: n + 2 <= AT_WINDOW ? '3.4.0' : '3.6.2',
       passwordChanged: true,
     })),
+    ...SMALL_HALLS.flatMap(({ id, site, desks, says, outside }, hall) =>
+      Array.from({ length: desks }, (_each, n): Device => ({
+        id: `shared-${id}-${n + 1}`,
+        name: `Shared desk ${n + 1}, ${says}`,
+        model: 'gannet-60',
+        macAddress: address(930 + hall * 10 + n),
+        site,
+        firmware: '3.6.2',
+        passwordChanged: true,
+        ...outside,
+      })),
+    ),
   ];
 }

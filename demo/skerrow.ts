@@ -1,4 +1,4 @@
-import { DESKS_OF_HALL, devicesFor, SERVERS, SITES, withRosters } from './devices';
+import { DESKS_OF_HALLS, devicesFor, SERVERS, SITES, withRosters } from './devices';
 import { unsafeUniformIntDistribution, xoroshiro128plus, type RandomGenerator } from 'pure-rand';
 import { carefulTarget } from '../core/editing';
 import {
@@ -337,7 +337,7 @@ export function skerrowSoundFerries(): Estate {
     sites: SITES,
     devices: devicesFor([...SPECIAL_PEOPLE, ...crew.people]),
     servers: SERVERS,
-    desks: DESKS_OF_HALL,
+    desks: DESKS_OF_HALLS,
     seats: SEATS,
     accessNumbers: ACCESS_NUMBERS,
     routing: ferryRoutes([...SPECIAL_PEOPLE, ...crew.people]),

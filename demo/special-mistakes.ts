@@ -37,7 +37,16 @@ export const MISTAKES: readonly Person[] = [
     lines: [line('4108')],
     endpoints: [
       desk('priya', 'Office phone'),
-      { id: 'priya-laptop', label: 'Softphone on laptop', kind: 'desktop-app' },
+      {
+        id: 'priya-laptop',
+        label: 'Softphone on laptop',
+        kind: 'desktop-app',
+        place: {
+          civic: { country: 'CA', A1: 'BC', A3: 'Skerrow', RD: 'Lighthouse Way', HNO: '12' },
+          saidOn: '2026-06-02',
+          by: 'Priya Raman',
+        },
+      },
       {
         id: 'priya-app',
         label: 'Softphone on mobile',

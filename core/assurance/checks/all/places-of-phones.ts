@@ -41,12 +41,10 @@ export const placeUnknown: Check = {
       {
         subject: organisation(estate),
         says: `Nobody has said where ${
-          unsaid.length === 1 ? 'one phone is that moves' : `${unsaid.length} phones are that move`
-        }: ${
-          knowsAddresses
-            ? 'registered from anywhere but a site, an emergency call from there has no place.'
-            : 'no site’s addresses are known either, so an emergency call from there has no place.'
-        }`,
+          unsaid.length === 1
+            ? 'a softphone or outside phone is'
+            : `${unsaid.length} softphones and outside phones are`
+        }: ${knowsAddresses ? 'unless registered from a site’s addresses, they call' : 'they call'} for help without a place.`,
         evidence: named(unsaid),
       },
     ];
