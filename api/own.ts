@@ -1,3 +1,4 @@
+import type { MessagesWaiting } from '../core/wire/sip';
 import type { Endpoint, Plan, Status, Schedule } from '../core/estate';
 import type { OwnLimits } from '../core/changes/own';
 import type { Judgement, Strip } from '../core/calls/views';
@@ -37,6 +38,8 @@ export interface OwnPage {
     readonly staleAt: string | null;
   } | null;
   readonly pinSetAt: string | null;
+  /** Messages in one’s mailbox, and the code that plays them; null: there is none. */
+  readonly messages: MessagesWaiting & { readonly code: string | null };
   readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
   /** The phone from which calls are placed with the status as it is. */
   readonly callsFrom: string | null;

@@ -1,4 +1,5 @@
 import type { Credential, ProvisioningState, ProvisioningPolicy } from '../core/devices/provisioning';
+import type { MessagesWaiting } from '../core/wire/sip';
 
 export interface ProvisionedRow {
   readonly address: string;
@@ -39,6 +40,10 @@ export interface DeskPhone {
   /** The language of whoever is signed on, where the model does not speak it. */
   readonly lacksLanguage: string | null;
   readonly keys: readonly { readonly at: number; readonly label: string }[];
+  /** Messages in the mailbox of whoever is signed on; null: nobody is. */
+  readonly messages: MessagesWaiting | null;
+  /** Whether the phone was told of them, and its lamp is lit. */
+  readonly isLit: boolean;
   /** How long it starts again for each sign-on, s; null: it does not have to. */
   readonly restartS: number | null;
   /** Until when it starts again now, ISO 8601; null: it is there. */

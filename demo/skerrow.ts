@@ -250,6 +250,7 @@ export function skerrowSoundFerries(): Estate {
         { code: '*22', does: 'Sign on or off at a shared desk', acts: 'sign-on' },
         { code: '*23', does: 'Sign on or off at a seat of a group', acts: 'seat' },
         { code: '*24', does: 'Call a number without showing mine', acts: 'withhold' },
+        { code: '*25', does: 'Hear the messages of my mailbox', acts: 'messages' },
       ],
     },
     permissions: [

@@ -3,6 +3,7 @@ import type { Call, Trace } from '../core/calls/engine';
 import type { PartyNames } from '../core/calls/live';
 import type { Network, TriedWay } from '../core/network';
 import type { SeatOn } from '../core/seats';
+import type { MessagesWaiting } from '../core/wire/sip';
 import type { LiveResult } from './live';
 import type { ProvisioningOrder } from './phones/provisioning';
 import type { RelayPlace } from './turn';
@@ -208,6 +209,8 @@ export type FromStandins =
   /** How far a call back has come. */
   | { readonly kind: 'call-back'; readonly id: string; readonly at: CallBackAt }
   | { readonly kind: 'round-called'; readonly id: string; readonly ended: RoundCallEnded }
+  /** The lamp of a phone, as it was told of its mailbox. */
+  | { readonly kind: 'lamp'; readonly endpoint: string; readonly waiting: MessagesWaiting }
   /** So many requests were put off of late, for more came than could be answered in time. */
   | { readonly kind: 'overloaded'; readonly times: number }
   | { readonly kind: 'log'; readonly line: string };

@@ -41,6 +41,7 @@ export const townEvents =
       case 'call-settled':
       case 'call-over':
       case 'call-out':
+      case 'messages-waiting':
         return tell(event);
       case 'call-ladder':
         return tell({ ...event, names: namesFor(event.ladder) });

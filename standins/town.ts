@@ -1,4 +1,5 @@
 import { isNumberKind } from '../core/estate';
+import { NO_MESSAGES } from '../core/wire/sip';
 import { deskEndpoint, deskOfEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
 import { compileEstate, withPeople, type EstateIndex } from '../core/calls/engine';
@@ -181,6 +182,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     const phone = phones.get(id)?.phone;
     if (!phone) return;
     phones.delete(id);
+    tell({ kind: 'lamp', endpoint: id, waiting: NO_MESSAGES });
     // One that is switched off says nothing: it is missed when its registration runs out.
     if (settings.get(id)?.does !== 'off') await phone.unregister();
     await phone.close();
@@ -219,6 +221,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
         const order = provisionings.get(id);
         if (order) void then(() => provisioning(order));
       },
+      onMessages: (waiting) => tell({ kind: 'lamp', endpoint: id, waiting }),
       manner: () => ({
         behaviour: behaviourOf(settings.get(id)),
         times: known.times,
@@ -367,6 +370,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
         for (const { desk, user } of given)
           if (desk !== undefined && before.has(user) && before.get(user)?.endpoint !== endpointOf(user))
             await takenUp(desk);
+        system.tellMessages();
         await match();
       }),
     setSeats: (given) => {

@@ -44,7 +44,7 @@ export interface MoveTimes {
 }
 
 /** What a code of the organisation's makes the phone system do at once, where it is one that does something there. */
-export const CODE_ACTS = ['twinning', 'sign-on', 'seat', 'withhold'] as const;
+export const CODE_ACTS = ['twinning', 'sign-on', 'seat', 'withhold', 'messages'] as const;
 export type CodeAct = (typeof CODE_ACTS)[number];
 export interface ServiceCode {
   readonly code: string;

@@ -94,6 +94,10 @@ async function ownPage(context: SignedIn): Promise<OwnPage> {
       note: await readNote(services.db, person.id, now),
       checks: await readChecks(services.db, person.id),
       pinSetAt: (await readPinDates(services.db)).get(person.id) ?? null,
+      messages: {
+        ...services.phones.waiting(person.id),
+        code: live.estate.dialling.codes?.find(({ acts }) => acts === 'messages')?.code ?? null,
+      },
       callsFrom:
         statusesOf(live, person, now).find(({ status }) => status === person.status)?.callsFrom ?? null,
       reach: judgeReach(index, person, now.getTime()),

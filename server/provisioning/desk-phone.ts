@@ -1,5 +1,6 @@
 import type { DeskPhone } from '../../api/provisioning';
 import { restartsForMs, settingsFor, startsUntil } from '../../core/devices/provisioning';
+import { deskEndpoint } from '../../core/desks';
 import { openAt } from '../desks';
 import { refusal, ROLES } from '../base';
 import type { Route, SignedIn } from '../http';
@@ -71,6 +72,8 @@ async function deskPhone(context: SignedIn): Promise<{ body: DeskPhone }> {
         at,
         label: use === 'call' && account.role !== 'specialist' ? 'A number' : label,
       })),
+      messages: person ? services.phones.waiting(person.id) : null,
+      isLit: services.phones.isLit(deskEndpoint(desk.id)),
       restartS: restartsForMs(model) === 0 ? null : model.restartS,
       startsUntil: until === null ? null : new Date(until).toISOString(),
       state: row?.state ?? null,

@@ -1,3 +1,4 @@
+import { NO_MESSAGES } from '../../core/wire/sip';
 import type { Switchboard } from './types';
 
 /** Where no stand-ins run, as in tests of the other routes. */
@@ -6,6 +7,8 @@ export const noSwitchboard: Switchboard = {
   relay: () => null,
   registrations: () => [],
   lost: () => [],
+  waiting: () => NO_MESSAGES,
+  isLit: () => false,
   inCalls: () => new Set(),
   signOnsChanged: () => undefined,
   seatsChanged: () => undefined,

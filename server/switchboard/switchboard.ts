@@ -17,6 +17,7 @@ import { answering } from './questions';
 import { triedThere } from './tried';
 import { callsBack } from './backs';
 import { listedCalls } from './listed';
+import { mailboxLamps } from './mailboxes';
 import { tellingSeats } from './seats';
 import { fewPeople } from './told';
 import { liveTries } from './live-tries';
@@ -78,6 +79,7 @@ export function openSwitchboard({
     if (child?.connected) child.send(message);
   };
   const isUp = () => child?.connected === true && place !== null;
+  const lamps = mailboxLamps(() => tell({ kind: 'registrations' }));
   const tried = triedThere(send, isUp);
   const tries = liveTries((live) => tell({ kind: 'live', live }));
   const backs = callsBack(send, (id) => onBackOver?.(id));
@@ -196,6 +198,10 @@ export function openSwitchboard({
       case 'way-tried':
       case 'pressed':
         return tried.told(message);
+      case 'messages-waiting':
+        return lamps.changed(message.person, message.waiting);
+      case 'lamp':
+        return lamps.lamp(message.endpoint, message.waiting);
       case 'overloaded':
         return say('the phone system puts requests off: more come than it can answer', {
           times: message.times,
@@ -254,6 +260,7 @@ export function openSwitchboard({
       listed.systemEnded();
       backs.systemEnded();
       inCalls.clear();
+      lamps.ended();
       registrations.clear();
       tried.systemEnded();
       tries.failed('The stand-ins stopped.');
@@ -329,6 +336,8 @@ export function openSwitchboard({
       hearers.add(listener);
       return () => hearers.delete(listener);
     },
+    waiting: lamps.waiting,
+    isLit: lamps.isLit,
     inCalls: inCalls.endpoints,
     seatsChanged: seatsTold.changed,
     signOnsChanged: () => {

@@ -8,6 +8,7 @@ import type {
   Registration,
 } from '../../standins/messages';
 import type { Network, TriedWay } from '../../core/network';
+import type { MessagesWaiting } from '../../core/wire/sip';
 import type { LiveResult } from '../../standins/live';
 import type { PartyNames } from '../../core/calls/live';
 import type { CallBack, CallLadder, CallOutAt, RoundCall } from '../../standins/system';
@@ -43,6 +44,10 @@ export interface Switchboard {
   readonly relay: () => RelayPlace | null;
   readonly registrations: () => readonly Registration[];
   readonly lost: () => readonly LostPhone[];
+  /** Messages that wait in somebody’s mailbox. */
+  readonly waiting: (person: string) => MessagesWaiting;
+  /** Whether the lamp of a phone is lit; `desk/ID` for that of a shared desk. */
+  readonly isLit: (endpoint: string) => boolean;
   readonly subscribe: (hear: (event: PhonesEvent) => void) => () => void;
   /** Endpoints that have a call now, and `desk/ID` for the phones of shared desks. */
   readonly inCalls: () => ReadonlySet<string>;

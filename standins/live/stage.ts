@@ -173,6 +173,7 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
           isOver();
           return;
         case 'call-out':
+        case 'messages-waiting':
         case 'call-ladder':
         case 'registration':
       }

@@ -4,8 +4,10 @@ import {
   DIGEST_ALGORITHMS,
   headersOf,
   parseChallenge,
+  parseMessageSummary,
   parseNameAddr,
   type Headers,
+  type MessagesWaiting,
   type SipResponse,
 } from '../../core/wire/sip';
 import type { Clock } from '../sip/clock';
@@ -35,6 +37,8 @@ export interface PhoneOptions {
   readonly onHeard?: (user: string, text: string) => void;
   /** Told that its settings have changed (RFC 6080). */
   readonly onProfile?: () => void;
+  /** Told of messages that wait, so that it lights its lamp (RFC 3842). */
+  readonly onMessages?: (waiting: MessagesWaiting) => void;
 }
 
 export type RegisterResult =
@@ -179,10 +183,15 @@ export async function openPhone(options: PhoneOptions): Promise<Phone> {
         case 'OPTIONS':
           return asked.respond(200, { headers: [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']] });
         case 'NOTIFY': {
-          const isProfile = /^ua-profile\b/i.test(header(request, 'Event') ?? '');
-          if (!isProfile || !options.onProfile) return asked.respond(489);
+          const event = (header(request, 'Event') ?? '').split(';')[0]?.trim().toLowerCase();
+          const waiting = event === 'message-summary' ? parseMessageSummary(request.body) : null;
+          const does =
+            event === 'ua-profile'
+              ? options.onProfile
+              : waiting && options.onMessages && (() => options.onMessages?.(waiting));
+          if (!does) return asked.respond(489);
           asked.respond(200);
-          return options.onProfile();
+          return does();
         }
         default:
           return asked.respond(501);

@@ -7,6 +7,7 @@ import type { Answer } from '../sip/node';
 import type { CallerSide } from './caller-side';
 import { confirming } from './confirm';
 import { keeping } from './keeping';
+import { messageRecorder } from './mailboxes';
 import { callOut, contactTargets, NO_LEG, type OutLeg } from './leg';
 import type { CallHost, LiveCall } from './types';
 import { soundTowards } from './sound';
@@ -49,6 +50,7 @@ export async function takeCall(
   let early = false;
   let callOff: () => void = () => undefined;
   const sound = { fromCaller: 0, fromCalled: 0 };
+  const message = messageRecorder();
   const counted = new Set<string>();
   /** What hears the keys at each leg that was answered and is not accepted yet. */
   const keysOf = new Map<number, (key: string) => void>();
@@ -58,6 +60,7 @@ export async function takeCall(
     socket: await soundTowards(options.address, options.mannerTo?.(by) ?? null, false),
     onPacket: (bytes) => {
       if (settled) sound.fromCaller += 1;
+      if (settled?.kind === 'mailbox') message.take(bytes);
       connected?.leg.relay(bytes);
     },
     onKey: (key) => {
@@ -352,6 +355,8 @@ export async function takeCall(
     connected = null;
     if (was) freeChannel(was.nth);
     record.over(since());
+    if (settled?.kind === 'mailbox')
+      host.mailboxes.leave({ person: settled.person, from: call.from, startMs, muLaw: message.sound() });
     for (const [nth, leg] of legs) {
       freeChannel(nth);
       void leg.then((each) => {

@@ -9,6 +9,8 @@ import { placeOut, type OutWatch, type PlacedOut } from './placed-out';
 import { BY_HASH, typingAt, type TypingManner } from './typing';
 import type { CallHost, CallOutAt, CodeReply, DialOut, LiveCall } from './types';
 
+const later = (ms: Ms) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
 /** A call that is answered by questions: to a code of the organisation, or to an access number. */
 export interface CodeCall {
   readonly host: CallHost;
@@ -25,7 +27,7 @@ export interface CodeCall {
   readonly onGone: () => void;
 }
 
-const MOST_QUESTIONS = 6;
+const MOST_QUESTIONS = 40;
 const SAID_PACKETS = 5;
 /** How long what was done is heard before the call ends. */
 const TOLD_MS = 300;
@@ -128,7 +130,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
   };
   const talk = async () => {
     for (let question = 0; question < MOST_QUESTIONS && !over; question += 1) {
-      const { says, asks, dials, dialsIn } = await act(typed);
+      const { says, asks, dials, dialsIn, plays } = await act(typed);
       if (over) return;
       if (dialsIn) {
         media.say(`calls ${dialsIn.to}`, SAID_PACKETS);
@@ -140,6 +142,13 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
         return dial(dials);
       }
       media.say(`${asks ? 'ask' : 'told'} ${says}`, SAID_PACKETS);
+      if (plays) {
+        await later(TOLD_MS);
+        await new Promise<void>((heard) => media.play(plays.muLaw, heard, clock.speed));
+        if (over) return;
+        plays.onHeard();
+        continue;
+      }
       if (!asks) break;
       const next = await typing.next();
       if (next === null) break;

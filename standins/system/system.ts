@@ -1,6 +1,6 @@
-import { header, headersOf, parseNameAddr, parseUri, type SipRequest } from '../../core/wire/sip';
-import { ANY_INSIDE_CALLER, type Call } from '../../core/calls/engine';
-import { bareNumber, emergencyNumbers } from '../../core/calls/dialling';
+import { header, headersOf, NO_MESSAGES, parseUri, type SipRequest } from '../../core/wire/sip';
+import type { Call } from '../../core/calls/engine';
+import { bareNumber } from '../../core/calls/dialling';
 import { digestAuthenticator } from '../sip/authenticator';
 import { openNode, type Asked, type SipNode } from '../sip/node';
 import { takeCall } from './call';
@@ -11,8 +11,12 @@ import { placeCallBack } from './call-back';
 import { placeRoundCall } from './round-call';
 import { takeEmergency } from './emergency';
 import { openLadders } from './ladders';
+import { openMailboxes } from './mailboxes';
+import { toldOfMailbox } from './mailbox-call';
+import { openNotices } from './notices';
 import { openRegistrar, type Binding, type RegistrarEvent } from './registrar';
 import { waitingLines } from './waiting';
+import { callerOf, isEmergency, isVerified, outsideCaller } from './whose';
 import type {
   CallBack,
   CallBackAt,
@@ -21,7 +25,6 @@ import type {
   PhoneSystem,
   RoundCall,
   RoundCallEnded,
-  SystemAccount,
   SystemOptions,
 } from './types';
 
@@ -62,6 +65,13 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
   const groupLast = new Map<string, number>();
   const waiting = waitingLines();
 
+  const mailboxes = openMailboxes((person) => {
+    notices.messages();
+    tell({ kind: 'messages-waiting', person, waiting: mailboxes.waiting(person) });
+  });
+  /** Whose phone an account is; null: nobody’s. */
+  const personAt = (user: string): string | null =>
+    options.estate().endpoints.get(options.account(user)?.endpoint ?? '')?.owner?.id ?? null;
   const registrar = openRegistrar(authenticator, onRegistration);
   function onRegistration(event: RegistrarEvent): void {
     if (event.kind === 'registered' || event.kind === 'refreshed' || event.kind === 'moved') {
@@ -72,6 +82,8 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
         wokenFor.delete(user);
       }
     }
+    if (event.kind === 'registered') notices.registered(event.binding);
+    else if (event.kind === 'removed' || event.kind === 'expired') notices.gone(event.binding);
     tell({ kind: 'registration', event });
   }
 
@@ -82,6 +94,18 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
     onlyProven: true,
     onShed: (times) => options.onShed?.(times),
     onRequest,
+  });
+
+  const notices = openNotices({
+    address: options.address,
+    realm,
+    request: node.request,
+    bindings: registrar.all,
+    waitingAt: (user) => {
+      const person = personAt(user);
+      return person === null ? NO_MESSAGES : mailboxes.waiting(person);
+    },
+    log: options.log,
   });
 
   const woken = ({ user, pushId }: Binding): Promise<void> =>
@@ -157,24 +181,16 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
     const onGone = () => gone(id);
     const code = options.estate().estate.dialling.codes?.find((each) => each.code === to.user);
     const act = code?.acts;
-    if (onCode && endpoint !== null && code && act)
-      return begin(
-        takeCode({
-          host,
+    if (endpoint !== null && code && act) {
+      if (act === 'messages')
+        return begin(
+          takeCode({ host, asked, act: toldOfMailbox(mailboxes, personAt(verdict.user)), onGone }),
           asked,
-          act: (typed) =>
-            onCode({
-              call: id,
-              endpoint,
-              ...(desk === undefined ? {} : { desk }),
-              code: code.code,
-              act,
-              typed,
-            }),
-          onGone,
-        }),
-        asked,
-      );
+        );
+      const dialled = { call: id, endpoint, ...(desk === undefined ? {} : { desk }), code: code.code, act };
+      if (onCode)
+        return begin(takeCode({ host, asked, act: (typed) => onCode({ ...dialled, typed }), onGone }), asked);
+    }
     const access = options.estate().estate.accessNumbers?.find(({ number }) => number === to.user);
     if (access && onAccess)
       return begin(
@@ -226,6 +242,7 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
     active,
     groupLast,
     waiting,
+    mailboxes,
     tell,
     onLeg: (callId) => ladders.leg(id, callId),
   });
@@ -277,7 +294,6 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
       });
   }
 
-  let notified = 0;
   const sweeping = setInterval(registrar.sweep, SWEEP_MS);
   const pinging = setInterval(pingAll, PING_MS);
   /** Measures the round trip to every device that is registered. */
@@ -307,39 +323,10 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
     }
   }
 
-  /** Tells every device of an endpoint that its settings have changed (RFC 6080, section 6.7), without a subscription. */
-  function notifyProfile(endpoint: string): void {
-    for (const binding of bindingsOf(endpoint)) {
-      const { user } = binding;
-      if (binding.pushId !== null) continue;
-      notified += 1;
-      node.request(
-        {
-          method: 'NOTIFY',
-          uri: binding.contact,
-          headers: [
-            ['Max-Forwards', '70'],
-            ['From', `<sip:${user}@${realm}>;tag=profile${notified}`],
-            ['To', `<${binding.contact}>`],
-            ['Call-ID', `${binding.callId}-profile-${notified}`],
-            ['CSeq', '1 NOTIFY'],
-            ['Contact', `<sip:${options.address}>`],
-            ['Event', 'ua-profile;effective-by=0'],
-            ['Subscription-State', 'terminated;reason=noresource'],
-          ],
-        },
-        binding.from,
-        (answer) => {
-          if (answer.status >= 300)
-            options.log?.(`${user} did not take that its settings have changed: ${answer.status}`);
-        },
-      );
-    }
-  }
-
   return {
     node,
-    notifyProfile,
+    notifyProfile: (endpoint) => notices.profile(bindingsOf(endpoint)),
+    tellMessages: notices.messages,
     callListed,
     callBack,
     bindings: bindingsOf,
@@ -361,33 +348,3 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
 }
 
 const soon = (then: () => void): void => then();
-
-/** Whether what was dialled is an emergency number of the organisation's country. */
-const isEmergency = ({ index }: CallHost, dialled: string): boolean =>
-  emergencyNumbers(index.estate.dialling.country).includes(bareNumber(dialled));
-
-/** From outside nobody calls as an extension, whatever they say: who shows one counts as withheld. */
-const outsideCaller = (
-  from: string | null,
-  { endpoint }: SystemAccount,
-  { index }: CallHost,
-): string | null =>
-  endpoint === null && from !== null && !from.startsWith('+') && index.destinations.has(from) ? null : from;
-
-/** Whether the carrier says that it has verified the caller's number (SHAKEN; 3GPP TS 24.229, 7.2A.20). */
-const isVerified = (request: SipRequest): boolean =>
-  ['P-Asserted-Identity', 'From'].some((name) => {
-    const params = parseNameAddr(header(request, name) ?? '')?.uri.params;
-    return params?.verstat === 'TN-Validation-Passed';
-  });
-
-/** Who calls: a trunk says so in From, a phone is known by its account. */
-function callerOf(request: SipRequest, account: SystemAccount, { index }: CallHost): string | null {
-  if (account.endpoint === null) {
-    const from = parseNameAddr(header(request, 'From') ?? '')?.uri.user ?? '';
-    return /^\+?\d{1,20}$/.test(from) ? from : null;
-  }
-  const owner = index.endpoints.get(account.endpoint)?.owner;
-  // A shared desk’s phone that nobody is signed on at calls inside, as nobody.
-  return owner?.lines[0]?.extension ?? (account.desk === undefined ? null : ANY_INSIDE_CALLER);
-}

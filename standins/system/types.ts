@@ -2,11 +2,12 @@ import type { CodeAct, E164, Ms, Server } from '../../core/estate';
 import type { CallEnd } from '../../core/rounds';
 import type { CallRecord } from '../../core/records';
 import type { Call, EstateIndex, Trace } from '../../core/calls/engine';
-import type { SipRequest } from '../../core/wire/sip';
+import type { MessagesWaiting, SipRequest } from '../../core/wire/sip';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
 import type { Pins } from './confirm';
+import type { Mailboxes } from './mailboxes';
 import type { Binding, RegistrarEvent } from './registrar';
 import type { WaitingLines } from './waiting';
 
@@ -42,7 +43,9 @@ export type SystemEvent =
   | { readonly kind: 'call-over'; readonly id: string; readonly sound: SoundHeard }
   /** How far a call out has come that the plans of nobody steer; null: it is over. */
   | { readonly kind: 'call-out'; readonly id: string; readonly at: CallOutAt | null }
-  | { readonly kind: 'call-ladder'; readonly ladder: CallLadder };
+  | { readonly kind: 'call-ladder'; readonly ladder: CallLadder }
+  /** Somebody’s mailbox has more or fewer messages than before. */
+  | { readonly kind: 'messages-waiting'; readonly person: string; readonly waiting: MessagesWaiting };
 
 /** A call out over an access number or after a code, or a call back, as far as it has come. Times in ms since 1970. */
 export interface CallOutAt {
@@ -86,6 +89,8 @@ export interface LiveCall {
 export interface CodeReply {
   readonly says: string;
   readonly asks: boolean;
+  /** What is played after it, as µ-law; heard to its end, more is said. */
+  readonly plays?: { readonly muLaw: Uint8Array; readonly onHeard: () => void };
   /** The number that is called then, for whoever typed it. */
   readonly dials?: DialOut;
   /** The extension that is called then. */
@@ -137,7 +142,8 @@ export interface CodeDialled {
   /** The shared desk whose phone it is. */
   readonly desk?: string;
   readonly code: string;
-  readonly act: CodeAct;
+  /** Messages are played by the phone system itself. */
+  readonly act: Exclude<CodeAct, 'messages'>;
   /** What was typed, one for each question. */
   readonly typed: readonly string[];
 }
@@ -254,6 +260,8 @@ export interface PhoneSystem {
   readonly forget: (user: string) => void;
   /** Tells the devices of an endpoint that their settings have changed. */
   readonly notifyProfile: (endpoint: string) => void;
+  /** Tells the phones whose mailbox is another than it was: after somebody signed on or off at one. */
+  readonly tellMessages: () => void;
   readonly close: () => Promise<void>;
 }
 
@@ -269,6 +277,7 @@ export interface CallHost {
   readonly active: Map<string, number>;
   readonly groupLast: Map<string, number>;
   readonly waiting: WaitingLines;
+  readonly mailboxes: Mailboxes;
   readonly tell: (event: SystemEvent) => void;
   /** The Call-ID of a leg that is about to be called. */
   readonly onLeg: (callId: string) => void;

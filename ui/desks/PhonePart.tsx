@@ -5,6 +5,7 @@ import { useDeskPhone } from '../data/desks';
 import { PhoneDrawing } from '../drawings/PhoneDrawing';
 import { LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
+import { sayMessages } from './messages';
 import { sayWhen } from './when';
 
 /** Whether the phone has what stands here, in words. */
@@ -36,6 +37,7 @@ export function PhonePart({ desk, timeZone }: { readonly desk: string; readonly 
   if (phone.isPending) return <Skeleton rows={2} />;
   const { model, keyCount, keys, display, label, language, lacksLanguage, restartS, startsUntil, state } =
     phone.data;
+  const { messages, isLit } = phone.data;
   return (
     <Section title="On its display and keys now">
       <PhoneDrawing
@@ -48,8 +50,12 @@ export function PhonePart({ desk, timeZone }: { readonly desk: string; readonly 
         }))}
         chosen={null}
         onChoose={null}
+        lamp={isLit}
       />
       <Words live>{hasIt(phone.data, timeZone)}</Words>
+      {messages && messages.fresh + messages.old > 0 ? (
+        <Words live>{`${sayMessages(messages)} ${isLit ? 'Its lamp is lit.' : 'Its lamp is off.'}`}</Words>
+      ) : null}
       {startsUntil === null ? null : (
         <Words
           tone="ochre"

@@ -22,6 +22,7 @@ export function PhoneDrawing({
   keys,
   chosen,
   onChoose,
+  lamp,
 }: {
   readonly name: string;
   /** What the display shows. */
@@ -30,6 +31,8 @@ export function PhoneDrawing({
   readonly chosen: number | null;
   /** null: it is only looked at. */
   readonly onChoose: ((at: number) => void) | null;
+  /** Whether the lamp is lit that says that messages wait; left out: none is drawn. */
+  readonly lamp?: boolean;
 }) {
   const palette = usePalette();
   const beside = keys.slice(0, ROWS_BESIDE * 2);
@@ -62,6 +65,21 @@ export function PhoneDrawing({
         maxWidth: 560,
       }}
     >
+      {lamp === undefined ? null : (
+        <View
+          role="img"
+          aria-label={lamp ? 'The lamp for messages is lit' : 'The lamp for messages is off'}
+          style={{
+            alignSelf: 'flex-end',
+            width: 44,
+            height: 8,
+            borderRadius: 4,
+            borderWidth: 1.5,
+            borderColor: lamp ? palette.ochre : palette.line,
+            backgroundColor: lamp ? palette.ochre : 'transparent',
+          }}
+        />
+      )}
       <View style={{ flexDirection: 'row', gap: space(2) }}>
         {column(beside.slice(0, half), 'left')}
         <View

@@ -23,6 +23,7 @@ import { PhonesPart } from './PhonesPart';
 import { SequencePart } from './SequencePart';
 import { AppsPart } from './AppsPart';
 import { LinePart } from './LinePart';
+import { MessagesPart } from './MessagesPart';
 import { OwnHandoverPart } from './OwnHandoverPart';
 import { PinPart } from './PinPart';
 import { OwnCoverPart } from './OwnCoverPart';
@@ -136,6 +137,7 @@ export function OwnScreen() {
           </Sheeted>
         ) : null}
         <StatusPart page={page} act={act} />
+        <MessagesPart messages={page.messages} />
         <OwnCallPart />
         <OwnDeskPart timeZone={page.timeZone} />
         <OwnColleaguesPart timeZone={page.timeZone} />

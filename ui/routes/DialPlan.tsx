@@ -23,6 +23,7 @@ const CODE_OPTIONS: readonly { readonly value: CodeAct | 'nothing'; readonly lab
   { value: 'sign-on', label: 'Signs on at a desk' },
   { value: 'seat', label: 'Signs on to a seat' },
   { value: 'withhold', label: 'Withholds the number for one call' },
+  { value: 'messages', label: 'Plays the messages of one’s mailbox' },
 ];
 
 /** The dial plan as sentences, with what in it contradicts itself. */

@@ -34,4 +34,11 @@ export {
   type IceOffer,
   type Sound,
 } from './sdp';
+export {
+  MESSAGE_SUMMARY,
+  NO_MESSAGES,
+  parseMessageSummary,
+  writeMessageSummary,
+  type MessagesWaiting,
+} from './message-summary';
 export { readMultipart, writeMultipart, type BodyPart } from './multipart';
