@@ -38,6 +38,8 @@ export interface RoundPage extends RoundRow {
   readonly plan: RoundPlan;
   readonly version: number;
   readonly recording: RecordingRow | null;
+  /** What keys besides 1 and 9 play; null: the message again. */
+  readonly keys: readonly { readonly key: string; readonly recording: RecordingRow | null }[];
   readonly listName: string | null;
   readonly askedBy: string | null;
   readonly approvedBy: string | null;

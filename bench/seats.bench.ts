@@ -62,7 +62,10 @@ async function round(): Promise<number> {
   const next = () => {
     const number = waiting.pop();
     if (number !== undefined)
-      town.callListed({ id: number, number, callerId: null, ringMs: 20_000, keepFree: 0 }, 'tone');
+      town.callListed(
+        { id: number, number, callerId: null, ringMs: 20_000, keepFree: 0 },
+        { message: 'tone', keys: {} },
+      );
   };
   await town.setEstate({
     ...estate,

@@ -14,6 +14,7 @@ const LIST = [
   `604 555 0167,Bo Sy,${ZONE}`,
   `604 555 0160,Ona again,${ZONE}`,
   `604 555 0169,Nay Say,${ZONE}`,
+  `604 555 0163,Twice Keen,${ZONE}`,
 ].join('\n');
 
 test('from the list to the report, called live and approved by somebody else', async ({ page, signIn }) => {
@@ -45,12 +46,16 @@ test('from the list to the report, called live and approved by somebody else', a
   await sheet.getByRole('button', { name: 'Keep the recording' }).click();
   await expect(page.getByText('cancelled, 1 s').first()).toBeVisible();
   await page.getByRole('button', { name: 'Listen' }).click();
+  // A key that plays the message again.
+  await page.getByRole('button', { name: 'Give a key something to play' }).click();
+  await sheet.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('the message again')).toBeVisible();
   // A list without zones is told by what is missing; then one that can be read, with what is wrong in it.
   const csv = { name: 'passengers.csv', mimeType: 'text/csv' };
   await choose('Choose a list', { ...csv, buffer: Buffer.from('Number\n604 555 0160') });
   await expect(page.getByText(/no column is headed "zone"/)).toBeVisible();
   await choose('Choose a list', { ...csv, buffer: Buffer.from(LIST) });
-  await expect(page.getByText('passengers.csv: 4 rows.')).toBeVisible();
+  await expect(page.getByText('passengers.csv: 5 rows.')).toBeVisible();
   await page.getByRole('radio', { name: 'Refused (1)' }).click();
   await expect(page.getByText('stands in line 2 already')).toBeVisible();
   // What is wrong stands beside its field, and what was typed stays.
@@ -85,10 +90,12 @@ test('from the list to the report, called live and approved by somebody else', a
   await signIn();
   await page.goto(address);
   await page.getByRole('button', { name: 'Start calling' }).click();
-  await expect(page.getByText('4 of 4 done, 1 of them heard.')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('5 of 5 done, 2 of them heard.')).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('Done', { exact: true })).toBeVisible();
   await page.getByRole('radio', { name: 'Busy (1)' }).click();
   await expect(page.getByText('Bo Sy')).toBeVisible();
+  await page.getByRole('radio', { name: 'Heard (2)' }).click();
+  await expect(page.getByText(/pressed 2, then pressed 1/)).toBeVisible();
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Export as CSV' }).click();
   expect((await download).suggestedFilename()).toBe('Sailing 3 cancelled.csv');

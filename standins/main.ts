@@ -169,7 +169,7 @@ async function main(): Promise<void> {
       case 'round-sound':
         return opened.setSound(message.sound, message.muLaw);
       case 'round-call':
-        return opened.callListed(message.call, message.sound);
+        return opened.callListed(message.call, message.sounds);
       case 'call-back':
         return opened.callBack(message.order);
       case 'emergency-reply':

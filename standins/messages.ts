@@ -112,6 +112,13 @@ export interface AccessTried {
   readonly called: { readonly number: string; readonly saw: string | null } | null;
 }
 
+/** What a call of a round plays, by the names of recordings. */
+export interface RoundSounds {
+  readonly message: string;
+  /** By key; null: the message again. */
+  readonly keys: Readonly<Record<string, string | null>>;
+}
+
 /** What the server asks of the stand-ins. */
 export type ToStandins =
   | { readonly kind: 'estate'; readonly estate: Estate }
@@ -148,8 +155,8 @@ export type ToStandins =
   | { readonly kind: 'round-sound'; readonly sound: string; readonly muLaw: Uint8Array }
   | {
       readonly kind: 'round-call';
-      readonly call: Omit<RoundCall, 'muLaw'>;
-      readonly sound: string;
+      readonly call: Omit<RoundCall, 'muLaw' | 'keys'>;
+      readonly sounds: RoundSounds;
     }
   /** Somebody is called back at their own mobile, then connected with a number. */
   | { readonly kind: 'call-back'; readonly order: CallBack }

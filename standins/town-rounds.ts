@@ -1,8 +1,8 @@
-import type { FromStandins } from './messages';
+import type { FromStandins, RoundSounds } from './messages';
 import type { PhoneSystem, RoundCall, RoundCallEnded } from './system';
 
 /** Recordings kept at once: some mebibytes each. */
-const MOST_SOUNDS = 8;
+const MOST_SOUNDS = 32;
 
 /** The recordings that are played, and the numbers that rounds call now. */
 export function townRounds(tell: (message: FromStandins) => void) {
@@ -15,15 +15,26 @@ export function townRounds(tell: (message: FromStandins) => void) {
       for (const old of sounds.keys()) if (sounds.size >= MOST_SOUNDS) sounds.delete(old);
       sounds.set(id, muLaw);
     },
-    call: (system: PhoneSystem, call: Omit<RoundCall, 'muLaw'>, sound: string): void => {
-      const muLaw = sounds.get(sound);
+    call: (
+      system: PhoneSystem,
+      call: Omit<RoundCall, 'muLaw' | 'keys'>,
+      { message, keys }: RoundSounds,
+    ): void => {
+      const muLaw = sounds.get(message);
+      const played = Object.entries(keys).map(
+        ([key, sound]) => [key, sound === null ? null : sounds.get(sound)] as const,
+      );
+      const isWhole = played.every(([, sound]) => sound !== undefined);
       const ended = (told: RoundCallEnded) => {
         listed.delete(call.number);
         tell({ kind: 'round-called', id: call.id, ended: told });
       };
-      if (!muLaw) return ended({ end: 'no-channel', playedMs: 0 });
+      if (!muLaw || !isWhole) return ended({ end: 'no-channel', playedMs: 0 });
       listed.add(call.number);
-      system.callListed({ ...call, muLaw }, ended);
+      system.callListed(
+        { ...call, muLaw, keys: Object.fromEntries(played) as Record<string, Uint8Array | null> },
+        ended,
+      );
     },
   };
 }

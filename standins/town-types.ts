@@ -1,7 +1,14 @@
 import type { Estate, Person } from '../core/estate';
 import type { EstateIndex } from '../core/calls/engine';
 import type { SeatOn } from '../core/seats';
-import type { AccessOrder, AccessTried, AccountOf, EmergencyTried, PhoneSetting } from './messages';
+import type {
+  AccessOrder,
+  AccessTried,
+  AccountOf,
+  EmergencyTried,
+  PhoneSetting,
+  RoundSounds,
+} from './messages';
 import type { ProvisioningOrder } from './phones/provisioning';
 import type { CallBack, RoundCall } from './system';
 
@@ -30,7 +37,7 @@ export interface Town {
   }) => Promise<readonly string[] | null>;
   /** The recording of a round, and calls that play it: of each is told once how it ended. */
   readonly setSound: (id: string, muLaw: Uint8Array) => void;
-  readonly callListed: (call: Omit<RoundCall, 'muLaw'>, sound: string) => void;
+  readonly callListed: (call: Omit<RoundCall, 'muLaw' | 'keys'>, sounds: RoundSounds) => void;
   /** Calls somebody back, and tells how far it has come. */
   readonly callBack: (order: CallBack) => void;
   /** Dials an emergency number at a phone, and has the desk call back. @returns null: the phone is not there */

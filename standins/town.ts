@@ -377,7 +377,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
       seats = given;
     },
     setSound: rounds.setSound,
-    callListed: (call, sound) => rounds.call(system, call, sound),
+    callListed: (call, sounds) => rounds.call(system, call, sounds),
     callBack: (order) => backs.call(system, order),
     setPhones: (given) =>
       then(async () => {

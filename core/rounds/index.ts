@@ -13,10 +13,12 @@ export {
 export {
   CALL_ENDS,
   NUMBER_STATES,
+  ROUND_KEYS,
   type CallEnd,
   type KeptState,
   type ListRow,
   type NumberState,
+  type RoundKey,
   type RoundPlan,
 } from './types';
 export { roundReport, sayNumberState, type ReportRow } from './words';

@@ -2,7 +2,7 @@ import type { Schedule, Trunk } from '../estate';
 import { parts } from '../estate';
 import { isZone } from '../zones';
 import { scheduleClock, type ScheduleClock } from '../calls/time';
-import type { CallEnd, KeptState, RoundPlan } from './types';
+import { ROUND_KEYS, type CallEnd, type KeptState, type RoundKey, type RoundPlan } from './types';
 
 export const MOST_AT_ONCE = 50;
 export const MOST_TRIES = 5;
@@ -10,6 +10,18 @@ export const MOST_TRIES = 5;
 export const roundPlanSchema = parts.closed<RoundPlan>({
   name: parts.requiredText(120).trim().min(1, 'is missing'),
   recording: parts.count(1).nullable().defined('is missing'),
+  keys: parts
+    .list(
+      parts.closed<RoundKey>({
+        key: parts.oneOf(ROUND_KEYS).required('is missing'),
+        play: parts.count(1).nullable().defined('is missing'),
+      }),
+    )
+    .max(ROUND_KEYS.length, `has ${ROUND_KEYS.length} keys at most`)
+    .test('once', 'names a key twice', (keys: readonly RoundKey[] | undefined) => {
+      const named = (keys ?? []).flatMap((each) => (each?.key === undefined ? [] : [each.key]));
+      return new Set(named).size === named.length;
+    }),
   atOnce: parts.count(1, MOST_AT_ONCE).required('is missing'),
   tries: parts.count(1, MOST_TRIES).required('is missing'),
   pauseMinutes: parts.count(1, 1440).required('is missing'),
@@ -96,18 +108,21 @@ const NO_CHANNEL_MS = 5000;
 /**
  * How a number stands after a call of it.
  * @param tries how often it has been called, this call included
+ * @param keys the keys that played something, in the order in which they were pressed
  */
 export function afterRoundCall(
   plan: Pick<RoundPlan, 'tries' | 'pauseMinutes'>,
   end: CallEnd,
   tries: number,
   nowMs: number,
+  keys = '',
 ): AfterCall {
+  const after = keys === '' ? '' : `pressed ${[...keys].join(', ')}`;
   const final = (state: KeptState, why = '', never = false): AfterCall => ({
     state,
     againMs: null,
     never,
-    why,
+    why: [after, why].filter(Boolean).join(', then '),
   });
   switch (end) {
     case 'key-1':

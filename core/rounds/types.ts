@@ -1,10 +1,21 @@
 import type { E164 } from '../estate';
 
+/** The keys that play something; 1 and 9 have their meaning in every round. */
+export const ROUND_KEYS = ['2', '3', '4', '5', '6', '7', '8', '0'] as const;
+/** What a key does while a round's message is heard, or after it. */
+export interface RoundKey {
+  readonly key: (typeof ROUND_KEYS)[number];
+  /** The recording that it plays; null: the message again. */
+  readonly play: number | null;
+}
+
 /** How a list is called: one recording to everybody on it. */
 export interface RoundPlan {
   readonly name: string;
   /** The recording that is played; null: none is chosen yet. */
   readonly recording: number | null;
+  /** What keys besides 1 and 9 do; left out: nothing. */
+  readonly keys?: readonly RoundKey[];
   /** Calls in progress at most, 1 to 50. */
   readonly atOnce: number;
   /** Times that a number is called at most, 1 to 5. */

@@ -92,6 +92,12 @@ export async function pageOf({ services, account }: SignedIn, round: StoredRound
     plan: round.plan,
     version: round.version,
     recording: recording === null ? null : await recordingOf(services.db, recording),
+    keys: await Promise.all(
+      (round.plan.keys ?? []).map(async ({ key, play }) => ({
+        key,
+        recording: play === null ? null : await recordingOf(services.db, play),
+      })),
+    ),
     listName: round.listName,
     askedBy: round.askedName,
     approvedBy: round.approvedName,

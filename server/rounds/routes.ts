@@ -220,6 +220,9 @@ export const roundRoutes: readonly Route[] = [
         throw notRight([{ path: 'plan.permission', message: 'is no permission' }]);
       if (plan.recording !== null && !(await recordingOf(services.db, plan.recording)))
         throw notRight([{ path: 'plan.recording', message: 'is no recording' }]);
+      for (const [nth, { play }] of (plan.keys ?? []).entries())
+        if (play !== null && !(await recordingOf(services.db, play)))
+          throw notRight([{ path: `plan.keys[${nth}].play`, message: 'is no recording' }]);
       const file = await listFileOf(services.db, Number(params.id));
       const list = file && (await judged(services, file, plan));
       await inTransaction(services.db, async (tx) => {

@@ -5,6 +5,7 @@ import { afterRoundCall, channelsFor, mayCallAt, whyNotCalled, type RoundPlan } 
 import { soundName } from '../../standins/messages';
 import type { RoundCallEnded } from '../../standins/system';
 import { aboutError, onceAMinute } from '../base';
+import type { ListedSounds, NamedSound } from '../switchboard';
 import { inTransaction, type Tx } from '../db';
 import type { Services } from '../http';
 import { addRecord } from '../record';
@@ -41,6 +42,23 @@ const LOOK_EVERY_MS = 1000;
 const NOT_KNOWN = 'how this call ended is not known';
 const FULL_MS = 5000;
 
+/** All that a round plays; null: something of it is not there. */
+async function soundsOf(db: Needs['db'], { recording, keys = [] }: RoundPlan): Promise<ListedSounds | null> {
+  const named = async (id: number | null): Promise<NamedSound | null> => {
+    const muLaw = id === null ? null : await soundOf(db, id);
+    return muLaw && { id: soundName(id ?? ''), muLaw };
+  };
+  const message = await named(recording);
+  if (!message) return null;
+  const played: Record<string, NamedSound | null> = {};
+  for (const { key, play } of keys) {
+    const sound = await named(play);
+    if (play !== null && !sound) return null;
+    played[key] = sound;
+  }
+  return { message, keys: played };
+}
+
 interface Open {
   readonly round: number;
   readonly line: number;
@@ -67,10 +85,10 @@ export function runRounds(services: () => Needs, log: Logger): RunsRounds {
 
   const sayNot = (error: unknown) => say('a round could not go on', { err: aboutError(error) });
 
-  async function write(of: Open, { end, playedMs }: RoundCallEnded): Promise<void> {
+  async function write(of: Open, { end, playedMs, keys }: RoundCallEnded): Promise<void> {
     const { db, now } = services();
     const at = now();
-    const after = afterRoundCall(of.plan, end, of.nth, at.getTime());
+    const after = afterRoundCall(of.plan, end, of.nth, at.getTime(), keys);
     const again = after.againMs === null ? null : new Date(after.againMs);
     await inTransaction(db, async (tx) => {
       if (end === 'no-channel') return unbeginCall(tx, of.round, of.line, of.nth, again ?? at, after.why);
@@ -158,14 +176,13 @@ export function runRounds(services: () => Needs, log: Logger): RunsRounds {
     const claimed = await claim(round);
     if (!claimed || claimed.numbers.length === 0) return;
     const { plan, numbers } = claimed;
-    const { recording } = plan;
-    const muLaw = recording === null ? null : await soundOf(db, recording).catch(() => null);
+    const sounds = await soundsOf(db, plan).catch(() => null);
     for (const { line, number, tries } of numbers) {
       const of: Open = { round, line, nth: tries + 1, plan };
       const id = idOf(of);
       open.set(id, of);
       const isPlaced =
-        muLaw !== null &&
+        sounds !== null &&
         phones.callListed(
           {
             id,
@@ -174,7 +191,7 @@ export function runRounds(services: () => Needs, log: Logger): RunsRounds {
             ringMs: plan.ringS * 1000,
             keepFree: plan.keepFree,
           },
-          { id: soundName(recording ?? ''), muLaw },
+          sounds,
         );
       if (isPlaced) continue;
       open.delete(id);

@@ -1,4 +1,5 @@
 export type { CallBackNow } from './backs';
+export type { ListedSounds, NamedSound } from './listed';
 export { newPassword, readAccount, readAccounts, renewPassword, rotateKey } from './accounts';
 export { notesSchema, putSoundNotes, readSoundNotes } from './notes';
 export { putPhoneSetting, readPhoneSettings } from './queries';

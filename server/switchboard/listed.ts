@@ -2,7 +2,18 @@ import type { RoundCall, RoundCallEnded } from '../../standins/system';
 import type { ToStandins } from '../../standins/messages';
 
 /** Recordings that the phone system keeps at most: one more, and all are sent anew. */
-const MOST_SOUNDS = 8;
+const MOST_SOUNDS = 32;
+
+/** A recording, under the name by which the phone system keeps it. */
+export interface NamedSound {
+  readonly id: string;
+  readonly muLaw: Uint8Array;
+}
+/** What a call of a round plays; of keys null: the message again. */
+export interface ListedSounds {
+  readonly message: NamedSound;
+  readonly keys: Readonly<Record<string, NamedSound | null>>;
+}
 
 /**
  * The calls of rounds that the phone system has. One that it ended with is lost: nobody knows how it went.
@@ -24,13 +35,18 @@ export function listedCalls(
     /** Passes the sound of a recording on, once. */
     pass,
     has: (id: string): boolean => sent.has(id),
-    place: (
-      call: Omit<RoundCall, 'muLaw'>,
-      { id, muLaw }: { readonly id: string; readonly muLaw: Uint8Array },
-    ): void => {
-      pass(id, muLaw);
+    place: (call: Omit<RoundCall, 'muLaw' | 'keys'>, { message, keys }: ListedSounds): void => {
+      const others = Object.values(keys).filter((each) => each !== null);
+      // All or none: what is passed on together is not forgotten in the middle.
+      if (sent.size + 1 + others.length > MOST_SOUNDS) sent.clear();
+      for (const { id, muLaw } of [message, ...others]) pass(id, muLaw);
       open.add(call.id);
-      send({ kind: 'round-call', call, sound: id });
+      const named = Object.entries(keys).map(([key, sound]) => [key, sound?.id ?? null] as const);
+      send({
+        kind: 'round-call',
+        call,
+        sounds: { message: message.id, keys: Object.fromEntries(named) },
+      });
     },
     ended: (id: string, ended: RoundCallEnded): void => {
       if (open.delete(id)) onEnded(id, ended);

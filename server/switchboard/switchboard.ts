@@ -356,9 +356,9 @@ export function openSwitchboard({
       send({ kind: 'plug-in', order });
       return true;
     },
-    callListed: (call, sound) => {
+    callListed: (call, sounds) => {
       if (!child?.connected || !place) return false;
-      listed.place(call, sound);
+      listed.place(call, sounds);
       return true;
     },
     callBack: (order) => isUp() && backs.place(order),

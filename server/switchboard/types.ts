@@ -13,6 +13,7 @@ import type { LiveResult } from '../../standins/live';
 import type { PartyNames } from '../../core/calls/live';
 import type { CallBack, CallLadder, CallOutAt, RoundCall } from '../../standins/system';
 import type { CallBackNow } from './backs';
+import type { ListedSounds } from './listed';
 import type { RelayPlace } from '../../standins/turn/relay';
 import type { ProvisioningOrder } from '../../standins/phones/provisioning';
 import type { LostPhone, SystemPlace } from '../../api/phones';
@@ -75,13 +76,10 @@ export interface Switchboard {
   readonly callsBack: (person: string) => readonly CallBackNow[];
   /**
    * Places a call of a round; `onListed` is told how it ended.
-   * @param sound the recording, which is passed on once
+   * @param sounds the recordings, which are passed on once
    * @returns false: no phone system runs, and nothing was placed
    */
-  readonly callListed: (
-    call: Omit<RoundCall, 'muLaw'>,
-    sound: { readonly id: string; readonly muLaw: Uint8Array },
-  ) => boolean;
+  readonly callListed: (call: Omit<RoundCall, 'muLaw' | 'keys'>, sounds: ListedSounds) => boolean;
   /** Dials an emergency number at the stand-in of a phone. @returns null: it is not there */
   readonly tryEmergency: (endpoint: string, number: string) => Promise<EmergencyTried | null>;
   /** Calls an access number from outside. @returns null: the phone system is not up */

@@ -23,7 +23,12 @@ export interface Manner {
   /** Entered before the key that accepts, where a PIN is asked for. */
   readonly pin?: string;
   /** What the person does who hears a message: presses a key or hangs up, so long after it began. */
-  readonly onMessage?: { readonly afterMs: Ms; readonly press: string | null };
+  readonly onMessage?: {
+    readonly afterMs: Ms;
+    readonly press: string | null;
+    /** And presses another so long after that. */
+    readonly then?: { readonly afterMs: Ms; readonly press: string };
+  };
   /** What is typed when something is asked, each ended with `#`. */
   readonly types?: readonly string[];
   /** Hears nothing: its sound goes to an address that it does not listen at, as behind a router. */
@@ -136,7 +141,12 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
     if (!onMessage || isMachine || hearsMessage) return;
     hearsMessage = true;
     at(clock.now() - beganMs + onMessage.afterMs, () => {
-      if (onMessage.press !== null) return media?.press(onMessage.press);
+      const { press, then } = onMessage;
+      if (press !== null) {
+        media?.press(press);
+        if (then) at(clock.now() - beganMs + then.afterMs, () => media?.press(then.press));
+        return;
+      }
       const dialog = dialogOfInvite(asked.request, asked.tag, asked.from);
       node.request(inDialog(dialog, 'BYE'), dialog.to, () => undefined);
       over();

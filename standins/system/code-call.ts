@@ -27,7 +27,9 @@ export interface CodeCall {
   readonly onGone: () => void;
 }
 
-const MOST_QUESTIONS = 40;
+const MOST_QUESTIONS = 6;
+/** Messages that are played in one call. */
+const MOST_PLAYED = 40;
 const SAID_PACKETS = 5;
 /** How long what was done is heard before the call ends. */
 const TOLD_MS = 300;
@@ -129,7 +131,8 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
     }
   };
   const talk = async () => {
-    for (let question = 0; question < MOST_QUESTIONS && !over; question += 1) {
+    let played = 0;
+    for (let question = 0; question < MOST_QUESTIONS && !over;) {
       const { says, asks, dials, dialsIn, plays } = await act(typed);
       if (over) return;
       if (dialsIn) {
@@ -143,6 +146,8 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
       }
       media.say(`${asks ? 'ask' : 'told'} ${says}`, SAID_PACKETS);
       if (plays) {
+        played += 1;
+        if (played > MOST_PLAYED) break;
         await later(TOLD_MS);
         await new Promise<void>((heard) => media.play(plays.muLaw, heard, clock.speed));
         if (over) return;
@@ -150,6 +155,7 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
         continue;
       }
       if (!asks) break;
+      question += 1;
       const next = await typing.next();
       if (next === null) break;
       typed = [...typed, next];

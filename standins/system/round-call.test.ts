@@ -11,7 +11,7 @@ const [trunk] = estate.trunks;
 /** Two tones one after the other, 0.8 s: no voicemail's beep. */
 const SOUND = Uint8Array.from([...toneMuLaw(500, 400), ...toneMuLaw(700, 400)]);
 let town: Town;
-const ended = new Map<string, { readonly end: CallEnd; readonly playedMs: number }>();
+const ended = new Map<string, { readonly end: CallEnd; readonly playedMs: number; readonly keys?: string }>();
 let wake: () => void = () => undefined;
 beforeEach(async () => {
   ended.clear();
@@ -27,10 +27,15 @@ beforeEach(async () => {
   town.setSound('a', SOUND);
 });
 afterEach(() => town.close());
-const call = (number: string, more: { ringMs?: number; keepFree?: number } = {}, sound = 'a') =>
+const call = (
+  number: string,
+  more: { ringMs?: number; keepFree?: number } = {},
+  sound = 'a',
+  keys: Readonly<Record<string, string | null>> = {},
+) =>
   town.callListed(
     { id: number, number, callerId: '+12505550100', ringMs: 2500, keepFree: 0, ...more },
-    sound,
+    { message: sound, keys },
   );
 async function all(count: number) {
   while (ended.size < count) await new Promise<void>((resolve) => (wake = resolve));
@@ -55,6 +60,24 @@ test('over real SIP and RTP: keys, the end of the recording, a voicemail’s ton
   call('+12365550166', { ringMs: 6000 });
   expect(await all(1)).toEqual({ 66: 'voicemail' });
   expect(ended.get('+12365550166')?.playedMs).toBe(800);
+});
+
+test('keys play what they are for, and the message goes on where it was not heard to its end', async () => {
+  town.setSound('b', toneMuLaw(600, 300));
+  call('+12365550163', {}, 'a', { '2': 'b' });
+  expect(await all(1)).toEqual({ 63: 'key-1' });
+  expect(ended.get('+12365550163')).toEqual({ end: 'key-1', keys: '2', playedMs: 800 });
+  // The message again.
+  ended.clear();
+  call('+12365550163', {}, 'a', { '2': null });
+  await all(1);
+  expect(ended.get('+12365550163')).toEqual({ end: 'key-1', keys: '2', playedMs: 800 });
+  // A key without a meaning does nothing; one whose sound is not there is called with nobody unawares.
+  ended.clear();
+  call('+12365550163', {}, 'a', { '3': 'b' });
+  call('+12365550160', {}, 'a', { '2': 'gone' });
+  expect(await all(2)).toEqual({ 63: 'key-1', 60: 'no-channel' });
+  expect(ended.get('+12365550163')?.keys).toBeUndefined();
 });
 
 test('channels kept free for people are left free, and a call that is not placed says so', async () => {

@@ -13,7 +13,10 @@ const BEEP_OVER_MS = 300;
 const KEYS_AFTER_MS = 4000;
 /** What a call may last beyond ringing and two times the recording. */
 const SPARE_MS = 60_000;
+/** Keys of one call that play something. */
+const MOST_KEYS = 10;
 
+const lengthMs = (muLaw: Uint8Array): Ms => (muLaw.length / SAMPLES_PER_S) * 1000;
 const NO_SUCH: readonly number[] = [404, 484, 485, 604];
 
 /**
@@ -35,6 +38,8 @@ export function placeRoundCall(
   let over = false;
   let isMachine = false;
   let isPlayed = false;
+  let keys = '';
+  let keptMs = 0;
   let stopPlaying: (() => Ms) | null = null;
   const callOffs = new Map<string, () => void>();
   /** One timer of each kind: a new one calls off the one before. */
@@ -55,7 +60,25 @@ export function placeRoundCall(
     const playedMs = stopPlaying?.() ?? 0;
     leg?.end();
     giveBack();
-    onEnd({ end, playedMs });
+    onEnd({ end, playedMs, ...(keys === '' ? {} : { keys }) });
+  };
+  /** Plays what a key is for, and goes on with the message where that was not heard to its end. */
+  const playKey = (key: string) => {
+    const sound = order.keys?.[key];
+    if (sound === undefined || isMachine || keys.length >= MOST_KEYS) return;
+    keys += key;
+    callOffs.get('keys')?.();
+    if (sound === null) return play();
+    keptMs = Math.max(keptMs, stopPlaying?.() ?? 0);
+    later('longest', lengthMs(sound) + SPARE_MS + 2 * soundMs, () => finish('hung-up'));
+    const then = () => {
+      stopPlaying = () => keptMs;
+      if (!isPlayed) return play();
+      later('keys', KEYS_AFTER_MS, () => finish('listened'));
+    };
+    const stop = leg?.play(sound, then, clock.speed);
+    // How much was played is told of the message alone.
+    stopPlaying = stop ? () => (stop(), keptMs) : null;
   };
   const play = () => {
     stopPlaying?.();
@@ -81,7 +104,7 @@ export function placeRoundCall(
     play();
   };
   const hear = beepReader();
-  const soundMs = (order.muLaw.length / SAMPLES_PER_S) * 1000;
+  const soundMs = lengthMs(order.muLaw);
   const from =
     order.callerId === null
       ? '"Anonymous" <sip:anonymous@anonymous.invalid>'
@@ -114,6 +137,7 @@ export function placeRoundCall(
       onKey: (key) => {
         if (key === '1') finish('key-1');
         else if (key === '9') finish('key-9');
+        else playKey(key);
       },
       onPacket: (bytes) => {
         const packet = over ? null : parseRtp(bytes);

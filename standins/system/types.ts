@@ -214,9 +214,13 @@ export interface RoundCall {
   readonly keepFree: number;
   /** The recording, as µ-law. */
   readonly muLaw: Uint8Array;
+  /** What keys besides 1 and 9 play, as µ-law; null: the recording again. */
+  readonly keys?: Readonly<Record<string, Uint8Array | null>>;
 }
 export interface RoundCallEnded {
   readonly end: CallEnd;
+  /** The keys that played something, in their order; left out: none. */
+  readonly keys?: string;
   /** How much of the recording was played last, in ms. */
   readonly playedMs: Ms;
 }

@@ -16,9 +16,12 @@ const seconds = (ms: number) => `${Math.round(ms / 1000)} s`;
 export function RecordingPick({
   value,
   onChange,
+  all = false,
 }: {
   readonly value: number | null;
   readonly onChange: (id: number) => void;
+  /** Whether the chosen one is offered where there is no other: nothing else says which it is. */
+  readonly all?: boolean;
 }) {
   const recordings = useRecordings();
   const [adding, setAdding] = useState<'file' | 'microphone' | null>(null);
@@ -29,7 +32,7 @@ export function RecordingPick({
         <Trouble message={messageOf(recordings.error)} retry={() => void recordings.refetch()} />
       ) : recordings.isPending ? (
         <Skeleton rows={1} />
-      ) : others.length > 0 ? (
+      ) : others.length > 0 || (all && recordings.data.recordings.length > 0) ? (
         <Choice
           label="Recordings"
           value={value === null ? null : String(value)}

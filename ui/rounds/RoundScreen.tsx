@@ -11,6 +11,7 @@ import { Button, Refused, Section, Skeleton, Trouble } from '../kit/parts';
 import { space, useIsWide, usePalette } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { WorkBar } from '../kit/WorkBar';
+import { KeysPart } from './KeysPart';
 import { ListPart } from './ListPart';
 import { NumbersPart } from './NumbersPart';
 import { PlanPart } from './PlanPart';
@@ -49,6 +50,7 @@ function RoundView({ page }: { readonly page: RoundPage }) {
               </Section>
             ) : null}
             <RecordingPart page={page} canEdit={canEdit} />
+            <KeysPart page={page} canEdit={canEdit} />
             <ListPart page={page} canEdit={canEdit} />
             <PlanPart page={page} canEdit={canEdit} />
           </>

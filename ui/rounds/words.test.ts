@@ -1,3 +1,5 @@
+import { beginningRound } from '../../core/rounds';
+import { withKey, withoutKey } from './keys';
 import { NUMBER_STATES } from '../../core/rounds';
 import { doneOf, inOrder, sayCounts, sayRow } from './words';
 
@@ -17,4 +19,16 @@ test('a number is done once it needs no call any more', () => {
   const row = { id: 1, name: 'x', madeAt: '', startedAt: null, endedAt: null };
   expect(sayRow({ ...row, state: 'draft', total: 0, counts: {} })).toBe('Draft, no list yet');
   expect(sayRow({ ...row, state: 'running', total: 2, counts: { heard: 2 } })).toBe('Calling: 2 heard');
+});
+
+test('a key is added and taken away, and a plan without any says nothing of keys', () => {
+  const plan = beginningRound('Cancelled', 'coast');
+  const one = withKey(plan, { key: '2', play: null });
+  const two = withKey(one, { key: '3', play: 7 });
+  expect(two.keys).toEqual([
+    { key: '2', play: null },
+    { key: '3', play: 7 },
+  ]);
+  expect(withoutKey(two, '2').keys).toEqual([{ key: '3', play: 7 }]);
+  expect(withoutKey(one, '2')).toEqual(plan);
 });
