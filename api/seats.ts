@@ -18,6 +18,13 @@ export interface SeatSitting {
   readonly calls: number;
   readonly idleSince: string;
   readonly wrapUntil: string | null;
+  /** How the phone stands that is to stay connected; null: it is not to. */
+  readonly line: SeatLine | null;
+}
+/** `rings`: it is not connected, and rings for each call. */
+export interface SeatLine {
+  readonly state: 'calling' | 'held' | 'rings';
+  readonly why: string | null;
 }
 export interface SeatStatesPage {
   /** By the seat's id; of a seat that nobody is at there is none. */

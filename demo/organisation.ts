@@ -57,6 +57,7 @@ export const SEATS: readonly Seat[] = [
     extension: `456${n + 3}`,
     ringMs: 25_000,
     missesUntilPaused: 3,
+    ...(n === 1 ? { holdOpen: true } : {}),
   })),
   {
     id: 'service-night',

@@ -10,6 +10,7 @@ import { behaviourOf } from './town-phones';
 const WAITS_MS = 2500;
 const ANSWERS_MS = 1500;
 const TALKS_MS = 5000;
+const PRESSES_MS = 1000;
 /** So long a number that is called over an access number answers as somebody does who is there. */
 const EXPECTED_MS = 120_000;
 const EXPECTED_TALKS_MS = 2000;
@@ -19,6 +20,8 @@ export function townBacks(tell: (message: FromStandins) => void) {
   const mine = new Set<string>();
   /** Until when each number is somebody's who is there, ms. */
   const theirs = new Map<string, number>();
+  /** Numbers of those who have just signed on to a seat whose phone stays connected. */
+  let holding: ReadonlySet<string> = new Set();
   const types = new Map<string, readonly string[]>();
   const isTheirs = (number: string): boolean => (theirs.get(number) ?? 0) > Date.now();
   return {
@@ -30,6 +33,8 @@ export function townBacks(tell: (message: FromStandins) => void) {
         says: `hello from ${number}`,
       };
       const isFree = (does.state ?? 'ready') === 'ready';
+      if (holding.has(number) && isFree)
+        return { ...common, behaviour: { answerAfterMs: WAITS_MS, pressAfterMs: PRESSES_MS, ...does } };
       if (mine.has(number) && isFree)
         return {
           ...common,
@@ -49,6 +54,9 @@ export function townBacks(tell: (message: FromStandins) => void) {
       theirs.set(number, Date.now() + EXPECTED_MS);
     },
     isTheirs,
+    setHolding: (numbers: readonly string[]): void => {
+      holding = new Set(numbers);
+    },
     /** What is typed at a mobile that is called back and asked for a number. */
     willType: (mobile: string, typed: readonly string[]): void => {
       types.set(mobile, typed);

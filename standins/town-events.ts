@@ -42,6 +42,7 @@ export const townEvents =
       case 'call-over':
       case 'call-out':
       case 'messages-waiting':
+      case 'seat-held':
         return tell(event);
       case 'call-ladder':
         return tell({ ...event, names: namesFor(event.ladder) });

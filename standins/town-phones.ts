@@ -53,3 +53,21 @@ export const deskPhone = (index: EstateIndex | null, desk: string) =>
     },
     null,
   );
+
+/** Loopback addresses of phones, one each. */
+export function phoneAddresses() {
+  const free: number[] = [];
+  const taken = new Map<string, number>();
+  return {
+    of: (id: string): string => {
+      const nth = taken.get(id) ?? free.pop() ?? taken.size;
+      taken.set(id, nth);
+      return `127.0.${51 + Math.floor(nth / 250)}.${1 + (nth % 250)}`;
+    },
+    free: (id: string): void => {
+      const nth = taken.get(id);
+      if (nth !== undefined) free.push(nth);
+      taken.delete(id);
+    },
+  };
+}

@@ -11,7 +11,7 @@ import { openPhone, type Phone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
 import { newToken } from './sip/token';
-import { behaviourOf, deskPhone, isAway, registrationOf } from './town-phones';
+import { behaviourOf, deskPhone, isAway, phoneAddresses, registrationOf } from './town-phones';
 import { ACCESS_CALLER, openAccessTries } from './access-try';
 import { openEmergency } from './emergency-try';
 import { deskStarts } from './town-starts';
@@ -19,6 +19,7 @@ import { townEvents } from './town-events';
 import { atCarrier, townBacks } from './town-backs';
 import { partyNames } from './town-parties';
 import { townRounds } from './town-rounds';
+import { holdsPhones } from './held-seats';
 import {
   openSystem,
   type CodeReply,
@@ -34,7 +35,6 @@ export type { Town } from './town-types';
 export const SYSTEM_ADDRESS = '127.0.0.1';
 export const REALM = 'hostler';
 const CARRIER_ADDRESS = '127.0.50.2';
-const phoneAddress = (nth: number) => `127.0.${51 + Math.floor(nth / 250)}.${1 + (nth % 250)}`;
 const MOST_PHONES = 600;
 /** Stand-ins register for a short while, so that one which is gone is missed soon. */
 const EXPIRES_S = 30;
@@ -70,8 +70,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   /** Phones that have just asked for their settings. */
   const asking = new Set<string>();
   const stopping = new AbortController();
-  const free: number[] = [];
-  const addresses = new Map<string, number>();
+  const addresses = phoneAddresses();
   const rounds = townRounds(tell);
   const backs = townBacks(tell);
   let queue: Promise<void> = Promise.resolve();
@@ -130,6 +129,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     log: (line) => tell({ kind: 'log', line }),
     onShed: (times) => tell({ kind: 'overloaded', times }),
   });
+  const hold = holdsPhones(system, backs);
   tell({
     kind: 'ready',
     local: system.node.transport.local,
@@ -186,14 +186,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     // One that is switched off says nothing: it is missed when its registration runs out.
     if (settings.get(id)?.does !== 'off') await phone.unregister();
     await phone.close();
-    free.push(addresses.get(id)!);
-    addresses.delete(id);
-  }
-
-  function addressFor(id: string): string {
-    const nth = addresses.get(id) ?? free.pop() ?? addresses.size;
-    addresses.set(id, nth);
-    return phoneAddress(nth);
+    addresses.free(id);
   }
 
   /** The account of a phone: of a shared desk’s its own, whoever is signed on there. */
@@ -214,7 +207,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     if (!known) return;
     const setting = settings.get(id);
     const phone = await openPhone({
-      address: addressFor(id),
+      address: addresses.of(id),
       clock,
       userAgent: `Stand-in ${known.endpoint.label}`,
       onProfile: () => {
@@ -253,7 +246,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   async function provisioning(order: ProvisioningOrder): Promise<void> {
     const { endpoint } = order;
     const told = await setItselfUp(order, {
-      from: addressFor(endpoint),
+      from: addresses.of(endpoint),
       signal: stopping.signal,
       onStep: (says) => tell({ kind: 'log', line: `${endpoint} ${says}` }),
     });
@@ -346,6 +339,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     setEstate: (estate) =>
       then(async () => {
         index = compileEstate(estate);
+        hold(closed ? null : index, seats);
         await match();
       }),
     setPeople: (people) =>
@@ -375,6 +369,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
       }),
     setSeats: (given) => {
       seats = given;
+      hold(closed ? null : index, seats);
     },
     setSound: rounds.setSound,
     callListed: (call, sounds) => rounds.call(system, call, sounds),

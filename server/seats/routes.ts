@@ -46,7 +46,12 @@ const passwordBody = parts.closed<{ password: string | null }>({
     .matches(/^\d{4,12}$/, 'must be 4 to 12 digits, so that it can be typed at a phone'),
 });
 
-export function sittingOf({ finder, index }: LiveEstate, on: StoredSeatOn, nowMs: number): SeatSitting {
+export function sittingOf(
+  { finder, index }: LiveEstate,
+  on: StoredSeatOn,
+  { now, phones }: Pick<Services, 'now' | 'phones'>,
+): SeatSitting {
+  const nowMs = now().getTime();
   const seat = index.seats.get(on.seat);
   const person = finder.person(on.person);
   const { at } = on;
@@ -69,6 +74,7 @@ export function sittingOf({ finder, index }: LiveEstate, on: StoredSeatOn, nowMs
     calls: on.calls,
     idleSince: new Date(on.idleSinceMs).toISOString(),
     wrapUntil: on.wrapUntilMs === null ? null : new Date(on.wrapUntilMs).toISOString(),
+    line: phones.heldAt(on.seat),
   };
 }
 
@@ -135,11 +141,10 @@ export const seatRoutes: readonly Route[] = [
     roles: ROLES,
     handle: async ({ services }) => {
       const live = await services.store.current();
-      const nowMs = services.now().getTime();
       const open = await openSeats(services.db);
       return {
         body: {
-          seats: Object.fromEntries(open.map((on) => [on.seat, sittingOf(live, on, nowMs)])),
+          seats: Object.fromEntries(open.map((on) => [on.seat, sittingOf(live, on, services)])),
         } satisfies SeatStatesPage,
       };
     },
@@ -157,7 +162,7 @@ export const seatRoutes: readonly Route[] = [
       const isEnd = (end: string): end is LegEnd => LEG_ENDS.some((each) => each === end);
       return {
         body: {
-          sitting: on ? sittingOf(live, on, services.now().getTime()) : null,
+          sitting: on ? sittingOf(live, on, services) : null,
           hasPassword: (await readSecret(services.db, services.secrets, secretOf(seat.id))) !== null,
           offered: offers.map((each) => ({
             at: each.at.toISOString(),
@@ -240,7 +245,6 @@ export const seatRoutes: readonly Route[] = [
     handle: async (context) => {
       const { services } = context;
       const { live, person } = await me(context);
-      const nowMs = services.now().getTime();
       const open = new Map((await openSeats(services.db)).map((on) => [on.seat, on]));
       const seats = live.estate.seats ?? [];
       const guarded = await Promise.all(
@@ -260,7 +264,7 @@ export const seatRoutes: readonly Route[] = [
                 on && on.person !== person.id
                   ? (live.finder.person(on.person)?.name ?? 'Somebody who is gone')
                   : null,
-              mine: on?.person === person.id ? sittingOf(live, on, nowMs) : null,
+              mine: on?.person === person.id ? sittingOf(live, on, services) : null,
               needsPassword: guarded[n] !== null,
             };
           }),

@@ -11,6 +11,7 @@ export const noSwitchboard: Switchboard = {
   isLit: () => false,
   inCalls: () => new Set(),
   signOnsChanged: () => undefined,
+  heldAt: () => null,
   seatsChanged: () => undefined,
   subscribe: () => () => undefined,
   refresh: () => Promise.resolve(),

@@ -1,6 +1,7 @@
 import type { Seat } from '../../core/estate';
 import type { SeatOn } from '../../core/seats';
 import { soundName, type ToStandins } from '../../standins/messages';
+import type { HeldAt } from '../../standins/system';
 import { aboutError } from '../base';
 import type { listedCalls } from './listed';
 
@@ -32,6 +33,7 @@ export function tellingSeats({
   readonly say: (what: string, more: object) => void;
 }) {
   let sent = '';
+  const held = new Map<string, HeldAt>();
   let isComing = false;
   async function tell(force: boolean): Promise<void> {
     if (!atSeats || !isUp()) return;
@@ -42,6 +44,13 @@ export function tellingSeats({
   }
   return {
     tell,
+    /** How the phone of a seat stands that is to stay connected; null: it is not to. */
+    heldAt: (seat: string): HeldAt | null => held.get(seat) ?? null,
+    heldChanged: (seat: string, at: HeldAt | null): void => {
+      if (at) held.set(seat, at);
+      else held.delete(seat);
+    },
+    systemEnded: (): void => held.clear(),
     /** Somebody signed on or off, or a state changed: of many at once the last is enough. */
     changed: (): void => {
       if (isComing) return;

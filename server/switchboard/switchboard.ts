@@ -198,6 +198,8 @@ export function openSwitchboard({
       case 'way-tried':
       case 'pressed':
         return tried.told(message);
+      case 'seat-held':
+        return seatsTold.heldChanged(message.seat, message.at);
       case 'messages-waiting':
         return lamps.changed(message.person, message.waiting);
       case 'lamp':
@@ -261,6 +263,7 @@ export function openSwitchboard({
       backs.systemEnded();
       inCalls.clear();
       lamps.ended();
+      seatsTold.systemEnded();
       registrations.clear();
       tried.systemEnded();
       tries.failed('The stand-ins stopped.');
@@ -339,6 +342,7 @@ export function openSwitchboard({
     waiting: lamps.waiting,
     isLit: lamps.isLit,
     inCalls: inCalls.endpoints,
+    heldAt: seatsTold.heldAt,
     seatsChanged: seatsTold.changed,
     signOnsChanged: () => {
       // Of many at once the last is enough.

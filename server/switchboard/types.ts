@@ -11,7 +11,7 @@ import type { Network, TriedWay } from '../../core/network';
 import type { MessagesWaiting } from '../../core/wire/sip';
 import type { LiveResult } from '../../standins/live';
 import type { PartyNames } from '../../core/calls/live';
-import type { CallBack, CallLadder, CallOutAt, RoundCall } from '../../standins/system';
+import type { CallBack, CallLadder, CallOutAt, HeldAt, RoundCall } from '../../standins/system';
 import type { CallBackNow } from './backs';
 import type { ListedSounds } from './listed';
 import type { RelayPlace } from '../../standins/turn/relay';
@@ -52,6 +52,8 @@ export interface Switchboard {
   readonly subscribe: (hear: (event: PhonesEvent) => void) => () => void;
   /** Endpoints that have a call now, and `desk/ID` for the phones of shared desks. */
   readonly inCalls: () => ReadonlySet<string>;
+  /** How the phone of a seat stands that is to stay connected; null: it is not to. */
+  readonly heldAt: (seat: string) => HeldAt | null;
   /** Somebody signed on or off at a seat, or its state changed: the phone system is told soon. */
   readonly seatsChanged: () => void;
   /** Somebody signed on or off at a shared desk: the phone system is told soon. */

@@ -174,6 +174,7 @@ export async function runLive(options: LiveOptions): Promise<LiveResult> {
           return;
         case 'call-out':
         case 'messages-waiting':
+        case 'seat-held':
         case 'call-ladder':
         case 'registration':
       }

@@ -134,6 +134,7 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
     });
   }
 
+  let greeted = false;
   const questions = new Set<string>();
   let hearsMessage = false;
   function hearMessage(): void {
@@ -162,6 +163,8 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
       if (typed !== undefined) media?.press(`${typed}#`);
       return;
     }
+    // Whoever stays on the line greets each caller.
+    if (text.startsWith('told ')) greeted = false;
     if (!text.startsWith('confirm ')) {
       if (!isMachine && /^(hello|mailbox)/.test(text)) greet();
       return;
@@ -175,7 +178,6 @@ export function takeAtPhone(asked: Asked, manner: Manner, options: TakeOptions):
     if (refuse !== null) at(answeredMs + refuse, () => media?.press(text === 'confirm pin' ? '*' : '2'));
   }
 
-  let greeted = false;
   function greet(): void {
     if (greeted) return;
     greeted = true;

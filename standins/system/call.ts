@@ -1,10 +1,10 @@
 import { followCall, type Following, type Look, type Todo } from '../../core/calls/live';
 import { shortName, type Call, type Outcome } from '../../core/calls/engine';
-import { trunksFor } from '../../core/calls/dialling';
 import { parseSdp } from '../../core/wire/sip';
 import { openMedia } from '../media/port';
 import type { Answer } from '../sip/node';
 import type { CallerSide } from './caller-side';
+import { trunkOf } from './channels';
 import { confirming } from './confirm';
 import { keeping } from './keeping';
 import { messageRecorder } from './mailboxes';
@@ -12,6 +12,7 @@ import { callOut, contactTargets, NO_LEG, type OutLeg } from './leg';
 import type { CallHost, LiveCall } from './types';
 import { soundTowards } from './sound';
 import { statusOf } from './status';
+import { isSeatOn, noteTurn } from './turns';
 import { announcer } from './waiting';
 
 /** The longest that a call may last once it is connected, in real ms. */
@@ -166,7 +167,7 @@ export async function takeCall(
     host.index.seats.has(endpoint) && !host.index.endpoints.has(endpoint);
 
   function count(nth: number, number: string): void {
-    const trunk = trunkFor(number);
+    const trunk = trunkOf(host, number);
     if (trunk === null) return;
     channelOf.set(nth, trunk);
     record.carried(nth, trunk);
@@ -178,19 +179,23 @@ export async function takeCall(
     channelOf.delete(nth);
     host.channels.set(trunk, (host.channels.get(trunk) ?? 1) - 1);
   }
-  /** The trunk that carries a number: the first that carries its class, as the model takes it. */
-  function trunkFor(number: string): string | null {
-    const kind = host.index.classOf(number);
-    if (kind === 'bad-number') return null;
-    const carrying = trunksFor(host.index.estate.trunks, kind);
-    const free = carrying.find(
-      ({ id: trunk, channels }) =>
-        (world?.trunkUse?.[trunk] ?? 0) + (host.channels.get(trunk) ?? 0) < channels,
-    );
-    return (free ?? carrying[0])?.id ?? null;
-  }
-
   async function dial({ leg: nth, endpoint, number }: Extract<Todo, { todo: 'dial' }>): Promise<OutLeg> {
+    const held = host.held.take(endpoint, isSeatOn(host, following.trace().path), {
+      onAlert: alerted(nth),
+      onAnswer: () => {
+        following.answered(nth, since(), false);
+        // Whoever stays on the line has pressed the key before.
+        if (following.confirms(nth) !== 'none') following.accepted(nth, since());
+        record.answered(nth, since());
+        tick();
+      },
+      onPacket: heardFrom(nth),
+      onBye: goneAt(nth),
+    });
+    if (held) {
+      open.set(nth, held);
+      return held;
+    }
     if (number !== null) count(nth, number);
     const bindings = number === null ? host.bindingsOf(endpoint) : [];
     const asleep = bindings.filter(({ pushId }) => pushId !== null);
@@ -216,11 +221,7 @@ export async function takeCall(
       return NO_LEG;
     }
     own = await callOut(host, targets, from, {
-      onAlert: () => {
-        following.alerted(nth, since());
-        if (!early) asked.respond(180);
-        tick();
-      },
+      onAlert: alerted(nth),
       onAnswer: (byMachine) => {
         following.answered(nth, since(), byMachine);
         record.answered(nth, since());
@@ -232,22 +233,28 @@ export async function takeCall(
         tick();
       },
       onKey: (key) => keysOf.get(nth)?.(key),
-      onPacket: (bytes) => {
-        if (connected?.nth !== nth) return;
-        sound.fromCalled += 1;
-        media.relay(bytes);
-      },
-      onBye: () => {
-        if (connected?.nth === nth) hangUp('called');
-        else {
-          following.refused(nth, since());
-          tick();
-        }
-      },
+      onPacket: heardFrom(nth),
+      onBye: goneAt(nth),
     });
     open.set(nth, own);
     return own;
   }
+
+  const alerted = (nth: number) => () => {
+    following.alerted(nth, since());
+    if (!early) asked.respond(180);
+    tick();
+  };
+  const heardFrom = (nth: number) => (bytes: Uint8Array) => {
+    if (connected?.nth !== nth) return;
+    sound.fromCalled += 1;
+    media.relay(bytes);
+  };
+  const goneAt = (nth: number) => () => {
+    if (connected?.nth === nth) return hangUp('called');
+    following.refused(nth, since());
+    tick();
+  };
 
   /** Asks the called person to take the call on purpose, and hears the keys they press. */
   function askToConfirm(nth: number, endpoint: string, leg: () => OutLeg | null): void {
@@ -288,7 +295,8 @@ export async function takeCall(
         host.tell({ kind: 'call-settled', id, trace });
         asked.respond(200, withSound(outcome.kind === 'carrier-voicemail' ? ';automata' : ''));
       });
-      for (const step of trace.path) if ('group' in step) noteTurn(step.group, trace.legs[last]!.endpoint);
+      for (const step of trace.path)
+        if ('group' in step) noteTurn(host, step.group, trace.legs[last]!.endpoint);
       if ('person' in outcome && outcome.person !== undefined) {
         counted.add(outcome.person);
         host.active.set(outcome.person, (host.active.get(outcome.person) ?? 0) + 1);
@@ -322,16 +330,6 @@ export async function takeCall(
     const muLaw = plays && options.soundOf?.(plays.play);
     if (!muLaw) return media.say(`recording of ${seat?.name ?? id}`, SAID_PACKETS);
     media.play(muLaw, () => clock.after(plays.thenMs ?? 0, () => hangUp('system')), clock.speed);
-  }
-
-  /** Whose turn it was, for groups that go round. */
-  function noteTurn(group: string, endpoint: string): void {
-    const owner = host.index.endpoints.get(endpoint)?.owner?.id;
-    const members = host.index.groups.get(group)?.members ?? [];
-    const at = members.findIndex((each) =>
-      'person' in each ? each.person === owner : 'endpoint' in each && each.endpoint === endpoint,
-    );
-    if (at >= 0) host.groupLast.set(group, at);
   }
 
   /** Ends a call that was connected, by whichever side. */

@@ -1,3 +1,4 @@
+export type { HeldWish } from './held';
 export { PLACED_IN } from './placed-in';
 export { openSystem } from './system';
 export { type Pins, type PinVerdict } from './confirm';
@@ -14,6 +15,7 @@ export type {
   CodeReply,
   DialOut,
   EmergencyAnswer,
+  HeldAt,
   PhoneSystem,
   ServerManner,
   RoundCall,

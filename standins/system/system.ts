@@ -10,6 +10,7 @@ import { takeAccess } from './access-call';
 import { placeCallBack } from './call-back';
 import { placeRoundCall } from './round-call';
 import { takeEmergency } from './emergency';
+import { openHeld } from './held';
 import { openLadders } from './ladders';
 import { openMailboxes } from './mailboxes';
 import { toldOfMailbox } from './mailbox-call';
@@ -243,9 +244,19 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
     groupLast,
     waiting,
     mailboxes,
+    held,
     tell,
     onLeg: (callId) => ladders.leg(id, callId),
   });
+
+  const held = openHeld(
+    hostNow,
+    (id, call) => {
+      if (call) calls.set(id, call);
+      else calls.delete(id);
+    },
+    (seat, at) => tell({ kind: 'seat-held', seat, at }),
+  );
 
   function callListed(order: RoundCall, onEnd: (ended: RoundCallEnded) => void): void {
     const id = `round ${order.id}`;
@@ -327,6 +338,7 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
     node,
     notifyProfile: (endpoint) => notices.profile(bindingsOf(endpoint)),
     tellMessages: notices.messages,
+    holdPhones: held.set,
     callListed,
     callBack,
     bindings: bindingsOf,

@@ -7,6 +7,7 @@ import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
 import type { Pins } from './confirm';
+import type { HeldPhones, HeldWish } from './held';
 import type { Mailboxes } from './mailboxes';
 import type { Binding, RegistrarEvent } from './registrar';
 import type { WaitingLines } from './waiting';
@@ -44,6 +45,8 @@ export type SystemEvent =
   /** How far a call out has come that the plans of nobody steer; null: it is over. */
   | { readonly kind: 'call-out'; readonly id: string; readonly at: CallOutAt | null }
   | { readonly kind: 'call-ladder'; readonly ladder: CallLadder }
+  /** How the phone of a seat stands that is to stay connected; null: it is not to any more. */
+  | { readonly kind: 'seat-held'; readonly seat: string; readonly at: HeldAt | null }
   /** Somebody’s mailbox has more or fewer messages than before. */
   | { readonly kind: 'messages-waiting'; readonly person: string; readonly waiting: MessagesWaiting };
 
@@ -58,6 +61,13 @@ export interface CallOutAt {
   readonly step: 'asks' | 'rings-own' | 'rings' | 'talks';
   /** When the two began to talk; null: they do not yet. */
   readonly talksMs: number | null;
+}
+
+/** How the phone of a seat stands that is to stay connected. `rings`: it does not, and rings for each call. */
+export interface HeldAt {
+  readonly state: 'calling' | 'held' | 'rings';
+  /** Why it is not connected; null: it is, or is being called. */
+  readonly why: string | null;
 }
 
 /** The messages of a call over all its legs, as the phone system sent or got them. */
@@ -266,6 +276,8 @@ export interface PhoneSystem {
   readonly notifyProfile: (endpoint: string) => void;
   /** Tells the phones whose mailbox is another than it was: after somebody signed on or off at one. */
   readonly tellMessages: () => void;
+  /** Keeps the phones outside of those at seats connected. */
+  readonly holdPhones: (wishes: readonly HeldWish[]) => void;
   readonly close: () => Promise<void>;
 }
 
@@ -282,6 +294,7 @@ export interface CallHost {
   readonly groupLast: Map<string, number>;
   readonly waiting: WaitingLines;
   readonly mailboxes: Mailboxes;
+  readonly held: HeldPhones;
   readonly tell: (event: SystemEvent) => void;
   /** The Call-ID of a leg that is about to be called. */
   readonly onLeg: (callId: string) => void;

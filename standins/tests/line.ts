@@ -5,7 +5,7 @@ import { placeCall, type CallerSaw } from '../phones/caller';
 import { openPhone } from '../phones/phone';
 import { clockAt } from '../sip/clock';
 import { openSystem } from '../system';
-import type { SystemOptions } from '../system';
+import type { PhoneSystem, SystemOptions } from '../system';
 
 const TRUNK = { user: 'trunk', password: 'trunk-password' };
 const EXTENSION = '4990';
@@ -18,6 +18,7 @@ export interface LineSystem {
     more: { readonly patienceMs?: number; readonly talkMs?: number },
   ) => Promise<CallerSaw>;
   readonly callsInProgress: () => number;
+  readonly holdPhones: PhoneSystem['holdPhones'];
   readonly close: () => Promise<void>;
 }
 
@@ -62,6 +63,7 @@ export async function openLine(
       return saw;
     },
     callsInProgress: system.callsInProgress,
+    holdPhones: system.holdPhones,
     close: system.close,
   };
 }

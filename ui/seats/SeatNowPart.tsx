@@ -15,7 +15,7 @@ import { Sheet } from '../kit/Sheet';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { PhonePick } from './PhonePick';
-import { PAUSES, sayState, sayWho } from './words';
+import { PAUSES, sayLine, sayState, sayWho } from './words';
 
 const seconds = (ms: number | null) => (ms === null ? '' : `${Math.round(ms / 1000)} s`);
 
@@ -57,6 +57,11 @@ function SeatNow({
         ) : (
           <Words>Nobody.</Words>
         )}
+        {sitting?.line ? (
+          <Words tone={sitting.line.state === 'rings' ? 'ochre' : 'soft'} live>
+            {sayLine(sitting)}
+          </Words>
+        ) : null}
         {maySign ? (
           <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
             <Button

@@ -1,5 +1,5 @@
 import type { SeatSitting } from '../../api/seats';
-import { percent, readBetween, saySeconds, sayState } from './words';
+import { percent, readBetween, sayLine, saySeconds, sayState } from './words';
 
 const sitting: SeatSitting = {
   person: 'ines',
@@ -15,6 +15,7 @@ const sitting: SeatSitting = {
   calls: 1,
   idleSince: '2026-11-24T18:00:00Z',
   wrapUntil: null,
+  line: null,
 };
 
 test('a share is said as finely as it is worth', () => {
@@ -43,4 +44,13 @@ test('a number is read with a comma or a dot, and only between its bounds', () =
   expect(
     ['7', ' 7,5 ', '0.25', '', 'many', '-1', '601', '1.234'].map((text) => readBetween(text, 0, 600)),
   ).toEqual([7, 7.5, 0.25, null, null, null, null, null]);
+});
+
+test('how a phone stands that is to stay connected is said, with why it is not', () => {
+  expect(sayLine(sitting)).toBe('');
+  expect(sayLine({ line: { state: 'held', why: null } })).toMatch(/stays connected/);
+  expect(sayLine({ line: { state: 'calling', why: null } })).toMatch(/is being called/);
+  expect(sayLine({ line: { state: 'rings', why: 'they hung up' } })).toBe(
+    'Their phone is not connected (they hung up): it rings for each call.',
+  );
 });

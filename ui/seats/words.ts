@@ -34,6 +34,19 @@ function sayStanding({ state, why, wrapUntil, idleSince, misses }: SeatSitting, 
   }
 }
 
+/** How the phone stands that is to stay connected; empty: it is not to. */
+export function sayLine({ line }: Pick<SeatSitting, 'line'>): string {
+  if (!line) return '';
+  switch (line.state) {
+    case 'calling':
+      return 'Their phone is being called, to stay connected.';
+    case 'held':
+      return 'Their phone stays connected: a tone, and the caller is there.';
+    case 'rings':
+      return `Their phone is not connected (${line.why ?? 'it ended'}): it rings for each call.`;
+  }
+}
+
 /** Who is at a seat, at which phone. */
 export const sayWho = ({ name, phone }: SeatSitting): string => `${name}, at ${showNumbersIn(phone)}`;
 
