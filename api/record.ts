@@ -84,6 +84,7 @@ export const RECORD_KINDS = [
   'called-back',
   'limit-reached',
   'access-tried',
+  'message-tried',
   'way-tried',
   'tariff-added',
   'tariff-removed',

@@ -71,7 +71,14 @@ export const SITES: readonly Site[] = [
       { schedule: 'late', keeps: 0.99 },
     ],
   },
-  { id: 'yard', name: 'The yard', kind: 'office', address: '9 Slipway Lane, Skerrow', stableAddress: true },
+  {
+    id: 'yard',
+    name: 'The yard',
+    kind: 'office',
+    address: '9 Slipway Lane, Skerrow',
+    emergencyTrunk: 'overseas',
+    stableAddress: true,
+  },
   {
     id: 'north-landing',
     name: 'North Landing',
@@ -146,6 +153,7 @@ const SMALL_HALLS = [
     name: 'Yard desk',
     area: 'Drawing office',
     says: 'drawing office',
+    allowed: null,
     outside: {},
   },
   {
@@ -155,6 +163,7 @@ const SMALL_HALLS = [
     name: 'Landing desk',
     area: 'Waiting room',
     says: 'North Landing',
+    allowed: 'agents-late',
     outside: { natMethod: 'border-controller', remoteRegistration: true, path: { keepAliveS: 30 } },
   },
 ] as const;
@@ -162,13 +171,14 @@ const SMALL_HALLS = [
 /** The shared desks of all three halls. */
 export const DESKS_OF_HALLS: readonly Desk[] = [
   ...HARBOUR_DESKS,
-  ...SMALL_HALLS.flatMap(({ id, desks, name, area }) =>
+  ...SMALL_HALLS.flatMap(({ id, desks, name, area, allowed }) =>
     Array.from({ length: desks }, (_each, n) => ({
       id: `${id}-${n + 1}`,
       name: `${name} ${n + 1}`,
       device: `shared-${id}-${n + 1}`,
       area,
       spot: { column: n + 1, row: 1 },
+      ...(allowed ? { allowed: { templates: [allowed] } } : {}),
     })),
   ),
 ];
@@ -185,6 +195,10 @@ const SHIFTS: Readonly<Record<string, readonly RosterEntry[]>> = {
     { schedule: 'night-watch', site: 'yard', share: 0.3 },
   ],
 };
+/** Somebody whose roster sends them to a hall whose desks are not for them. */
+const SENT_AWAY = 'goran-castellane';
+const WHERE_NO_DESK_IS: RosterEntry = { schedule: 'early', site: 'north-landing', share: 0.1 };
+
 /** People with the roster that their shift gives them. */
 export const withRosters = (people: readonly Person[]): readonly Person[] =>
   people.map((person, n) => {
@@ -192,8 +206,14 @@ export const withRosters = (people: readonly Person[]): readonly Person[] =>
     const isShared = person.endpoints.some(({ kind }) => kind === 'hot-desk');
     const { plan, ...rest } = person;
     if (!roster || !isShared) return person;
+    const isSentAway = person.id === SENT_AWAY;
     // Some of them read French at whichever desk they sit.
-    return { ...rest, roster, ...(n % 5 === 0 ? { language: 'fr' } : {}), plan };
+    return {
+      ...rest,
+      roster: isSentAway ? [...roster, WHERE_NO_DESK_IS] : roster,
+      ...(n % 5 === 0 ? { language: 'fr' } : {}),
+      plan,
+    };
   });
 
 /** A phone for each desk of the estate, most of them as they should be. */

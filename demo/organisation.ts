@@ -41,9 +41,22 @@ export const GROUPS: readonly Group[] = [
     ringMs: 15_000,
     ending: { kind: 'mailbox', person: 'ruth' },
   },
+  {
+    id: 'freight',
+    name: 'Freight',
+    extension: '4303',
+    mode: 'by-rank',
+    permission: 'coast',
+    members: [{ seat: 'freight-day' }, { seat: 'freight-night', rank: 2 }],
+    ringMs: 15_000,
+    ending: { kind: 'mailbox', person: 'ruth' },
+  },
 ];
 
-/** The service desk: three seats in the house, two at home, and one that passes calls on when nobody takes them. */
+/**
+ * The service desk: three seats in the house, two at home, and one that passes calls on when nobody takes them; and
+ * those of freight and of the summer, with mistakes in them.
+ */
 export const SEATS: readonly Seat[] = [
   ...[1, 2, 3].map((n) => ({
     id: `service-${n}`,
@@ -64,6 +77,21 @@ export const SEATS: readonly Seat[] = [
     name: 'Service at night',
     extension: '4566',
     unattended: { passTo: { number: '+12505550193' } },
+  },
+  { id: 'freight-day', name: 'Freight by day', extension: '4567' },
+  // A wrong number was typed: it goes to a premium number, which the group may not call either.
+  {
+    id: 'freight-night',
+    name: 'Freight at night',
+    extension: '4568',
+    unattended: { passTo: { number: '+19005550142' } },
+  },
+  // Left over from the summer: in no group, and it would pass calls on to our own bookings.
+  {
+    id: 'summer',
+    name: 'Summer service',
+    extension: '4569',
+    unattended: { passTo: { number: '+12505550190' } },
   },
 ];
 

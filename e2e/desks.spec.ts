@@ -86,6 +86,38 @@ test(
   },
 );
 
+test('a message lights the lamp of the phone at a shared desk, and is heard there', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.goto('/desks/hall-14');
+  await page.getByRole('button', { name: 'Sign somebody on' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('Who').fill('Alvar Wetherell');
+  await sheet.getByRole('button', { name: /Alvar Wetherell/ }).click();
+  await expect(sheet).toHaveCount(0);
+  await expect(page.getByRole('img', { name: 'The lamp for messages is off' })).toBeVisible();
+  // Off shift: the mailbox answers at once.
+  await page.getByRole('button', { name: 'Try it at the phone' }).click();
+  await sheet.getByRole('radio', { name: 'Leave a message' }).click();
+  await sheet.getByRole('button', { name: 'Call from outside' }).click();
+  await expect(sheet.getByText('Heard: “mailbox of Alvar”')).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('One new message. Its lamp is lit.')).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Try it at the phone' }).click();
+  await sheet.getByRole('radio', { name: 'Hear the messages' }).click();
+  await sheet.getByRole('button', { name: 'Dial the code of the mailbox' }).click();
+  await expect(sheet.getByText('Heard: “One new message. From a withheld number.”')).toBeVisible();
+  await expect(sheet.getByText('Heard: “No more messages.”')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('No new message, 1 heard before. Its lamp is off.')).toBeVisible({
+    timeout: 30_000,
+  });
+  await page.getByRole('button', { name: 'Sign Alvar Wetherell off' }).click();
+  await expect(page.getByText('Nobody: the desk is free.')).toBeVisible();
+});
+
 test('who is rostered at a moment to come, and nobody at one long past', async ({ page, signIn }) => {
   await signIn();
   await page.goto('/desks');

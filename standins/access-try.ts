@@ -42,7 +42,7 @@ export async function openAccessTries(clock: Clock) {
       ...(order.isVerified ? { verstat: 'TN-Validation-Passed' } : {}),
       to: order.number,
       answers: order.typed,
-      talkMs: LONGEST_MS,
+      talkMs: order.talksMs ?? LONGEST_MS,
       ...(order.hangsUp ? { patienceMs: HANGS_UP_MS } : {}),
     });
     ({ hangUp } = placed);

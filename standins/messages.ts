@@ -104,6 +104,8 @@ export interface AccessOrder {
   readonly typed: readonly string[];
   /** Hung up before the answer. */
   readonly hangsUp: boolean;
+  /** How long the caller stays once it is answered; left out: until all is typed and heard. */
+  readonly talksMs?: Ms;
 }
 /** What came of it. */
 export interface AccessTried {

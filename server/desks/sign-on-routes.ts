@@ -1,10 +1,11 @@
-import type { DeskPage } from '../../api/desks';
+import { DESK_TRIES, type DeskPage, type DeskTry } from '../../api/desks';
 import { deskEndpoint, sayRefusal } from '../../core/desks';
 import { deskModel, restartsForMs } from '../../core/devices/provisioning';
 import { parts, type Desk, type Estate } from '../../core/estate';
 import { instantOf } from '../../core/calls/time';
 import { notRight, refusal, ROLES, STAFF } from '../base';
 import { inTransaction } from '../db';
+import type { LiveEstate } from '../estate';
 import { checkedBody, me, type Route, type SignedIn } from '../http';
 import { checkPin } from '../pins';
 import { addRecord } from '../record';
@@ -27,7 +28,8 @@ const ownBody = parts.closed<{ pin: string; code: string; confirmed: boolean }>(
   code: parts.text(16),
   confirmed: parts.flag(),
 });
-const pressBody = parts.closed<{ typed: readonly string[] }>({
+const pressBody = parts.closed<{ typed: readonly string[]; tries: DeskTry }>({
+  tries: parts.oneOf(DESK_TRIES),
   typed: parts.list(parts.text(20).matches(/^\d*$/, 'must be digits')).max(6).required('is missing'),
 });
 const badgeBody = parts.closed<{ digits: string | null }>({
@@ -58,6 +60,38 @@ async function signedOn({ services }: SignedIn, wanted: Wanted): Promise<{ body:
     sayRefusal(done.why, { occupant: done.occupant?.name ?? null, ...(taken ? { taken } : {}) }),
     { extra: { why: done.why, mayConfirm: done.why === 'taken' && taken === 'ask' } },
   );
+}
+
+/** How long a caller speaks who leaves a message as a try, ms. */
+const SPEAKS_MS = 2000;
+
+/** Calls whoever sits at a desk from outside, and speaks once their mailbox has answered, or whoever does. */
+async function leaveMessage(
+  { services, account }: SignedIn,
+  live: LiveEstate,
+  desk: Desk,
+): Promise<{ body: { heard: readonly string[] } }> {
+  const [here] = await openAt(services.db, desk.id, '');
+  const person = here && live.finder.person(here.person);
+  const number = person?.lines.flatMap(({ numbers, extension }) => numbers[0] ?? extension ?? [])[0];
+  if (!person) throw refusal(409, 'Nobody sits there: there is no mailbox to leave a message in.');
+  if (number === undefined) throw refusal(409, `${person.name} has no line to call.`);
+  const tried = await services.phones.tryAccess({
+    number,
+    from: null,
+    isVerified: false,
+    typed: [],
+    hangsUp: false,
+    talksMs: SPEAKS_MS,
+  });
+  if (!tried) throw refusal(409, 'The phone system is not up.');
+  await addRecord(services.db, {
+    who: account.name,
+    kind: 'message-tried',
+    personId: person.id,
+    subject: person.name,
+  });
+  return { body: { heard: tried.heard } };
 }
 
 /** Ends a sign-on by hand, but never a call. */
@@ -174,11 +208,18 @@ export const signOnRoutes: readonly Route[] = [
     roles: MAY_SIGN_ON,
     handle: async (context) => {
       const { services, account, body } = context;
-      const { typed } = checkedBody<{ typed: readonly string[] }>(body, pressBody);
+      const { typed, tries = 'sign-on' } = checkedBody<{
+        typed: readonly string[];
+        tries?: DeskTry;
+      }>(body, pressBody);
       const { live, desk } = await deskNamed(context);
-      const code = live.estate.dialling.codes?.find(({ acts }) => acts === 'sign-on')?.code;
+      if (tries === 'leave-message') return leaveMessage(context, live, desk);
+      const code = live.estate.dialling.codes?.find(({ acts }) => acts === tries)?.code;
       if (code === undefined)
-        throw refusal(409, 'There is no code to sign on at a shared desk. Add one under Dialling.');
+        throw refusal(
+          409,
+          `There is no code ${tries === 'sign-on' ? 'to sign on at a shared desk' : 'that plays messages'}. Add one under Dialling.`,
+        );
       const heard = await services.phones.press(deskEndpoint(desk.id), code, typed);
       if (heard === null) throw refusal(409, sayNotThere(live.estate, desk));
       await addRecord(services.db, {

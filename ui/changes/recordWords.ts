@@ -73,6 +73,7 @@ const WORDS: Record<RecordKind, string> = {
   'called-back': 'asked to be called back and connected with',
   'limit-reached': 'noted that the limit of the day is reached by',
   'access-tried': 'tried the access number',
+  'message-tried': 'left a message, as a try, for',
   'way-tried': 'tried with real packets the phone',
   'tariff-added': 'put in the tariff',
   'tariff-removed': 'removed the tariff',

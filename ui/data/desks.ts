@@ -1,5 +1,13 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import type { Colleagues, DeskPage, OwnDesks, PersonDesk, SittingPage, RosterPreview } from '../../api/desks';
+import type {
+  Colleagues,
+  DeskPage,
+  OwnDesks,
+  PersonDesk,
+  SittingPage,
+  RosterPreview,
+  DeskTry,
+} from '../../api/desks';
 import type { DeskPhone } from '../../api/provisioning';
 import { api, isApiError } from './api';
 import { queryClient } from './data';
@@ -63,10 +71,12 @@ export const useSignOff = () =>
   });
 export const usePressAtDesk = () =>
   useMutation({
-    mutationFn: ({ desk, typed }: { desk: string; typed: readonly string[] }) =>
-      api<{ readonly heard: readonly string[] }>('POST', `/api/desks/${encodeURIComponent(desk)}/press`, {
-        typed,
-      }),
+    mutationFn: ({ desk, ...body }: { desk: string; typed: readonly string[]; tries: DeskTry }) =>
+      api<{ readonly heard: readonly string[] }>(
+        'POST',
+        `/api/desks/${encodeURIComponent(desk)}/press`,
+        body,
+      ),
     onSettled: changed,
   });
 export const useSetBadge = (person: string) =>

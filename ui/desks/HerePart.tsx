@@ -1,12 +1,12 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import type { DeskPage } from '../../api/desks';
+import { DESK_TRIES, type DeskPage, type DeskTry } from '../../api/desks';
 import { messageOf } from '../data/api';
 import { mayConfirm, useDeskPage, usePressAtDesk, useSignOff, useSignOn } from '../data/desks';
 import { useRole } from '../data/session';
 import { DeskBand } from '../drawings/DeskBand';
 import { PersonSearch } from '../edit/Search';
-import { Button, Field, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../kit/parts';
+import { Button, Choice, Field, LinkRow, LinkRows, Refused, Section, Skeleton, Trouble } from '../kit/parts';
 import { Sheet } from '../kit/Sheet';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
@@ -82,7 +82,14 @@ function Here({ page }: { readonly page: DeskPage }) {
         ))}
       </Section>
       {signing ? <SignOnSheet desk={desk.id} name={desk.name} onClose={() => setSigning(false)} /> : null}
-      {pressing ? <PressSheet desk={desk.id} name={desk.name} onClose={() => setPressing(false)} /> : null}
+      {pressing ? (
+        <PressSheet
+          desk={desk.id}
+          name={desk.name}
+          sitting={sitting?.name ?? null}
+          onClose={() => setPressing(false)}
+        />
+      ) : null}
     </>
   );
 }
@@ -119,9 +126,30 @@ function SignOnSheet({ desk, name, onClose }: AtDesk) {
   );
 }
 
-/** Dials the code to sign on at the stand-in of the desk's phone, with what is typed there. */
-function PressSheet({ desk, name, onClose }: AtDesk) {
+const TRIES: Readonly<
+  Record<DeskTry, { readonly label: string; readonly does: string; readonly says: string }>
+> = {
+  'sign-on': {
+    label: 'Sign on or off',
+    does: 'Dial the code to sign on',
+    says: 'The simulated phone dials the code over SIP and types what stands here, each followed by the hash key.',
+  },
+  messages: {
+    label: 'Hear the messages',
+    does: 'Dial the code of the mailbox',
+    says: 'The simulated phone dials the code that plays the messages of whoever sits there.',
+  },
+  'leave-message': {
+    label: 'Leave a message',
+    does: 'Call from outside',
+    says: 'A simulated caller from outside calls whoever sits there, waits while it rings, and speaks to whoever or whatever answers: up to a minute.',
+  },
+};
+
+/** Tries what the phone of a desk does: codes dialled there, and a message that is left for whoever sits there. */
+function PressSheet({ desk, name, sitting, onClose }: AtDesk & { readonly sitting: string | null }) {
   const press = usePressAtDesk();
+  const [tries, setTries] = useState<DeskTry>('sign-on');
   const [text, setText] = useState('');
   const typed = text.split(/[\s#]+/).filter(Boolean);
   return (
@@ -130,23 +158,35 @@ function PressSheet({ desk, name, onClose }: AtDesk) {
       open
       onClose={onClose}
       action={{
-        label: 'Dial the code to sign on',
+        label: TRIES[tries].does,
         busy: press.isPending,
         disabled: typed.some((each) => !/^\d{1,20}$/.test(each)) || typed.length > 6,
-        onPress: () => press.mutate({ desk, typed }),
+        onPress: () => press.mutate({ desk, tries, typed: tries === 'sign-on' ? typed : [] }),
       }}
     >
-      <Words tone="soft">
-        The simulated phone dials the code over SIP and types what stands here, each followed by the hash key.
-      </Words>
-      <Field
-        label="What is typed there, such as an extension and a PIN"
-        mono
-        keyboard="phone-pad"
-        value={text}
-        onChange={setText}
-        hint="Parted by spaces; leave it empty to hear what is asked first"
+      <Choice
+        label="What is tried"
+        value={tries}
+        options={DESK_TRIES.filter((each) => each === 'sign-on' || sitting !== null).map((each) => ({
+          value: each,
+          label: TRIES[each].label,
+        }))}
+        onChange={(each) => {
+          press.reset();
+          setTries(each);
+        }}
       />
+      <Words tone="soft">{TRIES[tries].says}</Words>
+      {tries === 'sign-on' ? (
+        <Field
+          label="What is typed there, such as an extension and a PIN"
+          mono
+          keyboard="phone-pad"
+          value={text}
+          onChange={setText}
+          hint="Parted by spaces; leave it empty to hear what is asked first"
+        />
+      ) : null}
       {press.data?.heard.map((each, i) => (
         <Words key={i} live>
           {`Heard: “${each}”`}

@@ -12,7 +12,11 @@ export function RecordingPart({ page, canEdit }: { readonly page: RoundPage; rea
     <Section title="Recording">
       {recording ? <RecordingHeard recording={recording} /> : <Words>None is chosen yet.</Words>}
       <Words tone="soft">
-        Say at its end: “Press 1 if you have heard this. Press 9 if you never want to be called again.”
+        {`Say at its end: “Press 1 if you have heard this. Press 9 if you never want to be called again.”${
+          page.keys.length > 0
+            ? ` And what ${page.keys.length === 1 ? 'key' : 'keys'} ${page.keys.map(({ key }) => key).join(', ')} ${page.keys.length === 1 ? 'does' : 'do'}.`
+            : ''
+        }`}
       </Words>
       {canEdit ? (
         <>

@@ -1,3 +1,4 @@
+import { showNumber } from '../../../calls/dialling';
 import { settingOf, type Seat } from '../../../estate';
 import type { Check } from '../types';
 
@@ -43,7 +44,7 @@ export const seatToOwnNumber: Check = {
         : [
             {
               subject: subjectOf(seat),
-              says: `${seat.name} passes calls to ${number}, which is a number of the organisation itself.`,
+              says: `${seat.name} passes calls to ${showNumber(number)}, which is a number of the organisation itself.`,
               evidence: [{ text: 'Passes calls to', setting: settingOf('seats', seat.id, 'unattended') }],
             },
           ];
