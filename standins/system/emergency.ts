@@ -4,7 +4,8 @@ import type { Asked } from '../sip/node';
 import { newToken } from '../sip/token';
 import type { Peer } from '../sip/transport';
 import { sipCaller } from './caller-side';
-import { callOut, type OutLeg } from './leg';
+import { callOut } from './leg';
+import type { OutLeg } from './leg-types';
 import type { CallHost, EmergencyAnswer, LiveCall } from './types';
 
 export interface EmergencyCall {

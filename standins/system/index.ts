@@ -1,4 +1,4 @@
-export type { HeldWish } from './held';
+export type { HeldWish } from './held-types';
 export { PLACED_IN } from './placed-in';
 export { openSystem } from './system';
 export { type Pins, type PinVerdict } from './confirm';

@@ -2,7 +2,8 @@ import { USED_UP } from '../../core/calls/out';
 import type { CallRecord } from '../../core/records';
 import type { Ms } from '../../core/estate';
 import { takeChannel } from './channels';
-import { callOut, NO_LEG, type LegContent, type OutLeg } from './leg';
+import { callOut, NO_LEG, type LegContent } from './leg';
+import type { OutLeg } from './leg-types';
 import type { CallHost, DialOut } from './types';
 
 const THEIRS_MS: Ms = 60_000;

@@ -2,7 +2,8 @@ import type { Ms } from '../../core/estate';
 import type { CallEnd } from '../../core/rounds';
 import { beepReader, parseRtp, SAMPLES_PER_S } from '../../core/wire/rtp';
 import { takeChannel } from './channels';
-import { callOut, type OutLeg } from './leg';
+import { callOut } from './leg';
+import type { OutLeg } from './leg-types';
 import type { CallHost, LiveCall, RoundCall, RoundCallEnded } from './types';
 
 /** A voicemail that is known as one is given so long for its greeting. */

@@ -7,7 +7,7 @@ import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
 import type { Pins } from './confirm';
-import type { HeldPhones, HeldWish } from './held';
+import type { HeldPhones, HeldWish } from './held-types';
 import type { Mailboxes } from './mailboxes';
 import type { Binding, RegistrarEvent } from './registrar';
 import type { WaitingLines } from './waiting';
