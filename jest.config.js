@@ -2,7 +2,7 @@ const node = (name) => ({
   displayName: name,
   testEnvironment: 'node',
   transform: { '\\.[jt]sx?$': '<rootDir>/bin/jest-esbuild.cjs' },
-  transformIgnorePatterns: ['node_modules/(?!(d3-[a-z-]+|internmap)/)'],
+  transformIgnorePatterns: ['node_modules/(?!(d3-[a-z-]+|internmap|@opentelemetry/otlp-exporter-base)/)'],
 });
 module.exports = {
   // A bound for hung tests; nothing is asserted by time.

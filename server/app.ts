@@ -1,7 +1,6 @@
 import { existsSync } from 'node:fs';
 import compression from 'compression';
 import express, { type NextFunction, type Request, type Response } from 'express';
-import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { maskDeep } from '../core/privacy';
@@ -9,7 +8,16 @@ import { authRoutes, openRoutes, sessionToken } from './account';
 import { accountOfSession } from './auth';
 import { isLost, notingOutcome, OutcomeUnknown, type Outcome } from './db';
 import { sendChunks, readBody, isOwnHost, type OpenRoute, type Route, type Services } from './http';
-import { aboutError, onceAMinute, busy, isRefusal, refusal, type Account, STAFF, type Reply } from './base';
+import {
+  aboutError,
+  onceAMinute,
+  busy,
+  isRefusal,
+  refusal,
+  tracedRequest,
+  type Account,
+  type Reply,
+} from './base';
 import { comparisonRoutes } from './comparison';
 import { colleagueRoutes, deskRoutes, signOnRoutes } from './desks';
 import { rosterRoutes } from './rosters';
@@ -41,6 +49,7 @@ import { neverCallRoutes, roundNumberRoutes, roundRoutes } from './rounds';
 import { routingRoutes } from './route-table';
 import { slateRoutes } from './slates';
 import { openMetrics, requestId, watchRoutes } from './watch';
+import { serveWeb } from './serve-web';
 import { sheetRoutes } from './sheets';
 import { manyRoutes } from './many';
 import { templateRoutes } from './templates';
@@ -275,7 +284,15 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
     app[method](route.path, (request: Request, response: Response) => {
       const outcome: Outcome = { kept: false, unknown: false };
       response.locals.outcome = outcome;
-      return notingOutcome(outcome, async () => {
+      const traceable = {
+        method: request.method,
+        route: route.path,
+        id: response.locals.requestId as string,
+        headers: request.headers,
+      };
+      let over: (status: number) => void = () => undefined;
+      response.once('close', () => over(response.statusCode));
+      const answer = async () => {
         const { who, ...reply } = await run(route, services, request, response);
         if (reply.stream && who) {
           (response.locals.done as () => void)();
@@ -291,7 +308,12 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
         else if (reply.text !== undefined) response.send(reply.text);
         else if (reply.body === undefined) response.end();
         else response.json(reply.body);
-      });
+      };
+      return tracedRequest(
+        traceable,
+        (then) => (over = then),
+        () => notingOutcome(outcome, answer),
+      );
     });
   }
   app.use('/api', () => {
@@ -342,44 +364,4 @@ function sayOutcome(method: string, outcome: Outcome | undefined): string {
   if (outcome?.unknown) return ' Whether this was written is not known: look again before you repeat it.';
   if (outcome?.kept) return ' What you did was written before that: look again.';
   return ' Nothing was written.';
-}
-
-/** What a page asks for as soon as its code runs: named with the page, it is on its way while the code still comes. */
-function askedFirst(path: string): readonly string[] {
-  if (path === '/people') return ['/api/people'];
-  if (path === '/' || path === '/today') return ['/api/today'];
-  const [, id] = /^\/people\/([\w%.~-]+)$/.exec(path) ?? [];
-  return id === undefined ? [] : [`/api/people/${id}`];
-}
-
-/** Files with a hash in their name never change; the page that names them is asked for each time. */
-function serveWeb(app: express.Express, folder: string, services: Services): void {
-  const index = { enableBrotli: true, orderPreference: ['br', 'gz'] as ['br', 'gz'] };
-  app.use(
-    expressStaticGzip(folder, {
-      ...index,
-      index: false,
-      serveStatic: {
-        setHeaders: (response, path) => {
-          const lasting = path.includes('/_expo/') || path.includes('/fonts/') || path.includes('/assets/');
-          response.setHeader('Cache-Control', lasting ? 'public, max-age=31536000, immutable' : 'no-cache');
-        },
-      },
-    }),
-  );
-  app.get('/{*page}', async (request, response) => {
-    response.setHeader('Cache-Control', 'no-cache');
-    const token = sessionToken(request);
-    // A refusal fetched ahead would be taken for the answer to the first question after signing in.
-    const account = token ? await accountOfSession(services.db, token) : null;
-    if (account) {
-      const first = account.role === STAFF ? ['/api/me'] : askedFirst(request.path);
-      const links = ['/api/session', ...first];
-      response.setHeader(
-        'Link',
-        links.map((path) => `<${path}>; rel=preload; as=fetch; crossorigin`),
-      );
-    }
-    response.sendFile('index.html', { root: folder });
-  });
 }

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { join, resolve } from 'node:path';
 import { createApp } from './app';
-import { closePools, openLog } from './base';
+import { closePools, onceAMinute, openLog } from './base';
 import { dbConfig, migrate, openDb, openKeeper, rightsTooWide } from './db';
 import { estateStore } from './estate';
 import { endGently, HTTP_LIMITS, limitServer, openNews, openStreams, type Services } from './http';
@@ -20,7 +20,7 @@ import { runRounds } from './rounds';
 import { followSeats, whoIsAtSeats } from './seats';
 import { openSwitchboard } from './switchboard';
 import { watchDue } from './slates';
-import { beginRun } from './watch';
+import { beginRun, openTraces } from './watch';
 
 const log = openLog(process.env.HOSTLER_LOG ?? 'info');
 const PORT = Number(process.env.HOSTLER_PORT ?? 4680);
@@ -47,6 +47,11 @@ async function main(): Promise<void> {
   process.on('SIGTERM', () => stop());
   process.on('SIGINT', () => stop());
   process.on('disconnect', () => stop());
+  const say = onceAMinute(log);
+  const collectorUrl = process.env.HOSTLER_TRACES_URL;
+  const traces = collectorUrl
+    ? openTraces(collectorUrl, VERSION, (why) => say('traces could not be delivered', { why }))
+    : null;
   const config = dbConfig();
   await migrate(config);
   // From here on the account that owns the tables is not needed.
@@ -192,7 +197,7 @@ async function main(): Promise<void> {
     await endGently(server, ANSWER_WITHIN_MS)
       .then(() => rest)
       .then(() => run.end())
-      .then(() => Promise.all([db.end(), keeper.end()]))
+      .then(() => Promise.all([db.end(), keeper.end(), traces?.close()]))
       .catch(() => undefined);
     process.exit(0);
   };

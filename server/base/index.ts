@@ -8,4 +8,5 @@ export type { Reply, SendEvent } from './reply';
 export { scriptAt } from './scripts';
 export { captureOf, mustMask, shownMessages } from './signalling';
 export { SETTINGS, unknownSettings } from './settings';
+export { summaryOf, traced, tracedRequest, type TracedRequest } from './trace';
 export { readShared, sharedJson } from './shared-json';

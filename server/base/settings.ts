@@ -7,6 +7,7 @@ export const SETTINGS: Readonly<Record<string, string>> = {
   HOSTLER_SECURE_COOKIE: '1: the session’s cookie goes over TLS only',
   HOSTLER_LOG: 'how much is logged: debug, info, warn, error',
   HOSTLER_METRICS_TOKEN: 'word for which metrics are given to a monitoring system',
+  HOSTLER_TRACES_URL: 'collector that traces of requests are delivered to (OTLP over HTTP)',
   HOSTLER_DB_SOCKET: 'socket of the database',
   HOSTLER_DB_HOST: 'host of the database; of a cluster its nodes, with commas between them',
   HOSTLER_DB_PORT: 'port of the database, where the host does not name one (3306)',

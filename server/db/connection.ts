@@ -2,6 +2,7 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import { readKept } from '../../core/estate';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Pool, PoolConnection } from 'mysql2/promise';
+import { summaryOf, traced } from '../base';
 import { asKeeper, type DbConfig } from './config';
 import { isConflict, isHeld, isLostCode } from './faults';
 import { openNodes } from './nodes';
@@ -248,7 +249,10 @@ function withLimit(
           );
         });
         try {
-          const result = await Promise.race([call(...args) as Promise<unknown>, late]);
+          const asked = summaryOf(name === 'query' || name === 'execute' ? args[0] : String(name));
+          const result = await traced(asked, { 'db.system.name': 'mariadb', 'db.query.summary': asked }, () =>
+            Promise.race([call(...args) as Promise<unknown>, late]),
+          );
           seen(null);
           return result;
         } catch (error) {

@@ -1,12 +1,14 @@
 import type { Response } from 'express';
 import { accountOfSession } from '../auth';
 import type { Db } from '../db';
-import { type Account, refusal, type Reply } from '../base';
+import { type Account, busy, refusal, type Reply } from '../base';
 
 /** Streams of events that one account, and all together, may have open. */
 const MOST_OF_ONE = 24;
 const MOST = 2000;
 const KEEP_OPEN_MS = 20_000;
+/** One that finds no room asks again after so long, in s. */
+const AGAIN_S = 30;
 /** What waits for the browser at most, in bytes: one that does not read is let go. */
 const MOST_WAITING = 4 << 20;
 
@@ -44,8 +46,13 @@ export function openStreams(): Streams {
     },
     open: (response, db, { account, token }, stream) => {
       const own = [...all].filter((each) => each.account === account.id).length;
-      if (own >= MOST_OF_ONE || all.size >= MOST)
+      if (own >= MOST_OF_ONE)
         throw refusal(429, `${MOST_OF_ONE} pages of yours follow what happens already. Close some of them.`);
+      if (all.size >= MOST)
+        throw busy(
+          'Too many pages follow what happens at this server. Yours is up to date when it is loaded again.',
+          AGAIN_S,
+        );
       // Told not to transform, compression leaves events alone, which it would hold back.
       response.writeHead(200, {
         'Content-Type': 'text/event-stream',
