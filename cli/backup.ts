@@ -17,13 +17,13 @@ export async function backup(args: string[]): Promise<number> {
   if (typeof given.value.to !== 'string')
     return fail('--to FOLDER is needed: a folder that is not there yet');
   try {
-    const { folder, manifest, notTried } = await backUp(dbConfig(), given.value.to, {
+    const { folder, node, manifest, notTried } = await backUp(dbConfig(), given.value.to, {
       isTried: given.value.untried !== true,
     });
     const rows = Object.values(manifest.rows ?? {}).reduce((sum, n) => sum + n, 0);
     process.stdout.write(
       [
-        `${folder}: ${manifest.bytes} bytes, of ${manifest.at}.`,
+        `${folder}: ${manifest.bytes} bytes, of ${manifest.at}${node === null ? '' : `, from the node ${node}`}.`,
         notTried === null
           ? `Tried: it came back with ${count(rows, 'row', 'rows')} in ${count(Object.keys(manifest.rows ?? {}).length, 'table', 'tables')}.`
           : `Not tried: ${notTried}.`,

@@ -16,13 +16,15 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
 import type { Connection, RowDataPacket } from 'mysql2/promise';
-import { locked, type DbConfig } from '../db';
+import { isReady, locked, nodesOf, type DbConfig, type DbHost } from '../db';
 import { load } from './load';
 import { countRows, DUMP, hashOf, MANIFEST, type Manifest } from './manifest';
 import { ownerConnection, startTool, withLogin } from './tools';
 
 export interface BackedUp {
   readonly folder: string;
+  /** The node of the cluster that it is from; null: there is one database alone. */
+  readonly node: string | null;
   readonly manifest: Manifest;
   /** Why it was not tried; null: it was, and came back whole. */
   readonly notTried: string | null;
@@ -126,15 +128,53 @@ async function tryIt(
 /**
  * Backs a database up into a new folder: a dump of one moment with every version of every row, and a manifest. It is
  * tried by loading it into a database beside it. The folder has its name only once all of it is on the disk: one
- * that was not finished is never taken for a backup.
+ * that was not finished is never taken for a backup. Of a cluster it is from the first node that takes statements, also
+ * where another goes away on the way.
  * @param options.isTried false: it is not tried
  * @throws Error with what stands in the way; nothing is left behind then
  */
 export async function backUp(
   config: DbConfig,
   folder: string,
-  { isTried = true, now = new Date() }: { readonly isTried?: boolean; readonly now?: Date } = {},
+  options: { readonly isTried?: boolean; readonly now?: Date } = {},
 ): Promise<BackedUp> {
+  const nodes = nodesOf(config);
+  for (const [nth, node] of nodes.entries()) {
+    const one = node ? onlyAt(config, node) : config;
+    try {
+      return {
+        ...(await backUpFrom(one, folder, options)),
+        node: node && nodes.length > 1 ? `${node.host}:${node.port}` : null,
+      };
+    } catch (error) {
+      // A node that is well has failed for a reason that is the same on every other.
+      if (nth === nodes.length - 1 || (await takesStatements(one))) throw error;
+    }
+  }
+  throw new Error('no node of the database is named');
+}
+
+/** One node of a cluster, as if there were no others: all of a backup is from one. */
+function onlyAt({ hosts: _hosts, ...config }: DbConfig, { host, port }: DbHost): DbConfig {
+  return { ...config, host, port };
+}
+
+async function takesStatements(config: DbConfig): Promise<boolean> {
+  const connection = await ownerConnection(config).catch(() => null);
+  try {
+    return connection !== null && (await isReady(connection));
+  } catch {
+    return false;
+  } finally {
+    connection?.destroy();
+  }
+}
+
+async function backUpFrom(
+  config: DbConfig,
+  folder: string,
+  { isTried = true, now = new Date() }: { readonly isTried?: boolean; readonly now?: Date },
+): Promise<Omit<BackedUp, 'node'>> {
   if (existsSync(folder)) throw new Error(`${folder} is there already: a backup goes into a new folder`);
   const making = `${folder}.unfinished-${process.pid}-${randomBytes(3).toString('hex')}`;
   mkdirSync(dirname(making), { recursive: true });

@@ -1,4 +1,8 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
 import type { RowDataPacket } from 'mysql2/promise';
+import { backUp } from '../backup';
 import { migrate, openDb, openKeeper, type DbConfig } from '.';
 import { demoEstate, putTestData, serve, type TestServer } from '../test';
 import { examine } from '../watch/doctor';
@@ -232,6 +236,16 @@ here('a cluster of three databases', () => {
       await away(node);
       const awayMs = Date.now();
       await changesSince(awayMs + 300);
+      // A backup is made meanwhile, though the node is the first that is named.
+      if (what !== 'hung') {
+        const folder = join(mkdtempSync(join(tmpdir(), 'hostler-safe-')), 'backup');
+        const backedUp = await backUp(cluster.config(node), folder);
+        const [first, next] = cluster.config(node).hosts!;
+        expect([backedUp.notTried, backedUp.node]).toEqual([null, `${next!.host}:${next!.port}`]);
+        expect(backedUp.node).not.toBe(`${first!.host}:${first!.port}`);
+        expect(backedUp.manifest.rows?.person).toBeGreaterThan(100);
+        rmSync(dirname(folder), { recursive: true });
+      }
       const firstMs = Math.max(...told.map(({ kept }) => kept.find((at) => at > awayMs + 300)!));
       process.stdout.write(`    a node was ${what}: changes went on after ${firstMs - goneMs} ms\n`);
       await again(node);
