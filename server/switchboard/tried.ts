@@ -34,7 +34,7 @@ export function triedThere(send: (message: ToStandins) => void, isUp: () => bool
     },
     tryAccess: (order: AccessOrder): Promise<AccessTried | null> => {
       if (!isUp()) return Promise.resolve(null);
-      mayWait(accesses.count(), 'access numbers');
+      mayWait(accesses.count(), 'calls from outside');
       return accesses.ask((id) => send({ kind: 'access-try', id, order }));
     },
     tryWay: (network: Network, phone: string): Promise<TriedWay | null> => {
