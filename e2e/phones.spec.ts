@@ -151,7 +151,7 @@ test('a phone taken home shows what is missing, its steps, and is put back by on
     .getByRole('radiogroup', { name: 'To which home' })
     .getByRole('radio', { name: 'Ruth’s home' })
     .click();
-  await expect(page.getByText(/^From there .+ works best/)).toBeVisible();
+  await expect(page.getByText(/^From there .+ works best/)).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: 'Take it to Ruth’s home' }).click();
   await expect(page.getByText('Choose how it gets through the router')).toBeVisible();
   await expect(page.getByText('Rings after any silence').first()).toBeVisible();

@@ -88,7 +88,11 @@ test('offers are the legs at the phone of a seat of a group on the way', () => {
 
 describe('why somebody cannot sign on', () => {
   const estate = workedEstate();
-  const where = { estate, classOf: classifier(estate.dialling) };
+  const where = {
+    estate,
+    classOf: classifier(estate.dialling),
+    isOwn: (number: string) => number === '+12505550100',
+  };
   const person = estate.people.find(({ id }) => id === 'tomasz')!;
   const fine: SeatSigning = {
     seat,
@@ -107,6 +111,7 @@ describe('why somebody cannot sign on', () => {
     left: { hasLeft: true },
     'no-such-phone': { at: { endpoint: 'ines-desk' } },
     'bad-number': { at: { number: '+1999' } },
+    'own-number': { at: { number: '+12505550100' } },
     'not-permitted': { at: { number: '+442079460000' } },
     'no-route': { at: { number: '+12505550188' } },
     taken: { occupant: { person: 'ines', calls: 0 } },

@@ -9,6 +9,7 @@ export const SEAT_REFUSALS = [
   'left',
   'no-such-phone',
   'bad-number',
+  'own-number',
   'not-permitted',
   'no-route',
   'taken',
@@ -31,7 +32,16 @@ export interface SeatSigning {
 /** Why somebody cannot sign on to a seat at a phone; null: they can. */
 export function seatRefusal(
   { seat, person, at, credential, hasLeft, occupant, confirmed }: SeatSigning,
-  { estate, classOf }: { readonly estate: Estate; readonly classOf: (e164: string) => Classified },
+  {
+    estate,
+    classOf,
+    isOwn,
+  }: {
+    readonly estate: Estate;
+    readonly classOf: (e164: string) => Classified;
+    /** Whether a number is a line, a group, a menu or an access number of the organisation itself. */
+    readonly isOwn: (e164: string) => boolean;
+  },
 ): SeatRefusal | null {
   if (!seat) return 'no-such-seat';
   if (!person) return 'no-such-person';
@@ -42,6 +52,7 @@ export function seatRefusal(
   if ('endpoint' in at && !endpoint) return 'no-such-phone';
   const number = 'number' in at ? at.number : endpoint?.number;
   if (number !== undefined) {
+    if (isOwn(number)) return 'own-number';
     const permission = estate.permissions.find(({ id }) => id === person.permission);
     const way = wayOut(permission, number, classOf(number), estate.trunks, () => true);
     if ('reason' in way && way.reason !== 'no-channel') return way.reason as SeatRefusal;
@@ -66,6 +77,8 @@ export function saySeatRefusal(why: SeatRefusal, occupant: string | null = null)
       return 'This phone is none of theirs.';
     case 'bad-number':
       return 'This is no number that can be called.';
+    case 'own-number':
+      return 'This is a number of the organisation itself: calls of the seat would come back to it. Choose the phone.';
     case 'not-permitted':
       return 'Their permission does not allow calls to this number.';
     case 'no-route':

@@ -22,6 +22,7 @@ import { followSeats } from './watch';
 
 const BEGAN = Date.parse('2026-11-24T18:00:00Z');
 let clock = BEGAN;
+const ACCESS = '+12505550198';
 const worked = workedEstate();
 const estate: Estate = {
   ...worked,
@@ -34,6 +35,7 @@ const estate: Estate = {
     { id: 'north', name: 'North', extension: '4551', wrapUpMs: 30_000 },
     { id: 'south', name: 'South', extension: '4552' },
   ],
+  accessNumbers: [{ id: 'through', name: 'Call through', number: ACCESS, knows: true, pin: 'never' }],
   groups: [
     ...worked.groups,
     {
@@ -118,6 +120,9 @@ test('who may not is told why beside what they asked', async () => {
   expect(await why('gone', 'tomasz', APP)).toBe('no-such-seat');
   expect(await why('north', 'gone', APP)).toBe('no-such-person');
   expect(await why('north', 'ines', APP)).toBe('no-such-phone');
+  // An access number, and a line of somebody: calls of the seat would come back to the organisation.
+  const line = estate.people.flatMap(({ lines }) => lines.flatMap(({ numbers }) => numbers))[0]!;
+  for (const number of [ACCESS, line]) expect(await why('north', 'tomasz', { number })).toBe('own-number');
   expect(await why('north', 'tomasz', { number: '+442079460000' })).toBe('not-permitted');
   expect((await on('north', 'tomasz', { number: 'x' })).status).toBe(400);
   expect((await ask('POST', '/api/seats/north/sign-on', { person: 'tomasz' })).status).toBe(400);

@@ -1,4 +1,5 @@
 import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { createServer as createHttpServer } from 'node:http';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -114,4 +115,25 @@ test('every setting that the code reads is known', () => {
           names.add(name);
   expect(names.size).toBeGreaterThan(20);
   expect([...names].filter((name) => !Object.hasOwn(SETTINGS, name))).toEqual([]);
+});
+
+test('a collector of traces: none, one that takes them, one that does not, nobody there, and no address', async () => {
+  expect(await said('Traces')).toBe('');
+  expect(await said('Traces', { HOSTLER_TRACES_URL: 'nowhere' })).toMatch(/^fault: .* is no address/);
+  let status = 200;
+  const asked: string[] = [];
+  const collector = createHttpServer((request, response) => {
+    request.on('data', (data: Buffer) => asked.push(data.toString()));
+    request.on('end', () => response.writeHead(status).end('{}'));
+  });
+  await new Promise<void>((resolve) => collector.listen(0, '127.0.0.1', resolve));
+  const { port } = collector.address() as AddressInfo;
+  const env = { HOSTLER_TRACES_URL: `http://127.0.0.1:${port}/v1/traces` };
+  expect(await said('Traces', env)).toBe(`ok: 127.0.0.1:${port} takes them`);
+  expect(asked).toEqual(['{"resourceSpans":[]}']);
+  status = 404;
+  expect(await said('Traces', env)).toBe(`risk: 127.0.0.1:${port} answers with 404 and takes no traces`);
+  collector.closeAllConnections();
+  await new Promise((resolve) => collector.close(resolve));
+  expect(await said('Traces', env)).toBe(`risk: nobody answers at 127.0.0.1:${port}: traces are let go of`);
 });

@@ -6,6 +6,7 @@ import { unknownSettings } from '../base';
 import { asOwner, readMigrations, rightsTooWide, UNDER_WAY, type DbConfig, connect, isCluster } from '../db';
 import { keyFile, openKeyring } from '../secrets';
 import { clockAlert, diskAlert } from './alerts';
+import { collectorAt, NO_COLLECTOR, whyNotCollected } from './collector';
 
 /** What was looked at, how it is, and what to do about it. */
 export interface Checked {
@@ -219,6 +220,15 @@ function proxy(env: Env): Checked {
     : risk(what, 'HOSTLER_SECURE_COOKIE=1 is not set: the session’s cookie would go over plain HTTP too');
 }
 
+async function traces({ HOSTLER_TRACES_URL: text }: Env): Promise<readonly Checked[]> {
+  const what = 'Traces';
+  if (text === undefined || text === '') return [];
+  const url = collectorAt(text);
+  if (!url) return [fault(what, NO_COLLECTOR)];
+  const why = await whyNotCollected(url);
+  return [why === null ? ok(what, `${url.host} takes them`) : risk(what, why)];
+}
+
 /** Looks at all that a server needs before it is started, or while it runs. Nothing is changed. */
 export async function examine(config: DbConfig, env: Env = process.env): Promise<readonly Checked[]> {
   const main = Number(env.HOSTLER_PORT ?? 4680);
@@ -237,6 +247,7 @@ export async function examine(config: DbConfig, env: Env = process.env): Promise
         : each,
     ),
     proxy(env),
+    ...(await traces(env)),
   ];
   const disk = await diskAlert(env.HOSTLER_SPOOL ?? join(ROOT, 'var'));
   found.push(

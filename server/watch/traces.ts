@@ -2,6 +2,7 @@ import { setGlobalErrorHandler } from '@opentelemetry/core';
 import { OTLPTraceExporter } from '@opentelemetry/exporter-trace-otlp-http';
 import { resourceFromAttributes } from '@opentelemetry/resources';
 import { BatchSpanProcessor, NodeTracerProvider } from '@opentelemetry/sdk-trace-node';
+import { collectorAt, NO_COLLECTOR } from './collector';
 
 /** Steps that wait to be delivered at most; more are let go of. */
 const MOST_WAITING = 4096;
@@ -21,9 +22,7 @@ export interface Traces {
  * @throws where the address is none
  */
 export function openTraces(url: string, version: string, onFault: (why: string) => void): Traces {
-  const parsed = URL.canParse(url) ? new URL(url) : null;
-  if (!parsed || (parsed.protocol !== 'http:' && parsed.protocol !== 'https:'))
-    throw new Error('HOSTLER_TRACES_URL is no address such as http://127.0.0.1:4318/v1/traces');
+  if (!collectorAt(url)) throw new Error(NO_COLLECTOR);
   setGlobalErrorHandler((error) =>
     onFault(String((error as { message?: unknown } | null)?.message ?? 'not delivered')),
   );

@@ -19,6 +19,8 @@ import { announcer } from './waiting';
 /** The longest that a call may last once it is connected, in real ms. */
 const LONGEST_MS = 4 * 3600_000;
 const SAID_PACKETS = 3;
+/** Whoever gives up is gone after what has been seen before, by a ms at most. */
+const GIVEN_UP_MS = 2;
 
 /**
  * Takes a call that has been allowed and steers it to its end: legs are dialled, ended and connected when the reach
@@ -107,16 +109,18 @@ export async function takeCall(
     },
   );
 
-  asked.whenGivenUp(() => {
+  /** The caller gives up: what becomes of the call is settled at once, for nobody may be there a moment later. */
+  const giveUp = () => {
     following.callerGone(since());
-    tick();
-  });
+    tick(GIVEN_UP_MS);
+  };
+  asked.whenGivenUp(giveUp);
 
-  /** Does what the model says is due, and comes back when the next thing is. */
-  function tick(): void {
+  /** Does what the model says is due, or is so soon, and comes back when the next thing is. */
+  function tick(aheadMs = 0): void {
     if (settled) return;
     callOff();
-    const look = following.look(since());
+    const look = following.look(since() + aheadMs);
     for (const each of look.todo) act(each);
     hear(look);
     announced.waits(settled ? null : look.waits);
@@ -380,7 +384,7 @@ export async function takeCall(
       return [...open.values()].some((leg) => leg.isBye(bye, from));
     },
     close: () => {
-      if (!settled) following.callerGone(since());
+      if (!settled) giveUp();
       hangUp('system');
     },
   };

@@ -31,9 +31,9 @@ test('callers in a queue are told their place, and again when others have gone',
     [...new Set((await line.call(address, { patienceMs })).heard)].filter((text) =>
       text.startsWith('queue place'),
     );
-  const first = heard('127.0.42.3', 15_000);
+  const first = heard('127.0.42.3', 30_000);
   while (line.callsInProgress() === 0) await new Promise((resolve) => setImmediate(resolve));
-  const second = heard('127.0.42.4', 50_000);
+  const second = heard('127.0.42.4', 70_000);
   expect(await first).toEqual(['queue place 1']);
   expect(await second).toEqual(['queue place 2', 'queue place 1']);
   await line.close();
