@@ -40,6 +40,10 @@ test('nobody gets in where nobody is known and nobody is asked; the page says so
 }) => {
   await signIn();
   await page.goto('/access/call-through');
+  // What was found comes in above, and moves what is below.
+  await expect(page.getByRole('button', { name: 'Ask everybody for a PIN' })).toBeVisible({
+    timeout: 30_000,
+  });
   await page.getByRole('radio', { name: 'Of nobody: who is not known gets no further' }).click();
   await page.getByText('Staff are known by the number of their mobile or landline').click();
   await expect(page.getByText(/^Nobody gets in this way/)).toBeVisible();
