@@ -10,7 +10,7 @@ export function MessagesPart({ messages }: { readonly messages: OwnPage['message
     <Section title="Messages">
       <Words live>{sayMessages(messages)}</Words>
       {messages.fresh > 0 && messages.code !== null ? (
-        <Words tone="soft">{`Dial ${messages.code} at the phone you sit at, or at your app, to hear them.`}</Words>
+        <Words tone="soft">{`Dial ${messages.code} at the phone you sit at, or in your app, to hear ${messages.fresh === 1 ? 'it' : 'them'}.`}</Words>
       ) : null}
     </Section>
   );
