@@ -1,10 +1,10 @@
 import type { DeskStanding } from '../core/desks';
 
-/** A half hour of a week at a site: how many come, and the chance that somebody finds no desk. */
 /** What is tried at the phone of a shared desk: a code dialled there, or a caller from outside who leaves a message. */
 export const DESK_TRIES = ['sign-on', 'messages', 'leave-message'] as const;
 export type DeskTry = (typeof DESK_TRIES)[number];
 
+/** A half hour of a week at a site: how many come, and the chance that somebody finds no desk. */
 export interface DeskHalfHour {
   readonly fromMs: number;
   readonly expected: number;

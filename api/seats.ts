@@ -1,4 +1,5 @@
 import type { SeatPhone, SeatState } from '../core/estate';
+import type { SeatLine } from '../core/seats';
 
 /** Who is at a seat now. Times ISO 8601. */
 export interface SeatSitting {
@@ -20,11 +21,6 @@ export interface SeatSitting {
   readonly wrapUntil: string | null;
   /** How the phone stands that is to stay connected; null: it is not to. */
   readonly line: SeatLine | null;
-}
-/** `rings`: it is not connected, and rings for each call. */
-export interface SeatLine {
-  readonly state: 'calling' | 'held' | 'rings';
-  readonly why: string | null;
 }
 export interface SeatStatesPage {
   /** By the seat's id; of a seat that nobody is at there is none. */

@@ -290,7 +290,11 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
         id: response.locals.requestId as string,
         headers: request.headers,
       };
-      let over: (status: number) => void = () => undefined;
+      let end: (status: number) => void = () => undefined;
+      const over = (status: number) => {
+        end(status);
+        end = () => undefined;
+      };
       response.once('close', () => over(response.statusCode));
       const answer = async () => {
         const { who, ...reply } = await run(route, services, request, response);
@@ -299,6 +303,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
           // It is open for hours, and is no work.
           response.locals.isStream = true;
           metrics.ended();
+          over(response.statusCode);
           return services.streams.open(response, services.db, who, reply.stream);
         }
         response.status(reply.status ?? 200);
@@ -311,7 +316,7 @@ export function createApp(services: Services, log: Logger, webFolder?: string): 
       };
       return tracedRequest(
         traceable,
-        (then) => (over = then),
+        (then) => (end = then),
         () => notingOutcome(outcome, answer),
       );
     });

@@ -42,8 +42,12 @@ export async function openAccessTries(clock: Clock) {
       ...(order.isVerified ? { verstat: 'TN-Validation-Passed' } : {}),
       to: order.number,
       answers: order.typed,
-      talkMs: order.talksMs ?? LONGEST_MS,
-      ...(order.hangsUp ? { patienceMs: HANGS_UP_MS } : {}),
+      talkMs: order.stays?.talkMs ?? LONGEST_MS,
+      ...(order.hangsUp
+        ? { patienceMs: HANGS_UP_MS }
+        : order.stays
+          ? { patienceMs: order.stays.ringMs }
+          : {}),
     });
     ({ hangUp } = placed);
     const { heard } = await placed.over;

@@ -6,6 +6,7 @@ import { placeCall } from './phones/caller';
 import { openPhone } from './phones/phone';
 import { clockAt } from './sip/clock';
 import { openLine } from './tests/line';
+import { until } from './tests/until';
 import { openTown, type Town } from './town';
 
 const worked = workedEstate();
@@ -53,15 +54,6 @@ beforeEach(async () => {
 });
 afterEach(() => town.close());
 
-const until = async <T>(look: () => T | undefined | false): Promise<T> => {
-  const end = Date.now() + 15_000;
-  for (;;) {
-    const found = look();
-    if (found !== undefined && found !== false) return found;
-    if (Date.now() > end) throw new Error('it did not come to it');
-    await new Promise((resolve) => setImmediate(resolve));
-  }
-};
 const lines = () => told.flatMap((each) => (each.kind === 'seat-held' ? [each.at] : []));
 const heldIs = (state: string) => until(() => lines().at(-1)?.state === state);
 async function call() {

@@ -104,8 +104,8 @@ export interface AccessOrder {
   readonly typed: readonly string[];
   /** Hung up before the answer. */
   readonly hangsUp: boolean;
-  /** How long the caller stays once it is answered; left out: until all is typed and heard. */
-  readonly talksMs?: Ms;
+  /** How long the caller lets it ring, and stays once it is answered; left out: until all is typed and heard. */
+  readonly stays?: { readonly ringMs: Ms; readonly talkMs: Ms };
 }
 /** What came of it. */
 export interface AccessTried {

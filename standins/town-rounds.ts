@@ -12,6 +12,8 @@ export function townRounds(tell: (message: FromStandins) => void) {
     isListed: (number: string): boolean => listed.has(number),
     soundOf: (id: string): Uint8Array | null => sounds.get(id) ?? null,
     setSound: (id: string, muLaw: Uint8Array): void => {
+      // What comes again is as new: the oldest goes first.
+      sounds.delete(id);
       for (const old of sounds.keys()) if (sounds.size >= MOST_SOUNDS) sounds.delete(old);
       sounds.set(id, muLaw);
     },

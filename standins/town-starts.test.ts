@@ -2,6 +2,7 @@ import { deskEndpoint } from '../core/desks';
 import type { Estate } from '../core/estate';
 import { workedEstate } from '../core/tests/worked';
 import type { FromStandins } from './messages';
+import { until } from './tests/until';
 import { openTown, type Town } from './town';
 
 const worked = workedEstate();
@@ -35,13 +36,7 @@ const open = async (forMs: number) => {
   await town.setAccounts([BARE]);
 };
 afterEach(() => town.close());
-const has = (look: (message: FromStandins) => boolean) =>
-  new Promise<void>((resolve, reject) => {
-    const end = Date.now() + 10_000;
-    const again = () =>
-      told.some(look) ? resolve() : Date.now() > end ? reject(new Error('not told')) : setImmediate(again);
-    again();
-  });
+const has = (look: (message: FromStandins) => boolean) => until(() => told.some(look));
 const registered = (message: FromStandins) =>
   message.kind === 'registered' && message.registration.user === BARE.user;
 const gone = (message: FromStandins) => message.kind === 'unregistered' && message.user === BARE.user;

@@ -7,6 +7,7 @@ import { placeCall } from './phones/caller';
 import { openPhone } from './phones/phone';
 import { clockAt } from './sip/clock';
 import { openMailboxes } from './system/mailboxes';
+import { until } from './tests/until';
 import { openTown, type Town } from './town';
 
 const worked = workedEstate();
@@ -44,14 +45,8 @@ beforeEach(async () => {
 afterEach(() => town.close());
 
 const lampOf = (endpoint: string) =>
-  told.findLast((each) => each.kind === 'lamp' && each.endpoint === endpoint)?.['waiting' as never] ?? null;
-const until = async (isSo: () => boolean) => {
-  const end = Date.now() + 10_000;
-  while (!isSo()) {
-    if (Date.now() > end) throw new Error('it did not come to it');
-    await new Promise((resolve) => setImmediate(resolve));
-  }
-};
+  told.flatMap((each) => (each.kind === 'lamp' && each.endpoint === endpoint ? [each.waiting] : [])).at(-1) ??
+  null;
 const lampIs = (endpoint: string, fresh: number, old: number) =>
   until(() => JSON.stringify(lampOf(endpoint)) === JSON.stringify({ fresh, old }));
 /** Somebody calls Ines, hears her mailbox, speaks and hangs up. */
@@ -101,6 +96,24 @@ test('a phone that comes back is told anew of what waits', async () => {
   await lampIs(OWN.endpoint, 0, 0);
   await town.setPhones([]);
   await lampIs(OWN.endpoint, 1, 0);
+});
+
+test('a caller who leaves a message as a try speaks to the mailbox, and gives up where nobody answers', async () => {
+  const call = (number: string) =>
+    town.tryAccess({
+      number,
+      from: null,
+      isVerified: false,
+      typed: [],
+      hangsUp: false,
+      stays: { ringMs: 1500, talkMs: 300 },
+    });
+  expect((await call(INES)).heard).toEqual(['mailbox of Ines']);
+  await lampIs(OWN.endpoint, 1, 0);
+  // Nobody takes the call there, and what comes after the ringing comes too late for this caller.
+  const { extension } = estate.people.find(({ id }) => id === 'tomasz')!.lines[0]!;
+  expect((await call(extension)).heard.filter((each) => each.startsWith('mailbox'))).toEqual([]);
+  expect(told.filter((each) => each.kind === 'messages-waiting')).toHaveLength(1);
 });
 
 test('mailboxes are bounded, and keep what nobody has heard', () => {

@@ -35,13 +35,8 @@ export {
 } from './schema';
 export { planSchema } from './plan-schema';
 export { promisesSchema } from './promise-schema';
-export {
-  knownIds,
-  personReferenceFaults,
-  promiseListFaults,
-  referenceFaults,
-  type KnownIds,
-} from './references';
+export { knownIds, type KnownIds } from './known-ids';
+export { personReferenceFaults, promiseListFaults, referenceFaults } from './references';
 import * as parts from './yup-parts';
 export { parts };
 

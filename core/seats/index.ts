@@ -1,4 +1,11 @@
-export { saySeatRefusal, SEAT_REFUSALS, seatRefusal, type SeatRefusal, type SeatSigning } from './signing';
+export {
+  isOwnNumber,
+  saySeatRefusal,
+  SEAT_REFUSALS,
+  seatRefusal,
+  type SeatRefusal,
+  type SeatSigning,
+} from './signing';
 export {
   afterCall,
   afterOffer,
@@ -9,6 +16,7 @@ export {
   seatsNow,
   stateOf,
   type SeatLeaving,
+  type SeatLine,
   type SeatOffer,
   type SeatOn,
 } from './state';

@@ -1,5 +1,5 @@
 import type { Estate, Seat } from '../estate';
-import { LEG_ENDS, type Leg } from '../calls/engine';
+import { compileEstate, LEG_ENDS, type Leg } from '../calls/engine';
 import { classifier } from '../calls/dialling';
 import { workedEstate } from '../tests/worked';
 import {
@@ -91,7 +91,7 @@ describe('why somebody cannot sign on', () => {
   const where = {
     estate,
     classOf: classifier(estate.dialling),
-    isOwn: (number: string) => number === '+12505550100',
+    destinations: compileEstate(estate).destinations,
   };
   const person = estate.people.find(({ id }) => id === 'tomasz')!;
   const fine: SeatSigning = {
@@ -111,7 +111,7 @@ describe('why somebody cannot sign on', () => {
     left: { hasLeft: true },
     'no-such-phone': { at: { endpoint: 'ines-desk' } },
     'bad-number': { at: { number: '+1999' } },
-    'own-number': { at: { number: '+12505550100' } },
+    'own-number': { at: { number: person.lines[0]!.numbers[0]! } },
     'not-permitted': { at: { number: '+442079460000' } },
     'no-route': { at: { number: '+12505550188' } },
     taken: { occupant: { person: 'ines', calls: 0 } },

@@ -1,5 +1,6 @@
-import { wayOut, type Classified } from '../calls/dialling';
-import type { Estate, Person, Seat, SeatPhone } from '../estate';
+import { wayOut } from '../calls/dialling';
+import type { EstateIndex } from '../calls/engine';
+import type { Person, Seat, SeatPhone } from '../estate';
 
 export const SEAT_REFUSALS = [
   'no-such-seat',
@@ -29,20 +30,21 @@ export interface SeatSigning {
   readonly confirmed: boolean;
 }
 
+type SeatIndex = Pick<EstateIndex, 'estate' | 'classOf' | 'destinations'>;
+
+/** Whether a number is a line, a group, a menu or an access number of the organisation itself. */
+export const isOwnNumber = (
+  { estate, destinations }: Pick<SeatIndex, 'estate' | 'destinations'>,
+  number: string,
+): boolean =>
+  destinations.has(number) || (estate.accessNumbers ?? []).some((access) => access.number === number);
+
 /** Why somebody cannot sign on to a seat at a phone; null: they can. */
 export function seatRefusal(
   { seat, person, at, credential, hasLeft, occupant, confirmed }: SeatSigning,
-  {
-    estate,
-    classOf,
-    isOwn,
-  }: {
-    readonly estate: Estate;
-    readonly classOf: (e164: string) => Classified;
-    /** Whether a number is a line, a group, a menu or an access number of the organisation itself. */
-    readonly isOwn: (e164: string) => boolean;
-  },
+  index: SeatIndex,
 ): SeatRefusal | null {
+  const { estate, classOf } = index;
   if (!seat) return 'no-such-seat';
   if (!person) return 'no-such-person';
   if (credential === 'locked') return 'locked';
@@ -52,7 +54,7 @@ export function seatRefusal(
   if ('endpoint' in at && !endpoint) return 'no-such-phone';
   const number = 'number' in at ? at.number : endpoint?.number;
   if (number !== undefined) {
-    if (isOwn(number)) return 'own-number';
+    if (isOwnNumber(index, number)) return 'own-number';
     const permission = estate.permissions.find(({ id }) => id === person.permission);
     const way = wayOut(permission, number, classOf(number), estate.trunks, () => true);
     if ('reason' in way && way.reason !== 'no-channel') return way.reason as SeatRefusal;

@@ -35,6 +35,13 @@ export interface SeatLeaving {
   readonly next: { readonly person: PersonId; readonly at: SeatPhone } | null;
 }
 
+/** How the phone of a seat stands that is to stay connected. `rings`: it does not, and rings for each call. */
+export interface SeatLine {
+  readonly state: 'calling' | 'held' | 'rings';
+  /** Why it is not connected; null: it is, or is being called. */
+  readonly why: string | null;
+}
+
 /** The id by which a call's legs know the phone that a seat is at. */
 export const phoneId = (at: SeatPhone): string =>
   'endpoint' in at ? at.endpoint : 'number' in at ? at.number : at.sip;

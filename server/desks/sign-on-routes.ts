@@ -62,8 +62,8 @@ async function signedOn({ services }: SignedIn, wanted: Wanted): Promise<{ body:
   );
 }
 
-/** How long a caller speaks who leaves a message as a try, ms. */
-const SPEAKS_MS = 2000;
+/** How long a caller lets it ring who leaves a message as a try, and speaks then, ms. */
+const STAYS = { ringMs: 60_000, talkMs: 2000 };
 
 /** Calls whoever sits at a desk from outside, and speaks once their mailbox has answered, or whoever does. */
 async function leaveMessage(
@@ -82,7 +82,7 @@ async function leaveMessage(
     isVerified: false,
     typed: [],
     hangsUp: false,
-    talksMs: SPEAKS_MS,
+    stays: STAYS,
   });
   if (!tried) throw refusal(409, 'The phone system is not up.');
   await addRecord(services.db, {

@@ -1,130 +1,14 @@
 import { mkdtempSync, readFileSync, existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import pino from 'pino';
-import type {
-  NeverCallPage,
-  RecordingsPage,
-  RoundNumbersPage,
-  RoundPage,
-  RoundsPage,
-} from '../../api/rounds';
+import type { NeverCallPage, RecordingsPage, RoundsPage } from '../../api/rounds';
 import { writeWav } from '../../core/formats';
 import type { CallEnd } from '../../core/rounds';
-import { workedEstate } from '../../core/tests/worked';
-import { openDb } from '../db';
-import { estateStore } from '../estate';
-import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
-import { PLACE, testServer, type TestServer } from '../test';
 import { workKilledAt } from '../test/killed';
-import { runRounds } from './run';
 
-// Noon in Vancouver.
-const BEGAN = Date.parse('2026-11-24T19:00:00Z');
-let clock = BEGAN;
-const worked = workedEstate();
-const estate = { ...worked, trunks: worked.trunks.map((each) => ({ ...each, channels: 30 })) };
-const permission = estate.permissions.find(({ allow }) => allow.includes('national'))!.id;
-let server: TestServer;
-beforeAll(async () => {
-  server = await testServer(estate, undefined, () => new Date(clock));
-});
-afterAll(() => server.stop());
-beforeEach(async () => {
-  clock = BEGAN;
-  for (const table of ['call_round', 'round_number', 'round_try', 'never_call'])
-    await server.db.query(`DELETE FROM ${table}`);
-});
+import { SOUND, ZONE, listOf, number, roundTests, until } from '../test/rounds';
 
-type As = 'specialist' | 'help-desk' | 'manager' | 'staff';
-const ask = (method: string, path: string, body?: unknown, as: As = 'specialist') =>
-  server.ask(method, path, { as, body });
-const SOUND = writeWav(
-  Int16Array.from({ length: 16_000 }, (_each, n) => 9000 * Math.sin(n / 5)),
-  16_000,
-);
-const ZONE = 'America/Vancouver';
-const number = (n: number) => `+1236555${String(1000 + n)}`;
-const listOf = (count: number) =>
-  [
-    'Number,Name,Zone',
-    ...Array.from({ length: count }, (_each, n) => `${number(n)},Guest ${n},${ZONE}`),
-  ].join('\n');
-const page = async (id: number, as: As = 'specialist') =>
-  (await ask('GET', `/api/rounds/${id}`, undefined, as)).body as RoundPage;
-const numbers = async (id: number, query = '', as: As = 'specialist') =>
-  ((await ask('GET', `/api/rounds/${id}/numbers${query}`, undefined, as)).body as RoundNumbersPage).numbers;
-async function step(id: number, name: string, as: As = 'specialist') {
-  const { version } = await page(id);
-  return ask('POST', `/api/rounds/${id}/${name}`, { version }, as);
-}
-/** A round with a recording and a list, as far as it is wanted. */
-async function made(list: string, plan: object = {}, until: readonly string[] = ['ask', 'approve', 'start']) {
-  const recording = (await ask('POST', '/api/recordings?name=Cancelled', SOUND)).body.id as number;
-  const id = (await ask('POST', '/api/rounds', { name: 'Sailing cancelled' })).body.id as number;
-  const before = await page(id);
-  const put = await ask('PUT', `/api/rounds/${id}`, {
-    version: before.version,
-    plan: { ...before.plan, recording, permission, keepFree: 0, ...plan },
-  });
-  expect(put.status).toBe(200);
-  const sent = await ask('PUT', `/api/rounds/${id}/list?name=list.csv&version=${put.body.version}`, list);
-  expect(sent.status).toBe(200);
-  for (const name of until)
-    expect((await step(id, name, name === 'approve' ? 'manager' : 'specialist')).status).toBe(200);
-  return id;
-}
-
-/** A server with a phone system that does as a test says. */
-function caller(does: (number: string, nth: number) => CallEnd | null) {
-  const db = openDb(server.config);
-  const placed: string[] = [];
-  const played: (readonly string[])[] = [];
-  const going = new Map<string, string>();
-  let most = 0;
-  const phones: Switchboard = {
-    ...noSwitchboard,
-    place: () => PLACE,
-    callListed: (call, { message, keys }) => {
-      expect(message.muLaw.length).toBe(8000);
-      played.push(Object.entries(keys).map(([key, sound]) => `${key} ${sound?.muLaw.length ?? 'again'}`));
-      placed.push(call.number);
-      going.set(call.id, call.number);
-      most = Math.max(most, going.size);
-      const end = does(call.number, placed.filter((each) => each === call.number).length);
-      if (end !== null) setImmediate(() => over(call.id, end));
-      return true;
-    },
-  };
-  const runs = runRounds(
-    () => ({ db, store: estateStore(db), now: () => new Date(clock), phones }),
-    pino({ level: 'silent' }),
-  );
-  const over = (id: string, end: CallEnd, keys?: string) => {
-    if (!going.delete(id)) return;
-    runs.ended(id, { end, playedMs: end === 'no-answer' ? 0 : 900, ...(keys ? { keys } : {}) });
-  };
-  return {
-    placed,
-    played,
-    going,
-    over,
-    most: () => most,
-    look: runs.look,
-    end: async () => {
-      await runs.close();
-      await db.end();
-    },
-  };
-}
-/** Looks again and again until it is so. */
-async function until(look: () => Promise<void>, isSo: () => Promise<boolean>) {
-  for (let tries = 0; tries < 500; tries += 1) {
-    await look();
-    if (await isSo()) return;
-  }
-  throw new Error('it never came to be so');
-}
+const { state, ask, page, numbers, step, made, caller } = roundTests();
 
 test('from the list to the report: approved by another, called as the plan says, nobody beyond the tries', async () => {
   const list = [
@@ -171,16 +55,16 @@ test('from the list to the report: approved by another, called as the plan says,
     counts: { heard: 1, 'never-call': 1, waiting: 2, 'not-allowed-now': 1 },
   });
   // After the pause it is called again, and no more after the last try; nine at night in Tokyo is too late.
-  clock += 600_000;
+  state.clock += 600_000;
   await until(
     first.look,
     async () => first.placed.length === 6 && ((await page(id)).counts.waiting ?? 0) === 0,
   );
   expect((await page(id)).nextAt).toBe('2026-11-24T17:00:00-07:00');
   // Nine in the morning there.
-  clock = Date.parse('2026-11-25T00:00:30Z');
+  state.clock = Date.parse('2026-11-25T00:00:30Z');
   await until(first.look, async () => (await page(id)).state === 'running' && first.placed.length === 7);
-  clock += 600_000;
+  state.clock += 600_000;
   await until(first.look, async () => (await page(id)).state === 'done');
   expect(first.placed.filter((each) => each === number(0))).toHaveLength(1);
   const report = (await ask('GET', `/api/rounds/${id}/report.csv`)).text.split('\r\n');
@@ -284,7 +168,7 @@ test('a server that ends in the middle: its calls are not known, listed and neve
   // While the first is alive the second calls nobody of this round.
   await next.look();
   expect(next.placed).toEqual([]);
-  await server.db.query('UPDATE call_round SET alive_at = alive_at - INTERVAL 1 MINUTE');
+  await state.server.db.query('UPDATE call_round SET alive_at = alive_at - INTERVAL 1 MINUTE');
   await until(next.look, async () => (await page(id)).state === 'done');
   expect(next.placed).toHaveLength(8);
   expect(next.placed.filter((each) => gone.placed.includes(each))).toEqual([]);
@@ -305,8 +189,8 @@ test('killed at whichever statement, nobody is called twice and nobody is forgot
   let points = 0;
   for (let at = 1; at < 60; at += 1) {
     const before = calledBy().length;
-    await workKilledAt(server.config, ['round', told], at, new Date(clock));
-    await server.db.query('UPDATE call_round SET alive_at = alive_at - INTERVAL 1 MINUTE');
+    await workKilledAt(state.server.config, ['round', told], at, new Date(state.clock));
+    await state.server.db.query('UPDATE call_round SET alive_at = alive_at - INTERVAL 1 MINUTE');
     points += 1;
     if (calledBy().length > before) {
       // It placed its calls, and was ended while they went on: a few more of these, and it is enough.
@@ -375,46 +259,4 @@ test('a round and a recording that are removed can be brought back; a running ro
   expect(await recordings()).toEqual(rest);
   await ask('POST', `/api/recordings/${newest!.id}/restore`);
   expect((await recordings())[0]).toEqual(newest);
-});
-
-test('keys play other recordings, and the report says which were pressed', async () => {
-  const other = (await ask('POST', '/api/recordings?name=Next sailing', SOUND)).body.id as number;
-  const keys = [
-    { key: '2', play: null },
-    { key: '3', play: other },
-  ];
-  const id = await made(`Number,Name,Zone\n${number(70)},Ona,${ZONE}`, { keys });
-  expect((await page(id)).keys).toEqual([
-    { key: '2', recording: null },
-    { key: '3', recording: expect.objectContaining({ id: other, name: 'Next sailing' }) },
-  ]);
-  const calls = caller(() => null);
-  await calls.look();
-  expect(calls.played).toEqual([['2 again', '3 8000']]);
-  calls.over([...calls.going.keys()][0]!, 'key-1', '3');
-  await until(calls.look, async () => (await page(id)).state === 'done');
-  const { body } = await ask('GET', `/api/rounds/${id}/numbers`);
-  expect(body.numbers[0]).toMatchObject({ state: 'heard', why: 'pressed 3, then pressed 1' });
-  await calls.end();
-});
-
-test('keys of a round are each checked: no key twice, none that has its meaning, no recording that is not there', async () => {
-  const id = await made(`Number,Name,Zone\n${number(71)},Ona,${ZONE}`, {}, []);
-  const { version, plan } = await page(id);
-  for (const [keys, path] of [
-    [[{ key: '1', play: null }], 'plan.keys[0].key'],
-    [[{ key: '2', play: 999_999 }], 'plan.keys[0].play'],
-    [[{ key: '2' }], 'plan.keys[0].play'],
-    [
-      [
-        { key: '2', play: null },
-        { key: '2', play: null },
-      ],
-      'plan.keys',
-    ],
-  ] as const) {
-    const { status, body } = await ask('PUT', `/api/rounds/${id}`, { version, plan: { ...plan, keys } });
-    expect([status, body.faults?.[0]?.path]).toEqual([400, path]);
-  }
-  expect((await page(id)).plan.keys).toBeUndefined();
 });

@@ -42,10 +42,6 @@ export type SignedToSeat =
 export const seatNamed = ({ estate }: LiveEstate, id: string | undefined): Seat | undefined =>
   estate.seats?.find((each) => each.id === id);
 
-/** A line, a group, a menu or an access number of the organisation itself. */
-const isOwnNumber = ({ estate, index }: LiveEstate, number: string): boolean =>
-  index.destinations.has(number) || (estate.accessNumbers ?? []).some((each) => each.number === number);
-
 const told = (
   live: LiveEstate,
   kind: RecordKind,
@@ -91,7 +87,7 @@ export async function signOnToSeat(services: Needs, wanted: SeatWanted): Promise
         occupant: here,
         confirmed: wanted.confirmed,
       },
-      { estate: live.estate, classOf: live.index.classOf, isOwn: (number) => isOwnNumber(live, number) },
+      live.index,
     );
     if (why === 'in-call' && here && seat && person) {
       const waiting = here.leaving?.next?.person;

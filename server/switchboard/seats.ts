@@ -1,7 +1,6 @@
 import type { Seat } from '../../core/estate';
-import type { SeatOn } from '../../core/seats';
+import type { SeatLine, SeatOn } from '../../core/seats';
 import { soundName, type ToStandins } from '../../standins/messages';
-import type { HeldAt } from '../../standins/system';
 import { aboutError } from '../base';
 import type { listedCalls } from './listed';
 
@@ -33,7 +32,7 @@ export function tellingSeats({
   readonly say: (what: string, more: object) => void;
 }) {
   let sent = '';
-  const held = new Map<string, HeldAt>();
+  const held = new Map<string, SeatLine>();
   let isComing = false;
   async function tell(force: boolean): Promise<void> {
     if (!atSeats || !isUp()) return;
@@ -45,8 +44,8 @@ export function tellingSeats({
   return {
     tell,
     /** How the phone of a seat stands that is to stay connected; null: it is not to. */
-    heldAt: (seat: string): HeldAt | null => held.get(seat) ?? null,
-    heldChanged: (seat: string, at: HeldAt | null): void => {
+    heldAt: (seat: string): SeatLine | null => held.get(seat) ?? null,
+    heldChanged: (seat: string, at: SeatLine | null): void => {
       if (at) held.set(seat, at);
       else held.delete(seat);
     },

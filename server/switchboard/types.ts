@@ -8,10 +8,11 @@ import type {
   Registration,
 } from '../../standins/messages';
 import type { Network, TriedWay } from '../../core/network';
+import type { SeatLine } from '../../core/seats';
 import type { MessagesWaiting } from '../../core/wire/sip';
 import type { LiveResult } from '../../standins/live';
 import type { PartyNames } from '../../core/calls/live';
-import type { CallBack, CallLadder, CallOutAt, HeldAt, RoundCall } from '../../standins/system';
+import type { CallBack, CallLadder, CallOutAt, RoundCall } from '../../standins/system';
 import type { CallBackNow } from './backs';
 import type { ListedSounds } from './listed';
 import type { RelayPlace } from '../../standins/turn/relay';
@@ -53,7 +54,7 @@ export interface Switchboard {
   /** Endpoints that have a call now, and `desk/ID` for the phones of shared desks. */
   readonly inCalls: () => ReadonlySet<string>;
   /** How the phone of a seat stands that is to stay connected; null: it is not to. */
-  readonly heldAt: (seat: string) => HeldAt | null;
+  readonly heldAt: (seat: string) => SeatLine | null;
   /** Somebody signed on or off at a seat, or its state changed: the phone system is told soon. */
   readonly seatsChanged: () => void;
   /** Somebody signed on or off at a shared desk: the phone system is told soon. */

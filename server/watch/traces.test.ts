@@ -84,6 +84,19 @@ test('what is refused is no fault of the server, and a step without a request is
   expect(spans().filter(({ parentSpanId, kind }) => parentSpanId === undefined && kind !== 2)).toEqual([]);
 });
 
+test('a stream of events is over, as a trace, once it is open', async () => {
+  bodies = [];
+  const gone = new AbortController();
+  const stream = await fetch(`${server.url}/api/events`, {
+    headers: { cookie: server.cookies.specialist },
+    signal: gone.signal,
+  });
+  expect(stream.status).toBe(200);
+  const span = await until(() => spans().find(({ name }) => name === 'GET /api/events') ?? null);
+  expect(valueOf(span, 'http.response.status_code')).toEqual({ intValue: 200 });
+  gone.abort();
+});
+
 test('with a collector that is away requests are answered, and the end does not wait for it', async () => {
   collector.closeAllConnections();
   await new Promise((resolve) => collector.close(resolve));

@@ -1,11 +1,12 @@
 import type { Ms } from '../../core/estate';
+import type { SeatLine } from '../../core/seats';
 import { toneMuLaw } from '../../core/wire/rtp';
 import { takeChannel } from './channels';
 import { confirming } from './confirm';
 import type { HeldPhones, HeldWish } from './held-types';
 import { callOut } from './leg';
 import type { OutLeg } from './leg-types';
-import type { CallHost, HeldAt, LiveCall } from './types';
+import type { CallHost, LiveCall } from './types';
 
 const RING_MS: Ms = 45_000;
 const KEY_MS: Ms = 20_000;
@@ -35,7 +36,7 @@ function letGo(held: Held): void {
 export function openHeld(
   hostNow: (id: string) => CallHost,
   enter: (id: string, call: LiveCall | null) => void,
-  tell: (seat: string, at: HeldAt | null) => void,
+  tell: (seat: string, at: SeatLine | null) => void,
 ): HeldPhones {
   const held = new Map<string, Held>();
   const keyOf = ({ seat, phone, sinceMs }: HeldWish) => `held ${seat} ${phone} ${sinceMs}`;

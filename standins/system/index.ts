@@ -15,7 +15,6 @@ export type {
   CodeReply,
   DialOut,
   EmergencyAnswer,
-  HeldAt,
   PhoneSystem,
   ServerManner,
   RoundCall,

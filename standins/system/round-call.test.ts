@@ -80,6 +80,15 @@ test('keys play what they are for, and the message goes on where it was not hear
   expect(ended.get('+12365550163')?.keys).toBeUndefined();
 });
 
+test('of more recordings than are kept the oldest go, and one that comes again is as new', async () => {
+  for (const id of ['old', 'again', ...Array.from({ length: 30 }, (_each, n) => `other ${n}`)])
+    town.setSound(id, SOUND);
+  for (const id of ['again', 'b', 'c']) town.setSound(id, SOUND);
+  call('+12365550160', {}, 'again', { '2': 'c' });
+  call('+12365550161', {}, 'old');
+  expect(await all(2)).toEqual({ 60: 'key-1', 61: 'no-channel' });
+});
+
 test('channels kept free for people are left free, and a call that is not placed says so', async () => {
   const channels = trunk!.channels;
   call('+12365550160', { keepFree: channels });

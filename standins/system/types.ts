@@ -2,6 +2,7 @@ import type { CodeAct, E164, Ms, Server } from '../../core/estate';
 import type { CallEnd } from '../../core/rounds';
 import type { CallRecord } from '../../core/records';
 import type { Call, EstateIndex, Trace } from '../../core/calls/engine';
+import type { SeatLine } from '../../core/seats';
 import type { MessagesWaiting, SipRequest } from '../../core/wire/sip';
 import type { Carried, SipNode } from '../sip/node';
 import type { Clock } from '../sip/clock';
@@ -46,7 +47,7 @@ export type SystemEvent =
   | { readonly kind: 'call-out'; readonly id: string; readonly at: CallOutAt | null }
   | { readonly kind: 'call-ladder'; readonly ladder: CallLadder }
   /** How the phone of a seat stands that is to stay connected; null: it is not to any more. */
-  | { readonly kind: 'seat-held'; readonly seat: string; readonly at: HeldAt | null }
+  | { readonly kind: 'seat-held'; readonly seat: string; readonly at: SeatLine | null }
   /** Somebody’s mailbox has more or fewer messages than before. */
   | { readonly kind: 'messages-waiting'; readonly person: string; readonly waiting: MessagesWaiting };
 
@@ -61,13 +62,6 @@ export interface CallOutAt {
   readonly step: 'asks' | 'rings-own' | 'rings' | 'talks';
   /** When the two began to talk; null: they do not yet. */
   readonly talksMs: number | null;
-}
-
-/** How the phone of a seat stands that is to stay connected. `rings`: it does not, and rings for each call. */
-export interface HeldAt {
-  readonly state: 'calling' | 'held' | 'rings';
-  /** Why it is not connected; null: it is, or is being called. */
-  readonly why: string | null;
 }
 
 /** The messages of a call over all its legs, as the phone system sent or got them. */

@@ -187,6 +187,7 @@ function PressSheet({ desk, name, sitting, onClose }: AtDesk & { readonly sittin
           hint="Parted by spaces; leave it empty to hear what is asked first"
         />
       ) : null}
+      {press.data?.heard.length === 0 ? <Words live>Nothing was heard: it was not answered.</Words> : null}
       {press.data?.heard.map((each, i) => (
         <Words key={i} live>
           {`Heard: “${each}”`}

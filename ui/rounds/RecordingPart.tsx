@@ -14,7 +14,7 @@ export function RecordingPart({ page, canEdit }: { readonly page: RoundPage; rea
       <Words tone="soft">
         {`Say at its end: “Press 1 if you have heard this. Press 9 if you never want to be called again.”${
           page.keys.length > 0
-            ? ` And what ${page.keys.length === 1 ? 'key' : 'keys'} ${page.keys.map(({ key }) => key).join(', ')} ${page.keys.length === 1 ? 'does' : 'do'}.`
+            ? ` Say also what ${page.keys.length === 1 ? 'key' : 'keys'} ${page.keys.map(({ key }) => key).join(', ')} ${page.keys.length === 1 ? 'plays' : 'play'}.`
             : ''
         }`}
       </Words>

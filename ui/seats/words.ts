@@ -41,7 +41,7 @@ export function sayLine({ line }: Pick<SeatSitting, 'line'>): string {
     case 'calling':
       return 'Their phone is being called, to stay connected.';
     case 'held':
-      return 'Their phone stays connected: a tone, and the caller is there.';
+      return 'Their phone stays connected: they hear a tone, then the caller.';
     case 'rings':
       return `Their phone is not connected (${line.why ?? 'it ended'}): it rings for each call.`;
   }

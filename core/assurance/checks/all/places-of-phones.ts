@@ -1,25 +1,15 @@
 import { callBackOf, callsByUs, emergencyTrunkOf, isOld, saysOwnPlace } from '../../../emergency';
-import { settingOf, type Endpoint, type Estate, type Person } from '../../../estate';
+import { settingOf, type Estate } from '../../../estate';
 import type { Check, Evidence } from '../types';
 
-/** Phones that are named with a finding; the others are counted. */
+/** Phones and people that are named with a finding; the others are counted. */
 const MOST_NAMED = 12;
 const organisation = ({ name }: Estate) => ({ kind: 'organisation' as const, id: 'organisation', name });
 
-interface Owned {
-  readonly person: Person;
-  readonly endpoint: Endpoint;
-}
-const named = (owned: readonly Owned[], says: (each: Owned) => string = labelled): readonly Evidence[] => [
-  ...owned.slice(0, MOST_NAMED).map((each) => ({
-    text: says(each),
-    setting: settingOf('people', each.person.id, ['endpoints', each.endpoint.id]),
-  })),
-  ...(owned.length > MOST_NAMED ? [{ text: `and ${owned.length - MOST_NAMED} more` }] : []),
+const firstOf = (rows: readonly Evidence[]): readonly Evidence[] => [
+  ...rows.slice(0, MOST_NAMED),
+  ...(rows.length > MOST_NAMED ? [{ text: `and ${rows.length - MOST_NAMED} more` }] : []),
 ];
-function labelled({ person, endpoint }: Owned): string {
-  return `${person.name}: ${endpoint.label}`;
-}
 
 export const placeUnknown: Check = {
   id: 'place-unknown',
@@ -33,7 +23,10 @@ export const placeUnknown: Check = {
     const unsaid = estate.people.flatMap((person) =>
       person.endpoints
         .filter((each) => callsByUs(each) && saysOwnPlace(each) && !each.place && !standing.has(each.id))
-        .map((endpoint) => ({ person, endpoint })),
+        .map(({ id, label }): Evidence => ({
+          text: `${person.name}: ${label}`,
+          setting: settingOf('people', person.id, ['endpoints', id], 'place'),
+        })),
     );
     if (unsaid.length === 0) return [];
     const knowsAddresses = (estate.sites ?? []).some(({ addressRanges = [] }) => addressRanges.length > 0);
@@ -45,7 +38,7 @@ export const placeUnknown: Check = {
             ? 'a softphone or outside phone is'
             : `${unsaid.length} softphones and outside phones are`
         }: ${knowsAddresses ? 'unless registered from a site’s addresses, they call' : 'they call'} for help without a place.`,
-        evidence: named(unsaid),
+        evidence: firstOf(unsaid),
       },
     ];
   },
@@ -115,19 +108,20 @@ export const noCallBack: Check = {
   looksFor: 'People with phones of the organisation and no direct number.',
   why: 'When the emergency call is cut off, the emergency desk calls the number that was shown, and somebody else answers or nobody.',
   run: ({ estate }) => {
-    const owned = estate.people.flatMap((person) => {
-      const endpoint = person.endpoints.find((each) => callsByUs(each));
-      return endpoint && callBackOf(person) === null ? [{ person, endpoint }] : [];
-    });
-    return owned.length === 0
+    const without = estate.people.filter(
+      (person) => person.endpoints.some(callsByUs) && callBackOf(person) === null,
+    );
+    return without.length === 0
       ? []
       : [
           {
             subject: organisation(estate),
             says: `${
-              owned.length === 1 ? 'One person has' : `${owned.length} people have`
+              without.length === 1 ? 'One person has' : `${without.length} people have`
             } no direct number: when their emergency call is cut off, nobody can call them back.`,
-            evidence: named(owned, ({ person }) => person.name),
+            evidence: firstOf(
+              without.map(({ id, name }) => ({ text: name, setting: settingOf('people', id, 'lines') })),
+            ),
           },
         ];
   },

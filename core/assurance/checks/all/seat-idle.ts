@@ -1,5 +1,6 @@
 import { showNumber } from '../../../calls/dialling';
 import { settingOf, type Seat } from '../../../estate';
+import { isOwnNumber } from '../../../seats';
 import type { Check } from '../types';
 
 const subjectOf = ({ id, name }: Seat) => ({ kind: 'seat' as const, id, name });
@@ -39,7 +40,7 @@ export const seatToOwnNumber: Check = {
         unattended && 'passTo' in unattended && 'number' in unattended.passTo
           ? unattended.passTo.number
           : null;
-      return number === null || !index.destinations.has(number)
+      return number === null || !isOwnNumber(index, number)
         ? []
         : [
             {
