@@ -29,7 +29,7 @@ test(
     await expect(predicted.getByText(calls)).toBeVisible();
     await page.getByRole('button', { name: 'Try this call' }).click();
     const went = page.getByRole('region', { name: 'As it went' });
-    await expect(went.getByText('As it was predicted.')).toBeVisible({ timeout: 30_000 });
+    await expect(went.getByText('As it was predicted.', { exact: true })).toBeVisible({ timeout: 30_000 });
     await expect(went.getByText(calls)).toBeVisible();
   },
 );

@@ -336,18 +336,16 @@ export async function openTown(options: TownOptions): Promise<Town> {
         for (const id of endpoints) await takeDown(id);
         await match();
       }),
-    setEstate: (estate) =>
-      then(async () => {
-        index = compileEstate(estate);
-        hold(closed ? null : index, seats);
-        await match();
-      }),
-    setPeople: (people) =>
-      then(async () => {
-        if (!index) return;
-        index = withPeople(index, people);
-        await match();
-      }),
+    // Calls go by it from now on; the phones follow once what is under way is done.
+    setEstate: (estate) => {
+      index = compileEstate(estate);
+      hold(closed ? null : index, seats);
+      return then(match);
+    },
+    setPeople: (people) => {
+      if (index) index = withPeople(index, people);
+      return then(match);
+    },
     setAccounts: (given) =>
       then(async () => {
         const before = accounts;

@@ -318,7 +318,7 @@ export const staffRoutes: readonly Route[] = [
       const [line] = person.lines;
       const mobile = person.endpoints.find(({ kind }) => kind === 'mobile' || kind === 'mobile-app');
       if (!line || !mobile) throw refusal(409, 'You have no line, or no mobile, that could be tried.');
-      const started = phones.startTry(context.account.name, {
+      const started = await phones.startTry(context.account.name, {
         call: {
           from: ANY_OUTSIDE_CALLER,
           to: line.extension,

@@ -87,7 +87,7 @@ export const liveRoutes: readonly Route[] = [
       const wanted = checkedBody<Wanted>(body, schema);
       const faults = callFaults(wanted.call, 'call');
       if (faults.length > 0) throw refusal(400, 'This call cannot be placed.', { faults });
-      const live = phones.startTry(account.name, {
+      const live = await phones.startTry(account.name, {
         call: wanted.call,
         speed: Number(wanted.speed ?? '1'),
         asIf: wanted.asIf ?? null,

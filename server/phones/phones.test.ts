@@ -177,6 +177,29 @@ test('a call is placed live, told as it goes on, and comes out as computed', asy
   expect(ladder.body.rows[0].label).toBe('INVITE');
 });
 
+test('what was put live a moment ago is what is tried, each time', async () => {
+  await phonesWhen(registered(DESK));
+  const { body: before } = await server.ask('GET', '/api/people/ines', { as: 'specialist' });
+  let { version } = before;
+  const put = async (person: object) => {
+    const put = await server.ask('PUT', '/api/people/ines', {
+      as: 'specialist',
+      body: { version, person },
+    });
+    expect(put.status).toBe(200);
+    ({ version } = put.body);
+  };
+  const [line] = before.person.lines;
+  for (const extension of ['4191', '4192', '4193']) {
+    await put({ ...before.person, lines: [{ ...line, extension }] });
+    const started = await place('specialist', { call: call({ to: extension }), speed: '10' });
+    const path = `/api/live/${String(started.body.id)}/events`;
+    const { data } = await hear(path, 'specialist', ({ data: each }) => each.state === 'done');
+    expect(data.seen.outcome).toMatchObject({ kind: 'answered', endpoint: DESK });
+  }
+  await put(before.person);
+});
+
 test('private numbers are masked in the ladder and the capture of a help desk, whole for a specialist who asks', async () => {
   const started = await place('help-desk', { call: call(), speed: '10' });
   const path = `/api/live/${String(started.body.id)}`;

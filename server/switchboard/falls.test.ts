@@ -63,14 +63,14 @@ test('the stand-ins are killed: what they were at has failed, nothing new is beg
   const before = phones.place();
   const known = new Set(phones.registrations().map(({ user }) => user));
   const order = { call: workedCalls()[0]!.call, speed: 1, asIf: null } as const;
-  const live = phones.startTry('test', order as never);
+  const live = await phones.startTry('test', order as never);
   expect(live).toMatchObject({ state: 'running' });
   process.kill(standins(), 'SIGKILL');
   await until(() => phones.place() === null);
   expect(phones.liveTry(live!.id)).toMatchObject({ state: 'failed', why: 'The stand-ins stopped.' });
   expect(ended).toBe(1);
   expect(phones.registrations()).toEqual([]);
-  expect(phones.startTry('test', order as never)).toBeNull();
+  expect(await phones.startTry('test', order as never)).toBeNull();
   expect(
     phones.callBack({
       id: 'one',

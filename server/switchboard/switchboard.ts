@@ -71,7 +71,9 @@ export function openSwitchboard({
   const inCalls = callsInProgress();
   let told = false;
   const say = onceAMinute(log);
-  let looking: Promise<void> | null = null;
+  /** What was asked for last, after all before it. */
+  let looked: Promise<void> = Promise.resolve();
+  let looking = 0;
   const tell = (event: PhonesEvent) => {
     for (const hear of hearers) hear(event);
   };
@@ -80,7 +82,7 @@ export function openSwitchboard({
   };
   const isUp = () => child?.connected === true && place !== null;
   const lamps = mailboxLamps(() => tell({ kind: 'registrations' }));
-  const tried = triedThere(send, isUp);
+  const tried = triedThere(send, isUp, () => refresh(false));
   const tries = liveTries((live) => tell({ kind: 'live', live }));
   const backs = callsBack(send, (id) => onBackOver?.(id));
   const listed = listedCalls(send, (id, ended) => onListed?.(id, ended));
@@ -316,17 +318,18 @@ export function openSwitchboard({
     sentStamp = changed ? await stampNow() : stamp;
   }
 
-  async function refresh(force = true): Promise<void> {
-    await looking;
-    looking = look(force).finally(() => {
-      looking = null;
-    });
-    await looking.catch((error: unknown) =>
-      say('the stand-ins could not be brought up to date', { err: aboutError(error) }),
-    );
+  function refresh(force = true): Promise<void> {
+    looking++;
+    looked = looked
+      .then(() => look(force))
+      .catch((error: unknown) =>
+        say('the stand-ins could not be brought up to date', { err: aboutError(error) }),
+      )
+      .finally(() => looking--);
+    return looked;
   }
   const watching = setInterval(() => {
-    if (!looking) void refresh(false);
+    if (looking === 0) void refresh(false);
   }, LOOK_EVERY_MS);
   start();
 
@@ -372,8 +375,9 @@ export function openSwitchboard({
     tryEmergency: tried.tryEmergency,
     tryAccess: tried.tryAccess,
     tryWay: tried.tryWay,
-    startTry: (who, order) => {
-      if (!child?.connected || !place) return null;
+    startTry: async (who, order) => {
+      if (isUp()) await refresh(false);
+      if (!isUp()) return null;
       const live = tries.begin(who, order);
       send({ kind: 'live', order: { ...order, id: live.id } });
       return live;

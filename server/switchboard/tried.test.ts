@@ -10,6 +10,7 @@ function standins(isUp = true) {
   const there = triedThere(
     (message) => void (message.kind === 'way-try' && sent.push(message)),
     () => isUp,
+    () => Promise.resolve(),
   );
   return { sent, there };
 }

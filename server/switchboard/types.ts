@@ -89,7 +89,7 @@ export interface Switchboard {
   readonly tryAccess: (order: AccessOrder) => Promise<AccessTried | null>;
   /** Tries a phone of a network behind stand-in routers; null: it could not be. */
   readonly tryWay: (network: Network, phone: string) => Promise<TriedWay | null>;
-  readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => LiveTry | null;
+  readonly startTry: (who: string, order: Omit<LiveOrder, 'id'>) => Promise<LiveTry | null>;
   readonly stopTry: (id: string) => void;
   readonly liveTry: (id: string) => LiveTry | null;
   readonly close: () => Promise<void>;
