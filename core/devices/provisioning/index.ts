@@ -1,7 +1,6 @@
 export * from './document';
 export { keyFaults, KEY_USE_NAMES, sayKey, usualKeys, type KeyFault, type UsedAs } from './keys';
 export {
-  isDeskKind,
   PHONE_FIELD_NAMES,
   phoneReader,
   readPhoneList,

@@ -51,9 +51,8 @@ export type ReadPhoneList =
   | { readonly ok: true; readonly rows: readonly ListedPhone[] }
   | { readonly ok: false; readonly faults: readonly PlacedFault[] };
 
-/** The kinds of endpoints that are phones which are provisioned. */
-export const isDeskKind = ({ kind }: Pick<Endpoint, 'kind'>): boolean =>
-  kind === 'desk' || kind === 'remote-desk' || kind === 'hot-desk';
+/** A telephone of somebody's own. A shared desk is whichever phone they sign on at, and comes by the desk's name. */
+const isDeskKind = ({ kind }: Pick<Endpoint, 'kind'>): boolean => kind === 'desk' || kind === 'remote-desk';
 
 const plain = (text: string) =>
   text

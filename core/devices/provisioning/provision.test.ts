@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { KEY_USES, type Device, type Estate, type PhoneKey } from '../../estate';
+import { KEY_USES, type Device, type Endpoint, type Estate, type PhoneKey } from '../../estate';
 import { modelOf, MODELS } from '../phones';
 import { crewOf, mobileOf, personOf, ringing, smallEstate } from '../../tests/small';
 import { afterStep, lockedUntil, nextStep, NOT_BEGUN, type Progress, type Step } from './progress';
@@ -32,8 +32,8 @@ const estate: Estate = smallEstate([ada, ben], {
 });
 
 describe('a list of phones', () => {
-  const read = (text: string) => {
-    const list = readPhoneList(text, estate);
+  const read = (text: string, of = estate) => {
+    const list = readPhoneList(text, of);
     if (!list.ok) throw new Error(list.faults[0]?.message);
     return list.rows;
   };
@@ -74,6 +74,24 @@ describe('a list of phones', () => {
   test('another phone for somebody comes in the place of the one they have', () => {
     expect(read('mac,model,ext\n02:1A:2B:3C:4D:09,Gannet 60,4102\n')).toMatchObject([
       { action: 'add', device: { endpoint: 'ben-desk' }, replaces: { id: 'yard' } },
+    ]);
+  });
+
+  test('a shared desk among somebody’s phones is no place for a phone of their own', () => {
+    const line = 'mac,model,ext\n02:1A:2B:3C:4D:09,Gannet 60,4102\n';
+    const withShared = (kept: (each: Endpoint) => boolean) => ({
+      ...estate,
+      people: estate.people.map((each) => ({
+        ...each,
+        endpoints: [
+          { id: `${each.id}-shared`, label: 'Shared desk', kind: 'hot-desk' as const },
+          ...each.endpoints.filter(kept),
+        ],
+      })),
+    });
+    expect(read(line, withShared(() => true))).toEqual(read(line));
+    expect(read(line, withShared(() => false))).toMatchObject([
+      { action: 'refuse', faults: [{ field: 'person', message: 'Ben Teal has no desk phone' }] },
     ]);
   });
 
