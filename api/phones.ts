@@ -1,13 +1,16 @@
-import type { EndpointKind, Settings } from '../core/estate';
+import type { EndpointKind, Settings, Socket } from '../core/estate';
 import type { SoundNotes } from '../core/devices/phones';
 import type { Strip } from '../core/calls/views';
 import type { Departure } from '../core/calls/live';
+import type { WayLost } from '../core/network';
 
 export interface Registration {
   readonly user: string;
   readonly endpoint: string | null;
   readonly contact: string;
   readonly from: { readonly transport: 'udp' | 'tcp' | 'tls'; readonly host: string; readonly port: number };
+  /** Where its router is seen by the networks of the sites; null: it stands behind none. */
+  readonly seen: Socket | null;
   readonly sinceMs: number;
   readonly refreshedMs: number;
   readonly expiresMs: number;
@@ -62,6 +65,8 @@ export interface Phones {
   readonly place: SystemPlace | null;
   readonly registrations: readonly Registration[];
   readonly lost: readonly LostPhone[];
+  /** What the routers of phones let go of last. */
+  readonly waysLost: readonly WayLost[];
   /** What people have ticked for the apps on their mobiles. */
   readonly checks: readonly { readonly endpoint: string; readonly item: string; readonly doneAt: string }[];
   readonly phones: readonly PhoneRow[];

@@ -1,7 +1,7 @@
-import type { E164, Estate, Ms, Person } from '../core/estate';
+import type { E164, Estate, Ms, Person, Socket } from '../core/estate';
 import type { Call, Trace } from '../core/calls/engine';
 import type { PartyNames } from '../core/calls/live';
-import type { Network, TriedWay } from '../core/network';
+import type { Network, TriedWay, WayLost } from '../core/network';
 import type { SeatOn } from '../core/seats';
 import type { MessagesWaiting } from '../core/wire/sip';
 import type { LiveResult } from './live';
@@ -61,6 +61,8 @@ export interface Registration {
   readonly endpoint: string | null;
   readonly contact: string;
   readonly from: Peer;
+  /** Where its router is seen by the networks of the sites; null: it stands at the machine. */
+  readonly seen: Socket | null;
   readonly sinceMs: number;
   readonly refreshedMs: number;
   readonly expiresMs: number;
@@ -220,6 +222,7 @@ export type FromStandins =
   | { readonly kind: 'round-called'; readonly id: string; readonly ended: RoundCallEnded }
   /** The lamp of a phone, as it was told of its mailbox. */
   | { readonly kind: 'lamp'; readonly endpoint: string; readonly waiting: MessagesWaiting }
+  | { readonly kind: 'way-lost'; readonly lost: WayLost }
   /** So many requests were put off of late, for more came than could be answered in time. */
   | { readonly kind: 'overloaded'; readonly times: number }
   | { readonly kind: 'log'; readonly line: string };

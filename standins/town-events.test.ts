@@ -9,7 +9,9 @@ test('where a call rings is told as it goes on, without its steps in words', () 
   expect(trace.events).not.toEqual([]);
   townEvents(
     (message) => told.push(message),
-    () => null,
+    () => {
+      throw new Error('no registration');
+    },
     () => ({}),
   )({ kind: 'call-went-on', id: 'one', trace, atMs: 3 });
   expect(told).toEqual([{ kind: 'call-went-on', id: 'one', trace: { ...trace, events: [] }, atMs: 3 }]);

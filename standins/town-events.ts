@@ -1,17 +1,16 @@
-import type { FromStandins } from './messages';
+import type { FromStandins, Registration } from './messages';
 import type { PartyNames } from '../core/calls/live';
-import type { CallLadder, SystemEvent } from './system';
-import { registrationOf } from './town-phones';
+import type { Binding, CallLadder, SystemEvent } from './system';
 
 /**
  * What happens in the phone system, as the server is told of it.
- * @param endpointOf whose an account is
+ * @param registrationFor a registration as the server is told of it
  * @param namesFor who each address in a call’s messages is
  */
 export const townEvents =
   (
     tell: (message: FromStandins) => void,
-    endpointOf: (user: string) => string | null,
+    registrationFor: (binding: Binding) => Registration,
     namesFor: (ladder: CallLadder) => PartyNames,
   ) =>
   (event: SystemEvent): void => {
@@ -30,7 +29,7 @@ export const townEvents =
         else
           tell({
             kind: 'registered',
-            registration: registrationOf(told.binding, endpointOf(told.binding.user)),
+            registration: registrationFor(told.binding),
           });
         return;
       }

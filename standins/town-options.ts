@@ -12,6 +12,8 @@ export interface TownOptions {
   readonly mostPhones?: number;
   /** How long the phone of a shared desk takes to start again, ms; left out: as long as its model does. */
   readonly restartsForMs?: (model: PhoneModel | undefined) => number;
+  /** The time by which stand-in routers forget, s; left out: as it goes by. */
+  readonly routersTime?: () => number;
   readonly tell: (message: FromStandins) => void;
   /** Keeps the records of calls; left out: nobody does. */
   readonly keep?: SystemOptions['keep'];

@@ -1,10 +1,16 @@
 import { endpointTitle, type EstateIndex } from '../core/calls/engine';
 import { deskOfEndpoint } from '../core/desks';
 import type { PartyNames } from '../core/calls/live';
+import { parseUri } from '../core/wire/sip';
 import type { Peer } from './sip/transport';
 import type { CallLadder, PhoneSystem } from './system';
 
 const addressOf = ({ host, port }: Peer): string => `${host}:${port}`;
+
+const placeIn = (contact: string): string => {
+  const uri = parseUri(contact);
+  return uri ? `${uri.host}:${uri.port ?? 5060}` : '';
+};
 
 /**
  * Who each address in a call’s messages is.
@@ -21,7 +27,12 @@ export function partyNames(
   const { local } = system.node.transport;
   const names: Record<string, string> = {};
   for (const peer of Object.values(local)) names[addressOf(peer)] = 'Phone system';
-  const devices = new Map(system.allBindings().map((each) => [addressOf(each.from), each]));
+  const bindings = system.allBindings();
+  // A phone behind a router may be called where its contact says, or where it is seen.
+  const devices = new Map([
+    ...bindings.map((each) => [placeIn(each.contact), each] as const),
+    ...bindings.map((each) => [addressOf(each.from), each] as const),
+  ]);
   for (const { from, to } of messages)
     for (const peer of [from, to]) {
       const address = addressOf(peer);

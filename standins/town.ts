@@ -1,4 +1,3 @@
-import { isNumberKind } from '../core/estate';
 import { NO_MESSAGES } from '../core/wire/sip';
 import { deskEndpoint, deskOfEndpoint } from '../core/desks';
 import { emptyEstate } from '../core/editing';
@@ -7,11 +6,19 @@ import { isoIn } from '../core/calls/time';
 import { seatsNow, type SeatOn } from '../core/seats';
 import { soundName, type AccountOf, type PhoneSetting } from './messages';
 import { placeCall } from './phones/caller';
-import { openPhone, type Phone } from './phones/phone';
+import { openPhone } from './phones/phone';
 import { setItselfUp, type ProvisioningOrder } from './phones/provisioning';
 import { clockAt } from './sip/clock';
-import { newToken } from './sip/token';
-import { behaviourOf, deskPhone, isAway, phoneAddresses, registrationOf } from './town-phones';
+import {
+  deskPhone,
+  openedFor,
+  openStandIn,
+  phoneAddresses,
+  registrationOf,
+  wantedPhones,
+  type StandIn,
+} from './town-phones';
+import { townHomes } from './town-homes';
 import { ACCESS_CALLER, openAccessTries } from './access-try';
 import { openEmergency } from './emergency-try';
 import { deskStarts } from './town-starts';
@@ -22,6 +29,7 @@ import { townRounds } from './town-rounds';
 import { holdsPhones } from './held-seats';
 import {
   openSystem,
+  type Binding,
   type CodeReply,
   type EmergencyAnswer,
   type PhoneSystem,
@@ -36,15 +44,11 @@ export const SYSTEM_ADDRESS = '127.0.0.1';
 export const REALM = 'hostler';
 const CARRIER_ADDRESS = '127.0.50.2';
 const MOST_PHONES = 600;
-/** Stand-ins register for a short while, so that one which is gone is missed soon. */
-const EXPIRES_S = 30;
 const OPENED_AT_A_TIME = 20;
 
 const NOTHING_KNOWN = (): Promise<EmergencyAnswer> => Promise.resolve({ callerId: null, pidf: null });
 /** How long a phone listens to a code at most. */
 const LONGEST_CODE_MS = 20_000;
-/** How much later than it should a phone with old firmware registers again. */
-const LATE_MS = 12_000;
 
 /** Opens the phone system and the carrier; phones come once the estate and the accounts are known. */
 export async function openTown(options: TownOptions): Promise<Town> {
@@ -54,7 +58,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   let accounts = new Map<string, AccountOf>();
   let settings = new Map<string, PhoneSetting>();
   let seats: readonly SeatOn[] = [];
-  const phones = new Map<string, { readonly phone: Phone; readonly key: string }>();
+  const phones = new Map<string, StandIn>();
   const sleepers = new Map<string, () => void>();
   const provisionings = new Map<string, ProvisioningOrder>();
   const starting = deskStarts({
@@ -100,6 +104,19 @@ export async function openTown(options: TownOptions): Promise<Town> {
     return reply;
   };
   const endpointOf = (user: string) => accounts.get(user)?.endpoint ?? null;
+  const homes = townHomes({
+    seconds: options.routersTime ?? (() => clock.now() / 1000),
+    system: () => system,
+    tls: options.tls,
+    onLost: (lost) => tell({ kind: 'way-lost', lost }),
+  });
+  /** The phone of an account: whoever is signed on at it. */
+  const phoneOf = (user: string): string | null => {
+    const desk = accounts.get(user)?.desk;
+    return desk === undefined ? endpointOf(user) : deskEndpoint(desk);
+  };
+  const registrationFor = (binding: Binding) =>
+    registrationOf(binding, endpointOf(binding.user), homes.seenAt(binding.from));
   const userOf = (endpoint: string) =>
     [...accounts.values()].find((each) => each.endpoint === endpoint)?.user ?? '';
   const emptyIndex = compileEstate(emptyEstate());
@@ -113,6 +130,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
     estate: () => index ?? emptyIndex,
     account: (user) => emergency.account(user) ?? accessTries.account(user) ?? accounts.get(user) ?? null,
     userOf,
+    mannerTo: (user) => homes.mannerTo(phoneOf(user)),
+    answersToSource: homes.answersToSource,
     carrier: carrier.node.transport.local.udp,
     emergency: { desk: emergency.place, known: options.placeOf ?? NOTHING_KNOWN },
     clock,
@@ -138,7 +157,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
   });
 
   const places = { [CARRIER_ADDRESS]: 'Carrier', [ACCESS_CALLER]: 'Caller' };
-  const heardOf = townEvents(tell, endpointOf, (ladder) =>
+  const heardOf = townEvents(tell, registrationFor, (ladder) =>
     partyNames(ladder, system, places, index, endpointOf),
   );
   function onEvent(event: SystemEvent): void {
@@ -148,22 +167,12 @@ export async function openTown(options: TownOptions): Promise<Town> {
   }
 
   const keyOf = (id: string, account: AccountOf) =>
-    JSON.stringify([account.user, account.password, settings.get(id) ?? null]);
+    openedFor(account, settings.get(id), index && homes.keyOf(index, id));
 
   /** Brings up, changes or takes down each phone that is not as it should be. */
   async function match(): Promise<void> {
     if (closed || !index || accounts.size === 0) return;
-    const wanted = new Map<string, AccountOf>();
-    for (const known of index.endpoints.values()) {
-      // A phone of theirs that is whichever shared phone they are signed on to is none of its own.
-      const isNone = isNumberKind(known.endpoint.kind) || known.endpoint.kind === 'hot-desk';
-      if (isNone || wanted.size >= (options.mostPhones ?? MOST_PHONES)) continue;
-      const account = accounts.get(userOf(known.endpoint.id));
-      if (account && !isAway(settings.get(known.endpoint.id)?.does)) wanted.set(known.endpoint.id, account);
-    }
-    for (const account of accounts.values())
-      if (account.desk !== undefined && !isAway(settings.get(deskEndpoint(account.desk))?.does))
-        wanted.set(deskEndpoint(account.desk), account);
+    const wanted = wantedPhones(index, accounts, settings, options.mostPhones ?? MOST_PHONES);
     for (const [id, { key }] of [...phones]) {
       const account = wanted.get(id);
       if (account && keyOf(id, account) === key) continue;
@@ -176,16 +185,16 @@ export async function openTown(options: TownOptions): Promise<Town> {
           .slice(at, at + OPENED_AT_A_TIME)
           .map(([id, account]) => bring(id, account, keyOf(id, account))),
       );
+    await homes.closeOld(phones.keys());
   }
 
   async function takeDown(id: string): Promise<void> {
-    const phone = phones.get(id)?.phone;
-    if (!phone) return;
+    const standIn = phones.get(id);
+    if (!standIn) return;
     phones.delete(id);
     tell({ kind: 'lamp', endpoint: id, waiting: NO_MESSAGES });
     // One that is switched off says nothing: it is missed when its registration runs out.
-    if (settings.get(id)?.does !== 'off') await phone.unregister();
-    await phone.close();
+    await standIn.leave(settings.get(id)?.does === 'off');
     addresses.free(id);
   }
 
@@ -195,48 +204,37 @@ export async function openTown(options: TownOptions): Promise<Town> {
     accounts.get(userOf(id));
 
   /** A phone with its account, once what is under way is done; null: it is not there. */
-  async function phoneAt(endpoint: string): Promise<{ phone: Phone; account: AccountOf } | null> {
+  async function phoneAt(
+    endpoint: string,
+  ): Promise<(Pick<StandIn, 'phone' | 'server'> & { account: AccountOf }) | null> {
     await queue;
     const account = accountFor(endpoint);
-    const phone = phones.get(account?.desk === undefined ? endpoint : deskEndpoint(account.desk))?.phone;
-    return phone && account ? { phone, account } : null;
+    const there = phones.get(account?.desk === undefined ? endpoint : deskEndpoint(account.desk));
+    return there && account ? { phone: there.phone, server: there.server, account } : null;
   }
 
   async function bring(id: string, account: AccountOf, key: string): Promise<void> {
     const known = account.desk === undefined ? index?.endpoints.get(id) : deskPhone(index, account.desk);
     if (!known) return;
-    const setting = settings.get(id);
-    const phone = await openPhone({
-      address: addresses.of(id),
+    const home = index && (await homes.wayOf(index, id));
+    const standIn = await openStandIn({
+      known,
       clock,
-      userAgent: `Stand-in ${known.endpoint.label}`,
+      key,
+      home,
+      server: system.node.transport.local.udp,
+      account,
+      setting: () => settings.get(id),
+      address: () => addresses.of(id),
       onProfile: () => {
         const order = provisionings.get(id);
         if (order) void then(() => provisioning(order));
       },
       onMessages: (waiting) => tell({ kind: 'lamp', endpoint: id, waiting }),
-      manner: () => ({
-        behaviour: behaviourOf(settings.get(id)),
-        times: known.times,
-        isPublic: false,
-        says: `hello from ${known.endpoint.label}`,
-      }),
     });
-    phones.set(id, { phone, key });
-    const password = setting?.does === 'wrong-password' ? 'not the password' : account.password;
-    const sleeps = setting?.does === 'asleep' && known.times.wakes;
-    const pushId = sleeps ? newToken() : null;
-    const server = system.node.transport.local.udp;
-    const as = { user: account.user, password };
-    if (pushId !== null)
-      sleepers.set(pushId, () =>
-        clock.after(known.times.wakeMs, () => void phone.register(as, server, { expiresS: EXPIRES_S })),
-      );
-    await phone.register(as, server, {
-      expiresS: EXPIRES_S,
-      pushId,
-      ...(setting?.does === 'old-firmware' ? { lateByMs: LATE_MS } : {}),
-    });
+    phones.set(id, standIn);
+    if (standIn.pushId !== null) sleepers.set(standIn.pushId, standIn.wake);
+    await standIn.register();
     // Somebody may have signed on or off at a shared desk while its phone was away.
     const order = account.desk === undefined || asking.has(id) ? undefined : provisionings.get(id);
     if (order) void then(() => provisioning(order));
@@ -315,7 +313,6 @@ export async function openTown(options: TownOptions): Promise<Town> {
       const placed = await placeCall({
         ...at,
         clock,
-        server: system.node.transport.local.udp,
         from: at.account.user,
         to: code,
         answers: typed,
@@ -325,7 +322,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     },
     tryEmergency: async ({ endpoint, number }) => {
       const at = await phoneAt(endpoint);
-      return at && emergency.tryAt({ ...at, number, server: system.node.transport.local.udp });
+      return at && emergency.tryAt({ ...at, number });
     },
     tryAccess: (order) => {
       if (order.from !== null && order.hangsUp) backs.willType(order.from, order.typed);
@@ -357,7 +354,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
           if (before.get(binding.user)?.endpoint !== endpointOf(binding.user))
             tell({
               kind: 'registered',
-              registration: registrationOf(binding, endpointOf(binding.user)),
+              registration: registrationFor(binding),
             });
         for (const { desk, user } of given)
           if (desk !== undefined && before.has(user) && before.get(user)?.endpoint !== endpointOf(user))
@@ -382,7 +379,8 @@ export async function openTown(options: TownOptions): Promise<Town> {
       starting.close();
       stopping.abort();
       await queue;
-      await Promise.all([...phones.values()].map(({ phone }) => phone.close()));
+      await Promise.all([...phones.values()].map(({ leave }) => leave(true)));
+      await homes.close();
       await carrier.close();
       await emergency.close();
       await accessTries.close();

@@ -177,6 +177,13 @@ function remember(state: BoxState, { proto, inside, t }: Crossing, key: string, 
   return memory;
 }
 
+/** Outside ports whose mappings have run out are given out again, so that a box can go on for as long as one likes. */
+export function freePorts(state: BoxState, t: number): void {
+  state.memories = state.memories.filter((each) => t - each.last < timeoutOf(state.box, each));
+  state.used.clear();
+  for (const { port } of state.memories) state.used.add(port);
+}
+
 const keyOf = ({ mapping }: Box, to: Socket): string => {
   switch (mapping) {
     case 'endpoint-independent':

@@ -24,7 +24,7 @@ export {
   type Host,
   type Topology,
 } from './topology';
-export { listen, newWorld, type Advertised, type Delivery, type World } from './world';
+export { forgetOld, listen, newWorld, type Advertised, type Delivery, type World } from './world';
 export { networkVerdicts, verdictsOf } from './verdicts';
 export { pathWith, recommend, type Recommendation, type RejectedWay, type Way } from './recommend';
 export { bytesADay, longestKeepAlive } from './keep-alive';
@@ -48,10 +48,17 @@ export {
   triedBeside,
   triedWords,
   whyNotTried,
-  type LostPacket,
   type NotTried,
   type TriedAnswer,
   type TriedBeside,
   type TriedWay,
 } from './tried';
-export { failWords, nameIn, pathAnswers, REASON_WORDS, verdictWords, type PathAnswer } from './words';
+export {
+  failWords,
+  lostWords,
+  nameIn,
+  pathAnswers,
+  REASON_WORDS,
+  verdictWords,
+  type PathAnswer,
+} from './words';

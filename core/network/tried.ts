@@ -1,11 +1,11 @@
-import { INTERNET, type Protocol, type Socket } from '../estate';
+import { INTERNET } from '../estate';
 import { serverOf } from './enter';
 import { isNear, topologyOf } from './topology';
 import { ASKS, type PathAnswer } from './words';
 import type { SiteNetworkOf } from './assemble';
 import {
   SILENCES,
-  type FailReason,
+  type LostPacket,
   type Network,
   type NetworkFile,
   type PathVerdicts,
@@ -34,18 +34,6 @@ export function whyNotTried(network: Network, id: string): NotTried | null {
 export function networkAround({ file }: Pick<SiteNetworkOf, 'file'>, id: string): NetworkFile {
   const relay = file.phones.find((phone) => phone.id === id)?.relay;
   return { ...file, phones: file.phones.filter((phone) => phone.id === id || phone.id === relay) };
-}
-
-/** A packet that a stand-in router let go of: from where to where, and why. */
-export interface LostPacket {
-  readonly protocol: Protocol;
-  readonly from: Socket;
-  readonly to: Socket;
-  readonly reason: FailReason;
-  /** The box or host, or the internet. */
-  readonly at: string;
-  /** The first line of a SIP message that can be read; empty of anything else. */
-  readonly line: string;
 }
 
 /** What came of one question when it was tried. */

@@ -1,4 +1,4 @@
-import type { Box, BoxFile, NetworkPhone, PhoneFile, Protocol, Server, ServerFile } from '../estate';
+import type { Box, BoxFile, NetworkPhone, PhoneFile, Protocol, Server, ServerFile, Socket } from '../estate';
 
 export const NETWORK_FORMAT = 'hostler-network/1';
 
@@ -106,4 +106,27 @@ export interface PathVerdicts {
     /** The phones that fall silent with this one. */
     readonly relayStops: readonly string[];
   };
+}
+
+/** A packet that a stand-in router let go of: from where to where, and why. */
+export interface LostPacket {
+  readonly protocol: Protocol;
+  readonly from: Socket;
+  readonly to: Socket;
+  readonly reason: FailReason;
+  /** The box or host, or the internet. */
+  readonly at: string;
+  /** The first line of a SIP message that can be read; empty of anything else. */
+  readonly line: string;
+}
+
+/** The last packet of a phone that stands by itself, or for it, that a router let go of. */
+export interface WayLost {
+  readonly endpoint: string;
+  /** The site whose routers they are. */
+  readonly site: string;
+  /** Since 1970. */
+  readonly atMs: number;
+  /** Where it was lost is named as the network has it. */
+  readonly lost: LostPacket;
 }

@@ -1,6 +1,13 @@
 import { INTERNET } from '../estate';
 import type { SiteNetworkOf } from './assemble';
-import { SILENCES, type FailReason, type PathVerdicts, type Silence, type Verdict } from './types';
+import {
+  SILENCES,
+  type FailReason,
+  type LostPacket,
+  type PathVerdicts,
+  type Silence,
+  type Verdict,
+} from './types';
 
 const THE_INTERNET = 'the internet';
 
@@ -29,6 +36,13 @@ export const REASON_WORDS: Readonly<Record<FailReason, (place: string) => string
   'no-allocation': (place) => `the TURN server gives no relayed address: it ends at ${place}`,
   'relay-elsewhere': (place) => `the branch relay ${place} stands in another network`,
 };
+
+/** A packet that a router let go of, in a line: from where to where, and why. */
+export const lostWords = (
+  { protocol, from, to, reason, at }: LostPacket,
+  nameOf: (id: string) => string = (id) => id,
+): string =>
+  `${protocol.toUpperCase()} ${from.address}:${from.port} → ${to.address}:${to.port}, lost: ${REASON_WORDS[reason](nameOf(at))}`;
 
 /** A verdict in a few words. */
 export const verdictWords = ({ verdict, reason, at }: Verdict, nameOf: (id: string) => string): string =>

@@ -1,5 +1,5 @@
 import type { Box, Protocol, Socket } from '../estate';
-import { type BoxState, type Ledger, newBoxState } from './boxes';
+import { type BoxState, freePorts, type Ledger, newBoxState } from './boxes';
 import type { Host, Topology } from './topology';
 import type { DropReason, FailReason, Hop, PacketKind } from './types';
 
@@ -71,6 +71,11 @@ export function newWorld(topology: Topology): World {
     listening: new Map(),
     changed: null,
   };
+}
+
+/** Lets go of what all boxes remember that has run out. */
+export function forgetOld(world: World, t: number): void {
+  for (const state of world.boxes.values()) freePorts(state, t);
 }
 
 /** From now on a host takes what comes to this port. */

@@ -86,6 +86,7 @@ export const phoneRoutes: readonly Route[] = [
           place: phones.place(),
           checks: await readChecks(db, null),
           registrations: phones.registrations(),
+          waysLost: phones.waysLost(),
           // One that waits for provisioning has not been lost.
           lost: phones
             .lost()

@@ -7,6 +7,7 @@ export const noSwitchboard: Switchboard = {
   relay: () => null,
   registrations: () => [],
   lost: () => [],
+  waysLost: () => [],
   waiting: () => NO_MESSAGES,
   isLit: () => false,
   inCalls: () => new Set(),

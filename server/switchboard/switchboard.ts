@@ -17,6 +17,7 @@ import { answering } from './questions';
 import { triedThere } from './tried';
 import { callsBack } from './backs';
 import { listedCalls } from './listed';
+import { lostOnTheirWay } from './ways';
 import { mailboxLamps } from './mailboxes';
 import { tellingSeats } from './seats';
 import { fewPeople } from './told';
@@ -62,14 +63,12 @@ export function openSwitchboard({
   let child: ChildProcess | null = null;
   let place: SystemPlace | null = null;
   let relay: RelayPlace | null = null;
-  let closed = false;
-  let falls = 0;
-  let sentRevision = -1;
+  let [closed, falls] = [false, 0];
+  let [sentRevision, told] = [-1, false];
   /** The estate that the stand-ins were told of last; null: none yet. */
   let sent: Estate | null = null;
   let sentStamp = '';
   const inCalls = callsInProgress();
-  let told = false;
   const say = onceAMinute(log);
   /** What was asked for last, after all before it. */
   let looked: Promise<void> = Promise.resolve();
@@ -81,7 +80,9 @@ export function openSwitchboard({
     if (child?.connected) child.send(message);
   };
   const isUp = () => child?.connected === true && place !== null;
-  const lamps = mailboxLamps(() => tell({ kind: 'registrations' }));
+  const changed = () => tell({ kind: 'registrations' });
+  const lamps = mailboxLamps(changed);
+  const ways = lostOnTheirWay(changed);
   const tried = triedThere(send, isUp, () => refresh(false));
   const tries = liveTries((live) => tell({ kind: 'live', live }));
   const backs = callsBack(send, (id) => onBackOver?.(id));
@@ -210,6 +211,8 @@ export function openSwitchboard({
         return say('the phone system puts requests off: more come than it can answer', {
           times: message.times,
         });
+      case 'way-lost':
+        return ways.lost(message.lost);
       case 'log':
         return log.info({ standins: message.line }, 'stand-ins');
       case 'call-began':
@@ -265,6 +268,7 @@ export function openSwitchboard({
       backs.systemEnded();
       inCalls.clear();
       lamps.ended();
+      ways.systemEnded();
       seatsTold.systemEnded();
       registrations.clear();
       tried.systemEnded();
@@ -342,6 +346,7 @@ export function openSwitchboard({
       hearers.add(listener);
       return () => hearers.delete(listener);
     },
+    waysLost: ways.all,
     waiting: lamps.waiting,
     isLit: lamps.isLit,
     inCalls: inCalls.endpoints,
@@ -359,14 +364,12 @@ export function openSwitchboard({
     refresh: () => refresh(true),
     restart: (endpoints) => send({ kind: 'restart', endpoints }),
     plugIn: (order) => {
-      if (!child?.connected || !place) return false;
-      send({ kind: 'plug-in', order });
-      return true;
+      if (isUp()) send({ kind: 'plug-in', order });
+      return isUp();
     },
     callListed: (call, sounds) => {
-      if (!child?.connected || !place) return false;
-      listed.place(call, sounds);
-      return true;
+      if (isUp()) listed.place(call, sounds);
+      return isUp();
     },
     callBack: (order) => isUp() && backs.place(order),
     callsBack: backs.of,

@@ -7,7 +7,7 @@ import type {
   LiveOrder,
   Registration,
 } from '../../standins/messages';
-import type { Network, TriedWay } from '../../core/network';
+import type { Network, TriedWay, WayLost } from '../../core/network';
 import type { SeatLine } from '../../core/seats';
 import type { MessagesWaiting } from '../../core/wire/sip';
 import type { LiveResult } from '../../standins/live';
@@ -51,6 +51,8 @@ export interface Switchboard {
   /** Whether the lamp of a phone is lit; `desk/ID` for that of a shared desk. */
   readonly isLit: (endpoint: string) => boolean;
   readonly subscribe: (hear: (event: PhonesEvent) => void) => () => void;
+  /** What the routers of phones let go of last, one packet a phone. */
+  readonly waysLost: () => readonly WayLost[];
   /** Endpoints that have a call now, and `desk/ID` for the phones of shared desks. */
   readonly inCalls: () => ReadonlySet<string>;
   /** How the phone of a seat stands that is to stay connected; null: it is not to. */

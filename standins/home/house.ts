@@ -1,8 +1,9 @@
 import { EventEmitter } from 'node:events';
 import { connect, createServer, type Socket as Stream } from 'node:net';
 import { createSocket, type Socket as UdpSocket } from 'node:dgram';
-import { INTERNET, type Protocol, type Socket } from '../../core/estate';
+import { INTERNET, type Protocol, type Server, type Socket } from '../../core/estate';
 import {
+  forgetOld,
   listen,
   newWorld,
   send,
@@ -20,14 +21,17 @@ import { listening } from '../sip/opening';
 import { mayUse } from '../sip/reachable';
 import type { Datagrams, Ground } from '../sip/ground';
 import { advertisedIn, rewritten } from './advertised';
-import { realOf } from './staged';
+import { realOf as asWritten } from './staged';
 
 export interface HouseOptions {
   /** The network around: what stands on the internet has loopback addresses. */
   readonly network: Network;
   /** The time by which the routers forget, s. */
   readonly seconds: () => number;
-  readonly onLost?: (lost: LostPacket) => void;
+  /** @param phone whose packet it was, or was for; null: nobody’s that is known */
+  readonly onLost?: (lost: LostPacket, phone: string | null) => void;
+  /** Where a server really listens with a port of its own; left out: where the network says. */
+  readonly realOf?: (server: Server, port: number) => string;
 }
 
 /** Routers of a home in user space, by the model's own code: real packets go out by them, and come in. */
@@ -40,6 +44,10 @@ export interface House {
 /** Sockets on the outside of one house at most, and packets that wait for one to be open. */
 const MOST_OUTSIDE = 500;
 const MOST_WAITING = 100;
+/** Sockets outside by which SIP goes, and which stay open however long nothing comes. */
+const MOST_SIGNALLING = 100;
+/** So often what has run out is let go of, and sockets outside by which no SIP goes are closed after such a silence, s. */
+const TIDY_EVERY_S = 600;
 const FIRST_EPHEMERAL = 49_160;
 const ANYBODY = 'anybody';
 /** The first line of a SIP message; a keep-alive may stand before it. */
@@ -97,22 +105,34 @@ function inPieces(stream: Stream, take: (piece: string) => void): void {
 
 /** Opens the routers of a network. @throws where their inside cannot be had */
 export async function openHouse(options: HouseOptions): Promise<House> {
-  const { network, seconds, onLost = () => undefined } = options;
+  const { network, seconds, onLost = () => undefined, realOf = asWritten } = options;
   const topology = topologyOf(network);
   const world = newWorld(topology);
   const meant = [...topology.serverHosts.keys(), ...topology.phoneHosts.keys(), ANYBODY];
   const inside = new Map<string, HomeSocket>();
   const outside = new Map<string, Promise<UdpSocket | null>>();
+  /** When something went by a socket outside last, s; those of signalling stay. */
+  const quietSince = new Map<string, number>();
+  let tidiedAt = seconds();
+  const signalling = new Set<string>();
   const streams = new Set<Stream>();
   const nextPort = new Map<string, number>();
   const connections = new Map<string, number>();
   let waiting = 0;
   let closed = false;
 
-  /** Who sends from there; two servers may be known by one address, and have a port each. */
-  function senderAt(address: string, port: number): Host {
-    const there = network.servers.filter((server) => realOf(server) === address);
-    const server = there.find((each) => [each.port, each.tlsPort, each.mediaPort].includes(port)) ?? there[0];
+  /** The server that was spoken to last from each socket outside. */
+  const spokenTo = new Map<string, Server>();
+  /** The phone that spoke last from each. */
+  const insideOf = new Map<string, string>();
+  /** Who sends to a socket outside: where two servers are one, whichever was spoken to from it. */
+  function senderAt(address: string, port: number, own: Socket): Host {
+    const there = network.servers.filter((server) => realOf(server, port) === address);
+    const spoken = spokenTo.get(socketText(own));
+    const server =
+      there.find((each) => each === spoken) ??
+      there.find((each) => [each.port, each.tlsPort, each.mediaPort].includes(port)) ??
+      there[0];
     const host = server && topology.serverHosts.get(server.id);
     return host ?? { id: ANYBODY, in: INTERNET, address, isInTunnel: false };
   }
@@ -124,6 +144,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     port: number,
     to: Socket,
     text: string,
+    phone: string | null,
     opens = false,
   ): Delivery & { readonly says?: Advertised; readonly before: Advertised } {
     const before = advertisedIn(text);
@@ -141,14 +162,17 @@ export async function openHouse(options: HouseOptions): Promise<House> {
       isReadable: before.contact !== null || before.media !== null,
     });
     if (!sent.ok)
-      onLost({
-        protocol,
-        from: { address: sender.address, port },
-        to,
-        reason: sent.reason,
-        at: sent.at,
-        line: MESSAGE.exec(text)?.[0].trim() ?? '',
-      });
+      onLost(
+        {
+          protocol,
+          from: { address: sender.address, port },
+          to,
+          reason: sent.reason,
+          at: sent.at,
+          line: MESSAGE.exec(text)?.[0].trim() ?? '',
+        },
+        phone,
+      );
     return { ...sent, before };
   }
   const bytesOf = (data: Uint8Array, text: string, sent: ReturnType<typeof carry>): Buffer =>
@@ -162,8 +186,22 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     if (socket && !socket.closed) socket.emit('message', data, sent.source);
   }
 
+  /** Sockets of sound that has ended would pile up in a house that stands for days. */
+  function tidy(): void {
+    const now = seconds();
+    if (now - tidiedAt < TIDY_EVERY_S) return;
+    tidiedAt = now;
+    forgetOld(world, now);
+    for (const [key, last] of quietSince) {
+      if (now - last < TIDY_EVERY_S) continue;
+      void outside.get(key)?.then((socket) => socket?.close());
+      for (const map of [outside, quietSince, spokenTo, insideOf]) map.delete(key);
+    }
+  }
+
   /** The socket that a router has outside for a mapping; null: somebody else has it. */
   function outsideAt(own: Socket): Promise<UdpSocket | null> {
+    tidy();
     const key = socketText(own);
     const known = outside.get(key);
     if (known) return known;
@@ -179,11 +217,34 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     });
     socket.on('message', (data, from) => {
       const text = data.toString('latin1');
-      const sent = carry('udp', senderAt(from.address, from.port), from.port, own, text);
+      noteUse(own, text);
+      const sent = carry(
+        'udp',
+        senderAt(from.address, from.port, own),
+        from.port,
+        own,
+        text,
+        insideOf.get(socketText(own)) ?? null,
+      );
       if (sent.ok) handIn(sent, bytesOf(data, text, sent));
     });
     outside.set(key, opened);
     return opened;
+  }
+
+  function noteUse(own: Socket, text: string): void {
+    const key = socketText(own);
+    if (!MESSAGE.test(text) && !signalling.has(key)) {
+      quietSince.set(key, seconds());
+      return;
+    }
+    quietSince.delete(key);
+    signalling.delete(key);
+    signalling.add(key);
+    const [oldest] = signalling;
+    if (signalling.size <= MOST_SIGNALLING || oldest === undefined) return;
+    signalling.delete(oldest);
+    quietSince.set(oldest, seconds());
   }
 
   /**
@@ -200,7 +261,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
   function post(host: Host, data: Uint8Array, from: Socket, to: Socket): boolean {
     if (closed) return false;
     const text = Buffer.from(data).toString('latin1');
-    const sent = carry('udp', host, from.port, to, text);
+    const sent = carry('udp', host, from.port, to, text, host.id);
     if (!sent.ok) return false;
     expectAt(sent);
     const bytes = bytesOf(data, text, sent);
@@ -211,9 +272,12 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     }
     if (waiting >= MOST_WAITING) return false;
     waiting += 1;
+    spokenTo.set(socketText(sent.source), server);
+    insideOf.set(socketText(sent.source), host.id);
+    noteUse(sent.source, text);
     void outsideAt(sent.source).then((socket) => {
       waiting -= 1;
-      if (!closed) socket?.send(bytes, sent.at.port, realOf(server), () => undefined);
+      if (!closed) socket?.send(bytes, sent.at.port, realOf(server, sent.at.port), () => undefined);
     });
     return true;
   }
@@ -255,7 +319,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
   /** A connection of a phone, each piece of which goes through the routers. */
   function bridge(near: Stream, host: Host, port: number, to: Socket): void {
     listen(world, host.id, port);
-    const opened = carry('tcp', host, port, to, '', true);
+    const opened = carry('tcp', host, port, to, '', host.id, true);
     const server = opened.ok ? network.servers.find(({ id }) => id === opened.host.id) : undefined;
     if (!opened.ok || !server) {
       near.destroy();
@@ -263,7 +327,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     }
     const { source } = opened;
     const far = connect({
-      host: realOf(server),
+      host: realOf(server, opened.at.port),
       port: opened.at.port,
       localAddress: source.address,
       localPort: source.port,
@@ -271,9 +335,10 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     streams.add(far);
     far.setNoDelay(true);
     near.setNoDelay(true);
-    const there = senderAt(realOf(server), opened.at.port);
+    spokenTo.set(socketText(source), server);
+    const there = senderAt(realOf(server, opened.at.port), opened.at.port, source);
     inPieces(near, (piece) => {
-      const sent = carry('tcp', host, port, to, piece);
+      const sent = carry('tcp', host, port, to, piece, host.id);
       // A connection that the router has forgotten is dead for the phone; the other end does not know of it.
       if (!sent.ok) {
         near.destroy();
@@ -283,7 +348,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
       far.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
     });
     inPieces(far, (piece) => {
-      const sent = carry('tcp', there, opened.at.port, source, piece);
+      const sent = carry('tcp', there, opened.at.port, source, piece, host.id);
       if (!sent.ok) near.destroy();
       else if (!near.destroyed) near.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
     });

@@ -1,2 +1,4 @@
+export { takeBlock } from './block';
 export { openHouse, type House } from './house';
+export { isOurs, SOUND_PORTS, standingBehind, withOurPorts, type Standing } from './standing';
 export { realOf, staged, type Staged } from './staged';

@@ -1,4 +1,3 @@
-import { randomInt } from 'node:crypto';
 import { endpointTimes, type Socket } from '../../core/estate';
 import {
   reachedAt,
@@ -10,7 +9,7 @@ import {
   type LostPacket,
   type Network,
 } from '../../core/network';
-import { openHouse, realOf, staged } from '../home';
+import { takeBlock, openHouse, realOf, staged } from '../home';
 import { openPhone, type Phone } from '../phones/phone';
 import type { PhoneWay } from '../phones/way';
 import { clockAt } from '../sip/clock';
@@ -20,8 +19,6 @@ import { openSystem, type ServerManner } from '../system';
 import { openTurn } from '../turn';
 import { FAR, INDEX, USER } from './home-estate';
 
-/** Places of one network at most. */
-const MOST_PLACES = 250;
 const REALM = 'home';
 /** The ACK of an answered call: the one before it only says that the challenge was heard. */
 const ACK_OF_CALL = /^ACK [^]*\r\nCSeq: 2 ACK\r\n/;
@@ -30,22 +27,6 @@ const NO_TIME = endpointTimes({ kind: 'desk', setupMs: 0 });
 
 /** With what its servers speak TLS. */
 export type Certificate = NonNullable<TransportOptions['tls']>;
-
-const blocks = new Set<string>();
-/** Loopback addresses that nobody else uses: a block by chance, so that tries beside each other do not meet. */
-function block() {
-  let start: string;
-  do start = `127.${randomInt(70, 120)}.${randomInt(1, 250)}`;
-  while (blocks.has(start));
-  blocks.add(start);
-  let last = 0;
-  const next = (): string => {
-    last += 1;
-    if (last > MOST_PLACES) throw new Error('there are too many places in this network');
-    return `${start}.${last}`;
-  };
-  return { next, all: `${start}.0/24`, free: () => blocks.delete(start) };
-}
 
 /** The phone and the server of one question, each in a network where nothing has happened yet. */
 export interface Stage {
@@ -72,7 +53,7 @@ interface Seen {
 }
 
 async function openStage(given: Network, id: string, tls: Certificate): Promise<Stage> {
-  const { next, all, free } = block();
+  const { next, all, free } = await takeBlock();
   const { network, meantBy } = staged(given, next);
   const topology = topologyOf(network);
   const settings = network.phones.find((each) => each.id === id);

@@ -73,8 +73,8 @@ export interface NodeOptions extends Omit<TransportOptions, 'onMessage' | 'onRef
   readonly advertised?: (transport: TransportName) => Place;
   /** Whether it asks for answers to come back the way its requests went (RFC 3581); left out: yes. */
   readonly rport?: boolean;
-  /** Whether it answers where a request came from, whatever the request says of that. */
-  readonly answersToSource?: boolean;
+  /** Whether it answers where a request came from, whatever the request says of that: always, or to some. */
+  readonly answersToSource?: boolean | ((from: Peer) => boolean);
   /** Each message, sent or received, for a capture. */
   readonly onCarried?: (carried: Carried) => void;
   readonly log?: (line: string) => void;
@@ -130,7 +130,7 @@ interface ClientTransaction {
 
 /** Opens a node: its sockets, and the transactions of RFC 3261, section 17, over them. */
 export async function openNode(options: NodeOptions): Promise<SipNode> {
-  const { onRequest, onCarried, log = () => undefined, now } = options;
+  const { onRequest, onCarried, log = () => undefined, now, answersToSource = false } = options;
   const stateless = new Set(options.stateless);
   const most = options.mostTransactions ?? MOST_TRANSACTIONS;
   const servers = new Map<string, ServerTransaction>();
@@ -168,7 +168,9 @@ export async function openNode(options: NodeOptions): Promise<SipNode> {
   };
 
   const answerTo = (request: SipRequest, from: Peer): Peer =>
-    options.answersToSource ? from : answerPeer(request, from);
+    (typeof answersToSource === 'function' ? answersToSource(from) : answersToSource)
+      ? from
+      : answerPeer(request, from);
   const withVia = (draft: RequestDraft, to: Peer): RequestDraft => {
     const local = transport.local[to.transport];
     const { address, port } = options.advertised?.(to.transport) ?? { address: local.host, port: local.port };

@@ -6,8 +6,9 @@ import type { Asked } from '../sip/node';
 import { sipCaller } from './caller-side';
 import { placeIn, type PlacedIn } from './placed-in';
 import { placeOut, type OutWatch, type PlacedOut } from './placed-out';
+import { soundTowards } from './sound';
 import { BY_HASH, typingAt, type TypingManner } from './typing';
-import type { CallHost, CallOutAt, CodeReply, DialOut, LiveCall } from './types';
+import type { CallHost, CallOutAt, CodeReply, DialOut, LiveCall, ServerManner } from './types';
 
 const later = (ms: Ms) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
@@ -22,6 +23,8 @@ export interface CodeCall {
   readonly records?: { readonly from: string | null; readonly to: string };
   /** Rings for so long before it is answered. */
   readonly ringMs?: Ms;
+  /** How the phone that calls is treated; left out: as one at the machine. */
+  readonly towards?: ServerManner | null;
   /** Told where it is given up while it rings. */
   readonly onHungUp?: () => void;
   readonly onGone: () => void;
@@ -39,7 +42,7 @@ const TOLD_MS = 300;
  * and connects the two. The record of a call out is kept before its end is told to anybody.
  */
 export async function takeCode(call: CodeCall): Promise<LiveCall> {
-  const { host, asked, act, onGone, manner = BY_HASH, records } = call;
+  const { host, asked, act, onGone, manner = BY_HASH, records, towards = null } = call;
   const { node, options } = host;
   const { address, clock, keep } = options;
   const id = asked.request.callId;
@@ -57,10 +60,11 @@ export async function takeCode(call: CodeCall): Promise<LiveCall> {
   let kept: Promise<void> | null = null;
   const media: MediaPort = await openMedia({
     address,
+    socket: await soundTowards(address, towards, false),
     onKey: typing.key,
     onPacket: (bytes) => (inside ?? out?.call)?.relay(bytes),
   });
-  const caller = sipCaller(node, asked);
+  const caller = sipCaller(node, asked, towards?.writes);
   media.aim(parseSdp(caller.offer));
 
   const recordNow = (): CallRecord | null => {

@@ -6,7 +6,8 @@ import type { Peer } from '../sip/transport';
 import { sipCaller } from './caller-side';
 import { callOut } from './leg';
 import type { OutLeg } from './leg-types';
-import type { CallHost, EmergencyAnswer, LiveCall } from './types';
+import { soundTowards } from './sound';
+import type { CallHost, EmergencyAnswer, LiveCall, ServerManner } from './types';
 
 export interface EmergencyCall {
   readonly asked: Asked;
@@ -15,6 +16,8 @@ export interface EmergencyCall {
   /** Where the emergency desk is. */
   readonly desk: Peer;
   readonly known: () => Promise<EmergencyAnswer>;
+  /** How the phone that calls is treated; null: as one at the machine. */
+  readonly towards: ServerManner | null;
   readonly onGone: () => void;
 }
 
@@ -31,15 +34,20 @@ const asBytes = (text: string) => Buffer.from(text, 'utf8').toString('latin1');
  */
 export async function takeEmergency(
   host: CallHost,
-  { asked, number, desk, known, onGone }: EmergencyCall,
+  { asked, number, desk, known, towards, onGone }: EmergencyCall,
 ): Promise<LiveCall> {
   const { options, node } = host;
   const late = new Promise<EmergencyAnswer>((resolve) => setTimeout(() => resolve(UNKNOWN), PLACE_WITHIN_MS));
   const { callerId, pidf } = await Promise.race([known().catch(() => UNKNOWN), late]);
   let leg: OutLeg | null = null;
   let over = false;
-  const media = await openMedia({ address: options.address, onPacket: (bytes) => leg?.relay(bytes) });
-  const caller = sipCaller(node, asked);
+  const { address } = options;
+  const media = await openMedia({
+    address,
+    socket: await soundTowards(address, towards, false),
+    onPacket: (bytes) => leg?.relay(bytes),
+  });
+  const caller = sipCaller(node, asked, towards?.writes);
   media.aim(parseSdp(caller.offer));
   const end = (isOurs: boolean) => {
     if (over) return;

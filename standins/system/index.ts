@@ -2,7 +2,7 @@ export type { HeldWish } from './held-types';
 export { PLACED_IN } from './placed-in';
 export { openSystem } from './system';
 export { type Pins, type PinVerdict } from './confirm';
-export type { Binding, RegistrarEvent } from './registrar';
+export { EXPIRY, type Binding, type RegistrarEvent } from './registrar';
 export type {
   CallBack,
   CallBackAt,

@@ -178,6 +178,7 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
     asked.respond(100);
     const { onCode, onAccess } = options;
     const { endpoint, desk } = account;
+    const towards = options.mannerTo?.(verdict.user) ?? null;
     const host = hostNow(id);
     const onGone = () => gone(id);
     const code = options.estate().estate.dialling.codes?.find((each) => each.code === to.user);
@@ -185,12 +186,15 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
     if (endpoint !== null && code && act) {
       if (act === 'messages')
         return begin(
-          takeCode({ host, asked, act: toldOfMailbox(mailboxes, personAt(verdict.user)), onGone }),
+          takeCode({ host, asked, towards, act: toldOfMailbox(mailboxes, personAt(verdict.user)), onGone }),
           asked,
         );
       const dialled = { call: id, endpoint, ...(desk === undefined ? {} : { desk }), code: code.code, act };
       if (onCode)
-        return begin(takeCode({ host, asked, act: (typed) => onCode({ ...dialled, typed }), onGone }), asked);
+        return begin(
+          takeCode({ host, asked, towards, act: (typed) => onCode({ ...dialled, typed }), onGone }),
+          asked,
+        );
     }
     const access = options.estate().estate.accessNumbers?.find(({ number }) => number === to.user);
     if (access && onAccess)
@@ -214,6 +218,7 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
           number: bareNumber(to.user),
           desk: emergency.desk,
           known: () => emergency.known(endpoint),
+          towards,
           onGone,
         }),
         asked,
@@ -225,8 +230,7 @@ export async function openSystem(given: SystemOptions): Promise<PhoneSystem> {
       at: options.at(),
       ...(options.arrival ? { arrival: options.arrival } : {}),
     };
-    const manner = options.mannerTo?.(verdict.user) ?? null;
-    begin(takeCall(host, sipCaller(node, asked, manner?.writes), call, verdict.user, onGone), asked);
+    begin(takeCall(host, sipCaller(node, asked, towards?.writes), call, verdict.user, onGone), asked);
   }
 
   const gone = (id: string): void => {

@@ -17,6 +17,10 @@ import type { WaitingLines } from './waiting';
 export interface ServerManner extends Pick<Server, 'contactFromSource' | 'latches' | 'ice' | 'mediaPort'> {
   /** What it says of its own address. */
   readonly writes: string;
+  /** Where its sound is; left out: at its own address. */
+  readonly soundAt?: string;
+  /** Calls that can be there at once, at every second port from that of its sound on; left out: one. */
+  readonly soundPorts?: number;
 }
 
 /** Who may register or place calls. */
@@ -179,8 +183,8 @@ export interface SystemOptions extends Pick<
   readonly soundOf?: (recording: string) => Uint8Array | null;
   /** How it treats the phone of an account that stands behind routers; null, or left out: as one at the machine. */
   readonly mannerTo?: (user: string) => ServerManner | null;
-  /** Whether it answers where a request came from, whatever that says. */
-  readonly answersToSource?: boolean;
+  /** Whether it answers where a request came from, whatever that says: always, or to some. */
+  readonly answersToSource?: boolean | ((from: Peer) => boolean);
   /** Wakes the app behind a push id, as a push service would. */
   readonly wake?: (pushId: string) => void;
   /** Who knows the PINs by which people take calls; left out: none is asked for. */

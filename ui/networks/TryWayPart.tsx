@@ -5,7 +5,7 @@ import type { NetworkPhone } from '../../core/estate';
 import {
   networkAround,
   NOT_TRIED_WORDS,
-  REASON_WORDS,
+  lostWords,
   triedBeside,
   triedWords,
   whyNotTried,
@@ -81,7 +81,7 @@ export function TryWayPart({
                   <Words size="small">{triedWords(each)}</Words>
                   {each.tried.lost ? (
                     <Words size="small" tone="soft" mono>
-                      {`${each.tried.lost.protocol.toUpperCase()} ${each.tried.lost.from.address}:${each.tried.lost.from.port} → ${each.tried.lost.to.address}:${each.tried.lost.to.port}, lost: ${REASON_WORDS[each.tried.lost.reason](nameOf(each.tried.lost.at))}`}
+                      {lostWords(each.tried.lost, nameOf)}
                     </Words>
                   ) : null}
                 </View>

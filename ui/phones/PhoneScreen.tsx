@@ -6,6 +6,7 @@ import { messageOf } from '../data/api';
 import { useAccount, usePassword, usePhones, useSetStandin } from '../data/phones';
 import { doesOptions, DOES_WORDS, KIND_WORDS, registrationWords, clockOf } from './words';
 import { AppChecks } from './AppChecks';
+import { BehindRouterPart } from './BehindRouterPart';
 import { ByStatusPart } from './ByStatusPart';
 import { SoundNotesPart } from './SoundNotesPart';
 import { LinesPart } from '../networks/LinesPart';
@@ -184,6 +185,10 @@ export function PhoneScreen({ id }: { readonly id: string }) {
               </Words>
             </View>
           ))}
+          <BehindRouterPart
+            registrations={registrations}
+            lost={phones.data.waysLost.find(({ endpoint }) => endpoint === id)}
+          />
           {lost?.why === 'refused' ? (
             <Words>
               It asks to register and is refused. Show the account’s password and type it in again, or make a
