@@ -18,7 +18,9 @@ export interface TriedAt {
   readonly phone: Phone;
   readonly account: { readonly user: string; readonly password: string };
   readonly number: string;
+  /** Where the phone finds the phone system; `system`: where it is. */
   readonly server: Peer;
+  readonly system: Peer;
 }
 
 /** The emergency desk of the carrier, and calls to it that are tried one after the other. */
@@ -50,7 +52,7 @@ export async function openEmergency(clock: Clock) {
     return trace?.legs.flatMap(({ endpoint, alertMs }) => (alertMs === null ? [] : [endpoint])) ?? [];
   }
 
-  async function tryOnce({ phone, account, number, server }: TriedAt): Promise<EmergencyTried> {
+  async function tryOnce({ phone, account, number, server, system }: TriedAt): Promise<EmergencyTried> {
     arrived = null;
     const placed = await placeCall({
       phone,
@@ -65,7 +67,7 @@ export async function openEmergency(clock: Clock) {
     await placed.over;
     const came = arrived as EmergencyArrived | null;
     const back = came?.callerId ?? null;
-    return { arrived: came, rang: back === null ? null : await callBack(back, number, server) };
+    return { arrived: came, rang: back === null ? null : await callBack(back, number, system) };
   }
 
   return {

@@ -115,6 +115,7 @@ async function openWith(estate: Estate) {
     port: 0,
     routersTime: () => seconds,
     tell: (message) => told.push(message),
+    placeOf: () => Promise.resolve({ callerId: '+12505550101', pidf: null }),
     onCode: ({ act }) => Promise.resolve({ says: `${act} is done`, asks: false }),
   });
   [ready] = of('ready') as [typeof ready];
@@ -154,7 +155,8 @@ test('calls that a phone at home places come about and end: to a code, and for h
   await until(() => registered().length > 0);
   expect(await town.press({ endpoint: HOME, code: '*21', typed: [] })).toEqual(['told twinning is done']);
   expect(await town.tryEmergency({ endpoint: HOME, number: '911' })).toMatchObject({
-    arrived: { number: '911' },
+    arrived: { number: '911', callerId: '+12505550101' },
+    rang: [HOME],
   });
   // Nothing that belongs to these calls was lost on its way.
   expect(of('way-lost')).toEqual([]);

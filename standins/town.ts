@@ -322,7 +322,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     },
     tryEmergency: async ({ endpoint, number }) => {
       const at = await phoneAt(endpoint);
-      return at && emergency.tryAt({ ...at, number });
+      return at && emergency.tryAt({ ...at, number, system: system.node.transport.local.udp });
     },
     tryAccess: (order) => {
       if (order.from !== null && order.hangsUp) backs.willType(order.from, order.typed);
