@@ -196,6 +196,9 @@ test('where nothing gets out nobody is kept waiting, and the phone is not regist
   expect(registered()).toEqual([]);
   expect(of('registered').some(({ registration }) => registration.endpoint === OFFICE)).toBe(true);
   expect(of('way-lost')[0]).toMatchObject({ lost: { lost: { reason: 'blocked', at: 'Home router' } } });
+  // Others are taken down and come again while its own sign-off is answered by nobody.
+  await town.setEstate(withHome({ blocked: ['udp', 'tcp', 'udp:5060'] }));
+  expect(of('registered').some(({ registration }) => registration.endpoint === OFFICE)).toBe(true);
   // Whoever calls there is with the mailbox as soon as nothing rings.
   expect(await callHome()).toEqual(['mailbox of Ines']);
 });

@@ -60,7 +60,7 @@ export const EXPIRES_S = 30;
 /** How much later than it should a phone with old firmware registers again. */
 const LATE_MS = 12_000;
 /** A phone that takes itself out waits so long for the answer, which may be lost on its way. */
-const LEAVES_WITHIN_MS = 1500;
+const LEAVES_WITHIN_MS = 1000;
 
 /** The stand-in of one phone, and where it registers. */
 export interface StandIn {
@@ -143,6 +143,15 @@ export async function openStandIn(options: StandInOptions): Promise<StandIn> {
 
 /** A phone that is not there: switched off, or bare until it has set itself up. */
 export const isAway = (does: PhoneSetting['does'] | undefined): boolean => does === 'off' || does === 'bare';
+
+/** Does something for all, some of them at once, so that the phone system is not asked by all in one instant. */
+export async function someAtATime<T>(
+  all: readonly T[],
+  act: (each: T) => Promise<void>,
+  many = 20,
+): Promise<void> {
+  for (let at = 0; at < all.length; at += many) await Promise.all(all.slice(at, at + many).map(act));
+}
 
 /** For what a stand-in was opened: its account, what it does, and its way out. */
 export const openedFor = (

@@ -15,6 +15,7 @@ import {
   openStandIn,
   phoneAddresses,
   registrationOf,
+  someAtATime,
   wantedPhones,
   type StandIn,
 } from './town-phones';
@@ -44,7 +45,6 @@ export const SYSTEM_ADDRESS = '127.0.0.1';
 export const REALM = 'hostler';
 const CARRIER_ADDRESS = '127.0.50.2';
 const MOST_PHONES = 600;
-const OPENED_AT_A_TIME = 20;
 
 const NOTHING_KNOWN = (): Promise<EmergencyAnswer> => Promise.resolve({ callerId: null, pidf: null });
 /** How long a phone listens to a code at most. */
@@ -173,18 +173,13 @@ export async function openTown(options: TownOptions): Promise<Town> {
   async function match(): Promise<void> {
     if (closed || !index || accounts.size === 0) return;
     const wanted = wantedPhones(index, accounts, settings, options.mostPhones ?? MOST_PHONES);
-    for (const [id, { key }] of [...phones]) {
+    const changed = [...phones].filter(([id, { key }]) => {
       const account = wanted.get(id);
-      if (account && keyOf(id, account) === key) continue;
-      await takeDown(id);
-    }
+      return !account || keyOf(id, account) !== key;
+    });
+    await someAtATime(changed, ([id]) => takeDown(id));
     const missing = [...wanted].filter(([id]) => !phones.has(id) && !starting.has(id));
-    for (let at = 0; at < missing.length; at += OPENED_AT_A_TIME)
-      await Promise.all(
-        missing
-          .slice(at, at + OPENED_AT_A_TIME)
-          .map(([id, account]) => bring(id, account, keyOf(id, account))),
-      );
+    await someAtATime(missing, ([id, account]) => bring(id, account, keyOf(id, account)));
     await homes.closeOld(phones.keys());
   }
 
