@@ -47,6 +47,7 @@ export const RECORD_KINDS = [
   'authority-added',
   'authority-removed',
   'pin-set',
+  'pin-removed',
   'sound-noted',
   'limits-set',
   'sign-in-given',

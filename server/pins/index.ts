@@ -1,3 +1,3 @@
 export { checkPin, pinBound } from './check';
 export { readPinDates, readPinHash } from './queries';
-export { setPin } from './set';
+export { removePin, setPin } from './set';

@@ -1,4 +1,4 @@
-import type { RowDataPacket } from 'mysql2/promise';
+import type { ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import type { Queryable } from '../db';
 
 /** When each person's PIN was set; the PIN itself is nowhere. */
@@ -11,6 +11,13 @@ export async function readPinHash(db: Queryable, person: string): Promise<string
     person,
   ]);
   return row ? String(row.hash) : null;
+}
+/** @returns whether there was one */
+export async function deletePin(db: Queryable, person: string): Promise<boolean> {
+  const [{ affectedRows }] = await db.execute<ResultSetHeader>('DELETE FROM person_pin WHERE person_id = ?', [
+    person,
+  ]);
+  return affectedRows > 0;
 }
 export async function putPin(
   db: Queryable,

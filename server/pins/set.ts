@@ -3,10 +3,10 @@ import type { Person } from '../../core/estate';
 import { pinFault } from '../../core/devices/provisioning';
 import { hashCode } from '../auth';
 import { inTransaction } from '../db';
-import { notRight } from '../base';
+import { notRight, refusal } from '../base';
 import type { SignedIn } from '../http';
 import { addRecord } from '../record';
-import { putPin } from './queries';
+import { deletePin, putPin } from './queries';
 
 /** A PIN that is hard to guess. @param isGood whether one will do */
 function newPin(isGood: (pin: string) => boolean): string {
@@ -35,4 +35,17 @@ export async function setPin(
     await addRecord(db, { who: account.name, kind: 'pin-set', personId: person.id, subject: person.name });
   });
   return { pin: given === undefined ? pin : null };
+}
+
+/** Takes a person's PIN away, as where somebody else has seen it: whatever asks for one refuses them until another is set. */
+export async function removePin({ services, account }: SignedIn, person: Person): Promise<void> {
+  await inTransaction(services.db, async (db) => {
+    if (!(await deletePin(db, person.id))) throw refusal(404, `${person.name} has no PIN.`);
+    await addRecord(db, {
+      who: account.name,
+      kind: 'pin-removed',
+      personId: person.id,
+      subject: person.name,
+    });
+  });
 }

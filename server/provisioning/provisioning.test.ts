@@ -147,6 +147,16 @@ describe('the service', () => {
     expect(JSON.stringify(rows)).toContain('$argon2id$');
     expect(JSON.stringify([rows, (await ask('GET', '/api/record')).text])).not.toContain(pin);
     expect((await ask('POST', '/api/people/ines/pin', { pin: '480263' })).body.pin).toBeNull();
+    // It can be taken away, once, and by nobody who may not set one.
+    const away = (as: 'specialist' | 'help-desk') => server.ask('DELETE', '/api/people/ines/pin', { as });
+    expect((await away('help-desk')).status).toBe(403);
+    expect([(await away('specialist')).status, (await away('specialist')).status]).toEqual([200, 404]);
+    expect((await ask('GET', '/api/people/ines/pin')).body).toEqual({ setAt: null });
+    expect((await ask('GET', '/api/record')).body.entries.slice(0, 3)).toMatchObject([
+      { kind: 'pin-removed', subject: 'Ines Okafor' },
+      { kind: 'pin-set' },
+      { kind: 'pin-set' },
+    ]);
   });
 
   test('makers are believed by their certificate; one that is none is refused beside the field', async () => {

@@ -4,7 +4,7 @@ import { policySchema, type ProvisioningPolicy } from '../../core/devices/provis
 import { inTransaction } from '../db';
 import { checkedBody, type Route } from '../http';
 import { notRight, refusal, ROLES } from '../base';
-import { readPinDates, setPin } from '../pins';
+import { readPinDates, removePin, setPin } from '../pins';
 import { addRecord } from '../record';
 import { addAuthority, authorityFault, readAuthorities, removeAuthority } from './authority';
 import { page } from './page';
@@ -136,6 +136,18 @@ export const stockRoutes: readonly Route[] = [
       const person = finder.person(context.params.id ?? '');
       if (!person) throw refusal(404, 'There is no such person.');
       return { body: await setPin(context, person, pin) };
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/api/people/:id/pin',
+    roles: SPECIALIST,
+    handle: async (context) => {
+      const { finder } = await context.services.store.current();
+      const person = finder.person(context.params.id ?? '');
+      if (!person) throw refusal(404, 'There is no such person.');
+      await removePin(context, person);
+      return { body: { setAt: null } };
     },
   },
 ];

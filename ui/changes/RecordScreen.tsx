@@ -23,6 +23,7 @@ const FILTERS = [
   { value: 'password-shown', label: 'Passwords shown' },
   { value: 'settings-fetched', label: 'Settings fetched' },
   { value: 'pin-set', label: 'PINs' },
+  { value: 'pin-removed', label: 'PINs removed' },
   { value: 'desk-sign-on', label: 'Signing on at desks' },
   { value: 'seat-sign-on', label: 'Signing on to seats' },
   { value: 'seat-paused', label: 'Paused seats' },

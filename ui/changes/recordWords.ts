@@ -45,6 +45,7 @@ const WORDS: Record<RecordKind, string> = {
   'authority-added': 'trusts the certificate authority',
   'authority-removed': 'trusts no more the certificate authority',
   'pin-set': 'set a PIN for',
+  'pin-removed': 'removed the PIN of',
   'badge-set': 'set the badge of',
   'desk-sign-on': 'signed somebody on at',
   'seat-sign-on': 'signed somebody on to the seat',

@@ -137,6 +137,12 @@ export const useSetPin = (person: string) =>
     gcTime: 0,
   });
 
+export const useRemovePin = (person: string) =>
+  useMutation({
+    mutationFn: () => api('DELETE', pinPath(person)),
+    onSuccess: () => void queryClient.invalidateQueries({ queryKey: [pinPath(person)] }),
+  });
+
 /** The faults of a file that could not be read, by line. */
 export const placedFaults = (error: unknown): readonly PlacedFault[] =>
   isApiError(error) ? ((error.body.placed as readonly PlacedFault[] | undefined) ?? []) : [];

@@ -4,7 +4,7 @@ import { DateTime } from 'luxon';
 import { NUMBER_CLASSES } from '../../core/estate';
 import type { OwnLimits } from '../../core/changes/own';
 import { useGiveSignIn, useLimits, useSetLimits } from '../data/own';
-import { usePinState, useSetPin } from '../data/provisioning';
+import { usePinState, useRemovePin, useSetPin } from '../data/provisioning';
 import { useCanEdit } from '../data/session';
 import { space } from '../kit/theme';
 import { Button, Choice, Refused, Section, Tick } from '../kit/parts';
@@ -159,6 +159,8 @@ export function OwnPagePart({ person, name }: { readonly person: string; readonl
 function PinRow({ person, name }: { readonly person: string; readonly name: string }) {
   const state = usePinState(person);
   const set = useSetPin(person);
+  const remove = useRemovePin(person);
+  const [isAsked, setAsked] = useState(false);
   return (
     <View style={{ gap: space(1), paddingTop: space(2) }}>
       <Words>
@@ -173,14 +175,41 @@ function PinRow({ person, name }: { readonly person: string; readonly name: stri
           {set.data.pin}
         </Words>
       ) : null}
-      <View style={{ flexDirection: 'row' }}>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
         <Button
           label={state.data?.setAt ? 'Give another PIN' : 'Give a PIN'}
           busy={set.isPending}
           onPress={() => set.mutate(null)}
         />
+        {state.data?.setAt ? (
+          <Button kind="quiet" label="Remove the PIN" onPress={() => setAsked(true)} />
+        ) : null}
       </View>
       <Refused error={set.error} />
+      {isAsked ? (
+        <Sheet
+          title={`Remove the PIN of ${name}?`}
+          open
+          onClose={() => setAsked(false)}
+          action={{
+            label: 'Remove it',
+            busy: remove.isPending,
+            onPress: () =>
+              remove.mutate(undefined, {
+                onSuccess: () => {
+                  set.reset();
+                  setAsked(false);
+                },
+              }),
+          }}
+        >
+          <Words>
+            Until another is set, whatever asks for a PIN lets them in no more: shared desks, provisioned
+            phones and access numbers.
+          </Words>
+          <Refused error={remove.error} />
+        </Sheet>
+      ) : null}
     </View>
   );
 }
