@@ -52,6 +52,16 @@ test('a network is begun from a plain kind, changed, and what comes of it is see
   await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
   await page.goto('/networks');
   await expect(page.getByRole('link', { name: /^The yard.*Hotspot blocks it/ })).toBeVisible();
+  // Its phones stand behind that router now, and their own pages say what it does to them.
+  await page.goto('/phones/ines-desk');
+  await expect(page.getByText(/REGISTER was lost on its way/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/lost: Hotspot blocks it$/)).toBeVisible();
+  await page.getByRole('link', { name: 'What works in this network' }).click();
+  await page.getByRole('button', { name: 'Remove Hotspot' }).click();
+  await page.getByRole('button', { name: 'Put live' }).click();
+  await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
+  await page.goto('/phones/ines-desk');
+  await expect(page.getByText(/^UDP from 127\.0\./)).toBeVisible({ timeout: 20_000 });
 });
 
 test('a measured line is typed in, and it is said whether to ring the app or the mobile number', async ({

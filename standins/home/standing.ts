@@ -1,5 +1,5 @@
 import { deskEndpoint } from '../../core/desks';
-import type { Box, Estate, Server } from '../../core/estate';
+import { INTERNET, type Box, type Estate, type Server } from '../../core/estate';
 import { networkOf, whyNotTried, type Network } from '../../core/network';
 
 /** Sites whose routers stand at most. */
@@ -35,7 +35,9 @@ export function standingBehind(estate: Estate): ReadonlyMap<string, Standing> {
   for (const { id: site } of sites) {
     const of = networkOf(estate, site);
     if (typeof of === 'string') continue;
-    const phones = of.network.phones.filter(({ id }) => whyNotTried(of.network, id) === null);
+    const phones = of.network.phones.filter(
+      (phone) => phone.in !== INTERNET && whyNotTried(of.network, phone.id) === null,
+    );
     if (phones.length === 0) continue;
     const network = { ...of.network, phones };
     const whole = JSON.stringify(network);

@@ -89,8 +89,18 @@ describe('a list of phones', () => {
         ],
       })),
     });
-    expect(read(line, withShared(() => true))).toEqual(read(line));
-    expect(read(line, withShared(() => false))).toMatchObject([
+    expect(
+      read(
+        line,
+        withShared(() => true),
+      ),
+    ).toEqual(read(line));
+    expect(
+      read(
+        line,
+        withShared(() => false),
+      ),
+    ).toMatchObject([
       { action: 'refuse', faults: [{ field: 'person', message: 'Ben Teal has no desk phone' }] },
     ]);
   });
