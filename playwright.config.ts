@@ -8,6 +8,8 @@ export const ARGS = [
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
+  // The certificate of the stand-in relay is made by itself.
+  '--ignore-certificate-errors',
 ];
 
 export default defineConfig({

@@ -80,3 +80,21 @@ test('where UDP does not pass it is measured over TCP, and the specialist sees i
   await page.getByRole('button', { name: 'Discard' }).click();
   await expect(page.getByText('“Home router” blocks UDP.')).toBeVisible();
 });
+
+test('where nothing but TLS passes it is measured over TLS', async ({ page, signIn }) => {
+  test.setTimeout(120_000);
+  await signIn('4101');
+  await page.route('**/api/me/lines/begin', async (route) => {
+    const tools = (await (await route.fetch()).json()) as LineTools;
+    expect(tools.relays.tls).toEqual([expect.stringMatching(/^turns:127\.0\.0\.1:\d+\?transport=tcp$/)]);
+    const [udp, tcp] = ['udp', 'tcp'].map((each) => [`turn:127.0.0.1:9?transport=${each}`]);
+    await route.fulfill({ json: { ...tools, relays: { ...tools.relays, udp, tcp }, stun: [] } });
+  });
+  await page.goto('/');
+  await page.getByRole('radio', { name: 'Another place' }).click();
+  await page.getByLabel('Which place, if you like').fill('A hotel');
+  const line = await measure(page);
+  expect([line?.by, line?.place]).toEqual(['tls', 'A hotel']);
+  expect(line?.figures?.lossPercent).toBeLessThan(5);
+  await expect(page.getByText(/ · by TLS/)).toBeVisible();
+});

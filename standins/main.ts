@@ -135,7 +135,7 @@ async function main(): Promise<void> {
     });
   const opened = await openSoon(WAIT_FOR_PORT.tries);
   town = opened;
-  openRelay(Number(process.env.HOSTLER_TURN_PORT ?? (wanted === 0 ? 0 : 3478))).then(
+  openRelay(Number(process.env.HOSTLER_TURN_PORT ?? (wanted === 0 ? 0 : 3478)), tls).then(
     (place) => {
       relay = place;
       const { close: _close, ...told } = place;

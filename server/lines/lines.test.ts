@@ -12,6 +12,7 @@ beforeAll(async () => {
       relay: () => ({
         host: '127.0.0.1',
         port: 3478,
+        tlsPort: 5349,
         secret: 'a secret of the test',
         stun: [{ host: '127.0.0.1', port: 3478 }],
       }),
@@ -54,7 +55,7 @@ test('what a browser measures with holds for minutes, and is told to whom it bel
     relays: {
       udp: ['turn:127.0.0.1:3478?transport=udp'],
       tcp: ['turn:127.0.0.1:3478?transport=tcp'],
-      tls: [],
+      tls: ['turns:127.0.0.1:5349?transport=tcp'],
     },
     stun: ['stun:127.0.0.1:3478'],
     username: expect.stringMatching(/^\d+:ines$/),

@@ -2,6 +2,7 @@ import type { LineCheck, LineMeasured, LineTools } from '../../api/lines';
 import { isIpv4, type Estate, type Person } from '../../core/estate';
 import { shortLived } from '../../standins/turn/credentials';
 import { mayRelayTo } from '../../standins/turn/allow';
+import type { RelayPlace } from '../../standins/turn/relay';
 import { notRight, refusal, ROLES, STAFF } from '../base';
 import { inTransaction } from '../db';
 import type { LiveEstate } from '../estate';
@@ -28,6 +29,12 @@ const byWay = (urls: readonly string[]): LineTools['relays'] => ({
   tls: urls.filter((url) => url.startsWith('turns:')),
 });
 
+/** The stand-in relay; its certificate is one that browsers do not trust, unless they are told to. */
+const urlsOf = ({ host, port, tlsPort }: RelayPlace): readonly string[] => [
+  ...['udp', 'tcp'].map((way) => `turn:${host}:${port}?transport=${way}`),
+  ...(tlsPort === null ? [] : [`turns:${host}:${tlsPort}?transport=tcp`]),
+];
+
 function toolsFor(person: string, { phones, now }: Services): LineTools | null {
   const until = now().getTime() + HOLDS_MS;
   const own = ownRelay();
@@ -39,9 +46,7 @@ function toolsFor(person: string, { phones, now }: Services): LineTools | null {
   const stun = own
     ? own.urls.filter((url) => url.startsWith('stun'))
     : (relay?.stun ?? []).map(({ host, port }) => `stun:${host}:${port}`);
-  const urls =
-    own?.urls ??
-    (relay ? ['udp', 'tcp'].map((way) => `turn:${relay.host}:${relay.port}?transport=${way}`) : []);
+  const urls = own?.urls ?? (relay ? urlsOf(relay) : []);
   return { relays: byWay(urls), stun, username, credential: password, until: new Date(until).toISOString() };
 }
 

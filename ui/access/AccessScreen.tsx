@@ -17,7 +17,7 @@ import { RemovePart } from '../edit/RemovePart';
 import { scheduleOf, scheduleOptions, scheduleValue } from '../edit/scheduleChoice';
 import { tidy } from '../edit/tidy';
 import { typedNumber } from '../edit/typedNumber';
-import { FindingsPart } from '../findings/FindingsPart';
+import { WithFindings } from '../findings/WithFindings';
 import { fieldLabel } from '../kit/fieldLabel';
 import { PageFrame } from '../kit/PageFrame';
 import { Choice, Field, Section, Skeleton, Tick, Trouble } from '../kit/parts';
@@ -63,85 +63,86 @@ function AccessView({
       back={{ path: '/access', label: 'Back to access numbers' }}
       bar={<ObjectBar work={work} />}
     >
-      <FindingsPart subject={`access/${page.object.id}`} />
-      {canEdit ? (
-        <>
-          <Section title="What it is">
-            <Field
-              label={fieldLabel('access', 'name')}
-              value={access.name}
-              onChange={(name) => name.trim() && set({ name })}
-            />
-            <CheckedField
-              label={fieldLabel('access', 'number')}
-              value={access.number}
-              show={showNumber}
-              read={readOwn}
-              onChange={(number) => set({ number })}
-            />
-            <Choice
-              titled
-              label="Open"
-              value={scheduleValue(access.schedule)}
-              options={scheduleOptions(hours.data?.objects ?? [])}
-              onChange={(value) => set({ schedule: scheduleOf(value) })}
-            />
-          </Section>
-          <Section title="Who gets in">
-            <Tick
-              label="Staff are known by the number of their mobile or landline"
-              on={full.knows}
-              onPress={() => set({ knows: full.knows ? false : undefined })}
-            />
-            {full.knows ? (
-              <Tick
-                label="Only where the carrier has verified the number"
-                on={full.onlyVerified}
-                onPress={() => set({ onlyVerified: full.onlyVerified ? undefined : true })}
+      <WithFindings subject={`access/${page.object.id}`}>
+        {canEdit ? (
+          <>
+            <Section title="What it is">
+              <Field
+                label={fieldLabel('access', 'name')}
+                value={access.name}
+                onChange={(name) => name.trim() && set({ name })}
               />
-            ) : null}
-            <Choice
-              titled
-              label="A PIN is asked"
-              value={full.pin}
-              options={ACCESS_PINS.map((value) => ({ value, label: PIN_WORDS[value] }))}
-              onChange={(pin) => set({ pin: pin === DEFAULT_ACCESS.pin ? undefined : pin })}
-            />
-            {!full.knows && full.pin === 'never' ? (
-              <Words tone="rust" strong>
-                Nobody gets in this way: nobody is known, and nobody is asked.
-              </Words>
-            ) : null}
-            <Tick
-              label="Whoever is known and hangs up before the answer is called back"
-              on={full.hangUp === 'calls-back'}
-              onPress={() => set({ hangUp: full.hangUp === 'calls-back' ? undefined : 'calls-back' })}
-            />
-          </Section>
-          <Section title="What shows">
-            <ShownChoice
-              label="Whoever is called sees"
-              words={['own', 'organisation']}
-              own="Their own direct number, or what is set for them"
-              value={full.presents}
-              dialling={dialling}
-              onChange={(presents) =>
-                set({ presents: presents === DEFAULT_ACCESS.presents ? undefined : presents })
-              }
-            />
-          </Section>
-          <TryAccessPart id={page.object.id} dialling={dialling} isChanged={work.changed} />
-          <Section>
-            <RemovePart
-              kind="access"
-              id={page.object.id}
-              name={page.object.name}
-              label="Remove this access number"
-              onRemoved={() => router.navigate('/access')}
-            />
-          </Section>
-        </>
-      ) : null}
+              <CheckedField
+                label={fieldLabel('access', 'number')}
+                value={access.number}
+                show={showNumber}
+                read={readOwn}
+                onChange={(number) => set({ number })}
+              />
+              <Choice
+                titled
+                label="Open"
+                value={scheduleValue(access.schedule)}
+                options={scheduleOptions(hours.data?.objects ?? [])}
+                onChange={(value) => set({ schedule: scheduleOf(value) })}
+              />
+            </Section>
+            <Section title="Who gets in">
+              <Tick
+                label="Staff are known by the number of their mobile or landline"
+                on={full.knows}
+                onPress={() => set({ knows: full.knows ? false : undefined })}
+              />
+              {full.knows ? (
+                <Tick
+                  label="Only where the carrier has verified the number"
+                  on={full.onlyVerified}
+                  onPress={() => set({ onlyVerified: full.onlyVerified ? undefined : true })}
+                />
+              ) : null}
+              <Choice
+                titled
+                label="A PIN is asked"
+                value={full.pin}
+                options={ACCESS_PINS.map((value) => ({ value, label: PIN_WORDS[value] }))}
+                onChange={(pin) => set({ pin: pin === DEFAULT_ACCESS.pin ? undefined : pin })}
+              />
+              {!full.knows && full.pin === 'never' ? (
+                <Words tone="rust" strong>
+                  Nobody gets in this way: nobody is known, and nobody is asked.
+                </Words>
+              ) : null}
+              <Tick
+                label="Whoever is known and hangs up before the answer is called back"
+                on={full.hangUp === 'calls-back'}
+                onPress={() => set({ hangUp: full.hangUp === 'calls-back' ? undefined : 'calls-back' })}
+              />
+            </Section>
+            <Section title="What shows">
+              <ShownChoice
+                label="Whoever is called sees"
+                words={['own', 'organisation']}
+                own="Their own direct number, or what is set for them"
+                value={full.presents}
+                dialling={dialling}
+                onChange={(presents) =>
+                  set({ presents: presents === DEFAULT_ACCESS.presents ? undefined : presents })
+                }
+              />
+            </Section>
+            <TryAccessPart id={page.object.id} dialling={dialling} isChanged={work.changed} />
+            <Section>
+              <RemovePart
+                kind="access"
+                id={page.object.id}
+                name={page.object.name}
+                label="Remove this access number"
+                onRemoved={() => router.navigate('/access')}
+              />
+            </Section>
+          </>
+        ) : null}
+      </WithFindings>
     </PageFrame>
   );
 }

@@ -13,6 +13,13 @@ export const useFindings = (subject?: string) => {
   return useQuery({ queryKey: [path], queryFn: () => api<Findings>('GET', path) });
 };
 
+/** What is open of one subject. A restart that is owed stands at the top of a person’s page already. */
+export const useOpenFindings = (subject: string) => {
+  const { data, isPending, isError } = useFindings(subject);
+  const open = data?.findings.filter(({ isOpen, check }) => isOpen && check !== 'restart-owed') ?? [];
+  return { open, checks: data?.checks ?? [], isPending, isError };
+};
+
 const renewFindings = () =>
   void queryClient.invalidateQueries({
     predicate: ({ queryKey }) => String(queryKey[0]).startsWith(FINDINGS),

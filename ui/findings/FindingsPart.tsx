@@ -1,14 +1,12 @@
 import { View } from 'react-native';
-import { useFindings } from '../data/findings';
+import { useOpenFindings } from '../data/findings';
 import { Section } from '../kit/parts';
 import { Words } from '../kit/Words';
 import { FoundRow } from './FoundRow';
 
 /** The open findings about one person, group or menu, on its own page. */
 export function FindingsPart({ subject }: { readonly subject: string }) {
-  const found = useFindings(subject);
-  // A restart that is owed stands at the top of a person's page already.
-  const open = found.data?.findings.filter(({ isOpen, check }) => isOpen && check !== 'restart-owed') ?? [];
+  const { open, checks } = useOpenFindings(subject);
   if (open.length === 0) return null;
   return (
     <Section title="Findings" term="finding" aside={<Words tone="soft">{open.length}</Words>}>
@@ -17,7 +15,7 @@ export function FindingsPart({ subject }: { readonly subject: string }) {
           <FoundRow
             key={finding.key}
             finding={finding}
-            check={found.data?.checks.find(({ id }) => id === finding.check)}
+            check={checks.find(({ id }) => id === finding.check)}
             named={false}
           />
         ))}

@@ -273,12 +273,12 @@ function PersonPageView({ page }: { readonly page: PersonPage }) {
           <View ref={parts.at('more')} style={row}>
             <View style={column}>
               <LinesPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
-              <FindingsPart subject={`person/${person.id}`} />
               <DeskPart person={person.id} />
               <RosterPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
               <ShowingPart person={laterPerson} estate={laterSlice} onEdit={onEdit} />
               <LanguagePart person={laterPerson} onEdit={onEdit} />
               <MorePart person={person} />
+              <FindingsPart subject={`person/${person.id}`} />
             </View>
             <View style={column}>
               <OwnPagePart person={person.id} name={person.name} />

@@ -10,7 +10,7 @@ import { useObject, useObjects, useObjectWork } from '../data/objects';
 import { usePhones } from '../data/phones';
 import { usePeople } from '../data/data';
 import { useCanEdit } from '../data/session';
-import { FindingsPart } from '../findings/FindingsPart';
+import { WithFindings } from '../findings/WithFindings';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
@@ -164,139 +164,142 @@ function DeviceView({ page }: { readonly page: ObjectPage<Device> }) {
       back={{ path: '/devices', label: 'Devices' }}
       bar={<ObjectBar work={work} />}
     >
-      <FindingsPart subject={`device/${device.id}`} />
-      <UsedAs
-        device={device}
-        onChoose={
-          canEdit
-            ? (endpoint) =>
-                edit((before) => (endpoint === null ? without(before, 'endpoint') : { ...before, endpoint }))
-            : null
-        }
-      />
-      <SignedOnPart device={device} onEdit={canEdit ? edit : null} />
-      <Section title="What it is">
-        {canEdit ? (
-          <>
-            <Field
-              label={fieldLabel('device', 'name')}
-              value={device.name}
-              onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
-            />
-            <ModelChoice
-              value={device.model}
-              onChange={(value) => edit((before) => ({ ...before, model: value }))}
-            />
-            <Field
-              label={fieldLabel('device', 'macAddress')}
-              mono
-              value={typed}
-              onChange={(text) => {
-                setAddress(text);
-                const read = readHardwareAddress(text);
-                if (read) edit((before) => ({ ...before, macAddress: read }));
-                else if (text.trim() === '') edit((before) => without(before, 'macAddress'));
-              }}
-              {...(wrong
-                ? { error: 'Twelve digits from 0 to 9 and A to F, with or without separators.' }
-                : {})}
-            />
-            <Field
-              label={fieldLabel('device', 'firmware')}
-              mono
-              value={device.firmware ?? ''}
-              onChange={(text) =>
-                edit((before) =>
-                  text.trim() === '' ? without(before, 'firmware') : { ...before, firmware: text.trim() },
-                )
-              }
-            />
-            <Choice
-              label="Its factory password"
-              titled
-              value={device.passwordChanged === true ? 'changed' : 'not'}
-              options={[
-                { value: 'changed', label: 'Has been changed' },
-                { value: 'not', label: 'Has not been changed' },
-              ]}
-              onChange={(value) => edit((before) => ({ ...before, passwordChanged: value === 'changed' }))}
-            />
-          </>
-        ) : (
-          <Words>{`${device.firmware ?? 'Firmware not known'}, factory password ${device.passwordChanged ? 'changed' : 'not changed'}`}</Words>
-        )}
-      </Section>
-      <Section title="Where it stands">
-        {canEdit ? (
-          <>
-            <Choice
-              label={fieldLabel('device', 'site')}
-              titled
-              value={device.site ?? 'none'}
-              options={[
-                { value: 'none', label: 'Not known' },
-                ...(sites.data?.objects ?? []).map((site) => ({ value: site.id, label: site.name })),
-              ]}
-              onChange={(site) =>
-                edit((before) => (site === 'none' ? without(before, 'site') : { ...before, site }))
-              }
-            />
-            <Choice
-              label="How it gets to the phone system"
-              titled
-              beside={<Ask term="nat-method" />}
-              value={device.natMethod ?? 'inside'}
-              options={[
-                { value: 'inside' as const, label: 'It stands inside' },
-                ...NAT_METHODS.map((value) => ({ value, label: METHOD_NAMES[value] })),
-              ]}
-              onChange={(value) =>
-                edit((before) =>
-                  value === 'inside' ? without(before, 'natMethod') : { ...before, natMethod: value },
-                )
-              }
-            />
-            {device.natMethod ? (
-              <Choice
-                label="The phone system lets it in from outside"
-                titled
-                beside={<Ask term="remote-registration" />}
-                value={device.remoteRegistration === true ? 'yes' : 'no'}
-                options={[
-                  { value: 'yes', label: 'Yes' },
-                  { value: 'no', label: 'No' },
-                ]}
-                onChange={(value) => edit((before) => ({ ...before, remoteRegistration: value === 'yes' }))}
-              />
-            ) : null}
-          </>
-        ) : (
-          <Words>{device.natMethod ? METHOD_NAMES[device.natMethod] : 'Inside'}</Words>
-        )}
-      </Section>
-      <DeviceWayPart device={device} onEdit={canEdit ? edit : null} />
-      {model ? (
-        <KeysPart device={device} model={model} isChanged={work.changed} onEdit={canEdit ? edit : null} />
-      ) : null}
-      {model ? (
-        <KeypadPart
+      <WithFindings subject={`device/${device.id}`}>
+        <UsedAs
           device={device}
-          model={model}
-          sites={sites.data?.objects ?? []}
-          onEdit={canEdit ? edit : null}
+          onChoose={
+            canEdit
+              ? (endpoint) =>
+                  edit((before) =>
+                    endpoint === null ? without(before, 'endpoint') : { ...before, endpoint },
+                  )
+              : null
+          }
         />
-      ) : null}
-      {canEdit ? (
-        <Section>
-          <RemovePart
-            kind="device"
-            id={page.object.id}
-            name={page.object.name}
-            label="Remove this phone"
-            onRemoved={() => router.navigate('/devices')}
-          />
+        <SignedOnPart device={device} onEdit={canEdit ? edit : null} />
+        <Section title="What it is">
+          {canEdit ? (
+            <>
+              <Field
+                label={fieldLabel('device', 'name')}
+                value={device.name}
+                onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
+              />
+              <ModelChoice
+                value={device.model}
+                onChange={(value) => edit((before) => ({ ...before, model: value }))}
+              />
+              <Field
+                label={fieldLabel('device', 'macAddress')}
+                mono
+                value={typed}
+                onChange={(text) => {
+                  setAddress(text);
+                  const read = readHardwareAddress(text);
+                  if (read) edit((before) => ({ ...before, macAddress: read }));
+                  else if (text.trim() === '') edit((before) => without(before, 'macAddress'));
+                }}
+                {...(wrong
+                  ? { error: 'Twelve digits from 0 to 9 and A to F, with or without separators.' }
+                  : {})}
+              />
+              <Field
+                label={fieldLabel('device', 'firmware')}
+                mono
+                value={device.firmware ?? ''}
+                onChange={(text) =>
+                  edit((before) =>
+                    text.trim() === '' ? without(before, 'firmware') : { ...before, firmware: text.trim() },
+                  )
+                }
+              />
+              <Choice
+                label="Its factory password"
+                titled
+                value={device.passwordChanged === true ? 'changed' : 'not'}
+                options={[
+                  { value: 'changed', label: 'Has been changed' },
+                  { value: 'not', label: 'Has not been changed' },
+                ]}
+                onChange={(value) => edit((before) => ({ ...before, passwordChanged: value === 'changed' }))}
+              />
+            </>
+          ) : (
+            <Words>{`${device.firmware ?? 'Firmware not known'}, factory password ${device.passwordChanged ? 'changed' : 'not changed'}`}</Words>
+          )}
         </Section>
-      ) : null}
+        <Section title="Where it stands">
+          {canEdit ? (
+            <>
+              <Choice
+                label={fieldLabel('device', 'site')}
+                titled
+                value={device.site ?? 'none'}
+                options={[
+                  { value: 'none', label: 'Not known' },
+                  ...(sites.data?.objects ?? []).map((site) => ({ value: site.id, label: site.name })),
+                ]}
+                onChange={(site) =>
+                  edit((before) => (site === 'none' ? without(before, 'site') : { ...before, site }))
+                }
+              />
+              <Choice
+                label="How it gets to the phone system"
+                titled
+                beside={<Ask term="nat-method" />}
+                value={device.natMethod ?? 'inside'}
+                options={[
+                  { value: 'inside' as const, label: 'It stands inside' },
+                  ...NAT_METHODS.map((value) => ({ value, label: METHOD_NAMES[value] })),
+                ]}
+                onChange={(value) =>
+                  edit((before) =>
+                    value === 'inside' ? without(before, 'natMethod') : { ...before, natMethod: value },
+                  )
+                }
+              />
+              {device.natMethod ? (
+                <Choice
+                  label="The phone system lets it in from outside"
+                  titled
+                  beside={<Ask term="remote-registration" />}
+                  value={device.remoteRegistration === true ? 'yes' : 'no'}
+                  options={[
+                    { value: 'yes', label: 'Yes' },
+                    { value: 'no', label: 'No' },
+                  ]}
+                  onChange={(value) => edit((before) => ({ ...before, remoteRegistration: value === 'yes' }))}
+                />
+              ) : null}
+            </>
+          ) : (
+            <Words>{device.natMethod ? METHOD_NAMES[device.natMethod] : 'Inside'}</Words>
+          )}
+        </Section>
+        <DeviceWayPart device={device} onEdit={canEdit ? edit : null} />
+        {model ? (
+          <KeysPart device={device} model={model} isChanged={work.changed} onEdit={canEdit ? edit : null} />
+        ) : null}
+        {model ? (
+          <KeypadPart
+            device={device}
+            model={model}
+            sites={sites.data?.objects ?? []}
+            onEdit={canEdit ? edit : null}
+          />
+        ) : null}
+        {canEdit ? (
+          <Section>
+            <RemovePart
+              kind="device"
+              id={page.object.id}
+              name={page.object.name}
+              label="Remove this phone"
+              onRemoved={() => router.navigate('/devices')}
+            />
+          </Section>
+        ) : null}
+      </WithFindings>
     </PageFrame>
   );
 }

@@ -7,7 +7,7 @@ import { modelOf } from '../../core/devices/phones';
 import { messageOf } from '../data/api';
 import { useObject, useObjectWork } from '../data/objects';
 import { useCanEdit } from '../data/session';
-import { FindingsPart } from '../findings/FindingsPart';
+import { WithFindings } from '../findings/WithFindings';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
 import { PageFrame } from '../kit/PageFrame';
@@ -54,128 +54,129 @@ function SiteView({ page }: { readonly page: ObjectPage<Site> }) {
       back={{ path: '/sites', label: 'Sites' }}
       bar={<ObjectBar work={work} />}
     >
-      <FindingsPart subject={`site/${site.id}`} />
-      <Section title="Network">
-        <LinkRows>
-          <LinkRow
-            title="What stands between it and the internet"
-            text={
-              site.network
-                ? site.network.boxes.map((box) => box.name).join(', ') ||
-                  'Nothing: its phones stand in the internet'
-                : 'Not said yet'
-            }
-            href={`/networks/${encodeURIComponent(site.id)}`}
-          />
-        </LinkRows>
-      </Section>
-      <Section title="Phones here">
-        {here.length === 0 ? (
-          <Empty title="No phone stands here" text="Set a phone’s site on its own page." />
-        ) : (
+      <WithFindings subject={`site/${site.id}`}>
+        <Section title="Network">
           <LinkRows>
-            {here.map((device) => (
-              <LinkRow
-                key={device.id}
-                title={device.name}
-                text={modelOf(device.model)?.name ?? device.model}
-                href={`/devices/${encodeURIComponent(device.id)}`}
-              />
-            ))}
-          </LinkRows>
-        )}
-      </Section>
-      <RelayPart
-        site={site}
-        devices={devices.data?.objects ?? []}
-        isChanged={work.changed}
-        canEdit={canEdit}
-      />
-      {canEdit ? <SitePlacePart site={site} onEdit={edit} /> : null}
-      <DeskPromisesPart site={site} onEdit={canEdit ? edit : null} />
-      {canEdit ? (
-        <Section title="What it is">
-          <Field
-            label={fieldLabel('site', 'name')}
-            value={site.name}
-            onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
-          />
-          <Choice
-            label="What it is"
-            value={site.kind}
-            options={SITE_KINDS.map((value) => ({ value, label: SITE_WORDS[value] }))}
-            onChange={(kind) => edit((before) => ({ ...before, kind }))}
-          />
-          <Field
-            label="Address told in an emergency"
-            value={site.address ?? ''}
-            onChange={(address) =>
-              edit(({ address: _before, ...rest }) => (address.trim() === '' ? rest : { ...rest, address }))
-            }
-          />
-          <CheckedField
-            label="Time zone, where it is another one than the organisation’s"
-            value={site.timeZone ?? ''}
-            show={(zone) => zone}
-            read={readZone}
-            onChange={(zone) =>
-              edit(({ timeZone: _before, ...rest }) => (zone === '' ? rest : { ...rest, timeZone: zone }))
-            }
-          />
-          <Choice
-            label="What its router does to SIP"
-            titled
-            value={site.sipAlg ?? 'none'}
-            options={SIP_ALGS.map((value) => ({ value, label: HELPERS[value] }))}
-            onChange={(sipAlg) => edit((before) => ({ ...before, sipAlg }))}
-          />
-          <Choice
-            label="Its outside address"
-            titled
-            value={site.stableAddress === true ? 'stable' : 'changes'}
-            options={[
-              { value: 'stable', label: 'Stays the same' },
-              { value: 'changes', label: 'May change' },
-            ]}
-            onChange={(value) => edit((before) => ({ ...before, stableAddress: value === 'stable' }))}
-          />
-          <Choice
-            label="Branch relay: the phone through which the others get out"
-            titled
-            value={site.relay?.device ?? 'none'}
-            options={[
-              { value: 'none', label: 'None' },
-              ...here.map(({ id, name }) => ({ value: id, label: name })),
-            ]}
-            onChange={(device) =>
-              setRelay(device === 'none' ? null : { alwaysOn: site.relay?.alwaysOn ?? true, device })
-            }
-          />
-          {site.relay ? (
-            <Choice
-              label="The relay"
-              titled
-              value={site.relay.alwaysOn ? 'on' : 'off'}
-              options={[
-                { value: 'on', label: 'Is always on' },
-                { value: 'off', label: 'Is switched off at times' },
-              ]}
-              onChange={(value) => site.relay && setRelay({ ...site.relay, alwaysOn: value === 'on' })}
+            <LinkRow
+              title="What stands between it and the internet"
+              text={
+                site.network
+                  ? site.network.boxes.map((box) => box.name).join(', ') ||
+                    'Nothing: its phones stand in the internet'
+                  : 'Not said yet'
+              }
+              href={`/networks/${encodeURIComponent(site.id)}`}
             />
-          ) : null}
-          <RemovePart
-            kind="site"
-            id={page.object.id}
-            name={page.object.name}
-            label="Remove this site"
-            onRemoved={() => router.navigate('/sites')}
-          />
+          </LinkRows>
         </Section>
-      ) : (
-        <Section title="What it is">
-          <Words>{site.address ?? 'No address is set.'}</Words>
+        <Section title="Phones here">
+          {here.length === 0 ? (
+            <Empty title="No phone stands here" text="Set a phone’s site on its own page." />
+          ) : (
+            <LinkRows>
+              {here.map((device) => (
+                <LinkRow
+                  key={device.id}
+                  title={device.name}
+                  text={modelOf(device.model)?.name ?? device.model}
+                  href={`/devices/${encodeURIComponent(device.id)}`}
+                />
+              ))}
+            </LinkRows>
+          )}
         </Section>
-      )}
+        <RelayPart
+          site={site}
+          devices={devices.data?.objects ?? []}
+          isChanged={work.changed}
+          canEdit={canEdit}
+        />
+        {canEdit ? <SitePlacePart site={site} onEdit={edit} /> : null}
+        <DeskPromisesPart site={site} onEdit={canEdit ? edit : null} />
+        {canEdit ? (
+          <Section title="What it is">
+            <Field
+              label={fieldLabel('site', 'name')}
+              value={site.name}
+              onChange={(name) => name.trim() && edit((before) => ({ ...before, name }))}
+            />
+            <Choice
+              label="What it is"
+              value={site.kind}
+              options={SITE_KINDS.map((value) => ({ value, label: SITE_WORDS[value] }))}
+              onChange={(kind) => edit((before) => ({ ...before, kind }))}
+            />
+            <Field
+              label="Address told in an emergency"
+              value={site.address ?? ''}
+              onChange={(address) =>
+                edit(({ address: _before, ...rest }) => (address.trim() === '' ? rest : { ...rest, address }))
+              }
+            />
+            <CheckedField
+              label="Time zone, where it is another one than the organisation’s"
+              value={site.timeZone ?? ''}
+              show={(zone) => zone}
+              read={readZone}
+              onChange={(zone) =>
+                edit(({ timeZone: _before, ...rest }) => (zone === '' ? rest : { ...rest, timeZone: zone }))
+              }
+            />
+            <Choice
+              label="What its router does to SIP"
+              titled
+              value={site.sipAlg ?? 'none'}
+              options={SIP_ALGS.map((value) => ({ value, label: HELPERS[value] }))}
+              onChange={(sipAlg) => edit((before) => ({ ...before, sipAlg }))}
+            />
+            <Choice
+              label="Its outside address"
+              titled
+              value={site.stableAddress === true ? 'stable' : 'changes'}
+              options={[
+                { value: 'stable', label: 'Stays the same' },
+                { value: 'changes', label: 'May change' },
+              ]}
+              onChange={(value) => edit((before) => ({ ...before, stableAddress: value === 'stable' }))}
+            />
+            <Choice
+              label="Branch relay: the phone through which the others get out"
+              titled
+              value={site.relay?.device ?? 'none'}
+              options={[
+                { value: 'none', label: 'None' },
+                ...here.map(({ id, name }) => ({ value: id, label: name })),
+              ]}
+              onChange={(device) =>
+                setRelay(device === 'none' ? null : { alwaysOn: site.relay?.alwaysOn ?? true, device })
+              }
+            />
+            {site.relay ? (
+              <Choice
+                label="The relay"
+                titled
+                value={site.relay.alwaysOn ? 'on' : 'off'}
+                options={[
+                  { value: 'on', label: 'Is always on' },
+                  { value: 'off', label: 'Is switched off at times' },
+                ]}
+                onChange={(value) => site.relay && setRelay({ ...site.relay, alwaysOn: value === 'on' })}
+              />
+            ) : null}
+            <RemovePart
+              kind="site"
+              id={page.object.id}
+              name={page.object.name}
+              label="Remove this site"
+              onRemoved={() => router.navigate('/sites')}
+            />
+          </Section>
+        ) : (
+          <Section title="What it is">
+            <Words>{site.address ?? 'No address is set.'}</Words>
+          </Section>
+        )}
+      </WithFindings>
     </PageFrame>
   );
 }

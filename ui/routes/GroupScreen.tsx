@@ -24,6 +24,7 @@ import { sayState, sayWho } from '../seats/words';
 import { space, usePalette } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
+import { WithFindings } from '../findings/WithFindings';
 import { PageFrame } from '../kit/PageFrame';
 import { PermissionChoice } from '../edit/PermissionChoice';
 import { EndingEditor } from '../plan/EndingEditor';
@@ -104,125 +105,129 @@ function GroupView({ page }: { page: ObjectPage<Group> }) {
       back={{ path: '/groups', label: 'Back to groups and menus' }}
       bar={<ObjectBar work={work} />}
     >
-      <TryStrip
-        slice={slice}
-        to={group.extension}
-        seats={seatsNow}
-        {...(work.changed ? {} : { whom: { group: group.id, name: group.name } })}
-      />
-      <Section title="Members">
-        {group.members.length === 0 ? (
-          <Empty title="Nobody yet" text="Calls for this group go straight to its ending." />
-        ) : null}
-        <View style={{ borderWidth: group.members.length ? 1 : 0, borderColor: palette.line }}>
-          {group.members.map((member, i) => (
-            <MemberRow
-              key={`${nameOf(index, member)}-${i}`}
-              name={nameOf(index, member)}
-              state={
-                'seat' in member ? saySeat(states.data?.seats[member.seat], zone, member.seat === next) : null
-              }
-              i={i}
-              of={group.members.length}
-              onMove={
-                canEdit
-                  ? (to) => {
-                      const rest = group.members.filter((_, n) => n !== i);
-                      set({ members: [...rest.slice(0, to), member, ...rest.slice(to)] });
-                    }
-                  : null
-              }
-              onRemove={() => set({ members: group.members.filter((_, n) => n !== i) })}
-              rank={group.mode === 'by-rank' && 'seat' in member ? (member.rank ?? 1) : null}
-              onRank={(rank) =>
-                set({ members: group.members.map((each, n) => (n === i ? { ...each, rank } : each)) })
+      <WithFindings subject={`group/${page.object.id}`}>
+        <TryStrip
+          slice={slice}
+          to={group.extension}
+          seats={seatsNow}
+          {...(work.changed ? {} : { whom: { group: group.id, name: group.name } })}
+        />
+        <Section title="Members">
+          {group.members.length === 0 ? (
+            <Empty title="Nobody yet" text="Calls for this group go straight to its ending." />
+          ) : null}
+          <View style={{ borderWidth: group.members.length ? 1 : 0, borderColor: palette.line }}>
+            {group.members.map((member, i) => (
+              <MemberRow
+                key={`${nameOf(index, member)}-${i}`}
+                name={nameOf(index, member)}
+                state={
+                  'seat' in member
+                    ? saySeat(states.data?.seats[member.seat], zone, member.seat === next)
+                    : null
+                }
+                i={i}
+                of={group.members.length}
+                onMove={
+                  canEdit
+                    ? (to) => {
+                        const rest = group.members.filter((_, n) => n !== i);
+                        set({ members: [...rest.slice(0, to), member, ...rest.slice(to)] });
+                      }
+                    : null
+                }
+                onRemove={() => set({ members: group.members.filter((_, n) => n !== i) })}
+                rank={group.mode === 'by-rank' && 'seat' in member ? (member.rank ?? 1) : null}
+                onRank={(rank) =>
+                  set({ members: group.members.map((each, n) => (n === i ? { ...each, rank } : each)) })
+                }
+              />
+            ))}
+          </View>
+          {canEdit ? (
+            <PersonSearch
+              label="Add a member"
+              onPick={(person) =>
+                void meetPerson(person).then(() => set({ members: [...group.members, { person }] }))
               }
             />
-          ))}
-        </View>
+          ) : null}
+          {canEdit ? (
+            <SeatPick
+              group={group}
+              seats={seats.data?.objects ?? []}
+              onPick={(seat) => set({ members: [...group.members, { seat }] })}
+            />
+          ) : null}
+        </Section>
+        <Section title="Seats and load">
+          <LinkRows>
+            <LinkRow
+              title="How many seats are needed"
+              text="By Erlang’s formulas, and by trying this group with 20,000 calls"
+              href={`/groups/${encodeURIComponent(page.object.id)}/seats`}
+            />
+          </LinkRows>
+        </Section>
         {canEdit ? (
-          <PersonSearch
-            label="Add a member"
-            onPick={(person) =>
-              void meetPerson(person).then(() => set({ members: [...group.members, { person }] }))
-            }
-          />
+          <Section title="How it rings">
+            <Choice
+              label="In which order"
+              value={group.mode}
+              options={GROUP_MODES.map((value) => ({ value, label: MODES[value] }))}
+              onChange={(mode) => set({ mode })}
+            />
+            <TimeField
+              label={group.mode === 'simultaneous' ? 'Rings for' : 'Each rings for'}
+              value={group.ringMs}
+              least={1}
+              step={1000}
+              onChange={(ms) => ms !== null && set({ ringMs: ms })}
+            />
+            <Field
+              label={fieldLabel('group', 'name')}
+              value={group.name}
+              onChange={(name) => name.trim() && set({ name })}
+            />
+            <Words size="small" tone="soft">
+              Dials out by the permission
+            </Words>
+            <PermissionChoice value={group.permission} onChange={(permission) => set({ permission })} />
+            <EndingEditor
+              label="Nobody answers"
+              ending={group.ending}
+              estate={slice}
+              index={index}
+              owner={null}
+              holder={work.object}
+              canQueue
+              onPermission={(permission) => set({ permission })}
+              onChange={(ending) => set({ ending })}
+            />
+          </Section>
         ) : null}
-        {canEdit ? (
-          <SeatPick
-            group={group}
-            seats={seats.data?.objects ?? []}
-            onPick={(seat) => set({ members: [...group.members, { seat }] })}
-          />
-        ) : null}
-      </Section>
-      <Section title="Seats and load">
-        <LinkRows>
-          <LinkRow
-            title="How many seats are needed"
-            text="By Erlang’s formulas, and by trying this group with 20,000 calls"
-            href={`/groups/${encodeURIComponent(page.object.id)}/seats`}
-          />
-        </LinkRows>
-      </Section>
-      {canEdit ? (
-        <Section title="How it rings">
-          <Choice
-            label="In which order"
-            value={group.mode}
-            options={GROUP_MODES.map((value) => ({ value, label: MODES[value] }))}
-            onChange={(mode) => set({ mode })}
-          />
-          <TimeField
-            label={group.mode === 'simultaneous' ? 'Rings for' : 'Each rings for'}
-            value={group.ringMs}
-            least={1}
-            step={1000}
-            onChange={(ms) => ms !== null && set({ ringMs: ms })}
-          />
-          <Field
-            label={fieldLabel('group', 'name')}
-            value={group.name}
-            onChange={(name) => name.trim() && set({ name })}
-          />
-          <Words size="small" tone="soft">
-            Dials out by the permission
-          </Words>
-          <PermissionChoice value={group.permission} onChange={(permission) => set({ permission })} />
-          <EndingEditor
-            label="Nobody answers"
-            ending={group.ending}
-            estate={slice}
+        {people.length > 0 ? (
+          <WeekPart
+            slice={slice}
+            people={people}
             index={index}
-            owner={null}
-            holder={work.object}
-            canQueue
-            onPermission={(permission) => set({ permission })}
-            onChange={(ending) => set({ ending })}
+            atMs={now}
+            group={group.extension}
+            onCell={() => undefined}
           />
-        </Section>
-      ) : null}
-      {people.length > 0 ? (
-        <WeekPart
-          slice={slice}
-          people={people}
-          index={index}
-          atMs={now}
-          group={group.extension}
-          onCell={() => undefined}
-        />
-      ) : null}
-      {canEdit ? (
-        <Section>
-          <RemovePart
-            kind="group"
-            id={page.object.id}
-            name={page.object.name}
-            label="Remove this group"
-            onRemoved={() => router.navigate('/groups')}
-          />
-        </Section>
-      ) : null}
+        ) : null}
+        {canEdit ? (
+          <Section>
+            <RemovePart
+              kind="group"
+              id={page.object.id}
+              name={page.object.name}
+              label="Remove this group"
+              onRemoved={() => router.navigate('/groups')}
+            />
+          </Section>
+        ) : null}
+      </WithFindings>
     </PageFrame>
   );
 }

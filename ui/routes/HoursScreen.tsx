@@ -13,6 +13,7 @@ import { useCanEdit } from '../data/session';
 import { space, useIsWide } from '../kit/theme';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
+import { WithFindings } from '../findings/WithFindings';
 import { PageFrame } from '../kit/PageFrame';
 import { Button, Field, Section, Skeleton, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -84,108 +85,110 @@ function HoursView({ page }: { page: ObjectPage<Schedule> }) {
       back={{ path: '/hours', label: 'Back to hours and statuses' }}
       bar={<ObjectBar work={work} />}
     >
-      <Section>
-        <Words size="lead" strong>
-          {clock
-            ? `${clock.inside(now) ? 'Inside' : 'Outside'} now${
-                next === Infinity
-                  ? ''
-                  : `, until ${DateTime.fromMillis(next, { zone: zoneNamed(schedule.timeZone) })
-                      .setLocale('en')
-                      .toFormat('ccc d LLL, HH:mm')}`
-              }.`
-            : 'The zone is not known.'}
-        </Words>
-      </Section>
-      <View style={{ flexDirection: wide ? 'row' : 'column' }}>
-        <View style={wide ? { flex: 3 } : {}}>
-          <Section title="The week">
-            {canEdit ? (
-              <Words size="small" tone="soft">
-                Tap an hour to take it in or out, or set the hours one by one below.
-              </Words>
-            ) : null}
-            <HoursGrid
-              schedule={schedule}
-              onHour={
-                canEdit
-                  ? (day, hour) => {
-                      setTyped(null);
-                      work.edit((before) => ({ ...before, ...toggleHour(before, day, hour) }));
-                    }
-                  : null
-              }
-            />
-          </Section>
-        </View>
-        <View style={wide ? { flex: 2 } : {}}>
-          <Section title="As text">
-            {canEdit ? (
-              <Field
-                label="A line for each span: days and hours, closed or open and a date"
-                mono
-                multiline
-                value={text}
-                onChange={type}
-                error={
-                  read.ok ? null : read.faults.map(({ path, message }) => `${path}: ${message}`).join('\n')
-                }
-                hint="mon-fri 08:00-17:00, sat 22:00-06:00 (past midnight), closed 2026-12-25, open 2026-12-05 09:00-12:00"
-              />
-            ) : (
-              <Words mono>{written || 'No hours'}</Words>
-            )}
-          </Section>
-        </View>
-      </View>
-      <View style={{ flexDirection: wide ? 'row' : 'column' }}>
-        <View style={wide ? { flex: 1 } : {}}>
-          <SpansPart schedule={schedule} onEdit={canEdit ? editHours : null} />
-        </View>
-        <View style={wide ? { flex: 1 } : {}}>
-          <DatesPart schedule={schedule} today={today} onEdit={canEdit ? editHours : null} />
-        </View>
-      </View>
-      {notes.length > 0 ? (
+      <WithFindings subject={`schedule/${page.object.id}`}>
         <Section>
-          {notes.map((note) => (
-            <Words key={note} size="small" live>
-              {note}
-            </Words>
-          ))}
+          <Words size="lead" strong>
+            {clock
+              ? `${clock.inside(now) ? 'Inside' : 'Outside'} now${
+                  next === Infinity
+                    ? ''
+                    : `, until ${DateTime.fromMillis(next, { zone: zoneNamed(schedule.timeZone) })
+                        .setLocale('en')
+                        .toFormat('ccc d LLL, HH:mm')}`
+                }.`
+              : 'The zone is not known.'}
+          </Words>
         </Section>
-      ) : null}
-      <Section title="iCalendar">
-        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
-          <Button
-            label="Save as a calendar file"
-            onPress={() => saveFile(`${schedule.id}.ics`, writeICalendar(schedule, today), 'text/calendar')}
-          />
-          {canEdit ? <Button label="Read a calendar file" onPress={() => void load()} /> : null}
+        <View style={{ flexDirection: wide ? 'row' : 'column' }}>
+          <View style={wide ? { flex: 3 } : {}}>
+            <Section title="The week">
+              {canEdit ? (
+                <Words size="small" tone="soft">
+                  Tap an hour to take it in or out, or set the hours one by one below.
+                </Words>
+              ) : null}
+              <HoursGrid
+                schedule={schedule}
+                onHour={
+                  canEdit
+                    ? (day, hour) => {
+                        setTyped(null);
+                        work.edit((before) => ({ ...before, ...toggleHour(before, day, hour) }));
+                      }
+                    : null
+                }
+              />
+            </Section>
+          </View>
+          <View style={wide ? { flex: 2 } : {}}>
+            <Section title="As text">
+              {canEdit ? (
+                <Field
+                  label="A line for each span: days and hours, closed or open and a date"
+                  mono
+                  multiline
+                  value={text}
+                  onChange={type}
+                  error={
+                    read.ok ? null : read.faults.map(({ path, message }) => `${path}: ${message}`).join('\n')
+                  }
+                  hint="mon-fri 08:00-17:00, sat 22:00-06:00 (past midnight), closed 2026-12-25, open 2026-12-05 09:00-12:00"
+                />
+              ) : (
+                <Words mono>{written || 'No hours'}</Words>
+              )}
+            </Section>
+          </View>
         </View>
-      </Section>
-      {canEdit ? (
-        <Section title="Name and zone">
-          <View style={{ gap: space(3), maxWidth: 420 }}>
-            <Field
-              label={fieldLabel('schedule', 'name')}
-              value={schedule.name}
-              onChange={(name) => name.trim() && work.edit((before) => ({ ...before, name }))}
+        <View style={{ flexDirection: wide ? 'row' : 'column' }}>
+          <View style={wide ? { flex: 1 } : {}}>
+            <SpansPart schedule={schedule} onEdit={canEdit ? editHours : null} />
+          </View>
+          <View style={wide ? { flex: 1 } : {}}>
+            <DatesPart schedule={schedule} today={today} onEdit={canEdit ? editHours : null} />
+          </View>
+        </View>
+        {notes.length > 0 ? (
+          <Section>
+            {notes.map((note) => (
+              <Words key={note} size="small" live>
+                {note}
+              </Words>
+            ))}
+          </Section>
+        ) : null}
+        <Section title="iCalendar">
+          <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: space(2) }}>
+            <Button
+              label="Save as a calendar file"
+              onPress={() => saveFile(`${schedule.id}.ics`, writeICalendar(schedule, today), 'text/calendar')}
             />
-            <ZoneField
-              value={schedule.timeZone}
-              onChange={(timeZone) => work.edit((before) => ({ ...before, timeZone }))}
-            />
-            <RemovePart
-              kind="schedule"
-              id={page.object.id}
-              name={page.object.name}
-              label="Remove these hours"
-              onRemoved={() => router.navigate('/hours')}
-            />
+            {canEdit ? <Button label="Read a calendar file" onPress={() => void load()} /> : null}
           </View>
         </Section>
-      ) : null}
+        {canEdit ? (
+          <Section title="Name and zone">
+            <View style={{ gap: space(3), maxWidth: 420 }}>
+              <Field
+                label={fieldLabel('schedule', 'name')}
+                value={schedule.name}
+                onChange={(name) => name.trim() && work.edit((before) => ({ ...before, name }))}
+              />
+              <ZoneField
+                value={schedule.timeZone}
+                onChange={(timeZone) => work.edit((before) => ({ ...before, timeZone }))}
+              />
+              <RemovePart
+                kind="schedule"
+                id={page.object.id}
+                name={page.object.name}
+                label="Remove these hours"
+                onRemoved={() => router.navigate('/hours')}
+              />
+            </View>
+          </Section>
+        ) : null}
+      </WithFindings>
     </PageFrame>
   );
 }

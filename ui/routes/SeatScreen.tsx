@@ -8,6 +8,7 @@ import { useCanEdit } from '../data/session';
 import { ObjectBar } from '../edit/ObjectBar';
 import { RemovePart } from '../edit/RemovePart';
 import { tidy } from '../edit/tidy';
+import { WithFindings } from '../findings/WithFindings';
 import { PageFrame } from '../kit/PageFrame';
 import { Choice, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Tick, Trouble } from '../kit/parts';
 import { TimeField } from '../kit/TimeField';
@@ -77,85 +78,87 @@ function SeatView({ page }: { readonly page: ObjectPage<Seat> }) {
       back={{ path: '/groups', label: 'Back to groups and menus' }}
       bar={<ObjectBar work={work} />}
     >
-      <SeatNowPart seat={page.object.id} name={page.object.name} />
-      <Section title="Takes calls of">
-        {groups.isPending ? <Skeleton rows={1} /> : null}
-        {groups.isSuccess && mine.length === 0 ? (
-          <Empty title="No group yet" text="Add this seat to the members of a group." />
+      <WithFindings subject={`seat/${page.object.id}`}>
+        <SeatNowPart seat={page.object.id} name={page.object.name} />
+        <Section title="Takes calls of">
+          {groups.isPending ? <Skeleton rows={1} /> : null}
+          {groups.isSuccess && mine.length === 0 ? (
+            <Empty title="No group yet" text="Add this seat to the members of a group." />
+          ) : null}
+          <LinkRows>
+            {mine.map(({ id, name, extension }) => (
+              <LinkRow key={id} title={name} text={extension} href={`/groups/${encodeURIComponent(id)}`} />
+            ))}
+          </LinkRows>
+        </Section>
+        {canEdit ? (
+          <>
+            <Section title="What it is">
+              <Field
+                label={fieldLabel('seat', 'name')}
+                value={seat.name}
+                onChange={(name) => name.trim() && set({ name })}
+              />
+              <Field
+                label="Extension to sign on with"
+                keyboard="phone-pad"
+                mono
+                value={seat.extension}
+                onChange={(text) => {
+                  const extension = text.replace(/\D/g, '');
+                  if (extension) set({ extension });
+                }}
+              />
+            </Section>
+            <Section title="Its calls">
+              <CheckedField
+                label={fieldLabel('seat', 'callsAtOnce')}
+                value={seat.callsAtOnce ?? DEFAULT_SEAT.callsAtOnce}
+                show={String}
+                read={countIn(100)}
+                onChange={(callsAtOnce) => set({ callsAtOnce })}
+              />
+              <TimeField
+                label="Rings for, where its group goes by rank"
+                value={seat.ringMs ?? DEFAULT_SEAT.ringMs}
+                least={1}
+                step={1000}
+                onChange={(ringMs) => ringMs !== null && set({ ringMs })}
+              />
+              <TimeField
+                label="Wrap-up after a call"
+                term="wrap-up"
+                value={seat.wrapUpMs ?? DEFAULT_SEAT.wrapUpMs}
+                least={0}
+                step={1000}
+                onChange={(wrapUpMs) => wrapUpMs !== null && set({ wrapUpMs })}
+              />
+              <CheckedField
+                label="Paused after so many missed calls in a row"
+                value={seat.missesUntilPaused ?? DEFAULT_SEAT.missesUntilPaused}
+                show={String}
+                read={countIn(1000)}
+                onChange={(missesUntilPaused) => set({ missesUntilPaused })}
+              />
+              <Tick
+                label="A phone outside stays connected from signing on to signing off"
+                on={seat.holdOpen === true}
+                onPress={() => set({ holdOpen: seat.holdOpen === true ? undefined : true })}
+              />
+            </Section>
+            <UnattendedPart seat={seat} onChange={(unattended) => set({ unattended })} />
+            <Section>
+              <RemovePart
+                kind="seat"
+                id={page.object.id}
+                name={page.object.name}
+                label="Remove this seat"
+                onRemoved={() => router.navigate('/groups')}
+              />
+            </Section>
+          </>
         ) : null}
-        <LinkRows>
-          {mine.map(({ id, name, extension }) => (
-            <LinkRow key={id} title={name} text={extension} href={`/groups/${encodeURIComponent(id)}`} />
-          ))}
-        </LinkRows>
-      </Section>
-      {canEdit ? (
-        <>
-          <Section title="What it is">
-            <Field
-              label={fieldLabel('seat', 'name')}
-              value={seat.name}
-              onChange={(name) => name.trim() && set({ name })}
-            />
-            <Field
-              label="Extension to sign on with"
-              keyboard="phone-pad"
-              mono
-              value={seat.extension}
-              onChange={(text) => {
-                const extension = text.replace(/\D/g, '');
-                if (extension) set({ extension });
-              }}
-            />
-          </Section>
-          <Section title="Its calls">
-            <CheckedField
-              label={fieldLabel('seat', 'callsAtOnce')}
-              value={seat.callsAtOnce ?? DEFAULT_SEAT.callsAtOnce}
-              show={String}
-              read={countIn(100)}
-              onChange={(callsAtOnce) => set({ callsAtOnce })}
-            />
-            <TimeField
-              label="Rings for, where its group goes by rank"
-              value={seat.ringMs ?? DEFAULT_SEAT.ringMs}
-              least={1}
-              step={1000}
-              onChange={(ringMs) => ringMs !== null && set({ ringMs })}
-            />
-            <TimeField
-              label="Wrap-up after a call"
-              term="wrap-up"
-              value={seat.wrapUpMs ?? DEFAULT_SEAT.wrapUpMs}
-              least={0}
-              step={1000}
-              onChange={(wrapUpMs) => wrapUpMs !== null && set({ wrapUpMs })}
-            />
-            <CheckedField
-              label="Paused after so many missed calls in a row"
-              value={seat.missesUntilPaused ?? DEFAULT_SEAT.missesUntilPaused}
-              show={String}
-              read={countIn(1000)}
-              onChange={(missesUntilPaused) => set({ missesUntilPaused })}
-            />
-            <Tick
-              label="A phone outside stays connected from signing on to signing off"
-              on={seat.holdOpen === true}
-              onPress={() => set({ holdOpen: seat.holdOpen === true ? undefined : true })}
-            />
-          </Section>
-          <UnattendedPart seat={seat} onChange={(unattended) => set({ unattended })} />
-          <Section>
-            <RemovePart
-              kind="seat"
-              id={page.object.id}
-              name={page.object.name}
-              label="Remove this seat"
-              onRemoved={() => router.navigate('/groups')}
-            />
-          </Section>
-        </>
-      ) : null}
+      </WithFindings>
     </PageFrame>
   );
 }
