@@ -29,7 +29,8 @@ export function WithFindings({
       <View
         style={{
           minHeight: TARGET,
-          paddingHorizontal: space(4),
+          // A button has an edge of its own.
+          paddingHorizontal: space(worst ? 2 : 4),
           flexDirection: 'row',
           alignItems: 'center',
         }}
