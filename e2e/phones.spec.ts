@@ -185,7 +185,14 @@ test('somebody’s own page: a switch and a status at once, a number read, and w
   await page.goto('/today');
   await expect(page.getByText('Wants Mobile to ring in “Office hours” only.')).toBeVisible();
   await page.getByRole('button', { name: 'Do it' }).first().click();
-  await expect(page.getByText('Wants Mobile to ring in “Office hours” only.')).toHaveCount(0);
+  // Done once its effect is known; where what other tests have left is made worse by it, it is asked once more.
+  const sure = page.getByRole('button', { name: 'Do it all the same' });
+  await expect(async () => {
+    if (await sure.isVisible()) await sure.click();
+    await expect(page.getByText('Wants Mobile to ring in “Office hours” only.')).toHaveCount(0, {
+      timeout: 1000,
+    });
+  }).toPass({ timeout: 30_000 });
 });
 
 test('a person is given a sign-in, and the limits of everybody are set', async ({ page, signIn }) => {
