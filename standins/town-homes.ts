@@ -1,20 +1,21 @@
-import { INTERNET, type NetworkPhone, type Server, type Socket } from '../core/estate';
+import { INTERNET, type Socket } from '../core/estate';
 import type { EstateIndex } from '../core/calls/engine';
 import {
-  reachedAt,
   serverOf,
-  signalPortOf,
-  stunServerOf,
   topologyOf,
-  writtenAs,
   type LostPacket,
   type Network,
+  type Topology,
   type WayLost,
 } from '../core/network';
 import {
   isOurs,
+  mannerTowards,
+  openHelpers,
   openHouse,
+  phoneWay,
   realOf,
+  registersAt,
   SOUND_PORTS,
   staged,
   standingBehind,
@@ -27,11 +28,9 @@ import type { PhoneWay } from './phones/way';
 import { newToken } from './sip/token';
 import type { Peer, TransportOptions } from './sip/transport';
 import { EXPIRY, type PhoneSystem, type ServerManner } from './system';
-import { openTurn } from './turn';
 
 /** Losses of one kind of a phone are told so often at most, ms: sound is lost fifty times a second. */
 const TOLD_EVERY_MS = 10_000;
-const TURN_USER = 'home';
 
 /** A phone's way out, and what is to be known of it. */
 export interface HomeWay {
@@ -43,7 +42,7 @@ export interface HomeWay {
 }
 
 interface Home {
-  readonly network: Network;
+  readonly topology: Topology;
   readonly house: House;
   readonly meantBy: (address: string) => string;
   /** Where its routers are seen from outside. */
@@ -59,11 +58,15 @@ interface HomesOptions {
   readonly onLost: (lost: WayLost) => void;
 }
 
+/** The method of a request or the status of an answer, and nothing of whom it is to: that may be a private number. */
+const packetOf = (line: string): string =>
+  /^(?:SIP\/2\.0 (\d{3})|([A-Z]{3,12}) )/.exec(line)?.slice(1).find(Boolean) ?? '';
+
 /** Tells what routers let go of, not each packet of a stream. */
 function tellsSeldom(tell: (lost: WayLost) => void) {
   const told = new Map<string, number>();
   return (lost: WayLost): void => {
-    const kind = `${lost.endpoint} ${lost.lost.line.split(' ')[0] ?? ''} ${lost.lost.reason}`;
+    const kind = `${lost.endpoint} ${lost.packet} ${lost.lost.reason}`;
     if (lost.atMs - (told.get(kind) ?? -TOLD_EVERY_MS) < TOLD_EVERY_MS) return;
     if (told.size > 1000) told.clear();
     told.set(kind, lost.atMs);
@@ -92,13 +95,14 @@ async function openHome(
     const named = ({ address, port }: Socket): Socket => ({ address: meantBy(address), port });
     const nameOf = (place: string): string =>
       [...network.boxes, ...network.phones, ...network.servers].find(({ id }) => id === place)?.name ?? place;
-    const lost = ({ from, to, at, ...rest }: LostPacket, phone: string | null): void => {
+    const lost = ({ from, to, at, line, ...rest }: LostPacket, phone: string | null): void => {
       const endpoint = phone === null ? undefined : endpoints.get(phone);
       if (endpoint === undefined) return;
       onLost({
         endpoint,
         site,
         atMs: Date.now(),
+        packet: packetOf(line),
         lost: { ...rest, at: nameOf(at), from: named(from), to: named(to) },
       });
     };
@@ -111,22 +115,9 @@ async function openHome(
         isOurs(server) && Object.values(ours).includes(port) ? local.udp.host : realOf(server),
     });
     opened.push(house);
-    for (const each of new Set([stunServerOf(topology), topology.servers.turn]))
-      if (each && !isOurs(each))
-        opened.push(
-          await openTurn({
-            address: realOf(each),
-            port: each.port,
-            realm: TURN_USER,
-            relayAddress: realOf(each),
-            allow: [all],
-            passwordOf: (user) => (user === TURN_USER ? secret : null),
-            ...(each.kind === 'turn' && tls ? { tls: { ...tls, port: each.tlsPort } } : {}),
-            ...(each.kind === 'turn' ? {} : { mostAllocations: 0 }),
-          }),
-        );
+    opened.push(await openHelpers(topology, { all, secret, tls }));
     const outer = network.boxes.filter(({ in: around }) => around === INTERNET);
-    return { network, house, meantBy, addresses: new Set(outer.map(({ outside }) => outside)), close };
+    return { topology, house, meantBy, addresses: new Set(outer.map(({ outside }) => outside)), close };
   } catch (error) {
     await close();
     throw error;
@@ -153,25 +144,6 @@ export function townHomes(options: HomesOptions) {
     }
     return standing.get(endpoint);
   };
-
-  function wayIn({ network, house }: Home, settings: NetworkPhone, server: Server): PhoneWay {
-    const topology = topologyOf(network);
-    const { turn } = topology.servers;
-    const stun = stunServerOf(topology);
-    return {
-      ground: house.ground(settings.id),
-      settings,
-      stun: stun ? reachedAt(topology, settings.in, stun, stun.port) : null,
-      turn: turn
-        ? {
-            at: reachedAt(topology, settings.in, turn, turn.port),
-            tlsPort: turn.tlsPort,
-            credentials: { username: TURN_USER, password: secret },
-          }
-        : null,
-      usesIce: server.ice && settings.method === 'ice',
-    };
-  }
 
   async function homeOf({ home: key, site, network }: Standing): Promise<Home> {
     const endpoints = new Map(
@@ -201,26 +173,20 @@ export function townHomes(options: HomesOptions) {
       manners.delete(endpoint);
       if (!place) return null;
       const home = await homeOf(place);
-      const topology = topologyOf(home.network);
-      const settings = home.network.phones.find(({ id }) => id === place.phone);
+      const { topology } = home;
+      const settings = topology.network.phones.find(({ id }) => id === place.phone);
       const server = settings && serverOf(topology, settings);
       if (!settings || !server) return null;
-      const way = wayIn(home, settings, server);
       manners.set(endpoint, {
-        contactFromSource: server.contactFromSource,
-        latches: server.latches,
-        ice: way.usesIce,
-        writes: writtenAs(topology, settings.in, server, server.port).address,
-        mediaPort: server.mediaPort,
+        ...mannerTowards(topology, settings, server),
         soundAt: realOf(server),
         soundPorts: SOUND_PORTS,
       });
       if (server.answersToSource) for (const each of home.addresses) toSource.add(each);
-      const to = reachedAt(topology, settings.in, server, signalPortOf(server, settings.transport));
       const { keepAliveS } = settings;
       return {
-        way,
-        server: { transport: settings.transport, host: to.address, port: to.port },
+        way: phoneWay(topology, settings, { server, ground: home.house.ground(settings.id), secret }),
+        server: registersAt(topology, settings, server),
         expiresS: Math.min(Math.max(settings.registerExpiresS, EXPIRY.least), EXPIRY.most),
         keepOpen: (phone) => {
           if (keepAliveS === null) return () => undefined;

@@ -325,7 +325,7 @@ export async function openTown(options: TownOptions): Promise<Town> {
     },
     restart: (endpoints) =>
       then(async () => {
-        for (const id of endpoints) await takeDown(id);
+        await someAtATime(endpoints, takeDown);
         await match();
       }),
     // Calls go by it from now on; the phones follow once what is under way is done.

@@ -127,6 +127,8 @@ export interface WayLost {
   readonly site: string;
   /** Since 1970. */
   readonly atMs: number;
+  /** The method of a request, the status of an answer; empty: anything else than SIP that can be read. */
+  readonly packet: string;
   /** Where it was lost is named as the network has it. */
-  readonly lost: LostPacket;
+  readonly lost: Omit<LostPacket, 'line'>;
 }

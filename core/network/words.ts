@@ -39,7 +39,7 @@ export const REASON_WORDS: Readonly<Record<FailReason, (place: string) => string
 
 /** A packet that a router let go of, in a line: from where to where, and why. */
 export const lostWords = (
-  { protocol, from, to, reason, at }: LostPacket,
+  { protocol, from, to, reason, at }: Omit<LostPacket, 'line'>,
   nameOf: (id: string) => string = (id) => id,
 ): string =>
   `${protocol.toUpperCase()} ${from.address}:${from.port} → ${to.address}:${to.port}, lost: ${REASON_WORDS[reason](nameOf(at))}`;

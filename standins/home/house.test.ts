@@ -114,6 +114,33 @@ test('what is blocked is known at once to be lost; two phones inside reach each 
   expect(await atBob()).toEqual({ text: 'over here', from: '192.168.1.20:5060' });
 });
 
+test('sockets of sound that has ended are closed, those of signalling stay, and ports come round again', async () => {
+  const { house, at } = await home({ portPreserving: false });
+  const system = await systemAt();
+  const ann = await openDatagrams(house.ground('ann'), '192.168.1.20', 5060);
+  ann.send('REGISTER sip:x SIP/2.0\r\n\r\n', system.port, SYSTEM);
+  const signalling = Number((await system.next()).from.split(':')[1]);
+  const sound = await openDatagrams(house.ground('ann'), '192.168.1.20', 7000);
+  sound.send('sound', system.port, SYSTEM);
+  const port = Number((await system.next()).from.split(':')[1]);
+  const isFree = (own: number) =>
+    new Promise<boolean>((resolve) => {
+      const probe = createSocket('udp4');
+      probe.once('error', () => probe.close(() => resolve(false)));
+      probe.bind(own, `${BLOCK}.2`, () => probe.close(() => resolve(true)));
+    });
+  expect([await isFree(signalling), await isFree(port)]).toEqual([false, false]);
+  at(1000);
+  // Whatever goes out next has the house tidied.
+  const other = await openDatagrams(house.ground('bob'), '192.168.1.21', 8000);
+  other.send('more', system.port, SYSTEM);
+  await system.next();
+  expect([await isFree(signalling), await isFree(port)]).toEqual([false, true]);
+  // The first port of the router again, for nothing remembers it.
+  sound.send('again', system.port, SYSTEM);
+  expect((await system.next()).from).toBe(`${BLOCK}.2:${signalling}`);
+});
+
 test('a phone that is not in the network stands nowhere', async () => {
   const { house } = await home();
   expect(() => house.ground('cleo')).toThrow('there is no phone cleo');

@@ -48,11 +48,25 @@ const MOST_WAITING = 100;
 const MOST_SIGNALLING = 100;
 /** So often what has run out is let go of, and sockets outside by which no SIP goes are closed after such a silence, s. */
 const TIDY_EVERY_S = 600;
-const FIRST_EPHEMERAL = 49_160;
+const MOST_CONNECTIONS = 10_000;
+const [FIRST_EPHEMERAL, LAST_EPHEMERAL] = [49_160, 65_000] as const;
 const ANYBODY = 'anybody';
 /** The first line of a SIP message; a keep-alive may stand before it. */
 const MESSAGE = /^(?:\r\n)*(?:[A-Z]{3,12} sips?:[ -~]{1,200}|SIP\/2\.0 [ -~]{1,100})/;
 const LOST = new Error('a router let go of it');
+
+/** A socket that a router has outside. */
+interface Outside {
+  /** null: its port cannot be had. */
+  readonly socket: Promise<UdpSocket | null>;
+  /** The server that was spoken to from it last, and the phone that spoke. */
+  server: Server | null;
+  phone: string | null;
+  /** When something went by it last, s. */
+  usedAt: number;
+  /** Whether SIP went by it: it stays open, for what comes late and is let go of is told. */
+  hasSip: boolean;
+}
 
 /** One UDP socket of a phone inside. */
 class HomeSocket extends EventEmitter implements Datagrams {
@@ -110,27 +124,19 @@ export async function openHouse(options: HouseOptions): Promise<House> {
   const world = newWorld(topology);
   const meant = [...topology.serverHosts.keys(), ...topology.phoneHosts.keys(), ANYBODY];
   const inside = new Map<string, HomeSocket>();
-  const outside = new Map<string, Promise<UdpSocket | null>>();
-  /** When something went by a socket outside last, s; those of signalling stay. */
-  const quietSince = new Map<string, number>();
+  const outside = new Map<string, Outside>();
   let tidiedAt = seconds();
-  const signalling = new Set<string>();
   const streams = new Set<Stream>();
   const nextPort = new Map<string, number>();
   const connections = new Map<string, number>();
   let waiting = 0;
   let closed = false;
 
-  /** The server that was spoken to last from each socket outside. */
-  const spokenTo = new Map<string, Server>();
-  /** The phone that spoke last from each. */
-  const insideOf = new Map<string, string>();
   /** Who sends to a socket outside: where two servers are one, whichever was spoken to from it. */
-  function senderAt(address: string, port: number, own: Socket): Host {
+  function senderAt(address: string, port: number, own: Outside): Host {
     const there = network.servers.filter((server) => realOf(server, port) === address);
-    const spoken = spokenTo.get(socketText(own));
     const server =
-      there.find((each) => each === spoken) ??
+      there.find((each) => each === own.server) ??
       there.find((each) => [each.port, each.tlsPort, each.mediaPort].includes(port)) ??
       there[0];
     const host = server && topology.serverHosts.get(server.id);
@@ -192,59 +198,53 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     if (now - tidiedAt < TIDY_EVERY_S) return;
     tidiedAt = now;
     forgetOld(world, now);
-    for (const [key, last] of quietSince) {
-      if (now - last < TIDY_EVERY_S) continue;
-      void outside.get(key)?.then((socket) => socket?.close());
-      for (const map of [outside, quietSince, spokenTo, insideOf]) map.delete(key);
+    const silent = [...outside].filter(([, { usedAt }]) => now - usedAt >= TIDY_EVERY_S);
+    const last = silent.filter(([, { hasSip }]) => hasSip).sort(([, a], [, b]) => b.usedAt - a.usedAt);
+    const kept = new Set(last.slice(0, MOST_SIGNALLING));
+    for (const each of silent) {
+      if (kept.has(each)) continue;
+      const [key, { socket }] = each;
+      outside.delete(key);
+      void socket.then((open) => open?.close());
     }
   }
 
-  /** The socket that a router has outside for a mapping; null: somebody else has it. */
-  function outsideAt(own: Socket): Promise<UdpSocket | null> {
+  /** The socket that a router has outside for a mapping; null: there are too many, or it cannot be had. */
+  function outsideAt(own: Socket): Outside | null {
     tidy();
     const key = socketText(own);
     const known = outside.get(key);
     if (known) return known;
-    if (outside.size >= MOST_OUTSIDE || closed || !mayUse(own.address)) return Promise.resolve(null);
+    if (outside.size >= MOST_OUTSIDE || closed || !mayUse(own.address)) return null;
     const socket = createSocket('udp4');
-    const opened = new Promise<UdpSocket | null>((resolve) => {
-      socket.once('error', () => {
-        socket.close();
-        outside.delete(key);
-        resolve(null);
-      });
-      socket.bind(own.port, own.address, () => resolve(socket));
-    });
+    const there: Outside = {
+      server: null,
+      phone: null,
+      usedAt: seconds(),
+      hasSip: false,
+      socket: new Promise((resolve) => {
+        socket.once('error', () => {
+          socket.close();
+          outside.delete(key);
+          resolve(null);
+        });
+        socket.bind(own.port, own.address, () => resolve(socket));
+      }),
+    };
     socket.on('message', (data, from) => {
       const text = data.toString('latin1');
-      noteUse(own, text);
-      const sent = carry(
-        'udp',
-        senderAt(from.address, from.port, own),
-        from.port,
-        own,
-        text,
-        insideOf.get(socketText(own)) ?? null,
-      );
+      noteUse(there, text);
+      const sender = senderAt(from.address, from.port, there);
+      const sent = carry('udp', sender, from.port, own, text, there.phone);
       if (sent.ok) handIn(sent, bytesOf(data, text, sent));
     });
-    outside.set(key, opened);
-    return opened;
+    outside.set(key, there);
+    return there;
   }
 
-  function noteUse(own: Socket, text: string): void {
-    const key = socketText(own);
-    if (!MESSAGE.test(text) && !signalling.has(key)) {
-      quietSince.set(key, seconds());
-      return;
-    }
-    quietSince.delete(key);
-    signalling.delete(key);
-    signalling.add(key);
-    const [oldest] = signalling;
-    if (signalling.size <= MOST_SIGNALLING || oldest === undefined) return;
-    signalling.delete(oldest);
-    quietSince.set(oldest, seconds());
+  function noteUse(there: Outside, text: string): void {
+    there.usedAt = seconds();
+    there.hasSip ||= MESSAGE.test(text);
   }
 
   /**
@@ -271,11 +271,12 @@ export async function openHouse(options: HouseOptions): Promise<House> {
       return true;
     }
     if (waiting >= MOST_WAITING) return false;
+    const there = outsideAt(sent.source);
+    if (!there) return true;
+    [there.server, there.phone] = [server, host.id];
+    noteUse(there, text);
     waiting += 1;
-    spokenTo.set(socketText(sent.source), server);
-    insideOf.set(socketText(sent.source), host.id);
-    noteUse(sent.source, text);
-    void outsideAt(sent.source).then((socket) => {
+    void there.socket.then((socket) => {
       waiting -= 1;
       if (!closed) socket?.send(bytes, sent.at.port, realOf(server, sent.at.port), () => undefined);
     });
@@ -286,7 +287,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
   function take(host: Host, socket: HomeSocket, wanted: number): number {
     const any = nextPort.get(host.id) ?? FIRST_EPHEMERAL;
     const port = wanted === 0 ? any : wanted;
-    if (wanted === 0) nextPort.set(host.id, any + 2);
+    if (wanted === 0) nextPort.set(host.id, any + 2 > LAST_EPHEMERAL ? FIRST_EPHEMERAL : any + 2);
     inside.set(`${host.id} ${port}`, socket);
     listen(world, host.id, port);
     return port;
@@ -312,7 +313,8 @@ export async function openHouse(options: HouseOptions): Promise<House> {
 
   function portFor(host: Host): number {
     const nth = connections.get(host.id) ?? 0;
-    connections.set(host.id, nth + 1);
+    // One that reconnects for days begins anew with the first of its ports.
+    connections.set(host.id, (nth + 1) % MOST_CONNECTIONS);
     return tcpPort(nth);
   }
 
@@ -335,8 +337,6 @@ export async function openHouse(options: HouseOptions): Promise<House> {
     streams.add(far);
     far.setNoDelay(true);
     near.setNoDelay(true);
-    spokenTo.set(socketText(source), server);
-    const there = senderAt(realOf(server, opened.at.port), opened.at.port, source);
     inPieces(near, (piece) => {
       const sent = carry('tcp', host, port, to, piece, host.id);
       // A connection that the router has forgotten is dead for the phone; the other end does not know of it.
@@ -348,7 +348,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
       far.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
     });
     inPieces(far, (piece) => {
-      const sent = carry('tcp', there, opened.at.port, source, piece, host.id);
+      const sent = carry('tcp', opened.host, opened.at.port, source, piece, host.id);
       if (!sent.ok) near.destroy();
       else if (!near.destroyed) near.write(bytesOf(Buffer.from(piece, 'latin1'), piece, sent));
     });
@@ -393,7 +393,7 @@ export async function openHouse(options: HouseOptions): Promise<House> {
       for (const socket of inside.values()) socket.closed = true;
       for (const stream of streams) stream.destroy();
       await new Promise<void>((done) => gate.close(() => done()));
-      for (const each of await Promise.all(outside.values())) each?.close();
+      for (const { socket } of outside.values()) (await socket)?.close();
     },
   };
 }

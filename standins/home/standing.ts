@@ -1,6 +1,7 @@
 import { deskEndpoint } from '../../core/desks';
 import { INTERNET, type Box, type Estate, type Server } from '../../core/estate';
 import { networkOf, whyNotTried, type Network } from '../../core/network';
+import { hexHash } from '../sip/hash';
 
 /** Sites whose routers stand at most. */
 const MOST_HOMES = 60;
@@ -40,7 +41,7 @@ export function standingBehind(estate: Estate): ReadonlyMap<string, Standing> {
     );
     if (phones.length === 0) continue;
     const network = { ...of.network, phones };
-    const whole = JSON.stringify(network);
+    const whole = hexHash('SHA-256', JSON.stringify(network));
     for (const { id } of phones) {
       const endpoint = id.startsWith('endpoint:') ? id.slice('endpoint:'.length) : names.get(id);
       if (endpoint !== undefined)

@@ -1,25 +1,22 @@
 import { endpointTimes, type Socket } from '../../core/estate';
+import { serverOf, topologyOf, type LostPacket, type Network } from '../../core/network';
 import {
-  reachedAt,
-  serverOf,
-  signalPortOf,
-  stunServerOf,
-  topologyOf,
-  writtenAs,
-  type LostPacket,
-  type Network,
-} from '../../core/network';
-import { takeBlock, openHouse, realOf, staged } from '../home';
+  mannerTowards,
+  openHelpers,
+  openHouse,
+  phoneWay,
+  realOf,
+  registersAt,
+  staged,
+  takeBlock,
+} from '../home';
 import { openPhone, type Phone } from '../phones/phone';
-import type { PhoneWay } from '../phones/way';
 import { clockAt } from '../sip/clock';
 import type { Peer, TransportOptions } from '../sip/transport';
 import { newToken } from '../sip/token';
-import { openSystem, type ServerManner } from '../system';
-import { openTurn } from '../turn';
+import { openSystem } from '../system';
 import { FAR, INDEX, USER } from './home-estate';
 
-const REALM = 'home';
 /** The ACK of an answered call: the one before it only says that the challenge was heard. */
 const ACK_OF_CALL = /^ACK [^]*\r\nCSeq: 2 ACK\r\n/;
 /** A phone that rings at once. */
@@ -83,28 +80,8 @@ async function openStage(given: Network, id: string, tls: Certificate): Promise<
       },
     });
     opened.push({ it: house });
-    const { turn } = topology.servers;
-    const stun = stunServerOf(topology);
-    for (const each of new Set([stun, turn]))
-      if (each)
-        opened.push({
-          it: await openTurn({
-            address: realOf(each),
-            port: each.port,
-            realm: REALM,
-            relayAddress: realOf(each),
-            allow: [all],
-            passwordOf: (user) => (user === USER ? secret : null),
-            ...(each.kind === 'turn' ? { tls: { ...tls, port: each.tlsPort } } : { mostAllocations: 0 }),
-          }),
-        });
-    const manner: ServerManner = {
-      contactFromSource: server.contactFromSource,
-      latches: server.latches,
-      ice: server.ice && settings.method === 'ice',
-      writes: writtenAs(topology, settings.in, server, server.port).address,
-      mediaPort: server.mediaPort,
-    };
+    opened.push({ it: await openHelpers(topology, { all, secret, tls }) });
+    const manner = mannerTowards(topology, settings, server);
     const passwords: Readonly<Record<string, string>> = { [USER]: newToken(12), [FAR]: newToken(12) };
     const system = await openSystem({
       address: realOf(server),
@@ -128,19 +105,7 @@ async function openStage(given: Network, id: string, tls: Certificate): Promise<
       },
     });
     opened.push({ it: system });
-    const way: PhoneWay = {
-      ground: house.ground(id),
-      settings,
-      stun: stun ? reachedAt(topology, settings.in, stun, stun.port) : null,
-      turn: turn
-        ? {
-            at: reachedAt(topology, settings.in, turn, turn.port),
-            tlsPort: turn.tlsPort,
-            credentials: { username: USER, password: secret },
-          }
-        : null,
-      usesIce: manner.ice,
-    };
+    const way = phoneWay(topology, settings, { server, ground: house.ground(id), secret });
     const phone = await openPhone({
       address: settings.address,
       clock,
@@ -166,13 +131,12 @@ async function openStage(given: Network, id: string, tls: Certificate): Promise<
       },
     });
     opened.push({ it: far, comes: 'first' });
-    const to = reachedAt(topology, settings.in, server, signalPortOf(server, settings.transport));
     return {
       phone,
       far,
       account: { user: USER, password: passwords[USER] ?? '' },
       farAccount: { user: FAR, password: passwords[FAR] ?? '' },
-      server: { transport: settings.transport, host: to.address, port: to.port },
+      server: registersAt(topology, settings, server),
       farServer: system.node.transport.local.udp,
       setTime: (at) => {
         seconds = at;

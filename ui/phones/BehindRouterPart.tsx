@@ -5,6 +5,9 @@ import { LinkRow, LinkRows } from '../kit/parts';
 import { Words } from '../kit/Words';
 import { clockOf } from './words';
 
+const packetWords = (packet: string): string =>
+  packet === '' ? 'a packet' : /^\d/.test(packet) ? `the answer ${packet}` : packet;
+
 /** How a phone that stands behind a router is seen from outside, and what its router let go of last. */
 export function BehindRouterPart({
   registrations,
@@ -25,7 +28,7 @@ export function BehindRouterPart({
       {lost ? (
         <>
           <Words size="small" tone="rust">
-            {`${clockOf(lost.atMs)}: ${lost.lost.line === '' ? 'a packet' : (lost.lost.line.split(' ')[0] ?? '')} was lost on its way.`}
+            {`${clockOf(lost.atMs)}: ${packetWords(lost.packet)} was lost on its way.`}
           </Words>
           <Words size="small" tone="soft" mono>
             {lostWords(lost.lost)}
