@@ -17,6 +17,7 @@ import { answering } from './questions';
 import { triedThere } from './tried';
 import { callsBack } from './backs';
 import { listedCalls } from './listed';
+import { oneByOne } from '../../standins/one-by-one';
 import { lostOnTheirWay } from './ways';
 import { mailboxLamps } from './mailboxes';
 import { tellingSeats } from './seats';
@@ -63,15 +64,16 @@ export function openSwitchboard({
   let child: ChildProcess | null = null;
   let place: SystemPlace | null = null;
   let relay: RelayPlace | null = null;
-  let [closed, falls] = [false, 0];
-  let [sentRevision, told] = [-1, false];
+  let closed = false;
+  let falls = 0;
+  let sentRevision = -1;
+  let told = false;
   /** The estate that the stand-ins were told of last; null: none yet. */
   let sent: Estate | null = null;
   let sentStamp = '';
   const inCalls = callsInProgress();
   const say = onceAMinute(log);
-  /** What was asked for last, after all before it. */
-  let looked: Promise<void> = Promise.resolve();
+  const inTurn = oneByOne();
   let looking = 0;
   const tell = (event: PhonesEvent) => {
     for (const hear of hearers) hear(event);
@@ -324,13 +326,9 @@ export function openSwitchboard({
 
   function refresh(force = true): Promise<void> {
     looking++;
-    looked = looked
-      .then(() => look(force))
-      .catch((error: unknown) =>
-        say('the stand-ins could not be brought up to date', { err: aboutError(error) }),
-      )
+    return inTurn(() => look(force))
+      .catch((error) => say('the stand-ins could not be brought up to date', { err: aboutError(error) }))
       .finally(() => looking--);
-    return looked;
   }
   const watching = setInterval(() => {
     if (looking === 0) void refresh(false);

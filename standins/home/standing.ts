@@ -32,9 +32,14 @@ function endpointsOf({ devices = [], desks = [] }: Estate): ReadonlyMap<string, 
 export function standingBehind(estate: Estate): ReadonlyMap<string, Standing> {
   const all = new Map<string, Standing>();
   const names = endpointsOf(estate);
+  // Of tens of thousands of people few have an app that says where it is; whose a phone is does not matter here.
+  const around = {
+    ...estate,
+    people: estate.people.filter(({ endpoints }) => endpoints.some(({ path }) => path?.site !== undefined)),
+  };
   const sites = (estate.sites ?? []).filter(({ network }) => network !== undefined).slice(0, MOST_HOMES);
   for (const { id: site } of sites) {
-    const of = networkOf(estate, site);
+    const of = networkOf(around, site);
     if (typeof of === 'string') continue;
     const phones = of.network.phones.filter(
       (phone) => phone.in !== INTERNET && whyNotTried(of.network, phone.id) === null,

@@ -7,8 +7,6 @@ import { Words } from '../kit/Words';
 import { FindingsPart } from './FindingsPart';
 import { WEIGHTS } from './FoundRow';
 
-const ORDER = ['fault', 'risk', 'note'] as const;
-
 /**
  * What is on a page, with what was found of its subject: how much, in a line above that has its place from the
  * beginning, so that nothing moves under the finger when it comes; what, below.
@@ -23,7 +21,8 @@ export function WithFindings({
   const { open, isPending, isError } = useOpenFindings(subject);
   const part = useRef<View>(null);
   const show = () => (part.current as unknown as HTMLElement | null)?.scrollIntoView({ block: 'start' });
-  const worst = ORDER.find((weight) => open.some((each) => each.weight === weight));
+  // They come the worst first.
+  const worst = open[0]?.weight;
   return (
     <>
       <View
