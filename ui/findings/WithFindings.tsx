@@ -50,7 +50,7 @@ export function WithFindings({
               ? 'Looking for findings …'
               : isError
                 ? 'What was found is not known now.'
-                : 'No findings'}
+                : 'No open findings'}
           </Words>
         )}
       </View>
