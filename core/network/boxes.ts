@@ -1,6 +1,7 @@
 import { portSpan, type Box, type Forward, type Protocol, type Socket } from '../estate';
 import { socketText } from './topology';
 import type { TableRow } from './types';
+import { ownedIn, ownerKey } from './owned';
 
 /** A destination to which a mapping's inside socket has sent. */
 interface Note {
@@ -155,6 +156,17 @@ function noteDestination(state: BoxState, memory: Memory, { to, t }: Crossing): 
   markUsed(state, memory, undefined, t);
 }
 
+/** Whether something that a box remembers has run out. */
+function hasOld({ box, ledger, memories }: BoxState, t: number): boolean {
+  const known = ownedIn(memories);
+  const { udpTimeoutS, tcpTimeoutS, udpStreamTimeoutS } = box;
+  const shortest = Math.min(udpTimeoutS, tcpTimeoutS, udpStreamTimeoutS ?? udpTimeoutS);
+  if (known.oldest !== null && t - known.oldest < shortest) return false;
+  // What is tried is taken back afterwards, to no less than what is seen outside of a trial.
+  if (!ledger.undo) known.oldest = memories.reduce((least, { last }) => Math.min(least, last), t);
+  return memories.some((each) => t - each.last >= timeoutOf(box, each));
+}
+
 /** What is no longer live is gone; then this is remembered too. */
 function remember(state: BoxState, { proto, inside, t }: Crossing, key: string, port: number): Memory {
   const before = state.memories;
@@ -170,10 +182,18 @@ function remember(state: BoxState, { proto, inside, t }: Crossing, key: string, 
     open: false,
     notes: new Map(),
   };
-  state.memories = [...before.filter((each) => t - each.last < timeoutOf(state.box, each)), memory];
-  state.ledger.undo?.push(() => {
-    state.memories = before;
-  });
+  if (hasOld(state, t)) {
+    state.memories = [...before.filter((each) => t - each.last < timeoutOf(state.box, each)), memory];
+    state.ledger.undo?.push(() => {
+      state.memories = before;
+    });
+  } else {
+    // A box may hold thousands, and is not copied for each.
+    before.push(memory);
+    state.ledger.undo?.push(() => {
+      before.pop();
+    });
+  }
   return memory;
 }
 
@@ -198,9 +218,8 @@ export const isSame = (a: Socket, b: Socket): boolean => a.port === b.port && a.
 
 /** The live memories of an inside socket that count towards a destination. */
 const memoriesOf = (state: BoxState, { proto, inside, t }: Crossing, key: string) =>
-  state.memories.filter(
-    (each) =>
-      each.proto === proto && each.key === key && isSame(each.inside, inside) && isLive(state, each, t),
+  (ownedIn(state.memories).by.get(ownerKey(proto, inside, key)) ?? []).filter((each) =>
+    isLive(state, each, t),
   );
 
 /** Whether another inside socket has an outside port already, towards this destination. */

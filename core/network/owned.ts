@@ -1,0 +1,50 @@
+import type { Protocol, Socket } from '../estate';
+
+/** What a box remembers of a socket inside. */
+interface Remembered {
+  readonly proto: Protocol;
+  readonly inside: Socket;
+  readonly key: string;
+}
+
+/** What a box remembers, by whose it is: there may be thousands, of which one is asked for. */
+export interface Owned<M> {
+  readonly seen: M[];
+  readonly by: Map<string, M[]>;
+  /** None of them was used last before this, s; null: not looked at. */
+  oldest: number | null;
+}
+
+const owned = new WeakMap<readonly Remembered[], Owned<Remembered>>();
+
+export const ownerKey = (proto: Protocol, { address, port }: Socket, key: string): string =>
+  `${proto}${address}:${port} ${key}`;
+const ownerOf = ({ proto, inside, key }: Remembered) => ownerKey(proto, inside, key);
+
+/**
+ * What a box remembers by whose it is, brought up to date with the list: of one list only the end changes, where more
+ * is remembered and what was tried is taken back.
+ */
+export function ownedIn<M extends Remembered>(memories: readonly M[]): Owned<M> {
+  let known = owned.get(memories) as Owned<M> | undefined;
+  if (!known) {
+    known = { seen: [], by: new Map(), oldest: null };
+    owned.set(memories, known as unknown as Owned<Remembered>);
+  }
+  const { seen, by } = known;
+  for (
+    let last = seen.at(-1);
+    last && (seen.length > memories.length || memories[seen.length - 1] !== last);
+    last = seen.at(-1)
+  ) {
+    by.get(ownerOf(last))?.pop();
+    seen.pop();
+  }
+  for (let each = memories[seen.length]; each; each = memories[seen.length]) {
+    const all = by.get(ownerOf(each));
+    if (all) all.push(each);
+    else by.set(ownerOf(each), [each]);
+    seen.push(each);
+  }
+  return known;
+}
