@@ -1,7 +1,7 @@
 import { scheduleClock, type ScheduleClock } from '../calls/time';
 import type { Desk, Estate, Person } from '../estate';
 import { isAllowedAt } from './signing';
-import { chanceOfMore, poissonBinomial } from '../statistics';
+import { comingMore, comingOf, placesFor } from '../statistics';
 
 export const HALF_HOUR_MS = 1_800_000;
 
@@ -53,13 +53,16 @@ export interface RosterChange {
   readonly less?: number;
 }
 
-/** Of each who is ever rostered at a site: how likely they come in each half hour; nobody twice. */
-function sharesAt(
+/** How many come in a half hour with which chance, each counted once. */
+type Crowds = ReadonlyMap<number, number>;
+
+/** How likely those come who are ever rostered at a site, in each half hour: those with one roster are looked at once. */
+function crowdsAt(
   estate: Rostered,
   site: string,
   starts: readonly number[],
   change: RosterChange | null,
-): readonly (readonly number[])[] {
+): readonly Crowds[] {
   const covered = new Map<string, readonly boolean[]>();
   const coverOf = (id: string): readonly boolean[] => {
     const known = covered.get(id);
@@ -71,23 +74,34 @@ function sharesAt(
     covered.set(id, cover);
     return cover;
   };
-  // Only those who are ever sent there are looked at in each half hour.
-  const sent = estate.people.flatMap(({ roster = [] }) => {
-    const here = roster
-      .filter((entry) => entry.site === site)
-      .map(({ share = 1, schedule }) => ({
-        cover: coverOf(schedule),
-        share: change?.schedule === schedule ? Math.max(0, share - (change.less ?? 0)) : share,
-      }));
-    return here.length === 0 ? [] : [here];
-  });
-  return starts.map((_at, slot) =>
-    sent.flatMap((entries) => {
+  const alike = new Map<
+    string,
+    { readonly entries: readonly { cover: readonly boolean[]; share: number }[]; count: number }
+  >();
+  for (const { roster = [] } of estate.people) {
+    const here = roster.filter((entry) => entry.site === site);
+    if (here.length === 0) continue;
+    const key = JSON.stringify(here.map(({ schedule, share = 1 }) => [schedule, share]));
+    const known = alike.get(key);
+    if (known) known.count += 1;
+    else
+      alike.set(key, {
+        entries: here.map(({ share = 1, schedule }) => ({
+          cover: coverOf(schedule),
+          share: change?.schedule === schedule ? Math.max(0, share - (change.less ?? 0)) : share,
+        })),
+        count: 1,
+      });
+  }
+  return starts.map((_at, slot) => {
+    const crowds = new Map<number, number>();
+    for (const { entries, count } of alike.values()) {
       let most = -1;
       for (const { cover, share } of entries) if (cover[slot] && share > most) most = share;
-      return most < 0 ? [] : [most];
-    }),
-  );
+      if (most >= 0) crowds.set(most, (crowds.get(most) ?? 0) + count);
+    }
+    return crowds;
+  });
 }
 
 /** How many people come in a half hour. */
@@ -111,19 +125,16 @@ export function loadsAt(
   change: RosterChange | null = null,
 ): readonly Load[] {
   const known = new Map<string, Load>();
-  return sharesAt(estate, site, starts, change).map((shares) => {
-    const key = shares.join(' ');
+  return crowdsAt(estate, site, starts, change).map((crowds) => {
+    const sorted = [...crowds].sort(([a], [b]) => a - b);
+    const key = sorted.join(' ');
     const before = known.get(key);
     if (before) return before;
-    const chances = poissonBinomial(shares);
+    const coming = comingOf(sorted);
     const load: Load = {
-      expected: shares.reduce((sum, each) => sum + each, 0),
-      chanceOfMore: (desks) => chanceOfMore(chances, desks),
-      needed: (chance) => {
-        let least = 0;
-        while (least < shares.length && chanceOfMore(chances, least) > chance) least += 1;
-        return least;
-      },
+      expected: sorted.reduce((sum, [share, count]) => sum + share * count, 0),
+      chanceOfMore: (desks) => comingMore(coming, desks),
+      needed: (chance) => placesFor(coming, chance),
     };
     known.set(key, load);
     return load;

@@ -1,5 +1,6 @@
 import * as fc from 'fast-check';
-import { chanceOfMore, erlangB, kaplanMeier, poissonBinomial, queueOf, serversFor } from '.';
+import { comingMore, comingOf, erlangB, kaplanMeier, placesFor, queueOf, serversFor } from '.';
+import { chanceOfMore, poissonBinomial } from '../tests/one-by-one';
 
 describe('Erlang', () => {
   /** B by its definition, for few servers. */
@@ -197,5 +198,39 @@ describe('How many come', () => {
     );
     expect(chanceOfMore(poissonBinomial([1, 1, 1]), 2)).toBe(1);
     expect(chanceOfMore(poissonBinomial([]), 0)).toBe(0);
+  });
+  test('of crowds it is what it is of each of their people, and the fewest places are the fewest', () => {
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(
+          fc.tuple(
+            fc.oneof(fc.constantFrom(0, 1, 0.5), fc.double({ min: 0, max: 1, noNaN: true })),
+            fc.integer({ min: 1, max: 60 }),
+          ),
+          { selector: ([share]) => share, maxLength: 5 },
+        ),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (crowds, chance) => {
+          const coming = comingOf(crowds);
+          const chances = poissonBinomial(
+            crowds.flatMap(([share, count]) => Array.from({ length: count }, () => share)),
+          );
+          for (let places = 0; places < chances.length; places += 1)
+            expect(comingMore(coming, places)).toBeCloseTo(chanceOfMore(chances, places), 12);
+          const places = placesFor(coming, chance);
+          expect(comingMore(coming, places)).toBeLessThanOrEqual(chance + 1e-12);
+          if (places > 0) expect(comingMore(coming, places - 1)).toBeGreaterThan(chance - 1e-12);
+        },
+      ),
+    );
+    // Of tens of thousands: the mean and the spread are those of the sum, and the far end keeps its digits.
+    const large = comingOf([
+      [0.5, 20_000],
+      [0.8, 10_000],
+    ]);
+    const mean = large.chances.reduce((sum, each, k) => sum + each * (large.least + k), 0);
+    expect(mean).toBeCloseTo(18_000, 6);
+    expect(comingMore(large, placesFor(large, 1e-9))).toBeLessThanOrEqual(1e-9);
+    expect(placesFor(large, 1e-9)).toBeGreaterThan(18_000 + 5 * 80);
   });
 });
