@@ -15,12 +15,45 @@ export interface PersonSummary {
   readonly reach: ReachState;
 }
 
-export interface PeopleList {
-  readonly revision: number;
+/** A part of the list of people, named by what is in it. */
+export interface PeoplePart {
+  readonly hash: string;
+  /** How many people. */
+  readonly count: number;
+}
+
+/** Of what the list of people is made; its parts are asked for by their names. */
+export interface PeopleHead extends PeopleChoices {
+  readonly parts: readonly PeoplePart[];
+  /** Those of the first part; null: whoever asks has said that they have it. */
+  readonly people: readonly PersonSummary[] | null;
+}
+
+/** The rows of parts in the order in which they were asked for; null: a part that is there no more. */
+export interface PeopleRows {
+  readonly parts: readonly (readonly PersonSummary[] | null)[];
+}
+
+/** Those who fit what is looked for, as many as fit into an answer. */
+export interface PeopleFound {
   readonly people: readonly PersonSummary[];
+  /** How many fit in all. */
+  readonly count: number;
+}
+
+/** What is given to people, by name. */
+export interface PeopleChoices {
+  readonly revision: number;
   readonly statuses: readonly Status[];
   readonly permissions: readonly Named[];
   readonly templates: readonly Named[];
+}
+
+/** The list of people, as far as it is here. */
+export interface PeopleList extends PeopleChoices {
+  readonly people: readonly PersonSummary[];
+  /** How many there are in all: more than are here while the rest is fetched. */
+  readonly count: number;
 }
 /** The shared desk at which somebody is signed on. */
 export interface SignedOnAt {

@@ -111,3 +111,41 @@ test('what somebody else changes is seen without loading again, and what is bein
   await expect(page.getByText('Takes no messages: calls that end here fail.')).toBeVisible();
   await expect(page.getByRole('region', { name: 'Changes not live' })).toBeVisible();
 });
+
+test(
+  'of a long list what is here is shown while the rest comes, and whoever is not here yet is found',
+  { tag: '@both' },
+  async ({ page, signIn }) => {
+    await signIn();
+    // The list as it would be with somebody in a second part, which is held back.
+    let letGo: () => void = () => undefined;
+    const held = new Promise<void>((resolve) => (letGo = resolve));
+    const second = 'f'.repeat(24);
+    let rows: readonly object[] = [];
+    await page.route(/\/api\/people(\?have=.*)?$/, async (route) => {
+      const response = await route.fetch();
+      const head = (await response.json()) as { parts: object[]; people: object[] | null };
+      rows = [{ ...head.people?.[0], id: 'zo-late', name: 'Zo Late', extension: '4999', numbers: [] }];
+      await route.fulfill({
+        response,
+        json: { ...head, parts: [...head.parts, { hash: second, count: rows.length }] },
+      });
+    });
+    await page.route('**/api/people-parts?*', async (route) => {
+      await held;
+      await route.fulfill({ json: { parts: [rows] } });
+    });
+    await page.goto('/people');
+    await expect(page.getByText(/^\d+ of \d+ people, the rest is coming$/)).toBeVisible();
+    await expect(page.getByRole('link', { name: /Ines Okafor/ }).first()).toBeVisible();
+    await page.getByLabel('Search people').fill('ruth');
+    await expect(page.getByText(/^1 of \d+ people$/)).toBeVisible();
+    await expect(page.getByRole('link', { name: /Ruth Adeyemi/ }).first()).toBeVisible();
+    await page.getByLabel('Search people').fill('zo late');
+    await expect(page.getByText('Nobody fits')).toBeVisible();
+    letGo();
+    await expect(page.getByRole('link', { name: /Zo Late/ }).first()).toBeVisible();
+    await page.getByLabel('Search people').fill('');
+    await expect(page.getByText(/^\d+ people$/)).toBeVisible();
+  },
+);

@@ -54,3 +54,30 @@ export function matcher(query: string, prefixes: readonly string[] = []): (someo
     return words.every((word) => parts.some((part) => part.startsWith(word)));
   };
 }
+
+/** Dialled before numbers in many places; digits are also looked for without them. */
+const DIALLED_BEFORE = ['9011', '90', '91', '9', '011', '00', '0', '1'];
+
+/** What the list of people is looked through for; null: all. */
+export interface PeopleAsked {
+  readonly query: string;
+  readonly status: string | null;
+  readonly reach: string | null;
+}
+
+/**
+ * Prepares looking through the list of people.
+ * @param isSeen by which numbers somebody may be found; null: by all
+ * @returns whether somebody fits
+ */
+export function peopleMatcher(
+  { query, status, reach }: PeopleAsked,
+  isSeen: ((number: string) => boolean) | null = null,
+): (someone: Searchable & { readonly status: string; readonly reach: string }) => boolean {
+  const fits = matcher(query, DIALLED_BEFORE);
+  const byNumber = isSeen && /\d/.test(query);
+  return (someone) =>
+    (status === null || someone.status === status) &&
+    (reach === null || someone.reach === reach) &&
+    fits(byNumber ? { ...someone, numbers: someone.numbers.filter(isSeen) } : someone);
+}

@@ -1,4 +1,12 @@
-import type { AddedPerson, NewPersonPage, PeopleList, PersonSummary, PersonPage } from '../../api/people';
+import type {
+  AddedPerson,
+  NewPersonPage,
+  PeopleFound,
+  PeopleHead,
+  PeopleRows,
+  PersonPage,
+  PersonSummary,
+} from '../../api/people';
 import {
   coverLines,
   endCover,
@@ -10,14 +18,21 @@ import {
 import { parts, type Person, type SimpleEnding } from '../../core/estate';
 import { mayDial, watchedAs } from '../../core/calls/dialling';
 import { writeVCard } from '../../core/formats';
+import { peopleMatcher } from '../../core/search';
 import { checkedBody, type Route, type Services, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
 import { atDesks } from '../desks';
 import { addRecord } from '../record';
 import { addPerson, newPersonSchema } from './add';
 import { changePerson, type Change } from './change';
+import { listNow, partsOf } from './list';
 import { readScriptInPool } from '../reading';
 import { readRunning } from '../restarts';
+
+/** Parts of the list of people in one answer, and people who are found. */
+const MOST_PARTS = 20;
+const MOST_FOUND = 200;
+const MOST_SEARCHED = 200;
 
 async function pageOf(services: Services, id: string): Promise<PersonPage> {
   const live = await services.store.current();
@@ -118,36 +133,63 @@ export const peopleRoutes: readonly Route[] = [
     method: 'GET',
     path: '/api/people',
     roles: ROLES,
-    handle: async ({ services: { store, now } }) => {
-      const live = await store.current();
+    handle: async ({ services, query }) => {
+      const { live, parts } = await listNow(services);
       const { estate, revision } = live;
-      const judgements = await store.judgements(now().getTime(), live);
-      const people = estate.people.map((person): PersonSummary => ({
-        id: person.id,
-        name: person.name,
-        extension: person.lines[0]?.extension ?? '',
-        numbers: [
-          ...person.lines.flatMap((line, i) => [...(i > 0 ? [line.extension] : []), ...line.numbers]),
-          ...person.endpoints.flatMap((endpoint) => (endpoint.number ? [endpoint.number] : [])),
-        ],
-        status: person.status,
-        permission: person.permission,
-        ...(person.template === undefined ? {} : { template: person.template }),
-        phones: person.endpoints.length,
-        reach: judgements.get(person.id)?.state ?? 'lost',
-      }));
+      const [first] = parts;
       const named = (each: { readonly id: string; readonly name: string }) => ({
         id: each.id,
         name: each.name,
       });
-      const body: PeopleList = {
+      const body: PeopleHead = {
         revision,
-        people,
+        parts: parts.map(({ hash, rows }) => ({ hash, count: rows.length })),
+        people: first ? (first.hash === query.have ? null : first.rows) : [],
         statuses: estate.statuses,
         permissions: estate.permissions.map(named),
         templates: (estate.templates ?? []).map(named),
       };
       return { body };
+    },
+  },
+  {
+    /** Rows of the list of people, by the names of its parts. */
+    method: 'GET',
+    path: '/api/people-parts',
+    roles: ROLES,
+    handle: async ({ services, query }) => {
+      const hashes = (query.names ?? '').split(',', MOST_PARTS + 1);
+      if (hashes.length > MOST_PARTS || !hashes.every((hash) => /^[0-9a-f]{24}$/.test(hash)))
+        throw refusal(400, `One to ${MOST_PARTS} parts of the list can be asked for at once.`);
+      const known = partsOf(services.store);
+      // A server that has just started has not cut its list yet.
+      if (hashes.some((hash) => !known.part(hash))) await listNow(services);
+      return { body: { parts: hashes.map((hash) => known.part(hash)) } satisfies PeopleRows };
+    },
+  },
+  {
+    /** Whoever fits, for a browser that has not got the whole list yet. */
+    method: 'GET',
+    path: '/api/people-found',
+    roles: ROLES,
+    handle: async ({ services, query, account }) => {
+      const text = query.text ?? '';
+      if (text.length > MOST_SEARCHED) throw refusal(400, 'What is searched for is too long.');
+      const { live, parts } = await listNow(services);
+      const fits = peopleMatcher(
+        { query: text, status: query.status ?? null, reach: query.reach ?? null },
+        // Whoever sees private numbers masked does not find anybody by them either.
+        account.role === 'specialist' ? null : (number) => live.index.destinations.has(number),
+      );
+      const people: PersonSummary[] = [];
+      let count = 0;
+      for (const { rows } of parts)
+        for (const row of rows) {
+          if (!fits(row)) continue;
+          count += 1;
+          if (people.length < MOST_FOUND) people.push(row);
+        }
+      return { body: { people, count } satisfies PeopleFound };
     },
   },
   {

@@ -3,7 +3,7 @@ import type { Call } from '../../core/calls/engine';
 import type { Judgement, Tried } from '../../core/calls/views';
 import { api, isApiError } from './api';
 import type { NewPerson } from '../../core/editing';
-import type { AddedPerson, NewPersonPage, PeopleList, PersonPage, RecordLine, Today } from '../../api/people';
+import type { AddedPerson, NewPersonPage, PersonPage, RecordLine, Today } from '../../api/people';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -27,7 +27,6 @@ export const useAddPerson = () =>
     mutationFn: (given: NewPerson) => api<AddedPerson>('POST', '/api/people', given),
     onSuccess: () => queryClient.invalidateQueries(),
   });
-export const usePeople = () => useQuery(get<PeopleList>('/api/people'));
 export const useToday = () => useQuery(get<Today>('/api/today'));
 export const personKey = (id: string) => `/api/people/${encodeURIComponent(id)}`;
 /** When the next phone of a shared desk has started again for whoever signed on there, ms from now; false: none is. */

@@ -1,5 +1,5 @@
 import { View } from 'react-native';
-import { usePeople } from '../data/data';
+import { usePeople } from '../data/people';
 import { PersonSearch } from '../edit/Search';
 import { IconButton } from '../kit/parts';
 import { space } from '../kit/theme';

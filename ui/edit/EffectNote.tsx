@@ -10,7 +10,7 @@ import { Button } from '../kit/parts';
 import { space } from '../kit/theme';
 import { Words } from '../kit/Words';
 import { useNamed } from './Search';
-import { usePeople } from '../data/data';
+import { usePeople } from '../data/people';
 
 interface Line {
   readonly key: string;

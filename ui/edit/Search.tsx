@@ -1,9 +1,8 @@
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useQuery } from '@tanstack/react-query';
-import { matcher } from '../../core/search';
 import { api } from '../data/api';
-import { usePeople } from '../data/data';
+import { usePeople, usePeopleFound } from '../data/people';
 import { space, TARGET, usePalette } from '../kit/theme';
 import { Field, Skeleton } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -60,12 +59,8 @@ export function PersonSearch({
 }) {
   const people = usePeople();
   const [text, setText] = useState('');
-  const found = useMemo(() => {
-    const fits = matcher(text, []);
-    return text.trim() === ''
-      ? []
-      : (people.data?.people ?? []).filter((p) => p.id !== except && fits(p)).slice(0, MOST);
-  }, [text, people.data, except]);
+  const { people: fitting, isLooking } = usePeopleFound({ query: text, status: null, reach: null });
+  const found = text.trim() === '' ? [] : fitting.filter(({ id }) => id !== except).slice(0, MOST);
   return (
     <View style={{ gap: space(2) }}>
       <Field
@@ -73,7 +68,7 @@ export function PersonSearch({
         value={text}
         onChange={setText}
         placeholder="Name, extension or number"
-        hint={text.trim() !== '' && found.length === 0 ? 'Nobody fits' : null}
+        hint={text.trim() === '' || found.length > 0 ? null : isLooking ? 'Looking…' : 'Nobody fits'}
       />
       {people.isPending ? <Skeleton rows={2} /> : null}
       <FoundList

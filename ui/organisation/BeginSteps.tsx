@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { usePeople } from '../data/data';
+import { usePeople } from '../data/people';
 import { AddPerson } from '../people/AddPerson';
 import { Button, LinkRow, LinkRows, Section } from '../kit/parts';
 import { space } from '../kit/theme';

@@ -11,7 +11,8 @@ import {
   setPermission,
 } from '../../core/editing';
 import type { Estate, Line, Person } from '../../core/estate';
-import { useNewPerson, usePeople } from '../data/data';
+import { useNewPerson } from '../data/data';
+import { usePeople } from '../data/people';
 import { useNamed } from '../edit/Search';
 import { typedNumber } from '../edit/typedNumber';
 import { Button, Choice, Field, IconButton, Section } from '../kit/parts';

@@ -2,7 +2,7 @@ import { memo } from 'react';
 import { View } from 'react-native';
 import type { Estate, Person } from '../../core/estate';
 import { setMailbox } from '../../core/editing';
-import { usePeople } from '../data/data';
+import { usePeople } from '../data/people';
 import { PersonSearch } from '../edit/Search';
 import { IconButton, Section } from '../kit/parts';
 import { space } from '../kit/theme';

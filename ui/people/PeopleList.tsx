@@ -1,4 +1,4 @@
-import type { PersonSummary } from '../../api/people';
+import type { PeopleList as List, PersonSummary } from '../../api/people';
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import {
   FlatList,
@@ -14,10 +14,9 @@ import { andList } from '../../core/estate';
 import { findTerms } from '../../core/glossary';
 import { AddPerson } from './AddPerson';
 import { PeopleTable } from './PeopleTable';
-import { matcher } from '../../core/search';
 import type { ReachState } from '../../core/calls/views';
 import { messageOf } from '../data/api';
-import { usePeople } from '../data/data';
+import { stillComing, usePeople, usePeopleFound } from '../data/people';
 import { usePeopleSearch } from '../data/peopleSearch';
 import { useKey } from '../kit/useKey';
 import { useCanEdit } from '../data/session';
@@ -31,8 +30,14 @@ const ROW = rowHeight(64);
 const SHORT = 560;
 /** Named here, so that the list does not fetch the engine. */
 const REACH_STATES: readonly ReachState[] = ['reached', 'at-risk', 'lost'];
-/** Dialled before numbers in many places; digits are also looked for without them. */
-const DIALLED_BEFORE = ['9011', '90', '91', '9', '011', '00', '0', '1'];
+
+/** How many are shown; of a long list that is still coming, how many are here. */
+function countWords(shown: number, fitting: number, list: List): string {
+  const { here, count } = stillComing(list) ?? { here: list.count, count: list.count };
+  if (here < count && fitting === count) return `${here} of ${count} people, the rest is coming`;
+  const some = fitting === count ? `${count} people` : `${fitting} of ${count} people`;
+  return shown < fitting ? `${some}, the first ${shown} shown` : some;
+}
 
 /** Everybody: found by name, extension or any form of a number, by status and by how they can be reached. */
 export function PeopleList({
@@ -56,38 +61,25 @@ export function PeopleList({
   useKey('/', () => search.current?.focus());
   const wanted = useDeferredValue(query);
   const all = people.data?.people;
-  const filtered = useCallback(
-    (text: string) => {
-      const fits = matcher(text, DIALLED_BEFORE);
-      return (all ?? []).filter(
-        (p) => (status === null || p.status === status) && (reach === null || p.reach === reach) && fits(p),
-      );
-    },
-    [all, status, reach],
-  );
-  const shown = useMemo(() => filtered(wanted), [filtered, wanted]);
+  const { people: shown, count: fitting, isLooking } = usePeopleFound({ query: wanted, status, reach });
+  const coming = stillComing(people.data);
   const terms = shown.length === 0 && query.trim().length > 2 ? findTerms(query) : [];
-  /** What was typed last may not be in the list yet: the first that fits is looked for anew. */
-  const openFirst = () => {
-    // Asked before the list is here: it is opened once it is.
-    if (!all) return setEarly(query);
-    const first = filtered(query)[0];
-    if (!first) return;
-    // The keyboard goes on to the person's page.
-    search.current?.blur();
-    open(first.id);
-  };
   const statusNames = useMemo(
     () => new Map(people.data?.statuses.map((s) => [s.id, s.name])),
     [people.data?.statuses],
   );
   const open = useCallback((id: string) => router.navigate(`/people/${encodeURIComponent(id)}`), [router]);
+  // What was typed last may not be looked for yet, and the list may still come: the first that fits is opened once it
+  // is known.
   useEffect(() => {
-    if (early === null || !all) return;
+    if (early === null || !all || isLooking || (early === query && early !== wanted)) return;
     setEarly(null);
-    const [first] = early === query ? filtered(early) : [];
-    if (first) open(first.id);
-  }, [early, all, query, filtered, open]);
+    const [first] = early === query ? shown : [];
+    if (!first) return;
+    // The keyboard goes on to the person's page.
+    search.current?.blur();
+    open(first.id);
+  }, [early, all, query, wanted, isLooking, shown, open]);
 
   if (people.isError)
     return <Trouble message={messageOf(people.error)} retry={() => void people.refetch()} />;
@@ -100,11 +92,7 @@ export function PeopleList({
       style={{ flexShrink: 0 }}
       {...(wide && !asTable ? {} : { heading: 1 as const })}
     >
-      {all
-        ? shown.length === all.length
-          ? `${all.length} people`
-          : `${shown.length} of ${all.length} people`
-        : ' '}
+      {people.data ? countWords(shown.length, fitting, people.data) : ' '}
     </Words>
   );
   const templates = <Button kind="quiet" label="Templates" onPress={() => router.navigate('/templates')} />;
@@ -122,7 +110,7 @@ export function PeopleList({
         placeholder="Name, extension or number"
         value={query}
         onChange={(text) => set({ query: text })}
-        onSubmit={openFirst}
+        onSubmit={() => setEarly(query)}
       />
       <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={{ gap: space(2) }}>
         {REACH_STATES.map((state) => (
@@ -172,6 +160,8 @@ export function PeopleList({
               ) : null
             }
           />
+        ) : coming && isLooking ? (
+          <Skeleton rows={8} />
         ) : (
           <Empty
             title="Nobody fits"

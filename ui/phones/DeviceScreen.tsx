@@ -8,7 +8,7 @@ import { METHOD_NAMES, modelOf, readHardwareAddress, showHardwareAddress } from 
 import { messageOf } from '../data/api';
 import { useObject, useObjects, useObjectWork } from '../data/objects';
 import { usePhones } from '../data/phones';
-import { usePeople } from '../data/data';
+import { usePeople } from '../data/people';
 import { useCanEdit } from '../data/session';
 import { WithFindings } from '../findings/WithFindings';
 import { ObjectBar } from '../edit/ObjectBar';

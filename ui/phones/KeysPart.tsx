@@ -13,7 +13,8 @@ import {
 import type { PhoneModel } from '../../core/devices/phones';
 import { keyFaults, KEY_USE_NAMES, sayKey, usualKeys } from '../../core/devices/provisioning';
 import { PhoneDrawing } from '../drawings/PhoneDrawing';
-import { usePeople, usePersonPage } from '../data/data';
+import { usePersonPage } from '../data/data';
+import { usePeople } from '../data/people';
 import { usePhones } from '../data/phones';
 import { useObjects } from '../data/objects';
 import { useDialling } from '../data/routing';

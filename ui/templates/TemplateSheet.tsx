@@ -3,7 +3,7 @@ import { View } from 'react-native';
 import { matcher } from '../../core/search';
 import type { Template } from '../../core/estate';
 import { messageOf } from '../data/api';
-import { usePeople } from '../data/data';
+import { stillComing, usePeople } from '../data/people';
 import { ManySheet } from '../edit/ManySheet';
 import { Button, Choice, Field, Skeleton, Tick, Trouble } from '../kit/parts';
 import { Words } from '../kit/Words';
@@ -73,6 +73,7 @@ function Chooser({
     if (!next.delete(id)) next.add(id);
     onChange(next);
   };
+  const coming = stillComing(people.data);
   const allOn = found.length > 0 && found.every(({ id }) => chosen.has(id));
   return (
     <>
@@ -89,6 +90,11 @@ function Chooser({
         ]}
         onChange={setPart}
       />
+      {coming ? (
+        <Words size="small" tone="soft" live>
+          {`${coming.here} of ${coming.count} people are here, the rest is coming.`}
+        </Words>
+      ) : null}
       {found.length > 1 ? (
         <Button
           kind="plain"
