@@ -1,7 +1,7 @@
 import { desksAt, enoughDesks, weekOfDate } from '../core/desks';
 import type { Estate } from '../core/estate';
 import { runGroup } from '../core/staffing';
-import { poissonBinomial, queueOf } from '../core/statistics';
+import { comingOf, queueOf } from '../core/statistics';
 import { toneMuLaw } from '../core/wire/rtp';
 import { skerrowSoundFerries } from '../demo/skerrow';
 import type { Line } from './engine.bench';
@@ -85,7 +85,7 @@ export async function seatsBench(line: Line): Promise<void> {
   const shares = Array.from({ length: PEOPLE }, (_each, n) => 0.05 + (n % 90) / 100);
   const week = timed(() => {
     for (let slot = 0; slot < HALF_HOURS; slot += 1)
-      poissonBinomial(shares.map((share) => share - slot / 10_000));
+      comingOf(shares.map((share) => [share - slot / 10_000, 1]));
   });
   line(`Poisson binomial of ${PEOPLE} at ${HALF_HOURS} half hours`, ms(week.took));
   const estate = rosters();

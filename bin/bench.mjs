@@ -9,7 +9,7 @@ ensureDebian('/usr/sbin/mariadbd', 'mariadb-server');
 ensureDebian('/usr/bin/chromium', 'chromium');
 ensureBuild();
 const { databaseEnv, startDatabase } = await import('./database.mjs');
-const database = await startDatabase('test-database');
+const database = await startDatabase('bench-database');
 const { config } = database;
 say('measuring (a few minutes)');
 // Everything is measured as `npm start` runs it.

@@ -88,7 +88,7 @@ if (run.length > 0) {
   const { databaseEnv, startDatabase } = await import('./database.mjs');
   const needs = run.some((file) => /^(server|standins|cli|demo)\//.test(file));
   const database = needs
-    ? await startDatabase('test-database').catch((error) => stopWith(error.message))
+    ? await startDatabase('test-database', { inMemory: true }).catch((error) => stopWith(error.message))
     : null;
   const env = { ...process.env, ...(database ? databaseEnv(database.config) : {}) };
   step(`${run.length} test files`, 'jest/bin/jest.js', ['--runTestsByPath', ...run], env);

@@ -11,9 +11,10 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statfsSync,
   writeFileSync,
 } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { freemem, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureDebian, say, varFolder } from './steps.mjs';
 
@@ -152,14 +153,41 @@ function makeData(folder, data, asUser) {
   renameSync(beside, data);
 }
 
+/** Where files are in memory, and how much of it has to be free for the tests, bytes. */
+const MEMORY = '/dev/shm';
+const MEMORY_NEEDED = 4 * 2 ** 30;
+
+/**
+ * Where the data lie: below var/; those of the tests in memory, if there is room, where a new database takes a quarter
+ * of the time. Theirs are gone when they end.
+ */
+function folderOf(name, before, inMemory) {
+  const own = join(varFolder, name);
+  if (!inMemory) return own;
+  const last = before?.folder;
+  if (last !== undefined && existsSync(last)) {
+    const running = numberIn(join(last, 'mariadbd.pid'));
+    if (running && isAlive(running)) return last;
+    if (last.startsWith(`${MEMORY}/hostler-`)) rmSync(last, { recursive: true, force: true });
+  }
+  try {
+    const { bavail, bsize } = statfsSync(MEMORY);
+    if (Math.min(bavail * bsize, freemem()) < MEMORY_NEEDED) return own;
+    return mkdtempSync(join(MEMORY, 'hostler-'));
+  } catch {
+    return own;
+  }
+}
+
 /**
  * Starts the database, or joins the one that a start before left running.
  * @param name of the folder below var/ that holds it
+ * @param inMemory its data need not outlast it, and lie in memory where there is room
  * @returns how to connect to it; `ended` says when it ends without being asked (an outside one, named by
  *   HOSTLER_DB_HOST or HOSTLER_DB_SOCKET, never does); `stop` asks it to end
  * @throws where it does not come up
  */
-export async function startDatabase(name = 'database') {
+export async function startDatabase(name = 'database', { inMemory = false } = {}) {
   const outside = process.env.HOSTLER_DB_HOST ?? process.env.HOSTLER_DB_SOCKET;
   if (outside) {
     say(`database: the MariaDB at ${outside}`);
@@ -167,16 +195,22 @@ export async function startDatabase(name = 'database') {
   }
   ensureDebian(SERVER, 'mariadb-server');
   const { default: mysql } = await import('mysql2/promise');
-  const folder = join(varFolder, name);
-  const data = join(folder, 'data');
   const configFile = join(varFolder, `${name}.json`);
+  const before = existsSync(configFile) ? JSON.parse(readFileSync(configFile, 'utf8')) : null;
+  const folder = folderOf(name, before, inMemory);
+  const data = join(folder, 'data');
   const ownerFile = join(varFolder, `${name}.owner`);
   const pidFile = join(folder, 'mariadbd.pid');
+
+  /** Ends the server; what lies in memory is gone with it. */
+  const stopHere = async (pid) => {
+    await stopDatabase(pid, ownerFile);
+    if (folder.startsWith(`${MEMORY}/`)) rmSync(folder, { recursive: true, force: true });
+  };
 
   const starter = numberIn(ownerFile);
   const isShared = starter !== null && starter !== process.pid && isAlive(starter);
   const running = numberIn(pidFile);
-  const before = existsSync(configFile) ? JSON.parse(readFileSync(configFile, 'utf8')) : null;
   if (running && isAlive(running)) {
     const joined =
       before?.socketPath !== undefined &&
@@ -190,12 +224,12 @@ export async function startDatabase(name = 'database') {
       return {
         config: before,
         ended: gone(running),
-        stop: isShared ? async () => {} : () => stopDatabase(running, ownerFile),
+        stop: isShared ? async () => {} : () => stopHere(running),
       };
     }
     // One of an older version, which listened on the network, or one that does not answer.
     await stopDatabase(running, ownerFile);
-    if (isAlive(running)) throw new Error(`process ${running} holds var/${name} and does not end`);
+    if (isAlive(running)) throw new Error(`process ${running} holds ${folder} and does not end`);
   }
 
   mkdirSync(folder, { recursive: true });
@@ -203,7 +237,7 @@ export async function startDatabase(name = 'database') {
   const user = serverUser(folder);
   const asUser = user ? [`--user=${user}`] : [];
   if (!existsSync(join(data, 'mysql', 'global_priv.frm'))) {
-    say(`database: making a new one in var/${name}`);
+    say(`database: making a new one in ${folder}`);
     makeData(folder, data, asUser);
   }
   const temporary = join(folder, 'tmp');
@@ -214,6 +248,7 @@ export async function startDatabase(name = 'database') {
       ? join(folder, 'd.sock')
       : join(mkdtempSync(join(tmpdir(), 'hostler-')), 'd.sock');
   const config = {
+    folder,
     socketPath,
     user: 'hostler',
     password: before?.password ?? newSecret(),
@@ -247,7 +282,7 @@ export async function startDatabase(name = 'database') {
       '--skip-log-bin',
       '--innodb-buffer-pool-size=256M',
       // What tests write need not outlive the machine; a server that is killed keeps it all the same.
-      ...(name === 'test-database'
+      ...(name !== 'database'
         ? ['--innodb-flush-log-at-trx-commit=2', '--skip-innodb-doublewrite', '--innodb-flush-method=nosync']
         : []),
       ...asUser,
@@ -257,13 +292,13 @@ export async function startDatabase(name = 'database') {
   server.unref();
   const ended = new Promise((resolve) => server.once('exit', (code, signal) => resolve(signal ?? code)));
   const failed = ended.then((code) => {
-    throw Object.assign(new Error(`MariaDB ended with ${code}; see var/${name}/mariadbd.log`), {
+    throw Object.assign(new Error(`MariaDB ended with ${code}; see ${folder}/mariadbd.log`), {
       isEnd: true,
     });
   });
   failed.catch(() => {});
   writeFileSync(ownerFile, String(process.pid));
-  const stop = () => stopDatabase(server.pid, ownerFile);
+  const stop = () => stopHere(server.pid);
   try {
     const { owner } = config;
     await connected(mysql, { socketPath, user: owner.user, password: owner.password }, failed);

@@ -27,7 +27,9 @@ offerDebian('/usr/lib/galera/libgalera_smm.so', 'galera-4');
 offerDebian('/usr/bin/rsync', 'rsync');
 
 const { databaseEnv, startDatabase } = await import('./database.mjs');
-const database = await startDatabase('test-database').catch((error) => stopWith(error.message));
+const database = await startDatabase('test-database', { inMemory: true }).catch((error) =>
+  stopWith(error.message),
+);
 const { config } = database;
 const env = {
   ...process.env,

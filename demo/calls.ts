@@ -6,10 +6,12 @@ import {
   type Call,
   type EndpointBehaviour,
   type EstateIndex,
+  type KnownEndpoint,
   type World,
 } from '../core/calls/engine';
 import { isoIn } from '../core/calls/time';
 import { recordOfCall, type CallRecord } from '../core/records';
+import { numberOf } from '../core/statistics';
 import { zoneNamed } from '../core/zones';
 
 /** Six weeks of made-up calls, from the engine itself: each person and carrier has habits, and some of it went wrong. */
@@ -160,7 +162,7 @@ function callMaker(versions: readonly EstateVersion[], wrong: DemoPast['wrong'])
     const nth = versions.findLastIndex(({ fromMs }) => fromMs <= startMs);
     const index = indexes[Math.max(0, nth)]!;
     const to = dialled ?? calledNumber(random, index, versions.at(-1)!.fromMs <= startMs);
-    const behaviours = habits(random, index, startMs, wrong);
+    const behaviours = habits(numberOf(id), index, startMs, wrong);
     const menu = index.estate.menus[0];
     const keys = menu?.rules[0]?.choices.map((choice) => choice.key) ?? [];
     const [isPressing, key, afterMs] = [
@@ -234,53 +236,73 @@ function own(id: string, what: string): number {
   const key = `${id} ${what}`;
   const known = habit.get(key);
   if (known !== undefined) return known;
-  let hash = 2_166_136_261;
-  for (const char of key) hash = Math.imul(hash ^ char.charCodeAt(0), 16_777_619) >>> 0;
-  habit.set(key, hash / 2 ** 32);
-  return hash / 2 ** 32;
+  const drawn = numberOf(key) / 2 ** 32;
+  habit.set(key, drawn);
+  return drawn;
 }
 
-/** How each phone does in a call that comes now. */
-function habits(
+/** How a phone does in a call that comes now. */
+function habitOf(
   random: Random,
+  { owner, number, endpoint }: KnownEndpoint,
+  isWork: boolean,
+  startMs: number,
+  quicker: DemoPast['wrong']['quicker'],
+): EndpointBehaviour {
+  const person = owner?.id ?? endpoint.id;
+  const quick = 3500 + 9000 * own(person, 'answers');
+  if (number !== null) {
+    const prefix = number.slice(0, 5);
+    const setupMs = around(random, SETUP_MS[prefix] ?? 4500, 0.18);
+    const pickUp =
+      prefix === quicker.prefix && startMs >= quicker.sinceMs
+        ? QUICKER_MS
+        : (PICK_UP_MS[prefix] ?? endpointTimes(endpoint).mailboxAfterMs ?? 25_000);
+    const mailboxAfterMs = around(random, pickUp, 0.02);
+    const isOff = random() < 0.03 + 0.08 * own(person, 'off');
+    if (isOff) return { state: 'off', offAnswerMs: around(random, 1700, 0.2) };
+    const answers = random() < (isWork ? 0.35 : 0.2) + 0.35 * own(person, 'mobile');
+    return {
+      state: 'ready',
+      setupMs,
+      mailboxAfterMs,
+      answerAfterMs: answers ? around(random, quick, 0.45) : null,
+    };
+  }
+  const isThere = isWork ? random() < 0.35 + 0.5 * own(person, 'desk') : random() < 0.06;
+  if (endpoint.kind !== 'desk' && random() < 0.07) return { state: 'unregistered' };
+  return { state: 'ready', answerAfterMs: isThere ? around(random, quick, 0.5) : null };
+}
+
+/** How the phones do in a call that comes now: each is drawn once the call asks for it, by itself. */
+function habits(
+  seed: number,
   index: EstateIndex,
   startMs: number,
-  wrong: DemoPast['wrong'],
+  { forgotten, quicker }: DemoPast['wrong'],
 ): Record<string, EndpointBehaviour> {
-  const behaviours: Record<string, EndpointBehaviour> = {};
   const hour = DateTime.fromMillis(startMs, { zone: zoneNamed(index.estate.timeZone) }).hour;
   const isWork = hour >= 7 && hour < 18;
-  for (const [id, known] of index.endpoints) {
-    const { owner, number, endpoint } = known;
-    const person = owner?.id ?? id;
-    const quick = 3500 + 9000 * own(person, 'answers');
-    if (number !== null) {
-      const prefix = number.slice(0, 5);
-      const setupMs = around(random, SETUP_MS[prefix] ?? 4500, 0.18);
-      const pickUp =
-        prefix === wrong.quicker.prefix && startMs >= wrong.quicker.sinceMs
-          ? QUICKER_MS
-          : (PICK_UP_MS[prefix] ?? endpointTimes(endpoint).mailboxAfterMs ?? 25_000);
-      const mailboxAfterMs = around(random, pickUp, 0.02);
-      const isOff = random() < 0.03 + 0.08 * own(person, 'off');
-      const answers = !isOff && random() < (isWork ? 0.35 : 0.2) + 0.35 * own(person, 'mobile');
-      behaviours[id] = isOff
-        ? { state: 'off', offAnswerMs: around(random, 1700, 0.2) }
-        : {
-            state: 'ready',
-            setupMs,
-            mailboxAfterMs,
-            answerAfterMs: answers ? around(random, quick, 0.45) : null,
-          };
-      continue;
-    }
-    const isThere = isWork ? random() < 0.35 + 0.5 * own(person, 'desk') : random() < 0.06;
-    const isAppGone = endpoint.kind !== 'desk' && random() < 0.07;
-    behaviours[id] = isAppGone
-      ? { state: 'unregistered' }
-      : { state: 'ready', answerAfterMs: isThere ? around(random, quick, 0.5) : null };
-  }
-  const { endpoint, fromMs, toMs } = wrong.forgotten;
-  if (startMs >= fromMs && startMs < toMs) behaviours[endpoint] = { state: 'unregistered' };
-  return behaviours;
+  const isForgotten = startMs >= forgotten.fromMs && startMs < forgotten.toMs;
+  const draw = (drawn: Record<string, EndpointBehaviour>, id: string | symbol): void => {
+    const known = typeof id === 'string' && !Object.hasOwn(drawn, id) ? index.endpoints.get(id) : undefined;
+    if (!known || typeof id !== 'string') return;
+    drawn[id] =
+      isForgotten && id === forgotten.endpoint
+        ? { state: 'unregistered' }
+        : habitOf(seeded(seed ^ numberOf(id)), known, isWork, startMs, quicker);
+  };
+  return new Proxy<Record<string, EndpointBehaviour>>(
+    {},
+    {
+      get: (drawn, id) => {
+        draw(drawn, id);
+        return Reflect.get(drawn, id) as unknown;
+      },
+      getOwnPropertyDescriptor: (drawn, id) => {
+        draw(drawn, id);
+        return Reflect.getOwnPropertyDescriptor(drawn, id);
+      },
+    },
+  );
 }

@@ -50,7 +50,7 @@ async function main(): Promise<void> {
   const say = onceAMinute(log);
   const collectorUrl = process.env.HOSTLER_TRACES_URL;
   const traces = collectorUrl
-    ? openTraces(collectorUrl, VERSION, (why) => say('traces could not be delivered', { why }))
+    ? await openTraces(collectorUrl, VERSION, (why) => say('traces could not be delivered', { why }))
     : null;
   const config = dbConfig();
   await migrate(config);

@@ -25,6 +25,8 @@ export interface TextClass {
 
 const FIRST = -1;
 const MOST_STATES = 400_000;
+/** Of digit maps alone: more than so many sets of their positions come only of maps that tangle, and then of any number. */
+const MOST_MAP_STATES = 80_000;
 const NONE: readonly number[] = [];
 
 interface Node {
@@ -231,7 +233,7 @@ export class TextMachine {
     let id = this.mapIds.get(key);
     if (id === undefined) {
       id = this.mapStates.length;
-      if (id >= MOST_STATES) throw new TooComplex();
+      if (id >= MOST_MAP_STATES) throw new TooComplex();
       this.mapStates.push({
         places,
         holds: new Set(places.flatMap((at) => (this.places[at]!.isLast ? [this.places[at]!.condition] : []))),

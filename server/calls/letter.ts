@@ -184,9 +184,9 @@ async function owedLines({ db, store }: Services): Promise<readonly Line[]> {
 }
 
 /** The letter to print. */
-export function letterAsPdf(letter: LetterPage): Promise<Buffer> {
+export async function letterAsPdf(letter: LetterPage): Promise<Buffer> {
   const title = `Calls and changes, ${letter.from} to ${letter.to}`;
-  const { page, text, end } = newPdf(title);
+  const { page, text, end } = await newPdf(title);
   text(title, PDF_SIZE.title, PDF_FONTS.strong);
   text(letter.organisation);
   if (!letter.isWhole) text('The week is not over yet.');

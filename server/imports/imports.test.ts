@@ -1,4 +1,4 @@
-import { importAtRest, testServer, type TestServer } from '../test';
+import { importAtRest, testServer, type TestServer, wholeList } from '../test';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -14,8 +14,7 @@ async function read(list: string | Uint8Array) {
 }
 const rows = async (id: number, action: string) =>
   (await server.ask('GET', `/api/imports/${id}/rows?action=${action}`, { as })).body.rows;
-const people = async () =>
-  (await server.ask('GET', '/api/people', { as })).body.people as { name: string; extension: string }[];
+const people = () => wholeList(server);
 const LIST =
   'Name,Extension,Mobile\nOdile Brackwater,4230,778 555 0181\nInes Okafor,4101,778 555 0191\nNobody,1,\n';
 

@@ -8,8 +8,8 @@ const QUIET = 4;
 const INDENT = 22;
 
 /** A sheet as a PDF to print: the code first, then each step with what is typed. */
-export function sheetAsPdf({ title, note, code, steps, parts = [] }: Sheet): Promise<Buffer> {
-  const { page, width, text, end } = newPdf(title);
+export async function sheetAsPdf({ title, note, code, steps, parts = [] }: Sheet): Promise<Buffer> {
+  const { page, width, text, end } = await newPdf(title);
   text(title, PDF_SIZE.title, PDF_FONTS.strong);
   if (note) {
     page.moveDown(0.3);

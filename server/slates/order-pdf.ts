@@ -4,12 +4,12 @@ import { sayStep, type OrderHead, type WorkOrder } from '../../core/changes/work
 const BOX = 10;
 
 /** A work order as a PDF to print: a box to tick beside each step. */
-export function orderAsPdf(
+export async function orderAsPdf(
   head: OrderHead,
   { steps, gaps }: WorkOrder,
   done: ReadonlySet<string>,
 ): Promise<Buffer> {
-  const { page, width, text, end } = newPdf(head.name);
+  const { page, width, text, end } = await newPdf(head.name);
   text(head.name, SIZE.title, PDF_FONTS.strong);
   text(`${head.organisation}, ${head.date}`, SIZE.text);
   if (head.note) {

@@ -1,4 +1,4 @@
-import type { SystemPlace } from '../../api/phones';
+import type { PeopleHead, PeopleRows, PersonSummary } from '../../api/people';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -79,16 +79,8 @@ export interface TestServer extends TestDb {
   readonly stop: () => Promise<void>;
 }
 
+export { PLACE } from './place';
 export const PASSWORD = 'a long enough pass phrase';
-/** Where a phone system would be, for tests that need none that runs. */
-export const PLACE: SystemPlace = {
-  realm: 'hostler',
-  wanted: 0,
-  address: '127.0.0.1',
-  udp: 5060,
-  tcp: 5060,
-  tls: 5061,
-};
 export const NOW = '2026-11-24T18:00:00Z';
 
 const NONE: ReadonlyMap<string, never> = new Map<string, never>();
@@ -214,4 +206,17 @@ export async function importAtRest(server: TestServer, id: number): Promise<Answ
     if (!['reading', 'writing'].includes(String(answer.body?.state))) return answer;
   }
   throw new Error('the import does not come to rest');
+}
+
+/** The list of people, all its parts. */
+export async function wholeList(server: TestServer): Promise<readonly PersonSummary[]> {
+  const as = 'specialist';
+  const { parts } = (await server.ask('GET', '/api/people', { as })).body as PeopleHead;
+  const rows: PersonSummary[] = [];
+  for (let i = 0; i < parts.length; i += 20) {
+    const names = parts.slice(i, i + 20).map(({ hash }) => hash);
+    const answer = await server.ask('GET', `/api/people-parts?names=${names.join(',')}`, { as });
+    rows.push(...(answer.body as PeopleRows).parts.flatMap((part) => part ?? []));
+  }
+  return rows;
 }

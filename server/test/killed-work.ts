@@ -19,7 +19,7 @@ import { changeMany, type Many } from '../many/routes';
 import { applyPlanned } from '../planned-status/plan';
 import { pauseSeat, signOnToSeat, type SeatWanted } from '../seats/sign-on';
 import { runRounds } from '../rounds/run';
-import { PLACE } from '.';
+import { PLACE } from './place';
 import { applySlate } from '../slates/apply';
 
 /** Answered by the test for each statement; a process that is ended hears no answer. */

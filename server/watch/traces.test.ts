@@ -33,7 +33,7 @@ beforeAll(async () => {
   });
   await new Promise<void>((resolve) => collector.listen(0, '127.0.0.1', resolve));
   const { port } = collector.address() as AddressInfo;
-  traces = openTraces(`http://127.0.0.1:${port}/v1/traces`, '1.0.0', (why) => faults.push(why));
+  traces = await openTraces(`http://127.0.0.1:${port}/v1/traces`, '1.0.0', (why) => faults.push(why));
   server = await testServer();
 });
 afterAll(async () => {
@@ -51,9 +51,9 @@ const valueOf = ({ attributes }: Span, key: string) => attributes.find((each) =>
 
 const theRequest = () => until(() => spans().find(({ name }) => name === 'GET /api/people/:id') ?? null);
 
-test('an address that is none is refused before anything is traced', () => {
+test('an address that is none is refused before anything is traced', async () => {
   for (const url of ['nowhere', 'ftp://127.0.0.1/', ''])
-    expect(() => openTraces(url, '1', () => undefined)).toThrow('HOSTLER_TRACES_URL is no address');
+    await expect(openTraces(url, '1', () => undefined)).rejects.toThrow('HOSTLER_TRACES_URL is no address');
 });
 
 test('a request is part of the trace that it came with, its statements are its steps, and nobody is named in it', async () => {

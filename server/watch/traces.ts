@@ -1,7 +1,3 @@
-import { setGlobalErrorHandler } from '@opentelemetry/core';
-import { OTLPTraceExporter } from '@opentelemetry/exporter-trace-otlp-http';
-import { resourceFromAttributes } from '@opentelemetry/resources';
-import { BatchSpanProcessor, NodeTracerProvider } from '@opentelemetry/sdk-trace-node';
 import { collectorAt, NO_COLLECTOR } from './collector';
 
 /** Steps that wait to be delivered at most; more are let go of. */
@@ -21,8 +17,24 @@ export interface Traces {
  * @param onFault told what keeps them from being delivered
  * @throws where the address is none
  */
-export function openTraces(url: string, version: string, onFault: (why: string) => void): Traces {
+export async function openTraces(
+  url: string,
+  version: string,
+  onFault: (why: string) => void,
+): Promise<Traces> {
   if (!collectorAt(url)) throw new Error(NO_COLLECTOR);
+  // Fetched where they are wanted only.
+  const [
+    { setGlobalErrorHandler },
+    { OTLPTraceExporter },
+    { resourceFromAttributes },
+    { BatchSpanProcessor, NodeTracerProvider },
+  ] = await Promise.all([
+    import('@opentelemetry/core'),
+    import('@opentelemetry/exporter-trace-otlp-http'),
+    import('@opentelemetry/resources'),
+    import('@opentelemetry/sdk-trace-node'),
+  ]);
   setGlobalErrorHandler((error) =>
     onFault(String((error as { message?: unknown } | null)?.message ?? 'not delivered')),
   );
