@@ -1,4 +1,4 @@
-import { expect, test } from './server';
+import { expect, freeDesk, test } from './server';
 
 test(
   'desks of a site, whether there are enough by the roster, and a desk restricted',
@@ -44,14 +44,16 @@ test('a person’s roster is set on their page', async ({ page, signIn }) => {
 test(
   'somebody is signed on at a free desk and off again; who sat there is known, and the phone says the same',
   { tag: '@both' },
-  async ({ page, signIn }) => {
+  async ({ page, signIn, live }) => {
     await signIn();
+    await freeDesk(page, live, 'hall-15');
+    const nobody = page.getByText('Nobody: the desk is free.');
     await page.goto('/desks');
     await expect(page.getByText(/of 17 desks taken$/)).toBeVisible();
     await page.getByLabel('Search people and desks').fill('Hall desk 15');
     await expect(page.getByRole('link', { name: /Hall desk 15.*free/ })).toBeVisible();
     await page.getByRole('link', { name: /Hall desk 15/ }).click();
-    await expect(page.getByText('Nobody: the desk is free.')).toBeVisible();
+    await expect(nobody).toBeVisible();
     await page.getByRole('button', { name: 'Sign somebody on' }).click();
     const sheet = page.getByRole('dialog');
     // Somebody who has no shared desk among their phones is told so.
@@ -76,7 +78,7 @@ test(
     await page.getByRole('button', { name: 'Dial the code to sign on' }).click();
     await expect(page.getByText('Heard: “Viggo Fenwright is signed off.”')).toBeVisible();
     await page.keyboard.press('Escape');
-    await expect(page.getByText('Nobody: the desk is free.')).toBeVisible();
+    await expect(nobody).toBeVisible();
     await expect(page.getByText(/^Viggo Fenwright, .*: signed off$/)).toBeVisible();
     await expect(page.getByText('Hall desk 15: free. Sign on: *22')).toBeVisible();
     await page.goto('/people/viggo-fenwright');
@@ -89,8 +91,10 @@ test(
 test('a message lights the lamp of the phone at a shared desk, and is heard there', async ({
   page,
   signIn,
+  live,
 }) => {
   await signIn();
+  await freeDesk(page, live, 'hall-14');
   await page.goto('/desks/hall-14');
   await page.getByRole('button', { name: 'Sign somebody on' }).click();
   const sheet = page.getByRole('dialog');
@@ -143,6 +147,7 @@ test('people choose a desk on their own page, are asked what it asks for, and le
   const given = await send('/api/people/ines/phones', { label: 'Shared desk', kind: 'hot-desk' });
   expect(given.ok()).toBe(true);
   expect((await send('/api/people/ines/pin', { pin: '480263' })).ok()).toBe(true);
+  await freeDesk(page, live, 'hall-14');
   await signIn('4101');
   await page.goto('/');
   await expect(page.getByText('You are signed on at no shared desk.')).toBeVisible();
@@ -186,8 +191,13 @@ test('rosters of many are read in from a list, and what moving a shift would sav
   await expect(page.getByRole('heading', { level: 1, name: 'Rosters from a list' })).toBeVisible();
 });
 
-test('a desk is moved on the plan of its area, and stands there for everybody', async ({ page, signIn }) => {
+test('a desk is moved on the plan of its area, and stands there for everybody', async ({
+  page,
+  signIn,
+  live,
+}) => {
   await signIn();
+  await freeDesk(page, live, 'hall-13');
   await page.goto('/desks/hall-13');
   await page.getByRole('button', { name: 'Free place, column 2, row 3' }).press('Enter');
   await page.getByRole('button', { name: 'Put live' }).click();

@@ -217,3 +217,14 @@ export async function dragTo(page: Page, what: string, from: number, to: number)
   await expect(said(new RegExp(`^Over place ${to}$`))).toHaveCount(1);
   await page.mouse.up();
 }
+
+/** Has nobody sit at a shared desk: where two shifts overlap, the demo has somebody at most of them. */
+export async function freeDesk(page: Page, { url }: LiveServer, desk: string): Promise<void> {
+  const answer = await page.request.post(`/api/desks/${desk}/sign-off`, {
+    data: {},
+    headers: { Origin: url },
+  });
+  // Nobody may sit there already.
+  expect(answer.status()).toBeLessThan(500);
+  expect([401, 403]).not.toContain(answer.status());
+}

@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon';
-import { expect, test } from '../server';
+import { expect, freeDesk, test } from '../server';
 import { handsOn } from './hands';
 import { openPerson, part, putLive, region } from './steps';
 
@@ -102,8 +102,9 @@ test('a phone that was removed is brought back', async ({ page }, info) => {
   hands.took(info, { taps: 10, keys: 0 });
 });
 
-test('somebody is signed on at a shared desk', async ({ page }, info) => {
+test('somebody is signed on at a shared desk', async ({ page, live }, info) => {
   const hands = handsOn(page);
+  await freeDesk(page, live, 'hall-14');
   await page.goto('/desks');
   await hands.type(page.getByLabel('Search people and desks'), 'Hall desk 14');
   await hands.tap(page.getByRole('link', { name: /Hall desk 14/ }));

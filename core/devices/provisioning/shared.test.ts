@@ -99,6 +99,18 @@ describe('the phone of a shared desk', () => {
     expect(own(ada, own(null, null)).restart).toBe(false);
   });
 
+  test('where all keys are laid out for watching, the last of them is the one to sign off by', () => {
+    const two = { ...modelOf('petrel-d')!, keys: 2 };
+    const watching: readonly PhoneKey[] = [
+      { at: 1, use: 'watch' },
+      { at: 2, use: 'watch' },
+    ];
+    expect(sharedKeys({ keys: watching }, two, ada, estate)).toEqual([
+      { at: 1, use: 'watch' },
+      { at: 2, use: 'sign-on' },
+    ]);
+  });
+
   test('keys laid out for the desk stay where they stand; those of a person go around them, or not at all', () => {
     fc.assert(
       fc.property(

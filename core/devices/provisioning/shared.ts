@@ -22,13 +22,17 @@ export function sharedKeys(
   person: Person | null,
   estate: Pick<Estate, 'groups' | 'dialling'>,
 ): readonly PhoneKey[] {
-  const stays = keys.filter(
+  const laid = keys.filter(
     ({ use, at }) => at <= model.keys && (person ? WHILE_TAKEN : OF_THE_DESK).includes(use),
   );
+  const signsOn =
+    laid.some(({ use }) => use === 'sign-on') || signOnCode(estate.dialling.codes) === undefined;
+  // Whoever is signed on has to be able to sign off: where all keys are laid out, the last that may go gives way.
+  const isFull = !signsOn && new Set(laid.map(({ at }) => at)).size >= model.keys;
+  const gone = isFull ? laid.findLast(({ use }) => use !== 'call') : undefined;
+  const stays = laid.filter((key) => key !== gone);
   const taken = new Set(stays.map(({ at }) => at));
   const free = Array.from({ length: model.keys }, (_each, i) => i + 1).filter((at) => !taken.has(at));
-  const signsOn =
-    stays.some(({ use }) => use === 'sign-on') || signOnCode(estate.dialling.codes) === undefined;
   const wanted: readonly Omit<PhoneKey, 'at'>[] = [
     ...(signsOn ? [] : [{ use: 'sign-on' } as const]),
     ...(person ? usualKeys(model, { person, endpoint: undefined }, estate) : []),
