@@ -1,5 +1,6 @@
 // npm run architecture [-- --check]: draws the house from the imports themselves, into docs/architecture.svg and the
-// tables of docs/architecture.md; with --check it only says whether they are as the imports are.
+// tables of docs/architecture.md; with --check it only says whether they are as the imports are. Imports that no rule
+// of .dependency-cruiser.cjs allows are told first.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { importsOfAll, root, say, stopWith } from './steps.mjs';
@@ -20,7 +21,9 @@ const hasDoor = (folder) => /^(core|server)\/./.test(folder) && folder !== 'core
 
 const edges = new Map();
 const besidesTheDoor = [];
-for (const { file, imports } of importsOfAll()) {
+const { files, wrong } = importsOfAll();
+if (wrong.length > 0) stopWith(`Imports that no rule allows:\n${wrong.join('\n')}`);
+for (const { file, imports } of files) {
   if (isTest(file) || !/^(core|api|server|ui|standins|app|cli|demo)\//.test(file)) continue;
   const from = folderOf(file);
   if (!edges.has(from)) edges.set(from, new Set());

@@ -8,10 +8,10 @@ import {
   ensureDebian,
   ensurePackages,
   importsOfAll,
-  IMPORTS,
   root,
   say,
   stopWith,
+  TOOLS,
 } from './steps.mjs';
 
 checkNode();
@@ -48,28 +48,20 @@ function step(name, path, args, env = process.env) {
 }
 
 const code = changed.filter((file) => /\.(?:[cm]?js|tsx?)$/.test(file));
-step('types', 'typescript/bin/tsc', [
-  '--noEmit',
-  '--incremental',
-  '--tsBuildInfoFile',
-  'var/types.tsbuildinfo',
-]);
-step('format', 'prettier/bin/prettier.cjs', [
-  '--check',
-  '--ignore-unknown',
-  '--log-level',
-  'warn',
-  ...changed,
-]);
+step('types', TOOLS.types, ['--noEmit']);
+step('format', TOOLS.format, ['--check', '--no-error-on-unmatched-pattern', ...changed]);
+/** All imports, looked at once. */
+const cruised = code.length > 0 ? importsOfAll() : { files: [], wrong: [] };
 if (code.length > 0) {
-  step('lint', 'eslint/bin/eslint.js', ['--max-warnings', '0', '--no-warn-ignored', ...code]);
-  step('imports', 'dependency-cruiser/bin/dependency-cruise.mjs', IMPORTS);
+  step('lint', TOOLS.lint, ['--max-warnings', '0', ...code]);
+  for (const each of cruised.wrong) say(`an import that no rule allows: ${each}`);
+  if (cruised.wrong.length > 0) failed.push('imports');
 }
 
 /** Test files near to what was changed, and those that are left out for being long. */
 function testsNear() {
   const importers = new Map();
-  for (const { file, imports } of importsOfAll())
+  for (const { file, imports } of cruised.files)
     for (const imported of imports) importers.set(imported, [...(importers.get(imported) ?? []), file]);
   const near = new Set(code);
   let edge = [...near];

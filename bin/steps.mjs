@@ -9,38 +9,31 @@ export const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
 export const varFolder = join(root, 'var');
 mkdirSync(varFolder, { recursive: true });
 
-/** What the linter of imports is given. */
-export const IMPORTS = [
-  '--config',
-  '.dependency-cruiser.cjs',
-  'core',
-  'api',
-  'server',
-  'standins',
-  'ui',
-  'app',
-  'cli',
-  'demo',
-];
+/** What checks the code, each by its path in node_modules. */
+export const TOOLS = {
+  types: 'typescript-native/bin/tsc',
+  lint: 'oxlint/bin/oxlint',
+  format: 'oxfmt/bin/oxfmt',
+};
 
-/** Every import of the project: each file with the files that it imports. */
+const FOLDERS = ['core', 'api', 'server', 'standins', 'ui', 'app', 'cli', 'demo'];
+
+/** Every import of the project, each file with the files that it imports; and those that no rule allows. */
 export function importsOfAll() {
-  const { modules } = JSON.parse(
+  const { modules, summary } = JSON.parse(
     capture(process.execPath, [
       join(root, 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs'),
-      '--no-config',
-      '--do-not-follow',
-      'node_modules',
-      '--ts-pre-compilation-deps',
-      '--output-type',
-      'json',
-      ...IMPORTS.slice(2),
+      ...['--config', '.dependency-cruiser.cjs', '--output-type', 'json'],
+      ...FOLDERS,
     ]),
   );
-  return modules.map(({ source, dependencies }) => ({
-    file: source,
-    imports: dependencies.map(({ resolved }) => resolved),
-  }));
+  return {
+    files: modules.map(({ source, dependencies }) => ({
+      file: source,
+      imports: dependencies.map(({ resolved }) => resolved),
+    })),
+    wrong: summary.violations.map(({ rule, from, to }) => `${rule.name}: ${from} imports ${to}`),
+  };
 }
 
 export const say = (text) => process.stdout.write(`- ${text}\n`);

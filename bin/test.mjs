@@ -2,7 +2,6 @@
 import { spawn } from 'node:child_process';
 import {
   bundleScripts,
-  IMPORTS,
   checkNode,
   ensureDebian,
   ensurePackages,
@@ -11,6 +10,7 @@ import {
   say,
   stopWith,
   TEST_SCRIPTS,
+  TOOLS,
 } from './steps.mjs';
 
 checkNode();
@@ -110,17 +110,13 @@ if (process.argv[2] === 'attack') {
   await finish();
 }
 
-const typesAndBuild = async () => {
-  await step('types', ...tool('typescript/bin/tsc', '--noEmit'), true);
-  await step('imports', ...tool('dependency-cruiser/bin/dependency-cruise.mjs', ...IMPORTS), true);
-  await step('architecture', process.execPath, [`${root}/bin/architecture.mjs`, '--check'], true);
-  await step('build', process.execPath, [`${root}/bin/build-if-needed.mjs`], true);
+const ofTheCode = async () => {
+  await step('format', ...tool(TOOLS.format, '--check', '.'), true);
+  await step('types', ...tool(TOOLS.types, '--noEmit'), true);
+  await step('lint', ...tool(TOOLS.lint, '--max-warnings', '0', '.'), true);
+  await step('imports', process.execPath, [`${root}/bin/architecture.mjs`, '--check'], true);
 };
-const lintAndFormat = async () => {
-  await step('lint', ...tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'), true);
-  await step('format', ...tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'), true);
-};
-await Promise.all([typesAndBuild(), lintAndFormat()]);
+await Promise.all([ofTheCode(), step('build', process.execPath, [`${root}/bin/build-if-needed.mjs`], true)]);
 // The tests run what `npm start` runs, and what they start by themselves in the same way.
 env.HOSTLER_SCRIPTS = await bundleScripts(TEST_SCRIPTS);
 // What a failed test left open keeps nobody waiting.

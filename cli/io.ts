@@ -22,7 +22,8 @@ export const failWith = (faults: readonly Fault[]): number => fail(faults.map(fa
 
 /** Something wrong with an input, told to the user as it is. */
 export type Read<T> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly message: string };
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly message: string };
 
 /** The options of a command, or what is wrong with them. */
 export function options(

@@ -54,7 +54,8 @@ export function writePidfLo({ entity, device, civic, at }: Location): string {
 }
 
 export type LocationOrFault =
-  { readonly ok: true; readonly location: Location } | { readonly ok: false; readonly message: string };
+  | { readonly ok: true; readonly location: Location }
+  | { readonly ok: false; readonly message: string };
 
 const MOST_CHARACTERS = 65_536;
 const NCNAME = /^[A-Za-z_][\w.-]*$/;

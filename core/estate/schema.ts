@@ -360,4 +360,5 @@ function* leaves(error: ValidationError): Generator<ValidationError> {
 export const formFaults = (value: unknown): Fault[] => faultsOf(estateSchema, value);
 
 export type EstateOrFaults =
-  { readonly ok: true; readonly estate: Estate } | { readonly ok: false; readonly faults: readonly Fault[] };
+  | { readonly ok: true; readonly estate: Estate }
+  | { readonly ok: false; readonly faults: readonly Fault[] };

@@ -7,7 +7,8 @@ export interface WavFacts {
   readonly ms: number;
 }
 export type ReadWav =
-  { readonly ok: true; readonly facts: WavFacts } | { readonly ok: false; readonly why: string };
+  | { readonly ok: true; readonly facts: WavFacts }
+  | { readonly ok: false; readonly why: string };
 
 /** Forms of sound that are read: PCM, IEEE float, A-law, µ-law, and what says its form further on (RFC 2361). */
 const FORMATS = new Set([1, 3, 6, 7, 0xfffe]);

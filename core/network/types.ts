@@ -21,7 +21,13 @@ export interface NetworkFile {
 
 /** Why a packet went no further. */
 export type DropReason =
-  'blocked' | 'no-hairpin' | 'no-mapping' | 'filtered' | 'no-such-address' | 'nothing-listens' | 'wrong-host';
+  | 'blocked'
+  | 'no-hairpin'
+  | 'no-mapping'
+  | 'filtered'
+  | 'no-such-address'
+  | 'nothing-listens'
+  | 'wrong-host';
 /** Why a question is answered with no. */
 export type FailReason = DropReason | 'no-server' | 'no-allocation' | 'relay-elsewhere';
 

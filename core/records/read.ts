@@ -167,7 +167,8 @@ export function readRecords(values: readonly unknown[]): ReadRecords {
 export function recordValues(
   text: string,
 ):
-  { readonly ok: true; readonly values: readonly unknown[] } | { readonly ok: false; readonly fault: Fault } {
+  | { readonly ok: true; readonly values: readonly unknown[] }
+  | { readonly ok: false; readonly fault: Fault } {
   const body = text.replace(/^\uFEFF/, '').trim();
   const parse = (part: string): unknown => JSON.parse(part);
   try {

@@ -44,7 +44,8 @@ import { noteRunning } from '../restarts';
 import { patchSlate, readEntries, readSlate, type StoredEntry } from './queries';
 
 export type Applied =
-  { readonly ok: true; readonly changed: number } | { readonly ok: false; readonly refused: Refused };
+  | { readonly ok: true; readonly changed: number }
+  | { readonly ok: false; readonly refused: Refused };
 
 export interface Applying {
   readonly db: Db;

@@ -36,7 +36,8 @@ export interface LiveTry {
 }
 
 export type PhonesEvent =
-  { readonly kind: 'registrations' } | { readonly kind: 'live'; readonly live: LiveTry };
+  | { readonly kind: 'registrations' }
+  | { readonly kind: 'live'; readonly live: LiveTry };
 
 /** The server's side of the phone system and its stand-ins. */
 export interface Switchboard {

@@ -109,7 +109,7 @@ async function keys(db: Connection): Promise<Checked> {
 async function clock(db: Connection): Promise<Checked> {
   const before = Date.now();
   const [[row]] = await db.query<RowDataPacket[]>('SELECT UTC_TIMESTAMP(3) AS now');
-  const ahead = (before + Date.now()) / 2 - (row?.now as Date).getTime();
+  const ahead = (before + Date.now()) / 2 - (row!.now as Date).getTime();
   const alert = clockAlert(ahead);
   return alert ? fault('Clock', alert.says) : ok('Clock', 'as the database’s');
 }

@@ -26,19 +26,20 @@ async function pageOf({ db, store, now, phones, streams, calls, tls, self }: Ser
   ];
   const live = await store.current();
   const reached = await limitsReached(db, dayOf(live, now()).toJSDate());
-  const clock = clockAlert(nowMs - roundTripMs / 2 - (row?.now as Date).getTime());
+  const databaseMs = (row!.now as Date).getTime();
+  const clock = clockAlert(nowMs - roundTripMs / 2 - databaseMs);
   return {
     servers,
     jobs,
     alerts: [
       ...(disk ? [disk] : []),
       ...(clock ? [clock] : []),
-      ...serverAlerts(servers, (row?.now as Date).getTime()),
+      ...serverAlerts(servers, databaseMs),
       ...jobAlerts(jobs),
       ...limitAlerts(reached),
       ...certificateAlerts(tls()?.cert ?? null, authorities, nowMs),
     ],
-    database: { version: String(row?.version), roundTripMs: Math.round(roundTripMs * 10) / 10 },
+    database: { version: String(row!.version), roundTripMs: Math.round(roundTripMs * 10) / 10 },
     memoryMib: Math.round(process.memoryUsage().rss / MIB),
     streams: streams.count(),
     registrations: phones.registrations().length,

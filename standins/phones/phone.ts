@@ -42,7 +42,8 @@ export interface PhoneOptions {
 }
 
 export type RegisterResult =
-  { readonly ok: true; readonly expiresS: number } | { readonly ok: false; readonly status: number };
+  | { readonly ok: true; readonly expiresS: number }
+  | { readonly ok: false; readonly status: number };
 
 export interface RegisterOptions {
   readonly expiresS?: number;

@@ -41,7 +41,8 @@ export interface RelayedPort {
 }
 
 export type Asked<T> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly code: number | null };
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly code: number | null };
 
 /** One end of STUN and TURN from a socket that belongs to somebody else: a phone's signalling or media port. */
 export interface StunClient {

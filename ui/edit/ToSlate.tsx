@@ -27,7 +27,8 @@ export function ToSlate({
   onDone,
 }: {
   readonly entries?: () =>
-    Promise<readonly (SlateEntry & { readonly why?: string })[]> | readonly SlateEntry[];
+    | Promise<readonly (SlateEntry & { readonly why?: string })[]>
+    | readonly SlateEntry[];
   /** How they are put there, where it is not as entries. */
   readonly put?: (slate: number) => Promise<void>;
   readonly label?: string;

@@ -18,7 +18,11 @@ import type { Outcome } from './types';
 
 /** How the stages of a treatment, or a group's round, come out. */
 export type StagesResult =
-  Stop | { readonly ending: SimpleEnding; readonly setting: SettingRef } | Over | 'through' | 'no-press';
+  | Stop
+  | { readonly ending: SimpleEnding; readonly setting: SettingRef }
+  | Over
+  | 'through'
+  | 'no-press';
 /** The queue that they were run in has ended. */
 export type Over = { readonly queueOver: true };
 

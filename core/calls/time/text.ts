@@ -9,7 +9,8 @@ import {
 
 type Hours = Pick<Schedule, 'weekly' | 'closed' | 'open'>;
 export type ReadHours =
-  { readonly ok: true; readonly hours: Hours } | { readonly ok: false; readonly faults: readonly Fault[] };
+  | { readonly ok: true; readonly hours: Hours }
+  | { readonly ok: false; readonly faults: readonly Fault[] };
 
 /** Weekdays with neighbours drawn together: `mon-fri, sun`. */
 function sayDays(days: readonly Weekday[]): string {

@@ -5,7 +5,16 @@
  * id, `text` anything written, and `object` what has settings of its own.
  */
 export type Holds =
-  'ms' | 'count' | 'share' | 'flag' | 'number' | 'money' | 'choice' | 'id' | 'text' | 'object';
+  | 'ms'
+  | 'count'
+  | 'share'
+  | 'flag'
+  | 'number'
+  | 'money'
+  | 'choice'
+  | 'id'
+  | 'text'
+  | 'object';
 
 /** One setting: what the trade calls it, what it holds, and of an object or a list of objects, their settings. */
 export interface Field {

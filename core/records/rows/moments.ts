@@ -106,7 +106,8 @@ const fullYear = (year: number): number => (year < 100 ? 2000 + year : year);
 
 const DAY_MS = 86_400_000;
 export type ReadLength =
-  { readonly ok: true; readonly ms: number } | { readonly ok: false; readonly why: string };
+  | { readonly ok: true; readonly ms: number }
+  | { readonly ok: false; readonly why: string };
 /** A length of time: seconds, m:ss or h:mm:ss, with parts of a second or a unit (s, ms). */
 export function readLength(text: string): ReadLength {
   const given = text.trim().toLowerCase();

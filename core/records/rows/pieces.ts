@@ -1,6 +1,7 @@
 /** A value of a file as it stands there, and the line at which it begins, from 1; or what is wrong at that line. */
 export type Piece =
-  { readonly line: number; readonly text: string } | { readonly line: number; readonly fault: string };
+  | { readonly line: number; readonly text: string }
+  | { readonly line: number; readonly fault: string };
 
 /** A file of JSON values cut into its values as its text comes, part by part. */
 export interface Pieces {

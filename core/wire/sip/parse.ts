@@ -27,7 +27,8 @@ export interface SipFault {
 }
 
 export type Parsed =
-  { readonly ok: true; readonly message: SipMessage } | { readonly ok: false; readonly fault: SipFault };
+  | { readonly ok: true; readonly message: SipMessage }
+  | { readonly ok: false; readonly fault: SipFault };
 
 const fault = (
   code: SipFault['code'],
