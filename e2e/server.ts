@@ -131,6 +131,8 @@ export const test = base.extend<
         baseURL: live.url,
       });
       const [kept = await context.newPage()] = context.pages();
+      // It keeps the process in which the application's pages run.
+      await kept.goto('/api/health/live');
       await provide({ context, kept, devtools: await context.newCDPSession(kept) });
       await context.close();
       rmSync(folder, { recursive: true, force: true });

@@ -18,7 +18,7 @@ import { soundOf } from './recordings';
 import { emergencyAnswer } from './safety';
 import { runRounds } from './rounds';
 import { followSeats, whoIsAtSeats } from './seats';
-import { openSwitchboard } from './switchboard';
+import { openSwitchboard, sharedSystem } from './switchboard';
 import { watchDue } from './slates';
 import { beginRun, openTraces } from './watch';
 
@@ -117,8 +117,9 @@ async function main(): Promise<void> {
         endCalls({ run: self.run });
       },
     },
+    watch: collector.watching,
+    open: sharedSystem({ db, log, spool }),
     db,
-    spool,
     store,
     secrets,
     log,

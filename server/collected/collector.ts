@@ -26,11 +26,13 @@ type OpenCall = { -readonly [Key in keyof CallGoingOn]: CallGoingOn[Key] };
 
 /** Keeps what cannot be collected afterwards. */
 export interface Collector extends KeepsWhatGoes {
+  /** The same calls going on, where another server keeps them: nothing is written. */
+  readonly watching: KeepsWhatGoes;
   /** Writes what waits, and ends. */
   readonly close: () => Promise<void>;
   /** Writes what waits now. */
   readonly flush: () => Promise<void>;
-  /** Calls that are going on over this server’s phone system, by their ids. */
+  /** Calls that are going on over the phone system, by their ids. */
   readonly inProgress: () => ReadonlyMap<string, CallGoingOn>;
 }
 
@@ -126,8 +128,7 @@ export function openCollector({ db, keeper, log, spool, now = Date.now }: Collec
     const record = call && recordOf(id, call, now());
     if (record) keep(calls, record);
   };
-  return {
-    registration: (change) => keep(changes, { ...change, at: new Date(now()) }),
+  const follows: Omit<KeepsWhatGoes, 'registration' | 'ladder' | 'systemEnded'> = {
     callBegan: (id, call, startMs) => {
       if (open.size < MOST_OPEN) open.set(id, { startMs, call, trace: null, settled: null });
     },
@@ -145,6 +146,17 @@ export function openCollector({ db, keeper, log, spool, now = Date.now }: Collec
       if (out === null) open.delete(id);
       else if (open.has(id) || open.size < MOST_OPEN) open.set(id, goingOut(out));
     },
+  };
+  const nothing = () => undefined;
+  return {
+    ...follows,
+    watching: {
+      ...follows,
+      registration: nothing,
+      ladder: nothing,
+      systemEnded: () => open.clear(),
+    },
+    registration: (change) => keep(changes, { ...change, at: new Date(now()) }),
     ladder: (ladder, names) => keep(ladders, ladderRow(ladder, names), MOST_LADDERS),
     systemEnded: () => {
       for (const id of [...open.keys()]) finish(id);

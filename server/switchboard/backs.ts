@@ -13,7 +13,7 @@ export interface CallBackNow {
 const TOLD_MS = 120_000;
 const MOST = 500;
 
-/** The calls back that this server’s phone system has, and how those ended that it had of late. */
+/** The calls back that the phone system has, and how those ended that it had of late. */
 export function callsBack(send: (message: ToStandins) => void, onOver: (id: string) => void) {
   const known = new Map<string, CallBackNow>();
   const forget = () => {
@@ -34,6 +34,13 @@ export function callsBack(send: (message: ToStandins) => void, onOver: (id: stri
       send({ kind: 'call-back', order });
       return true;
     },
+    /** One that another server has placed. */
+    begun: ({ order, ...more }: Pick<CallBackNow, 'order'> & Partial<CallBackNow>): void => {
+      forget();
+      if (!known.has(order.id))
+        known.set(order.id, { at: { step: 'rings-you', why: null }, overMs: null, ...more, order });
+    },
+    all: (): readonly CallBackNow[] => [...known.values()],
     told: put,
     systemEnded: (): void => {
       for (const id of known.keys()) put(id, { step: 'over', why: 'The phone system ended.' });

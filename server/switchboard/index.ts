@@ -4,4 +4,5 @@ export { newPassword, readAccount, readAccounts, renewPassword, rotateKey } from
 export { notesSchema, putSoundNotes, readSoundNotes } from './notes';
 export { putPhoneSetting, readPhoneSettings } from './queries';
 export { openSwitchboard } from './switchboard';
+export { sharedSystem } from './system';
 export type { KeepsWhatGoes, LiveTry, Switchboard } from './types';

@@ -18,8 +18,18 @@ export function liveTries(tell: (live: LiveTry) => void) {
     tries.set(id, live);
     tell(live);
   };
+  const put = (live: LiveTry): void => {
+    tries.set(live.id, live);
+    for (const [old, each] of tries)
+      if (tries.size > KEPT_TRIES && each.state !== 'running') tries.delete(old);
+  };
   return {
     change,
+    /** One that was begun at another server. */
+    begun: (live: LiveTry): void => {
+      if (!tries.has(live.id)) put(live);
+    },
+    all: (): readonly LiveTry[] => [...tries.values()],
     get: (id: string): LiveTry | null => tries.get(id) ?? null,
     /** @throws Refusal 429 where too many go on */
     begin: (who: string, { call, speed, asIf }: Omit<LiveOrder, 'id'>): LiveTry => {
@@ -43,9 +53,7 @@ export function liveTries(tell: (live: LiveTry) => void) {
         done: null,
         why: null,
       };
-      tries.set(live.id, live);
-      for (const [old, each] of tries)
-        if (tries.size > KEPT_TRIES && each.state !== 'running') tries.delete(old);
+      put(live);
       return live;
     },
     /** Those that still go on fail. */

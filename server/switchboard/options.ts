@@ -7,6 +7,7 @@ import type { EstateStore } from '../estate';
 import type { Keyring } from '../secrets';
 import type { Questions } from './questions';
 import type { SeatSources } from './seats';
+import type { OpenSystem } from './system';
 import type { KeepsWhatGoes } from './types';
 
 export interface SwitchboardOptions extends Questions, SeatSources {
@@ -20,6 +21,10 @@ export interface SwitchboardOptions extends Questions, SeatSources {
   readonly spool?: string;
   /** Keeps calls and registrations; left out: nobody does. */
   readonly collect?: KeepsWhatGoes;
+  /** Watches what another server keeps; left out: nobody does. */
+  readonly watch?: KeepsWhatGoes;
+  /** How the phone system is come to; left out: this server has one of its own. */
+  readonly open?: OpenSystem;
   /** Who is signed on at which shared desk, by the desk’s id; and what changes whenever that does. */
   readonly signedOn?: {
     readonly read: () => Promise<ReadonlyMap<string, string>>;

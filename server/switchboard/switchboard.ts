@@ -1,15 +1,8 @@
-import type { LostPhone, SystemPlace } from '../../api/phones';
-import { fork, type ChildProcess } from 'node:child_process';
+import type { SystemPlace } from '../../api/phones';
 import type { Estate } from '../../core/estate';
-import {
-  type FromStandins,
-  type PhoneSetting,
-  type Registration,
-  type ToStandins,
-} from '../../standins/messages';
+import type { FromStandins, PhoneSetting } from '../../standins/messages';
 import type { RelayPlace } from '../../standins/turn/relay';
-import { STANDINS_YOUNG_MIB } from '../../standins/room';
-import { aboutError, onceAMinute, scriptAt } from '../base';
+import { aboutError, onceAMinute } from '../base';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
 import { putPhoneSetting, readPhoneSettings } from './queries';
 import { asSignedOn, callsInProgress } from './signed-on';
@@ -19,6 +12,8 @@ import { callsBack } from './backs';
 import { listedCalls } from './listed';
 import { oneByOne } from '../../standins/one-by-one';
 import { lostOnTheirWay } from './ways';
+import { registeredNow } from './registered';
+import { ownSystem, type Begun, type SharedState, type SystemLink } from './system';
 import { mailboxLamps } from './mailboxes';
 import { tellingSeats } from './seats';
 import { fewPeople } from './told';
@@ -33,10 +28,10 @@ const LOOK_EVERY_MS = 2000;
 /** A process that falls is started again, after pauses that grow while it does not stay up. */
 const START_AGAIN_MS = [1000, 2000, 4000, 8000, 15_000, 30_000] as const;
 const STEADY_MS = 60_000;
-/** Phones kept as lost, and sources of strangers told of. */
-const MOST_LOST = 2000;
+/** Where another server ran it, it is looked for again at once: this one may be the next to run it. */
+const ELSEWHERE_MS = 50;
 
-/** Starts the stand-ins in a process of their own, and keeps them in step with the estate. */
+/** Has the phone system run, here or by another server of this machine, and keeps it in step with the estate. */
 export function openSwitchboard({
   db,
   store,
@@ -44,6 +39,7 @@ export function openSwitchboard({
   log,
   provisioning,
   spool,
+  open = ownSystem(spool),
   onCode,
   onPin,
   onEmergency,
@@ -51,6 +47,7 @@ export function openSwitchboard({
   onAccessHungUp,
   onPlace,
   collect,
+  watch,
   signedOn,
   atSeats,
   onUsed,
@@ -58,10 +55,8 @@ export function openSwitchboard({
   onBackOver,
   soundOf,
 }: SwitchboardOptions): Switchboard {
-  const registrations = new Map<string, Registration>();
-  const lost = new Map<string, LostPhone>();
   const hearers = new Set<(event: PhonesEvent) => void>();
-  let child: ChildProcess | null = null;
+  let link: SystemLink | null = null;
   let place: SystemPlace | null = null;
   let relay: RelayPlace | null = null;
   let closed = false;
@@ -78,19 +73,23 @@ export function openSwitchboard({
   const tell = (event: PhonesEvent) => {
     for (const hear of hearers) hear(event);
   };
-  const send = (message: ToStandins) => {
-    if (child?.connected) child.send(message);
-  };
-  const isUp = () => child?.connected === true && place !== null;
+  const send: SystemLink['send'] = (message) => link?.send(message);
+  const isOwn = () => link?.isOwn() === true;
+  const isUp = () => link?.isConnected() === true && place !== null;
   const changed = () => tell({ kind: 'registrations' });
+  /** One server keeps what goes; the others watch it. */
+  const keeps = () => (isOwn() ? collect : watch);
+  const accounts = new Map<string, string | null>();
+  const registered = registeredNow(keeps, accounts, say);
   const lamps = mailboxLamps(changed);
   const ways = lostOnTheirWay(changed);
-  const tried = triedThere(send, isUp, () => refresh(false));
+  const tried = triedThere(send, isUp, () => refreshAll(false));
   const tries = liveTries((live) => tell({ kind: 'live', live }));
-  const backs = callsBack(send, (id) => onBackOver?.(id));
+  const backs = callsBack(send, (id) => {
+    if (isOwn()) onBackOver?.(id);
+  });
   const listed = listedCalls(send, (id, ended) => onListed?.(id, ended));
   const answers = answering({ onCode, onPin, onEmergency, onAccess, onAccessHungUp }, log, send);
-  const keyOf = (user: string, contact: string) => `${user} ${contact}`;
 
   function hear(message: FromStandins): void {
     switch (message.kind) {
@@ -107,68 +106,25 @@ export function openSwitchboard({
         sentRevision = -1;
         sent = null;
         onPlace?.(place);
-        void provisioning?.().then(
-          (orders) => send({ kind: 'self-set', orders }),
-          (error: unknown) => log.warn({ err: error }, 'provisioned phones are not known'),
-        );
+        if (isOwn())
+          void provisioning?.().then(
+            (orders) => send({ kind: 'self-set', orders }),
+            (error: unknown) => log.warn({ err: error }, 'provisioned phones are not known'),
+          );
         void refresh();
         return tell({ kind: 'registrations' });
       }
       case 'relay':
         relay = message.place;
         return;
-      case 'registered': {
-        const { registration } = message;
-        // A refresh is no change.
-        if (!registrations.has(keyOf(registration.user, registration.contact)))
-          collect?.registration({
-            user: registration.user,
-            endpoint: registration.endpoint,
-            state: 'registered',
-            transport: registration.from.transport,
-          });
-        registrations.set(keyOf(registration.user, registration.contact), registration);
-        lost.delete(registration.user);
-        return tell({ kind: 'registrations' });
-      }
-      case 'unregistered': {
-        const before = registrations.get(keyOf(message.user, message.contact));
-        registrations.delete(keyOf(message.user, message.contact));
-        if (before)
-          collect?.registration({
-            user: message.user,
-            endpoint: before.endpoint,
-            state: message.why,
-            transport: before.from.transport,
-          });
-        const others = [...registrations.values()].some(({ user }) => user === message.user);
-        if (before && !others)
-          lost.set(message.user, {
-            user: message.user,
-            endpoint: before.endpoint,
-            lostMs: Date.now(),
-            why: message.why,
-            detail: message.why === 'expired' ? 'it stopped refreshing its registration' : 'it signed off',
-          });
-        return tell({ kind: 'registrations' });
-      }
-      case 'refused': {
-        // Of a name that no account has nothing is kept: anybody can make up names.
-        if (!accounts.has(message.user)) {
-          say('somebody tried to register with a name that no account has', { from: message.from.host });
-          return;
-        }
-        const known = [...registrations.values()].some(({ user }) => user === message.user);
-        if (!known && (lost.has(message.user) || lost.size < MOST_LOST))
-          lost.set(message.user, {
-            user: message.user,
-            endpoint: accounts.get(message.user) ?? null,
-            lostMs: lost.get(message.user)?.lostMs ?? Date.now(),
-            why: 'refused',
-            detail: message.why,
-          });
-        return tell({ kind: 'registrations' });
-      }
+      case 'registered':
+        registered.registered(message);
+        return changed();
+      case 'unregistered':
+        registered.unregistered(message);
+        return changed();
+      case 'refused':
+        return registered.refused(message) ? changed() : undefined;
       case 'live-began':
         return tries.change(message.id, { predicted: message.predicted });
       case 'live-went-on':
@@ -219,19 +175,21 @@ export function openSwitchboard({
         return log.info({ standins: message.line }, 'stand-ins');
       case 'call-began':
         inCalls.began(message.id, endpointOf(message.by));
-        return collect?.callBegan(message.id, message.call, message.startMs);
+        return keeps()?.callBegan(message.id, message.call, message.startMs);
       case 'call-went-on':
-        return collect?.callWentOn(message.id, message.trace);
+        return keeps()?.callWentOn(message.id, message.trace);
       case 'call-settled':
         inCalls.settled(message.id, message.trace);
-        return collect?.callSettled(message.id, message.trace);
-      case 'call-over':
-        onUsed?.(inCalls.over(message.id));
-        return collect?.callOver(message.id);
+        return keeps()?.callSettled(message.id, message.trace);
+      case 'call-over': {
+        const at = inCalls.over(message.id);
+        if (isOwn()) onUsed?.(at);
+        return keeps()?.callOver(message.id);
+      }
       case 'call-out':
-        return collect?.callOut(message.id, message.at);
+        return keeps()?.callOut(message.id, message.at);
       case 'call-ladder':
-        return collect?.ladder(message.ladder, message.names);
+        return keeps()?.ladder(message.ladder, message.names);
     }
   }
 
@@ -251,40 +209,48 @@ export function openSwitchboard({
   function start(): void {
     if (closed) return;
     const beganMs = Date.now();
-    const { file, execArgv } = scriptAt('standins/main.ts');
-    child = fork(file, [], {
-      execArgv: [...execArgv, `--max-semi-space-size=${STANDINS_YOUNG_MIB}`],
-      env: { ...process.env, HOSTLER_SPOOL: spool ?? '' },
-      serialization: 'advanced',
-      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    });
-    child.on('message', hear);
-    child.on('exit', (code) => {
-      child = null;
-      place = null;
-      relay = null;
-      for (const { user, endpoint, from } of registrations.values())
-        collect?.registration({ user, endpoint, state: 'stopped', transport: from.transport });
-      collect?.systemEnded();
-      listed.systemEnded();
-      backs.systemEnded();
-      inCalls.clear();
-      lamps.ended();
-      ways.systemEnded();
-      seatsTold.systemEnded();
-      registrations.clear();
-      tried.systemEnded();
-      tries.failed('The stand-ins stopped.');
-      tell({ kind: 'registrations' });
-      if (closed) return;
-      falls = Date.now() - beganMs > STEADY_MS ? 0 : falls + 1;
-      const pauseMs = START_AGAIN_MS[Math.min(falls, START_AGAIN_MS.length) - 1] ?? START_AGAIN_MS[0];
-      log.warn({ code, afterMs: pauseMs }, 'the stand-ins ended, and are started again');
-      setTimeout(start, pauseMs);
+    link = open({
+      heard: hear,
+      begun,
+      refresh,
+      shared,
+      state: () => ({ lost: registered.lost(), tries: tries.all(), backs: backs.all() }),
+      ended: (code) => {
+        registered.systemEnded();
+        keeps()?.systemEnded();
+        link = null;
+        place = null;
+        relay = null;
+        listed.systemEnded();
+        backs.systemEnded();
+        inCalls.clear();
+        lamps.ended();
+        ways.systemEnded();
+        seatsTold.systemEnded();
+        tried.systemEnded();
+        tries.failed('The stand-ins stopped.');
+        changed();
+        if (closed) return;
+        if (code === 'elsewhere') return void setTimeout(start, ELSEWHERE_MS);
+        falls = Date.now() - beganMs > STEADY_MS ? 0 : falls + 1;
+        const pauseMs = START_AGAIN_MS[Math.min(falls, START_AGAIN_MS.length) - 1] ?? START_AGAIN_MS[0];
+        log.warn({ code, afterMs: pauseMs }, 'the stand-ins ended, and are started again');
+        setTimeout(start, pauseMs);
+      },
     });
   }
 
-  const accounts = new Map<string, string | null>();
+  /** What was begun at another server is known here too. */
+  function begun(each: Begun): void {
+    if (each.kind === 'try') tries.begun(each.live);
+    else backs.begun({ order: each.order });
+  }
+  function shared(state: SharedState): void {
+    registered.lostBefore(state.lost);
+    for (const live of state.tries) tries.begun(live);
+    for (const back of state.backs) backs.begun(back);
+  }
+
   const endpointOf = (user: string): string | null => accounts.get(user) ?? null;
   const stampNow = async () => `${await accountsStamp(db)} ${(await signedOn?.stamp()) ?? ''}`;
 
@@ -330,6 +296,10 @@ export function openSwitchboard({
       .catch((error) => say('the stand-ins could not be brought up to date', { err: aboutError(error) }))
       .finally(() => looking--);
   }
+  /** Here, and at whichever server runs the phone system. */
+  const refreshAll = async (force = true): Promise<void> => {
+    await Promise.all([refresh(force), link?.refreshThere(force)]);
+  };
   const watching = setInterval(() => {
     if (looking === 0) void refresh(false);
   }, LOOK_EVERY_MS);
@@ -338,8 +308,8 @@ export function openSwitchboard({
   return {
     place: () => place,
     relay: () => relay,
-    registrations: () => [...registrations.values()].filter(({ expiresMs }) => expiresMs > Date.now() - 2000),
-    lost: () => [...lost.values()],
+    registrations: registered.all,
+    lost: registered.lost,
     subscribe: (listener) => {
       hearers.add(listener);
       return () => hearers.delete(listener);
@@ -349,17 +319,17 @@ export function openSwitchboard({
     isLit: lamps.isLit,
     inCalls: inCalls.endpoints,
     heldAt: seatsTold.heldAt,
-    seatsChanged: seatsTold.changed,
+    seatsChanged: () => (isOwn() ? seatsTold.changed() : void refreshAll()),
     signOnsChanged: () => {
       // Of many at once the last is enough.
       if (told) return;
       told = true;
       setImmediate(() => {
         told = false;
-        void refresh(true);
+        void refreshAll();
       });
     },
-    refresh: () => refresh(true),
+    refresh: () => refreshAll(),
     restart: (endpoints) => send({ kind: 'restart', endpoints }),
     plugIn: (order) => {
       if (isUp()) send({ kind: 'plug-in', order });
@@ -369,7 +339,11 @@ export function openSwitchboard({
       if (isUp()) listed.place(call, sounds);
       return isUp();
     },
-    callBack: (order) => isUp() && backs.place(order),
+    callBack: (order) => {
+      if (!isUp()) return false;
+      link?.share({ kind: 'back', order });
+      return backs.place(order);
+    },
     callsBack: backs.of,
     notify: (endpoints) => send({ kind: 'notify', endpoints }),
     press: tried.press,
@@ -377,9 +351,10 @@ export function openSwitchboard({
     tryAccess: tried.tryAccess,
     tryWay: tried.tryWay,
     startTry: async (who, order) => {
-      if (isUp()) await refresh(false);
+      if (isUp()) await refreshAll(false);
       if (!isUp()) return null;
       const live = tries.begin(who, order);
+      link?.share({ kind: 'try', live });
       send({ kind: 'live', order: { ...order, id: live.id } });
       return live;
     },
@@ -388,11 +363,7 @@ export function openSwitchboard({
     close: async () => {
       closed = true;
       clearInterval(watching);
-      const running = child;
-      if (!running) return;
-      const ended = new Promise<void>((done) => running.once('exit', () => done()));
-      if (running.connected) running.disconnect();
-      await ended;
+      await link?.close();
     },
   };
 }
