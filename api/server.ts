@@ -40,6 +40,8 @@ export interface ServerPage {
   readonly database: { readonly version: string; readonly roundTripMs: number };
   readonly memoryMib: number;
   readonly streams: number;
+  /** Whether the phone system runs at this server or at another one of its machine; null: it does not run. */
+  readonly phoneSystem: 'here' | 'elsewhere' | null;
   readonly registrations: number;
   readonly calls: number;
 }

@@ -102,7 +102,7 @@ export function ensureDebian(program, packageName) {
 }
 
 /** Gets a Debian package that some tests do without, if it can be had here: those tests say that they are skipped. */
-export function offerDebian(program, packageName) {
+export function offerDebian(program, packageName, otherwise = 'the tests that want it are skipped') {
   if (has(program) || process.getuid?.() !== 0 || !has('/usr/bin/apt-get')) return;
   say(`${packageName}: apt-get install`);
   const apt = (...args) =>
@@ -113,7 +113,7 @@ export function offerDebian(program, packageName) {
   if (!updated) apt('update');
   updated = true;
   apt('install', '-y', '--no-install-recommends', packageName);
-  if (!has(program)) say(`${packageName} could not be installed: the tests that want it are skipped`);
+  if (!has(program)) say(`${packageName} could not be installed: ${otherwise}`);
 }
 
 function* filesBelow(path) {

@@ -17,6 +17,8 @@ checkNode();
 ensurePackages();
 ensureDebian('/usr/sbin/mariadbd', 'mariadb-server');
 ensureDebian('/usr/bin/chromium', 'chromium');
+// The same without windows, which needs less.
+offerDebian('/usr/lib/chromium/chromium-headless-shell', 'chromium-headless-shell', 'Chromium is used');
 // The model of networks is held to the kernel's NAT and to a STUN and TURN server that nobody here wrote.
 offerDebian('/usr/sbin/ip', 'iproute2');
 offerDebian('/usr/sbin/nft', 'nftables');

@@ -4,6 +4,7 @@ import type { Switchboard } from './types';
 /** Where no stand-ins run, as in tests of the other routes. */
 export const noSwitchboard: Switchboard = {
   place: () => null,
+  runsHere: () => false,
   relay: () => null,
   registrations: () => [],
   lost: () => [],

@@ -307,6 +307,7 @@ export function openSwitchboard({
 
   return {
     place: () => place,
+    runsHere: isOwn,
     relay: () => relay,
     registrations: registered.all,
     lost: registered.lost,

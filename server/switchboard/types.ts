@@ -43,6 +43,8 @@ export type PhonesEvent =
 export interface Switchboard {
   /** Where the phone system is; null while it does not run. */
   readonly place: () => SystemPlace | null;
+  /** Whether this server runs it, not another one of its machine. */
+  readonly runsHere: () => boolean;
   /** Where the relay is, with what its credentials are made of; null: there is none. */
   readonly relay: () => RelayPlace | null;
   readonly registrations: () => readonly Registration[];

@@ -42,6 +42,7 @@ async function pageOf({ db, store, now, phones, streams, calls, tls, self }: Ser
     database: { version: String(row!.version), roundTripMs: Math.round(roundTripMs * 10) / 10 },
     memoryMib: Math.round(process.memoryUsage().rss / MIB),
     streams: streams.count(),
+    phoneSystem: phones.place() === null ? null : phones.runsHere() ? 'here' : 'elsewhere',
     registrations: phones.registrations().length,
     calls: calls().size,
   };

@@ -20,6 +20,11 @@ const JOB_WORDS: Record<ServerJob['kind'], string> = {
   night: 'Look through a day’s calls',
 };
 const STATE_WORDS = { 'under-way': 'under way', waits: 'waits', failed: 'failed' } as const;
+const SYSTEM_WORDS = {
+  here: 'runs at this server',
+  elsewhere: 'runs at another server of this machine, which this one shares',
+  none: 'does not run',
+} as const;
 const RUN_WORDS = { running: '▰ runs', ended: 'ended', lost: '▱ lost' } as const;
 
 /** What the servers are doing: which run, what long work is at, and what should be seen to. */
@@ -28,7 +33,8 @@ export function RunningScreen() {
   const page = useServerPage(true);
   if (page.isError) return <Trouble message={messageOf(page.error)} retry={() => void page.refetch()} />;
   if (page.isPending) return <Skeleton />;
-  const { servers, jobs, alerts, database, memoryMib, streams, registrations, calls } = page.data;
+  const { servers, jobs, alerts, database, memoryMib, streams, phoneSystem, registrations, calls } =
+    page.data;
   const when = (at: string) =>
     DateTime.fromISO(at, { zone: zoneNamed(zone) })
       .setLocale('en')
@@ -76,6 +82,7 @@ export function RunningScreen() {
       <Section title="This server now">
         <Row label="Database">{`${database.version}, answers in ${database.roundTripMs} ms`}</Row>
         <Row label="Memory">{`${memoryMib} MiB`}</Row>
+        <Row label="Phone system">{SYSTEM_WORDS[phoneSystem ?? 'none']}</Row>
         <Row label="Phones registered">{String(registrations)}</Row>
         <Row label="Calls going on">{String(calls)}</Row>
         <Row label="Pages that follow what happens">{String(streams)}</Row>

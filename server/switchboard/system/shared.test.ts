@@ -82,6 +82,7 @@ test('two servers of a machine have one phone system: what one does the other se
   const two = open('m1');
   await until(two, () => users(two).length === users(one).length);
   expect(two.place()).toEqual(one.place());
+  expect([one.runsHere(), two.runsHere()]).toEqual([true, false]);
   expect(users(two)).toEqual(users(one));
   expect(two.watched.registration).toBe(one.kept.registration);
   expect([two.kept.registration, one.watched.registration]).toEqual([undefined, undefined]);
