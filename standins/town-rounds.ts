@@ -2,7 +2,7 @@ import type { FromStandins, RoundSounds } from './messages';
 import type { PhoneSystem, RoundCall, RoundCallEnded } from './system';
 
 /** Recordings kept at once, some hundred kibibytes each: what several servers have passed on. */
-const MOST_SOUNDS = 128;
+export const MOST_SOUNDS = 128;
 
 /** The recordings that are played, and the numbers that rounds call now. */
 export function townRounds(tell: (message: FromStandins) => void) {

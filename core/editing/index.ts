@@ -37,7 +37,7 @@ export {
   switchEndpoint,
   treatmentAt,
 } from './edit';
-export { type Finder, finderIn, finderOf, finderWith, mergeSlices, sliceFor } from './slice';
+export { type Finder, type SliceStart, finderIn, finderOf, finderWith, mergeSlices, sliceFor } from './slice';
 export {
   type LeftOut,
   departures,

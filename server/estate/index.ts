@@ -38,4 +38,5 @@ export {
   writeList,
   writeTableBody,
 } from './routing';
+export { type SliceThen, sliceThen } from './then';
 export { type EstateStore, type LiveEstate, estateStore } from './store';

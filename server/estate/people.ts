@@ -136,6 +136,18 @@ async function assemble(db: Queryable, where: string, values: unknown[], at = ''
 /** @param at from `asOf`, for people as they were then */
 export const loadPeople = (db: Queryable, at = ''): Promise<StoredPerson[]> => assemble(db, '1 = 1', [], at);
 
+/** Some people by their ids, as they were then. */
+export async function loadPeopleOf(
+  db: Queryable,
+  ids: readonly string[],
+  at = '',
+): Promise<readonly StoredPerson[]> {
+  const people: StoredPerson[] = [];
+  for (let from = 0; from < ids.length; from += CHUNK)
+    people.push(...(await assemble(db, 'id IN (?)', [ids.slice(from, from + CHUNK)], at)));
+  return people;
+}
+
 /** People changed after a revision of the estate. */
 export const loadPeopleSince = (db: Queryable, revision: number): Promise<StoredPerson[]> =>
   assemble(db, 'revision > ?', [revision]);

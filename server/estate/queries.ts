@@ -93,6 +93,12 @@ export const asOf = (epochMs: number): string =>
 
 /** Reads the whole estate, or null while the database holds none; the same estate that was written. */
 export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate | null> {
+  const stored = await loadShell(db, at);
+  return stored && { ...stored, people: await loadPeople(db, at) };
+}
+
+/** The same without its people, or null while the database holds none. */
+export async function loadShell(db: Queryable, at = ''): Promise<Omit<StoredEstate, 'people'> | null> {
   const [[row]] = await db.query<OrganisationRow[]>(`SELECT * FROM organisation${at}`);
   if (!row) return null;
   const [objects] = await db.query<ObjectRow[]>(
@@ -113,7 +119,6 @@ export async function loadEstate(db: Queryable, at = ''): Promise<StoredEstate |
   });
   return {
     revision: { revision: row.revision, structure: row.structure_revision },
-    people: await loadPeople(db, at),
     versions: new Map(versions),
     shell: {
       format: ESTATE_FORMAT,

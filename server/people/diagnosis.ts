@@ -8,9 +8,9 @@ import {
 import { canBeHanded, leave, type Leaving } from '../../core/changes/leaver';
 import { leaverStatuses } from '../../core/assurance/checks';
 import { parts, type Estate, type Person } from '../../core/estate';
-import { finderOf, sliceFor, toldDifferences } from '../../core/editing';
-import { inSnapshot, type Db } from '../db';
-import { asOf, estateOf, loadEstate } from '../estate';
+import { sliceFor, toldDifferences } from '../../core/editing';
+import type { Db } from '../db';
+import { sliceThen, type SliceThen } from '../estate';
 import { readDrills } from '../drills';
 import { checkedBody, type Route, type SignedIn } from '../http';
 import { notRight, refusal, ROLES } from '../base';
@@ -26,11 +26,11 @@ async function personOf({ services, params }: SignedIn) {
 
 const AHEAD_MS = 366 * 86_400_000;
 
-/** The estate as it was kept at a moment. @throws a refusal where there was none yet */
-async function estateThen(db: Db, atMs: number): Promise<Estate> {
-  const stored = await inSnapshot(db, (tx) => loadEstate(tx, asOf(atMs)));
-  if (!stored) throw refusal(404, 'The estate was not here yet at that moment.');
-  return estateOf(stored);
+/** What calls for somebody could come to, as it was kept at a moment. @throws a refusal where there was no estate yet */
+async function estateThen(db: Db, atMs: number, person: string): Promise<SliceThen> {
+  const then = await sliceThen(db, atMs, person);
+  if (!then) throw refusal(404, 'The estate was not here yet at that moment.');
+  return then;
 }
 
 const leavingSchema = parts.closed({
@@ -61,11 +61,11 @@ export const diagnosisRoutes: readonly Route[] = [
         throw refusal(400, 'This is no moment.');
       // A complaint about another hour is about the estate of then: its plans, hours and statuses.
       const isPast = at !== undefined && atMs < nowMs;
-      const estate = isPast ? await estateThen(context.services.db, atMs) : live.estate;
-      const finder = isPast ? finderOf(estate) : live.finder;
-      const person = finder.person(now.id);
+      const { whole: estate, slice } = isPast
+        ? await estateThen(context.services.db, atMs, now.id)
+        : { whole: live.estate, slice: sliceFor(live.estate, live.finder, now.id) };
+      const person = isPast ? slice.people.find(({ id }) => id === now.id) : now;
       if (!person) throw refusal(404, `${now.name} was not here at that moment.`);
-      const slice = sliceFor(estate, finder, person.id);
       // What phones ran then is not kept.
       const running = isPast ? [] : await readRunning(context.services.db);
       // What lies on a phone's way through networks needs no call to be seen.

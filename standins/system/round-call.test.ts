@@ -4,6 +4,7 @@ import { workedEstate } from '../../core/tests/worked';
 import { openMedia } from '../media/port';
 import type { FromStandins } from '../messages';
 import { openTown, type Town } from '../town';
+import { MOST_SOUNDS } from '../town-rounds';
 
 const worked = workedEstate();
 const estate = { ...worked, trunks: worked.trunks.map((each) => ({ ...each, channels: 20 })) };
@@ -81,7 +82,7 @@ test('keys play what they are for, and the message goes on where it was not hear
 });
 
 test('of more recordings than are kept the oldest go, and one that comes again is as new', async () => {
-  for (const id of ['old', 'again', ...Array.from({ length: 30 }, (_each, n) => `other ${n}`)])
+  for (const id of ['old', 'again', ...Array.from({ length: MOST_SOUNDS - 2 }, (_each, n) => `other ${n}`)])
     town.setSound(id, SOUND);
   for (const id of ['again', 'b', 'c']) town.setSound(id, SOUND);
   call('+12365550160', {}, 'again', { '2': 'c' });
