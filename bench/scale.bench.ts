@@ -4,11 +4,11 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hash } from '@node-rs/argon2';
-import mysql from 'mysql2/promise';
+import mysql, { type RowDataPacket } from 'mysql2/promise';
 import type { PeopleHead, PeopleRows, PersonSummary } from '../api/people';
 import type { Estate, Person } from '../core/estate';
 import { putAccount } from '../server/auth';
-import { asOwner, dbConfig, dbEnv, migrate, openDb } from '../server/db';
+import { asOwner, dbConfig, dbEnv, migrate, openDb, type DbConfig } from '../server/db';
 import { replaceEstate } from '../server/estate';
 import { estateOf } from './changes.bench';
 import { freePort } from './free-port';
@@ -215,6 +215,65 @@ async function staffList(figures: Figures, client: Client, people: number): Prom
   );
 }
 
+/** How often everybody was changed in the year before; the first day of it, and how far its changes lie apart. */
+const CHANGES = 20;
+const YEAR = "TIMESTAMP'2025-11-01 00:00:00'";
+const APART_DAYS = 15;
+const HISTORIC = ['organisation', 'estate_object', 'line', 'line_number', 'endpoint'] as const;
+
+/** A year before the first day: everybody changed so often, and as many entries in the record. */
+async function makeHistory(own: DbConfig): Promise<void> {
+  const owner = await mysql.createConnection({ ...asOwner(own), timezone: 'Z' });
+  const columnsOf = async (table: string) => {
+    const [columns] = await owner.query<RowDataPacket[]>(
+      'SELECT column_name AS name FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name = ?',
+      [table],
+    );
+    return columns.map(({ name }) => `\`${String(name)}\``).join(', ');
+  };
+  const versions = async (table: string, from: string, to: string) => {
+    const columns = await columnsOf(table);
+    await owner.query(
+      `INSERT INTO ${table} (${columns}, row_start, row_end) SELECT ${columns}, ${from}, ${to} FROM ${table}`,
+    );
+  };
+  try {
+    await owner.query('SET @@session.system_versioning_insert_history = 1');
+    for (const table of HISTORIC)
+      await versions(table, YEAR, `${YEAR} + INTERVAL ${CHANGES * APART_DAYS} DAY`);
+    for (let n = 0; n < CHANGES; n += 1) {
+      const at = (nth: number) => `${YEAR} + INTERVAL ${nth * APART_DAYS} DAY + INTERVAL position SECOND`;
+      await versions('person', at(n), at(n + 1));
+      await owner.query(
+        `INSERT INTO record_entry (at, who, kind, person_id, subject, before_json, after_json)
+         SELECT ${at(n)}, 'specialist', 'person-changed', id, name, JSON_OBJECT('maxCalls', ${n}), JSON_OBJECT('maxCalls', ${n + 1}) FROM person ORDER BY position`,
+      );
+    }
+  } finally {
+    await owner.end();
+  }
+}
+
+async function history(figures: Figures, client: Client, own: DbConfig, people: number): Promise<void> {
+  await makeHistory(own);
+  const { complaints } = await client.ask<{ complaints: readonly { id: string }[] }>(
+    'GET',
+    '/api/people/ines/diagnosis',
+  );
+  const then = Date.parse('2026-05-05T12:00:00Z');
+  figures.set('changes kept of the year before, of people', people * CHANGES);
+  await timed(figures, '  a complaint about a moment half a year ago', () =>
+    client.ask('GET', `/api/people/ines/diagnosis?complaint=${complaints[0]!.id}&at=${then}`),
+  );
+  await timed(figures, '  the record, first page', () => client.ask('GET', '/api/record'));
+  await timed(figures, '  the record, as of half a year ago', () =>
+    client.ask('GET', `/api/record?to=${new Date(then).toISOString()}`),
+  );
+  await timed(figures, '  the record of a person, half a year ago', () =>
+    client.ask('GET', `/api/record?person=ines&to=${new Date(then).toISOString()}`),
+  );
+}
+
 async function measure(people: number): Promise<Figures> {
   const figures: Figures = new Map();
   const config = dbConfig();
@@ -278,6 +337,7 @@ async function measure(people: number): Promise<Figures> {
     figures.set('memory of the server after that, MiB', memoryOf(child!));
     await slate(figures, client);
     await staffList(figures, client, people);
+    await history(figures, client, own, people);
     figures.set('memory of the server at most, MiB', peak);
   } finally {
     clearInterval(watching);

@@ -16,6 +16,15 @@ export interface RecordFilter {
   readonly text?: string;
 }
 
+/**
+ * Entries are numbered as they are written, and their times rise with the numbers, but for those that are written at
+ * the same time: among so many that lie next to a moment is the one that ends what has to be gone through.
+ */
+const NEXT_TO = 10_000;
+const NEAR = (where: string, order: string) =>
+  `SELECT id FROM record_entry WHERE ${where} ORDER BY ${order} LIMIT ${NEXT_TO}`;
+const NONE = '18446744073709551615';
+
 /** The newest entries before an id that a filter lets through; `folded`: of each slate only its last one. */
 export function filterRecord(
   db: Queryable,
@@ -34,8 +43,16 @@ export function filterRecord(
   if (filter.who) add('who = ?', filter.who);
   if (filter.kind) add('kind = ?', filter.kind);
   if (filter.slate !== undefined) add('slate_id = ?', filter.slate);
-  if (filter.from) add('at >= ?', new Date(filter.from));
-  if (filter.to) add('at < ?', new Date(filter.to));
+  if (filter.from) {
+    const from = new Date(filter.from);
+    add('at >= ?', from);
+    add(`id >= COALESCE((SELECT MIN(id) FROM (${NEAR('at >= ?', 'at, id')}) AS near), ${NONE})`, from);
+  }
+  if (filter.to) {
+    const to = new Date(filter.to);
+    add('at < ?', to);
+    add(`id <= COALESCE((SELECT MAX(id) FROM (${NEAR('at < ?', 'at DESC, id DESC')}) AS near), 0)`, to);
+  }
   if (folded)
     where.push(
       '(slate_id IS NULL OR id = (SELECT MAX(last.id) FROM record_entry AS last WHERE last.slate_id = record_entry.slate_id))',
