@@ -13,6 +13,7 @@ import {
   type EntryKind,
 } from '../../core/changes/slate';
 import type { Drill } from '../../core/calls/drills';
+import type { EstateIndex } from '../../core/calls/engine';
 import { inSnapshot, inTransaction } from '../db';
 import { putDrill } from '../drills';
 import { asOf, estateOf, loadEstate, loadRouting } from '../estate';
@@ -116,6 +117,14 @@ async function entriesToTakeBack(
     .reverse();
 }
 
+/** The names of an estate of which an index is there, without going through everybody. */
+function namesNow(estate: Estate, index: EstateIndex): Pick<ReadonlyMap<string, string>, 'get'> {
+  const objects = namesOf({ ...estate, people: [] });
+  return {
+    get: (id) => index.endpoints.get(id)?.endpoint.label || index.people.get(id)?.name || objects.get(id),
+  };
+}
+
 /** A new slate that takes entries of the record back, each without what was changed since. */
 async function slateOfUndo(context: SignedIn) {
   const { services, account, body } = context;
@@ -185,7 +194,7 @@ export const recordRoutes: readonly Route[] = [
       const beforeId = before !== undefined && Number.isSafeInteger(before) ? before : undefined;
       const filter = filterOf(query);
       const { index, estate } = await store.current();
-      const names = namesOf(estate);
+      const names = namesNow(estate, index);
       const entries =
         account.role === 'specialist' || filter.text === undefined
           ? await filterRecord(db, filter, PAGE, beforeId, isWhole(filter))

@@ -53,7 +53,7 @@ function* spokenOf({ path, before, after }: Difference): Generator<string> {
  */
 export function withNames(
   changes: readonly Difference[],
-  names: ReadonlyMap<string, string>,
+  names: Pick<ReadonlyMap<string, string>, 'get'>,
   ...things: readonly unknown[]
 ): readonly ToldChange[] {
   const own = new Map<string, string>();

@@ -82,6 +82,29 @@ export function whatHolds() {
         case 'call-out':
           if (message.at) put(`out ${message.id}`, message);
           else holds.delete(`out ${message.id}`);
+          return;
+        // What is over once it is said.
+        case 'refused':
+        case 'code':
+        case 'access':
+        case 'access-hung-up':
+        case 'access-tried':
+        case 'pin':
+        case 'pressed':
+        case 'emergency':
+        case 'emergency-tried':
+        case 'way-tried':
+        case 'live-began':
+        case 'live-went-on':
+        case 'live-done':
+        case 'live-failed':
+        case 'call-back':
+        case 'call-ladder':
+        case 'round-called':
+        case 'set-itself-up':
+        case 'overloaded':
+        case 'log':
+          return;
       }
     },
     /** In the order in which it was said: a call begins before it goes on. */
