@@ -1,25 +1,35 @@
 import { numberShown, screened } from '../../../calls/out';
 import { settingOf, type E164, type Estate, type Person, type Trunk } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
-import { isOn, targetsOf } from '../walk';
+import { rungBy } from '../walk';
 import type { Check, CheckContext } from '../types';
 
+const NONE = {};
+/** By the settings of an organisation; once for each person for as long as they are as they are. */
+const shown = new WeakMap<object, WeakMap<Person, readonly E164[]>>();
 /** The numbers that somebody's calls out can show, whatever their status; those withheld are told to the carrier too. */
-export function shownBy(estate: Pick<Estate, 'settings'>, person: Person): readonly E164[] {
+export function shownBy({ settings }: Pick<Estate, 'settings'>, person: Person): readonly E164[] {
+  const of = shown.get(settings ?? NONE) ?? new WeakMap<Person, readonly E164[]>();
+  shown.set(settings ?? NONE, of);
+  const known = of.get(person);
+  if (known) return known;
   // With a status that is nobody's, what is set for all others counts.
   const statuses = ['', ...(person.showing ?? []).map(({ status = '' }) => status)];
-  return [...new Set(statuses.flatMap((status) => numberShown(estate, { ...person, status }).number ?? []))];
+  const numbers = [
+    ...new Set(statuses.flatMap((status) => numberShown({ settings }, { ...person, status }).number ?? [])),
+  ];
+  of.set(person, numbers);
+  return numbers;
 }
 
-/** The phones outside that somebody's plan rings over a trunk, by whether they show the caller's own number. */
-const outsideOf = (person: Person, trunk: Trunk, { endpoint, classOf }: CheckContext) =>
-  targetsOf(person)
-    .filter(isOn)
-    .flatMap(({ target }) => {
-      const number = endpoint(target.endpoint)?.number;
-      const carried = number === undefined ? 'bad-number' : classOf(number);
-      return carried !== 'bad-number' && trunk.carries.includes(carried) ? [target.present ?? 'caller'] : [];
-    });
+/** Whether somebody's plan rings a phone outside over a trunk that is shown the caller's own number. */
+const passesOn = (person: Person, trunk: Trunk, { endpoint, classOf }: CheckContext): boolean =>
+  rungBy(person).some((target) => {
+    if ((target.present ?? 'caller') !== 'caller') return false;
+    const number = endpoint(target.endpoint)?.number;
+    const carried = number === undefined ? 'bad-number' : classOf(number);
+    return carried !== 'bad-number' && trunk.carries.includes(carried);
+  });
 
 export const numberScreened: Check = {
   id: 'number-screened',
@@ -46,9 +56,7 @@ export const numberScreened: Check = {
         for (const number of shownBy(estate, person)) if (isHeld(number)) held.set(number, person.name);
       for (const { presents, name } of estate.accessNumbers ?? [])
         if (presents?.startsWith('+') && isHeld(presents)) held.set(presents, name);
-      const passed = estate.people.filter((person) =>
-        outsideOf(person, trunk, context).some((present) => present === 'caller'),
-      );
+      const passed = estate.people.filter((person) => passesOn(person, trunk, context));
       const [first] = held;
       return [
         ...(first

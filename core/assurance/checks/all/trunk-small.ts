@@ -1,25 +1,9 @@
-import { settingOf, type Person } from '../../../estate';
-import { isOn, targetsOf } from '../walk';
+import { settingOf } from '../../../estate';
+import { rungBy } from '../walk';
 import type { Check } from '../types';
 
 /** Of those with a twin outside, one in so many has a call in progress in the busy hour. */
 const ONE_IN = 10;
-
-const rung = new WeakMap<Person, readonly string[]>();
-/** The phones that somebody's plan rings: worked out once for as long as they are as they are. */
-function rungBy(person: Person): readonly string[] {
-  const known = rung.get(person);
-  if (known) return known;
-  const ids = [
-    ...new Set(
-      targetsOf(person)
-        .filter(isOn)
-        .map(({ target }) => target.endpoint),
-    ),
-  ];
-  rung.set(person, ids);
-  return ids;
-}
 
 export const trunkSmall: Check = {
   id: 'trunk-small',
@@ -32,8 +16,13 @@ export const trunkSmall: Check = {
   run: ({ estate, classOf, endpoint }) => {
     const twins = new Map<string, number>();
     for (const person of estate.people) {
-      const numbers = rungBy(person).flatMap((id) => endpoint(id)?.number ?? []);
-      for (const each of new Set(numbers.map(classOf))) twins.set(each, (twins.get(each) ?? 0) + 1);
+      const classes: string[] = [];
+      for (const target of rungBy(person)) {
+        const number = endpoint(target.endpoint)?.number;
+        const of = number === undefined ? null : classOf(number);
+        if (of !== null && !classes.includes(of)) classes.push(of);
+      }
+      for (const each of classes) twins.set(each, (twins.get(each) ?? 0) + 1);
     }
     return estate.trunks.flatMap((trunk) => {
       const people = Math.max(0, ...trunk.carries.map((each) => twins.get(each) ?? 0));
