@@ -1,7 +1,6 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import {
@@ -13,6 +12,7 @@ import {
   type Page,
 } from '@playwright/test';
 import mysql from 'mysql2/promise';
+import { freePort } from '../bench/free-port';
 import { scriptAt } from '../server/base';
 import { asOwner, dbConfig, dbEnv } from '../server/db';
 
@@ -34,14 +34,6 @@ const STORED = 'cookies,local_storage,indexeddb,websql,file_systems,service_work
 export const PASSWORD = 'for the tests only';
 const root = resolve(__dirname, '..');
 type Cookies = Awaited<ReturnType<BrowserContext['cookies']>>;
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => done(port));
-    });
-  });
 
 function start(env: NodeJS.ProcessEnv): Promise<ChildProcess> {
   const { file, execArgv } = scriptAt('server/main.ts');

@@ -3,6 +3,7 @@ import { pathIn, withNewNames } from './older-names';
 import { referenceFaults } from './references';
 import type { Estate } from './types';
 
+export { onceFor } from './once-for';
 export * from './types';
 export * from './organisation-types';
 export * from './civic-types';

@@ -27,19 +27,19 @@ export function callsBack(send: (message: ToStandins) => void, onOver: (id: stri
       known.set(id, { ...before, at, overMs: at.step === 'over' ? Date.now() : null });
     if (at.step === 'over') onOver(id);
   };
+  const begun = ({ order, ...more }: Pick<CallBackNow, 'order'> & Partial<CallBackNow>): void => {
+    forget();
+    if (!known.has(order.id))
+      known.set(order.id, { at: { step: 'rings-you', why: null }, overMs: null, ...more, order });
+  };
   return {
     place: (order: CallBack): true => {
-      forget();
-      known.set(order.id, { order, at: { step: 'rings-you', why: null }, overMs: null });
+      begun({ order });
       send({ kind: 'call-back', order });
       return true;
     },
     /** One that another server has placed. */
-    begun: ({ order, ...more }: Pick<CallBackNow, 'order'> & Partial<CallBackNow>): void => {
-      forget();
-      if (!known.has(order.id))
-        known.set(order.id, { at: { step: 'rings-you', why: null }, overMs: null, ...more, order });
-    },
+    begun,
     all: (): readonly CallBackNow[] => [...known.values()],
     told: put,
     systemEnded: (): void => {

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import pino from 'pino';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
 import { openSwitchboard, type Switchboard } from './switchboard';
-import type { PhonesEvent } from './types';
+import { until } from './tests/until';
 import { testServer, type TestServer } from '../test';
 
 let server: TestServer;
@@ -35,17 +35,6 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-/** Waits for something to be so: looked at again at each event. */
-const until = (isSo: () => boolean) =>
-  new Promise<void>((done) => {
-    if (isSo()) return done();
-    const stop = phones.subscribe((_event: PhonesEvent) => {
-      if (!isSo()) return;
-      stop();
-      done();
-    });
-  });
-
 /** The process of the stand-ins: the child of this one that runs them. */
 function standins(): number {
   const children = readdirSync(`/proc/${process.pid}/task`).flatMap((thread) =>
@@ -59,14 +48,14 @@ function standins(): number {
 }
 
 test('the stand-ins are killed: what they were at has failed, nothing new is begun, and all phones come again', async () => {
-  await until(() => phones.registrations().length > 0);
+  await until(phones, () => phones.registrations().length > 0);
   const before = phones.place();
   const known = new Set(phones.registrations().map(({ user }) => user));
   const order = { call: workedCalls()[0]!.call, speed: 1, asIf: null } as const;
   const live = await phones.startTry('test', order as never);
   expect(live).toMatchObject({ state: 'running' });
   process.kill(standins(), 'SIGKILL');
-  await until(() => phones.place() === null);
+  await until(phones, () => phones.place() === null);
   expect(phones.liveTry(live!.id)).toMatchObject({ state: 'failed', why: 'The stand-ins stopped.' });
   expect(ended).toBe(1);
   expect(phones.registrations()).toEqual([]);
@@ -87,7 +76,7 @@ test('the stand-ins are killed: what they were at has failed, nothing new is beg
   expect(phones.callsBack('ines').filter(({ overMs }) => overMs === null)).toEqual([]);
   // Started again without being asked, with every phone that had been there.
   const users = () => new Set(phones.registrations().map(({ user }) => user));
-  await until(() => [...known].every((user) => users().has(user)));
+  await until(phones, () => [...known].every((user) => users().has(user)));
   expect(phones.place()).not.toBeNull();
   expect(phones.place()).not.toBe(before);
 }, 60_000);

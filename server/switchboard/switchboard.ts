@@ -1,6 +1,6 @@
 import type { SystemPlace } from '../../api/phones';
 import type { Estate } from '../../core/estate';
-import type { FromStandins, PhoneSetting } from '../../standins/messages';
+import type { AccountOf, FromStandins, PhoneSetting } from '../../standins/messages';
 import type { RelayPlace } from '../../standins/turn/relay';
 import { aboutError, onceAMinute } from '../base';
 import { accountsStamp, matchAccounts, readAccounts } from './accounts';
@@ -104,6 +104,7 @@ export function openSwitchboard({
           tls: local.tls.port,
         };
         sentRevision = -1;
+        sentStamp = '';
         sent = null;
         onPlace?.(place);
         if (isOwn())
@@ -256,9 +257,31 @@ export function openSwitchboard({
 
   const seatsTold = tellingSeats({ atSeats, soundOf, send, listed, isUp: () => place !== null, say });
 
+  /** Reads the accounts, each with whoever has it now. */
+  async function accountsNow(estate: Estate): Promise<readonly AccountOf[]> {
+    const unopened: string[] = [];
+    const on = (await signedOn?.read()) ?? new Map<string, string>();
+    const kept = await readAccounts(db, secrets, (user) => unopened.push(user));
+    const all = kept.map((account) => asSignedOn(account, estate, on));
+    if (unopened.length > 0)
+      say('passwords of phones are sealed with a key that is not here', { users: unopened.slice(0, 20) });
+    accounts.clear();
+    for (const { user, endpoint } of all) accounts.set(user, endpoint);
+    return all;
+  }
+
+  /** Of a phone system that another server runs only whose the accounts are is to be known. */
+  async function follow(): Promise<void> {
+    const stamp = await stampNow();
+    if (stamp === sentStamp) return;
+    await accountsNow((await store.current()).estate);
+    sentStamp = stamp;
+  }
+
   /** Passes on what has changed since the last time. */
   async function look(force: boolean): Promise<void> {
     if (!place || closed) return;
+    if (!isOwn()) return follow();
     await seatsTold.tell(force);
     const { estate, revision } = await store.current();
     // A password may have been renewed on another server.
@@ -274,14 +297,7 @@ export function openSwitchboard({
     }
     sent = estate;
     if ((isNew && !few) || stamp !== sentStamp || changed || force) {
-      const unopened: string[] = [];
-      const on = (await signedOn?.read()) ?? new Map<string, string>();
-      const kept = await readAccounts(db, secrets, (user) => unopened.push(user));
-      const all = kept.map((account) => asSignedOn(account, estate, on));
-      if (unopened.length > 0)
-        say('passwords of phones are sealed with a key that is not here', { users: unopened.slice(0, 20) });
-      accounts.clear();
-      for (const { user, endpoint } of all) accounts.set(user, endpoint);
+      const all = await accountsNow(estate);
       const settings: readonly PhoneSetting[] = await readPhoneSettings(db);
       send({ kind: 'phones', settings });
       send({ kind: 'accounts', accounts: all });
@@ -320,7 +336,7 @@ export function openSwitchboard({
     isLit: lamps.isLit,
     inCalls: inCalls.endpoints,
     heldAt: seatsTold.heldAt,
-    seatsChanged: () => (isOwn() ? seatsTold.changed() : void refreshAll()),
+    seatsChanged: () => (isOwn() ? seatsTold.changed() : void link?.refreshThere(false)),
     signOnsChanged: () => {
       // Of many at once the last is enough.
       if (told) return;

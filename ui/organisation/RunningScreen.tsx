@@ -22,7 +22,7 @@ const JOB_WORDS: Record<ServerJob['kind'], string> = {
 const STATE_WORDS = { 'under-way': 'under way', waits: 'waits', failed: 'failed' } as const;
 const SYSTEM_WORDS = {
   here: 'runs at this server',
-  elsewhere: 'runs at another server of this machine, which this one shares',
+  elsewhere: 'runs at another server of this machine',
   none: 'does not run',
 } as const;
 const RUN_WORDS = { running: '▰ runs', ended: 'ended', lost: '▱ lost' } as const;

@@ -1,5 +1,6 @@
 import {
   innerOf,
+  onceFor,
   type SettingRef,
   settingOf,
   endingsIn,
@@ -82,23 +83,15 @@ export const targetsOf = (person: Person): readonly TargetPlace[] =>
 export const isOn = ({ target }: TargetPlace): boolean => target.enabled !== false;
 
 type Rung = Pick<RingTarget, 'endpoint' | 'present'>;
-const rung = new WeakMap<Person, readonly Rung[]>();
-/**
- * The phones that somebody's plan rings, and the number that each is shown, once each, without what is switched off:
- * worked out once for as long as they are as they are.
- */
-export function rungBy(person: Person): readonly Rung[] {
-  const known = rung.get(person);
-  if (known) return known;
+/** The phones that somebody's plan rings, and the number that each is shown, once each, without what is switched off. */
+export const rungBy = onceFor((person: Person): readonly Rung[] => {
   const targets = new Map<string, Rung>();
   for (const place of targetsOf(person)) {
     const { endpoint, present } = place.target;
     if (isOn(place)) targets.set(`${endpoint} ${present ?? ''}`, { endpoint, present });
   }
-  const all = [...targets.values()];
-  rung.set(person, all);
-  return all;
-}
+  return [...targets.values()];
+});
 
 export interface EndingSetting {
   readonly ending: SimpleEnding;

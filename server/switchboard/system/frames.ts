@@ -43,6 +43,15 @@ export function sendFrame(socket: Socket, value: unknown): void {
   if (socket.writableLength > MOST_WAITING) socket.destroy();
 }
 
+/** null: these octets are no value. */
+function readFrame(bytes: Buffer): { readonly value: unknown } | null {
+  try {
+    return { value: deserialize(bytes) };
+  } catch {
+    return null;
+  }
+}
+
 /**
  * Reads a greeting of a fixed length, then frames.
  * @param first octets of the greeting
@@ -79,7 +88,9 @@ export function readFrames(
         [step, wanted] = ['body', length];
       } else {
         [step, wanted] = ['head', 4];
-        onFrame(deserialize(bytes));
+        const frame = readFrame(bytes);
+        if (!frame) return void socket.destroy();
+        onFrame(frame.value);
       }
     }
   });

@@ -1,12 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Phones } from '../../../api/phones';
 import { scriptAt } from '../../base';
 import { dbEnv } from '../../db';
 import { freshDatabase, PASSWORD, putTestData, type TestDb } from '../../test';
+import { freePort } from '../../../bench/free-port';
 import { workedEstate } from '../../../core/tests/worked';
 
 let ours: TestDb;
@@ -28,14 +28,6 @@ afterAll(async () => {
   await ours.drop();
   rmSync(folder, { recursive: true, force: true });
 });
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => done(port));
-    });
-  });
 
 /** A server as `npm start` runs it, in a process of its own. */
 async function start() {

@@ -4,6 +4,7 @@ import { workedCalls, workedEstate } from '../../../core/tests/worked';
 import { testServer, type TestServer } from '../../test';
 import { putPhoneSetting } from '../queries';
 import { openSwitchboard } from '../switchboard';
+import { until } from '../tests/until';
 import type { KeepsWhatGoes, Switchboard } from '../types';
 import { leaseOn } from './lease';
 import { whatHolds } from './others';
@@ -46,17 +47,6 @@ function open(host: string): Opened {
   opened.push(phones);
   return { ...phones, kept: kept.counts, watched: watched.counts };
 }
-/** Waits for something to be so at a server: looked at again at each event. */
-const until = (phones: Switchboard, isSo: () => boolean) =>
-  new Promise<void>((done) => {
-    const look = () => {
-      if (!isSo()) return;
-      stop();
-      done();
-    };
-    const stop = phones.subscribe(look);
-    look();
-  });
 const users = (phones: Switchboard) =>
   phones
     .registrations()
@@ -135,7 +125,13 @@ test('the one that runs it ends: another runs it, and all phones come again', as
   for (const each of [two, three]) await until(each, () => users(each).length === users(one).length);
   const names = new Set(one.registrations().map(({ user }) => user));
   const before = await leaseOn(services.db, 'm2').holder();
-  await one.close();
+  // What thirty-two ask for at once is all answered; a call in the middle of which it ends has failed.
+  await Promise.all(Array.from({ length: 32 }, () => two.refresh()));
+  const live = await two.startTry('helper', { call: workedCalls()[0]!.call, speed: 1, asIf: null });
+  expect(live).toMatchObject({ state: 'running' });
+  await Promise.all([one.close(), ...Array.from({ length: 32 }, () => three.refresh())]);
+  await until(two, () => two.liveTry(live!.id)?.state !== 'running');
+  expect(two.liveTry(live!.id)).toMatchObject({ state: 'failed', why: 'The stand-ins stopped.' });
   for (const each of [two, three]) {
     const here = () => new Set(each.registrations().map(({ user }) => user));
     await until(each, () => each.place() !== null && [...names].every((name) => here().has(name)));

@@ -1,4 +1,4 @@
-import { settingOf, type Person } from '../../../estate';
+import { onceFor, settingOf, type Person } from '../../../estate';
 import {
   enoughDesks,
   judgeDeskPromises,
@@ -16,22 +16,17 @@ import type { Check, CheckContext } from '../types';
 /** How rare finding no desk must be where a site promises nothing. */
 const CHANCE = 0.01;
 
-const sentTo = new WeakMap<readonly Person[], ReadonlyMap<string, readonly Person[]>>();
 /** Whom rosters send to each site: gone through once for all sites and checks. */
-function sentBySite(people: readonly Person[]): ReadonlyMap<string, readonly Person[]> {
-  const known = sentTo.get(people);
-  if (known) return known;
+const sentBySite = onceFor((people: readonly Person[]): ReadonlyMap<string, readonly Person[]> => {
   const sent = new Map<string, Person[]>();
   for (const person of people)
-    if (person.roster)
-      for (const site of new Set(person.roster.map((entry) => entry.site))) {
-        const there = sent.get(site);
-        if (there) there.push(person);
-        else sent.set(site, [person]);
-      }
-  sentTo.set(people, sent);
+    for (const site of new Set((person.roster ?? []).map((entry) => entry.site))) {
+      const there = sent.get(site);
+      if (there) there.push(person);
+      else sent.set(site, [person]);
+    }
   return sent;
-}
+});
 
 /** The sites to which rosters send somebody, each with its week and with all that its desks depend on. */
 const sitesInUse = ({ estate, nowMs }: Pick<CheckContext, 'estate' | 'nowMs'>) =>

@@ -1,26 +1,23 @@
 import { numberShown, screened } from '../../../calls/out';
-import { settingOf, type E164, type Estate, type Person, type Trunk } from '../../../estate';
+import { onceFor, settingOf, type E164, type Estate, type Person, type Trunk } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import { rungBy } from '../walk';
 import type { Check, CheckContext } from '../types';
 
-const NONE = {};
-/** By the settings of an organisation; once for each person for as long as they are as they are. */
-const shown = new WeakMap<object, WeakMap<Person, readonly E164[]>>();
+const NO_SETTINGS: NonNullable<Estate['settings']> = {};
+/** By the settings of an organisation, then for each person. */
+const shown = onceFor((settings: NonNullable<Estate['settings']>) =>
+  onceFor((person: Person): readonly E164[] => {
+    // With a status that is nobody's, what is set for all others counts.
+    const statuses = ['', ...(person.showing ?? []).map(({ status = '' }) => status)];
+    return [
+      ...new Set(statuses.flatMap((status) => numberShown({ settings }, { ...person, status }).number ?? [])),
+    ];
+  }),
+);
 /** The numbers that somebody's calls out can show, whatever their status; those withheld are told to the carrier too. */
-export function shownBy({ settings }: Pick<Estate, 'settings'>, person: Person): readonly E164[] {
-  const of = shown.get(settings ?? NONE) ?? new WeakMap<Person, readonly E164[]>();
-  shown.set(settings ?? NONE, of);
-  const known = of.get(person);
-  if (known) return known;
-  // With a status that is nobody's, what is set for all others counts.
-  const statuses = ['', ...(person.showing ?? []).map(({ status = '' }) => status)];
-  const numbers = [
-    ...new Set(statuses.flatMap((status) => numberShown({ settings }, { ...person, status }).number ?? [])),
-  ];
-  of.set(person, numbers);
-  return numbers;
-}
+export const shownBy = ({ settings }: Pick<Estate, 'settings'>, person: Person): readonly E164[] =>
+  shown(settings ?? NO_SETTINGS)(person);
 
 /** Whether somebody's plan rings a phone outside over a trunk that is shown the caller's own number. */
 const passesOn = (person: Person, trunk: Trunk, { endpoint, classOf }: CheckContext): boolean =>
