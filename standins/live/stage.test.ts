@@ -14,6 +14,16 @@ const golden = workedCalls();
 /** Those whose course does not hang on less than what is tolerated. */
 const applying = golden.filter(({ call }) => isFirm(index, call, TOLERANCE_MS));
 
+/** A machine that is held up for longer than the tolerance shows as a departure: such a call is placed again by itself. */
+async function undisturbed<Placed extends { readonly departures: readonly unknown[] }>(
+  place: () => Promise<Placed>,
+  placed?: Placed,
+): Promise<Placed> {
+  let result = placed ?? (await place());
+  for (let again = 0; again < 3 && result.departures.length > 0; again += 1) result = await place();
+  return result;
+}
+
 test('most worked calls can be placed for real', () => {
   expect(applying.length).toBeGreaterThan(20);
 });
@@ -29,10 +39,8 @@ test('calls placed over SIP, RTP and stand-in phones go as the model says', asyn
     return { name, departures, wasAnswered: caller.status > 0 };
   };
   const results = await Promise.all(applying.map(place));
-  // A machine that is held up for longer than the tolerance shows as a departure: such a call is placed again by itself.
-  for (let again = 0; again < 3; again += 1)
-    for (const [i, { departures }] of results.entries())
-      if (departures.length > 0) results[i] = await place(applying[i]!);
+  for (const [i, result] of results.entries())
+    results[i] = await undisturbed(() => place(applying[i]!), result);
   expect(results).toEqual(applying.map(({ name }) => ({ name, departures: [], wasAnswered: true })));
 });
 
@@ -43,12 +51,14 @@ test('where the plan asks for a PIN it is typed at the keys, and the call is tak
   ) as Estate;
   expect(withPin).not.toEqual(estate);
   const { call } = golden.find(({ name }) => name.includes('answered at home with a key press'))!;
-  const { seen, departures } = await runLive({
-    index: compileEstate(withPin),
-    call,
-    speed: SPEED,
-    toleranceRealMs: TOLERANCE_MS / SPEED,
-  });
+  const { seen, departures } = await undisturbed(() =>
+    runLive({
+      index: compileEstate(withPin),
+      call,
+      speed: SPEED,
+      toleranceRealMs: TOLERANCE_MS / SPEED,
+    }),
+  );
   expect(departures).toEqual([]);
   expect(seen.outcome).toMatchObject({ kind: 'answered', endpoint: 'tomasz-home' });
 });
@@ -80,17 +90,19 @@ test('calls to a group of seats go over SIP as the model says: at a mobile by ke
   const south = { state: 'ready' as const, person: 'ines', at: { endpoint: 'ines-desk' } };
   const mobileAnswers = { '+17785550188': { answerAfterMs: 2000, mailboxAfterMs: null } };
   const place = async (world: Call['world']) => {
-    const { seen, departures } = await runLive({
-      index: seated,
-      call: {
-        from: '+16045550199',
-        to: '4290',
-        at: '2026-11-24T10:00:00-07:00',
-        ...(world ? { world } : {}),
-      },
-      speed: SPEED,
-      toleranceRealMs: TOLERANCE_MS / SPEED,
-    });
+    const { seen, departures } = await undisturbed(() =>
+      runLive({
+        index: seated,
+        call: {
+          from: '+16045550199',
+          to: '4290',
+          at: '2026-11-24T10:00:00-07:00',
+          ...(world ? { world } : {}),
+        },
+        speed: SPEED,
+        toleranceRealMs: TOLERANCE_MS / SPEED,
+      }),
+    );
     return { departures, outcome: seen.outcome };
   };
   expect(await place({ seats: { north, south }, endpoints: mobileAnswers })).toMatchObject({
