@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { atTime, dragTo, expect, isPhone, strip, test } from './server';
+import { asInDemo, atTime, dragTo, expect, isPhone, strip, test } from './server';
 
 const open = async (page: Page, id: string, name: string) => {
   await page.goto(`/people/${id}`);
@@ -116,7 +116,8 @@ test('safe times are worked out at the mobile and taken with a tap', { tag: '@bo
   await expect(strip(page)).toHaveAccessibleName(/Mobile: stops ringing/);
 });
 
-test('the week shows where calls end, and leads to a moment', { tag: '@both' }, async ({ page }) => {
+test('the week shows where calls end, and leads to a moment', { tag: '@both' }, async ({ page, live }) => {
+  await asInDemo(page, live, 'ines');
   await open(page, 'ines', 'Ines Okafor');
   await page.getByRole('button', { name: 'Show the week as table' }).click();
   await page.getByRole('button', { name: /^Mo 22:00–24:00/ }).click();

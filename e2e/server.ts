@@ -1,6 +1,6 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import {
@@ -13,6 +13,7 @@ import {
 } from '@playwright/test';
 import mysql from 'mysql2/promise';
 import { freePort } from '../bench/free-port';
+import type { Estate } from '../core/estate';
 import { scriptAt } from '../server/base';
 import { asOwner, dbConfig, dbEnv } from '../server/db';
 
@@ -210,6 +211,17 @@ export async function dragTo(page: Page, what: string, from: number, to: number)
   await page.mouse.move(end.x + end.width / 2, end.y + end.height / 2 + (to > from ? 12 : -12), { steps: 8 });
   await expect(said(new RegExp(`^Over place ${to}$`))).toHaveCount(1);
   await page.mouse.up();
+}
+
+/** Puts somebody back to how the demo has them: other tests of the same server may have left them otherwise. */
+export async function asInDemo(page: Page, { url }: LiveServer, id: string): Promise<void> {
+  const demo = JSON.parse(readFileSync(join(root, 'demo/skerrow.estate.json'), 'utf8')) as Estate;
+  const now = (await (await page.request.get(`/api/people/${id}`)).json()) as { readonly version: number };
+  const answer = await page.request.put(`/api/people/${id}`, {
+    data: { version: now.version, person: demo.people.find((person) => person.id === id) },
+    headers: { Origin: url },
+  });
+  expect(answer.status()).toBe(200);
 }
 
 /** Has nobody sit at a shared desk: where two shifts overlap, the demo has somebody at most of them. */

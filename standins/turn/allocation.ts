@@ -16,7 +16,8 @@ export interface Allocation {
   readonly client: Client;
   readonly user: string;
   readonly relay: UdpSocket;
-  readonly relayed: StunSocket;
+  /** Where its socket is; null: it is not there yet. */
+  relayed: StunSocket | null;
   /** The transaction that made it: asked again, it is answered the same. */
   readonly transaction: string;
   expiresMs: number;
@@ -33,17 +34,13 @@ export const keyOf = ({ address, port }: StunSocket) => `${address}:${port}`;
 /** An allocation without a permission yet. */
 export const newAllocation = (
   { client, user, relay, transaction }: Pick<Allocation, 'client' | 'user' | 'relay' | 'transaction'>,
-  relayAddress: string,
   expiresMs: number,
 ): Allocation => ({
   client,
   user,
   relay,
   transaction,
-  // Known only once the socket is there.
-  get relayed() {
-    return { address: relayAddress, port: relay.address().port };
-  },
+  relayed: null,
   expiresMs,
   permissions: new Map(),
   channels: new Map(),

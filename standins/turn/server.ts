@@ -198,7 +198,9 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
     const asked = numberOf(message, 'lifetime') ?? LIFETIME.usual;
     return asked === 0 ? 0 : Math.min(Math.max(asked, LIFETIME.usual), LIFETIME.most);
   };
-  const made = (client: Client, message: StunMessage, allocation: Allocation, key: Uint8Array) =>
+  /** Tells of an allocation; the same request that comes again before its socket is there is answered with the first. */
+  const made = (client: Client, message: StunMessage, allocation: Allocation, key: Uint8Array) => {
+    if (!allocation.relayed) return;
     answer(
       client,
       message,
@@ -209,6 +211,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
       ],
       key,
     );
+  };
 
   async function allocate(
     client: Client,
@@ -232,7 +235,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
       return no(508, 'Insufficient Capacity');
     const relay = createSocket('udp4');
     const expiresMs = now() + lifetimeOf(message) * 1000;
-    const allocation = newAllocation({ client, user, relay, transaction }, relayAddress, expiresMs);
+    const allocation = newAllocation({ client, user, relay, transaction }, expiresMs);
     // Counted before its socket is there: a flood of requests opens no more than are allowed.
     allocations.set(client.key, allocation);
     try {
@@ -245,6 +248,7 @@ export async function openTurn(options: TurnOptions): Promise<TurnServer> {
       relay.close();
       return;
     }
+    allocation.relayed = { address: relayAddress, port: relay.address().port };
     relay.on('message', (data, from) => cameIn(allocation, data, { address: from.address, port: from.port }));
     made(client, message, allocation, key);
   }

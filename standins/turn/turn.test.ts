@@ -15,6 +15,7 @@ import {
   type StunMessage,
 } from '../../core/wire/stun';
 import { mayRelayTo } from './allow';
+import { onPieces } from './stream';
 import { openStunClient, openTurn, passwordOfShortLived, shortLived, type TurnServer } from '.';
 
 const HERE = '127.0.60.1';
@@ -227,6 +228,20 @@ describe('our server', () => {
     const other = await clientOf(server);
     for (let tries = 0; tries < 50 && server.allocations() > 0; tries += 1) await other.mapped();
     expect(server.allocations()).toBe(0);
+  });
+
+  test('each request that comes twice at once, before what it asks for is there, is one request', async () => {
+    const stream = connect(server.port, HERE);
+    await new Promise<void>((resolve) => stream.once('connect', resolve));
+    const client = openStunClient({
+      send: (bytes) => void stream.write(Buffer.concat([bytes, bytes])),
+      credentials: USER,
+    });
+    onPieces(stream, client.receive);
+    const made = await client.allocate();
+    expect([made.ok, server.allocations()]).toEqual([true, 1]);
+    expect((await client.permit({ address: PEER, port: 9 })).ok).toBe(true);
+    stream.destroy();
   });
 
   test('a flood of requests without credentials is answered a hundred times a second', async () => {
