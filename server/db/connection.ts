@@ -38,6 +38,8 @@ export interface Db extends Queryable {
 export class DatabaseBusy extends Error {
   override readonly name = 'DatabaseBusy';
 }
+/** The same, of a node that was left meanwhile: of the one in use it says nothing. */
+class NodeLeft extends DatabaseBusy {}
 /** The connection was lost while a transaction was being kept: whether it was kept is not known. */
 export class OutcomeUnknown extends Error {
   override readonly name = 'OutcomeUnknown';
@@ -104,21 +106,28 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
   let askedMs = 0;
 
   /** The node in use does not answer: those after it are asked, where there are any. */
-  const away = () => {
+  const away = (error?: unknown) => {
+    if (error instanceof NodeLeft) return;
     sinceMs ??= Date.now();
     nodes.moveOn(() => {
       sinceMs = null;
     });
   };
 
-  nodes.watch(away);
+  nodes.watch(() => away());
 
   const failed = (error: unknown): never => {
     if (isHeld(error)) throw new DatabaseBusy('others hold what this would change');
     if (!isLost(error)) throw error;
-    away();
+    away(error);
     throw error instanceof DatabaseBusy ? error : new DatabaseBusy('the database does not answer');
   };
+
+  const bounded = (connection: PoolConnection, waiting: Set<() => void>): PoolConnection =>
+    withLimit(connection, answerMs, waiting, (error) => {
+      if (isLost(error)) away(error);
+      else sinceMs = null;
+    });
 
   /** A connection within the time, or a refusal; one that comes later is given back. */
   async function acquire(): Promise<PoolConnection> {
@@ -127,7 +136,8 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
       if (Date.now() - askedMs < ASK_AGAIN_MS) throw new DatabaseBusy('the database does not answer');
       askedMs = Date.now();
     }
-    const coming = nodes.pool().getConnection();
+    const { pool, waiting } = nodes.inUse();
+    const coming = pool.getConnection();
     let over = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const late = new Promise<never>((_resolve, reject) => {
@@ -143,7 +153,7 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
       () => undefined,
     );
     try {
-      return await Promise.race([coming, late]);
+      return bounded(await Promise.race([coming, late]), waiting);
     } catch (error) {
       // Waiting for others is no sign that the database does not answer.
       if (over) throw error;
@@ -155,23 +165,15 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
     }
   }
 
-  const bounded = (connection: PoolConnection): PoolConnection =>
-    withLimit(connection, answerMs, (error) => {
-      if (isLost(error)) away();
-      else sinceMs = null;
-    });
-
   const once =
     (name: 'query' | 'execute') =>
     async (...args: readonly unknown[]): Promise<unknown> => {
       let wasGivenUp = false;
       for (let tries = 1; ; tries += 1) {
-        const connection = bounded(
-          await acquire().catch((error: unknown) => {
-            if (wasGivenUp) note('unknown');
-            throw error;
-          }),
-        );
+        const connection = await acquire().catch((error: unknown) => {
+          if (wasGivenUp) note('unknown');
+          throw error;
+        });
         try {
           const result = await (connection[name] as (...all: readonly unknown[]) => Promise<unknown>)(
             ...args,
@@ -194,11 +196,11 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
   return {
     query: once('query') as Queryable['query'],
     execute: once('execute') as Queryable['execute'],
-    connection: async () => bounded(await acquire()),
+    connection: acquire,
     health: () => ({ ok: sinceMs === null, sinceMs }),
     pool: () => {
       // The library tells its queues to nobody: they are looked at where they lie.
-      const { pool: inner } = nodes.pool() as unknown as {
+      const { pool: inner } = nodes.inUse().pool as unknown as {
         pool: Record<'_allConnections' | '_freeConnections' | '_connectionQueue', { length: number }>;
       };
       return {
@@ -223,10 +225,14 @@ function giveBack(connection: PoolConnection, error: unknown): void {
   else connection.release();
 }
 
-/** The connection, each statement of which is answered within the time or given up. */
+/**
+ * The connection, each statement of which is answered within the time or given up: sooner where its node is left
+ * meanwhile because it answers nothing (`waiting`).
+ */
 function withLimit(
   connection: PoolConnection,
   answerMs: number,
+  waiting: Set<() => void>,
   seen: (error: unknown) => void,
 ): PoolConnection {
   const LIMITED: readonly string[] = ['query', 'execute', 'beginTransaction', 'commit', 'rollback'];
@@ -238,13 +244,14 @@ function withLimit(
       if (!LIMITED.includes(String(name))) return call;
       return async (...args: unknown[]) => {
         let timer: ReturnType<typeof setTimeout> | undefined;
+        let giveUp = () => {};
         const late = new Promise<never>((_resolve, reject) => {
+          const SILENT = 'the database does not answer';
+          giveUp = () => reject(new NodeLeft(SILENT));
+          waiting.add(giveUp);
           // A server that was busy by itself reads what has come meanwhile before it calls the database slow.
           timer = setTimeout(
-            () =>
-              setImmediate(() =>
-                setImmediate(() => reject(new DatabaseBusy('the database does not answer'))),
-              ),
+            () => setImmediate(() => setImmediate(() => reject(new DatabaseBusy(SILENT)))),
             answerMs,
           );
         });
@@ -260,6 +267,7 @@ function withLimit(
           throw error;
         } finally {
           clearTimeout(timer);
+          waiting.delete(giveUp);
         }
       };
     },

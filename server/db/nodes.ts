@@ -25,9 +25,16 @@ interface NodeOptions {
   readonly lockWaitS: number;
 }
 
+/** What is opened to a node. */
+export interface NodePool {
+  readonly pool: Pool;
+  /** What is done for each statement that waits when the node was left because it answers nothing. */
+  readonly waiting: Set<() => void>;
+}
+
 /** Pools of the nodes of a database: one is in use, and the others take over when it goes away. */
 export interface Nodes {
-  readonly pool: () => Pool;
+  readonly inUse: () => NodePool;
   /** Looks for a node that takes statements, the one in use last. Once one is found it is the one in use. */
   readonly moveOn: (found: () => void) => void;
   /** Asks the node in use now and then, and tells of one that hangs without waiting for a statement to fail. */
@@ -43,7 +50,7 @@ const AS_OF_NOW = 'SET SESSION wsrep_sync_wait = 7';
 
 export function openNodes(config: DbConfig, { lockWaitS, ...options }: NodeOptions): Nodes {
   const nodes = nodesOf(config);
-  const open = (at: number): Pool => {
+  const open = (at: number): NodePool => {
     const pool = mysql.createPool({ ...optionsOf(config, nodes[at]!), ...POOL, ...options });
     pool.on('connection', (connection) => {
       // What the library hands over here is its connection with callbacks. Somebody must hear the answers: a server
@@ -55,10 +62,10 @@ export function openNodes(config: DbConfig, { lockWaitS, ...options }: NodeOptio
       );
       raw.query(AS_OF_NOW, () => undefined);
     });
-    return pool;
+    return { pool, waiting: new Set() };
   };
   let at = 0;
-  let pool = open(at);
+  let inUse = open(at);
   let asking: Promise<void> | null = null;
   let isOver = false;
 
@@ -83,17 +90,22 @@ export function openNodes(config: DbConfig, { lockWaitS, ...options }: NodeOptio
       (connection as Connection | null)?.destroy();
     }
   }
+  /** Whatever still waits at a node that was left is given up, if that node answers nothing. */
+  async function leave({ waiting }: NodePool, node: number): Promise<void> {
+    if (waiting.size > 0 && !(await answers(node))) for (const giveUp of waiting) giveUp();
+  }
   async function look(): Promise<void> {
     while (!isOver) {
       for (let step = 1; step <= nodes.length && !isOver; step += 1) {
         const next = (at + step) % nodes.length;
         if (!(await answers(next))) continue;
         if (next !== at) {
-          const before = pool;
+          const [before, wasAt] = [inUse, at];
           at = next;
-          pool = open(at);
+          inUse = open(at);
           // What is still asked there is answered or fails; nobody waits for it.
-          void before.end().catch(() => undefined);
+          void before.pool.end().catch(() => undefined);
+          void leave(before, wasAt);
         }
         return;
       }
@@ -102,7 +114,7 @@ export function openNodes(config: DbConfig, { lockWaitS, ...options }: NodeOptio
   }
   let watching: ReturnType<typeof setInterval> | undefined;
   return {
-    pool: () => pool,
+    inUse: () => inUse,
     watch: (away) => {
       if (nodes.length < 2) return;
       let silent = 0;
@@ -133,7 +145,7 @@ export function openNodes(config: DbConfig, { lockWaitS, ...options }: NodeOptio
     end: async () => {
       isOver = true;
       clearInterval(watching);
-      await pool.end();
+      await inUse.pool.end();
     },
   };
 }
