@@ -19,6 +19,7 @@ import { endLostCalls, LOST_AFTER_MS } from './calls';
 import { openSeats } from './queries';
 import { changeSeat, signOnToSeat, type SeatWanted } from './sign-on';
 import { followSeats } from './watch';
+import { soon } from '../../standins/tests/until';
 
 const BEGAN = Date.parse('2026-11-24T18:00:00Z');
 let clock = BEGAN;
@@ -165,8 +166,18 @@ const until = async (isSo: (now: SeatNowPage) => boolean) => {
   for (let tries = 0; tries < 400; tries += 1) {
     const now = (await ask('GET', '/api/seats/north/now')).body as SeatNowPage;
     if (isSo(now)) return now;
+    await soon();
   }
   throw new Error('it never came to be so');
+};
+/** That calls go on is written by the way: waited for until it is there. */
+const saidAlive = async (sinceMs: number) => {
+  for (let tries = 0; tries < 400; tries += 1) {
+    const [alive] = await server.db.query('SELECT 1 FROM seat_call WHERE alive_at >= ?', [new Date(sinceMs)]);
+    if ((alive as unknown[]).length > 0) return;
+    await soon();
+  }
+  throw new Error('nobody says that a call goes on');
 };
 const silent = pino({ level: 'silent' });
 
@@ -299,7 +310,9 @@ test('a call whose server is gone is given up once; those of another server go o
   // The first is killed here: nobody says any more that its call goes on.
   first.close();
   clock += LOST_AFTER_MS - 60_000;
+  const says = clock;
   second.keepAlive();
+  await saidAlive(says);
   await Promise.all([endLostCalls(gone), endLostCalls(stays)]);
   expect((await states()).north?.calls).toBe(2);
   clock += 60_001;
