@@ -21,6 +21,7 @@ import { letterAsPdf, letterOf } from './letter';
 import { lostPage } from './lost';
 import { lookThroughNights, nightRows } from './night';
 import type { Services } from '../http';
+import { soon } from '../../standins/tests/until';
 
 const NOW = Date.parse('2026-11-24T21:20:00Z');
 const past = demoPast(demoEstate(), NOW, 30);
@@ -149,6 +150,7 @@ describe('Over many calls', () => {
       const { state, result, why } = body as LongWork<T>;
       if (state === 'done' && result !== null) return result;
       if (state === 'failed') throw new Error(why ?? 'failed');
+      await soon();
     }
     throw new Error('this work does not come to an end');
   }

@@ -3,6 +3,7 @@ import type { CallImport } from '../../api/calls';
 import { estateStore } from '../estate';
 import { testServer, type TestServer } from '../test';
 import { takeUpCallImports } from './imports';
+import { soon } from '../../standins/tests/until';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -37,6 +38,7 @@ async function until(id: number, isThere: (job: CallImport) => boolean): Promise
     const job = await get(id);
     if (isThere(job)) return job;
     if (job.state === 'failed') throw new Error(job.found?.why ?? 'failed');
+    await soon();
   }
   throw new Error('the import does not come to rest');
 }

@@ -5,6 +5,7 @@ import { whoIsSignedOn } from '../desks';
 import { openSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
 import { actOnCode } from './codes';
+import { soon } from '../../standins/tests/until';
 
 const as = 'specialist' as const;
 const CODES: Estate['dialling']['codes'] = [
@@ -61,7 +62,7 @@ async function press(endpoint: string, code: string, ...typed: string[]): Promis
     const { status, body } = await ask('POST', `/api/phones/${endpoint}/press`, { code, typed });
     if (status === 200) return body.heard;
     expect(status).toBe(409);
-    await new Promise((resolve) => setImmediate(resolve));
+    await soon();
   }
   throw new Error('the phone does not come up');
 }
@@ -124,7 +125,7 @@ async function dial(...typed: string[]): Promise<string | undefined> {
     const { status, body } = await ask('POST', '/api/desks/hall/press', { typed });
     if (status === 200) return (body.heard as string[]).at(-1);
     expect(status).toBe(409);
-    await new Promise((resolve) => setImmediate(resolve));
+    await soon();
   }
   throw new Error('the desk’s phone does not come up');
 }
@@ -139,6 +140,7 @@ async function registeredFor(wanted: string): Promise<string | undefined> {
     found = (registrations as { endpoint: string; userAgent: string }[]).find(
       ({ userAgent }) => userAgent === 'Stand-in Hall desk',
     )?.endpoint;
+    await soon();
   }
   return found;
 }

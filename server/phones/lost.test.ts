@@ -4,6 +4,7 @@ import { ask, udpWire } from '../../standins/tests/wire';
 import { openCollector, type Collector } from '../collected';
 import { openSwitchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
+import { soon } from '../../standins/tests/until';
 
 let server: TestServer;
 let collector: Collector;
@@ -27,6 +28,7 @@ test('names that somebody made up do not become phones that were lost', async ()
   for (const end = Date.now() + 20_000; Date.now() < end && !place;) {
     const body = await phones();
     if (body.registrations.length > 0) place = body.place;
+    else await soon();
   }
   const wire = await udpWire({ transport: 'udp', host: place!.address, port: place!.udp }, '127.0.48.66');
   const known = 'ines-desk';

@@ -1,4 +1,5 @@
 import { demoEstate, testServer, type TestServer } from '../test';
+import { soon } from '../../standins/tests/until';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -19,6 +20,7 @@ const runAtRest = async () => {
   for (let tries = 0; tries < 3000; tries += 1) {
     const { body } = await server.ask('GET', '/api/proofs', { as: 'manager' });
     if (body.run && body.run.state !== 'running') return body;
+    await soon();
   }
   throw new Error('the run does not come to rest');
 };

@@ -1,4 +1,5 @@
 import { testServer, type TestServer } from '../test';
+import { soon } from '../../standins/tests/until';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -24,7 +25,7 @@ async function impactOf(slate: string) {
   for (let tries = 0; tries < 200; tries += 1) {
     const { body } = await ask('POST', `${slate}/impact`);
     if (body.state !== 'running') return body;
-    await new Promise((resolve) => setImmediate(resolve));
+    await soon();
   }
   throw new Error('the impact does not come to an end');
 }

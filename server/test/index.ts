@@ -22,6 +22,7 @@ import { closePools } from '../base/pool';
 import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { openTls } from '../provisioning/tls';
 import { openKeyring } from '../secrets/keyring';
+import { soon } from '../../standins/tests/until';
 
 /** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */
 export interface TestDb {
@@ -204,6 +205,7 @@ export async function importAtRest(server: TestServer, id: number): Promise<Answ
   for (let tries = 0; tries < 2000; tries += 1) {
     const answer = await server.ask('GET', `/api/imports/${id}`, { as: 'specialist' });
     if (!['reading', 'writing'].includes(String(answer.body?.state))) return answer;
+    await soon();
   }
   throw new Error('the import does not come to rest');
 }

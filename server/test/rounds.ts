@@ -8,6 +8,7 @@ import { estateStore } from '../estate';
 import { runRounds } from '../rounds/run';
 import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { PLACE, testServer, type TestServer } from '.';
+import { soon } from '../../standins/tests/until';
 
 // Noon in Vancouver.
 export const BEGAN = Date.parse('2026-11-24T19:00:00Z');
@@ -31,6 +32,7 @@ export async function until(look: () => Promise<void>, isSo: () => Promise<boole
   for (let tries = 0; tries < 500; tries += 1) {
     await look();
     if (await isSo()) return;
+    await soon();
   }
   throw new Error('it never came to be so');
 }

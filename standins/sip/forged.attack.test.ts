@@ -12,6 +12,7 @@ import { openSystem, type PhoneSystem, type SystemEvent } from '../system';
 import { ask, udpWire } from '../tests/wire';
 import { clockAt } from './clock';
 import { openNode, type Carried } from './node';
+import { until } from '../tests/until';
 
 /** What somebody else on the network may try against calls and the phone system. */
 const TRUNK = { user: 'trunk', password: 'trunk-password' };
@@ -59,13 +60,6 @@ beforeEach(async () => {
 afterEach(async () => {
   await Promise.all(open.splice(0).map(async (each) => void (await each.close())));
 });
-const turn = () => new Promise<void>((resolve) => setImmediate(resolve));
-async function until(holds: () => boolean): Promise<void> {
-  for (const end = Date.now() + 20_000; !holds();) {
-    if (Date.now() > end) throw new Error('it does not come to be so');
-    await turn();
-  }
-}
 const server = () => system.node.transport.local.udp;
 
 test('a call is ended by those who are in it, not by whoever has seen its Call-ID', async () => {
