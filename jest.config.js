@@ -1,17 +1,18 @@
-const node = (name) => ({
-  displayName: name,
-  testEnvironment: 'node',
-  transform: { '\\.[jt]sx?$': '<rootDir>/bin/jest-esbuild.cjs' },
-  transformIgnorePatterns: ['node_modules/(?!(d3-[a-z-]+|internmap|@opentelemetry/otlp-exporter-base)/)'],
-});
+const { availableParallelism } = require('node:os');
+
 module.exports = {
   // A bound for hung tests; nothing is asserted by time.
   testTimeout: 120_000,
-  maxWorkers: '100%',
+  // Many of them wait, for databases that go and come and for calls in real time: one more than there are cores.
+  maxWorkers: availableParallelism() + 1,
   projects: [
-    { ...node('core'), testMatch: ['<rootDir>/{core,cli,demo,ui}/**/*.test.ts'] },
-    { ...node('server'), testMatch: ['<rootDir>/server/**/*.test.ts'] },
-    { ...node('standins'), testMatch: ['<rootDir>/standins/**/*.test.ts'] },
+    {
+      displayName: 'code',
+      testEnvironment: 'node',
+      runner: '<rootDir>/bin/jest-plain.mjs',
+      setupFilesAfterEnv: ['<rootDir>/bin/jest-plain-setup.mjs'],
+      testMatch: ['<rootDir>/{core,cli,demo,ui,server,standins}/**/*.test.ts'],
+    },
     {
       preset: 'jest-expo/ios',
       displayName: 'ui',

@@ -118,11 +118,20 @@ const ofTheCode = async () => {
   await step('lint', ...tool(TOOLS.lint, '--max-warnings', '0', '.'), true);
   await step('imports', process.execPath, [`${root}/bin/architecture.mjs`, '--check'], true);
 };
-await Promise.all([ofTheCode(), step('build', process.execPath, [`${root}/bin/build-if-needed.mjs`], true)]);
+await Promise.all([
+  ofTheCode(),
+  step('build', process.execPath, [`${root}/bin/build-if-needed.mjs`], true),
+  // One after the other: what they import takes longer to compile than they take, and each of several would compile it.
+  step(
+    'component tests',
+    ...tool('jest/bin/jest.js', '--forceExit', '--selectProjects', 'ui', '--maxWorkers', '1'),
+    true,
+  ),
+]);
 // The tests run what `npm start` runs, and what they start by themselves in the same way.
 env.HOSTLER_SCRIPTS = await bundleScripts(TEST_SCRIPTS);
 // What a failed test left open keeps nobody waiting.
-await step('unit and server tests', ...tool('jest/bin/jest.js', '--forceExit'));
+await step('unit and server tests', ...tool('jest/bin/jest.js', '--forceExit', '--selectProjects', 'code'));
 await step('browser tests', ...tool('@playwright/test/cli.js', 'test'));
 
 await finish();

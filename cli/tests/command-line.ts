@@ -2,9 +2,10 @@ import { buildSync } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { threadId } from 'node:worker_threads';
 
 const root = join(__dirname, '../..');
-const folder = join(root, 'var', `command-line-${process.pid}`);
+const folder = join(root, 'var', `command-line-${process.pid}-${threadId}`);
 const program = join(folder, 'hostler.cjs');
 
 /** The command line in one file, which starts at once: built before the tests of a file, taken away after them. */

@@ -13,7 +13,10 @@ beforeAll(async () => {
   process.env.HOSTLER_EFFECT_MS = '100000';
   server = await testServer();
 });
-afterAll(() => server.stop());
+afterAll(() => {
+  delete process.env.HOSTLER_EFFECT_MS;
+  return server.stop();
+});
 
 const specialist = { as: 'specialist' } as const;
 const person = async (id: string) =>

@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import pino from 'pino';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
 import { openSwitchboard, type Switchboard } from './switchboard';
@@ -35,11 +35,9 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-/** The process of the stand-ins: the child of this one that runs them. */
+/** The process of the stand-ins: the child of this thread that runs them; other tests have theirs. */
 function standins(): number {
-  const children = readdirSync(`/proc/${process.pid}/task`).flatMap((thread) =>
-    readFileSync(`/proc/${process.pid}/task/${thread}/children`, 'utf8').trim().split(' ').filter(Boolean),
-  );
+  const children = readFileSync('/proc/thread-self/children', 'utf8').trim().split(' ').filter(Boolean);
   const found = children.find((pid) =>
     /standins[-/.]main/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8')),
   );
