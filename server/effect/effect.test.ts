@@ -5,7 +5,10 @@ import { groupChanges, impactNames } from '../../core/assurance/impact';
 import { applyEntries, type SlateEntry } from '../../core/changes/slate';
 import { estateStore } from '../estate';
 import { impactOf, slateEstate } from '../slates';
+import { soon } from '../../standins/tests/until';
 import { NOW, testServer, type TestServer } from '../test';
+import { until } from '../test/until';
+import { effectsUnderWay } from './effect';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -195,12 +198,15 @@ test('what nobody waits for any more is not worked out: those who come next are 
   const other = await person('juno-ravensby');
   const next = () => effect([changed(other, lost(other))]);
   // As many are under way as may be: the next is put off.
-  let status = 0;
-  for (let tries = 0; tries < 200 && status !== 503; tries += 1) ({ status } = await next());
+  await until(() => (effectsUnderWay() === left.length ? true : null));
+  let { status } = await next();
   expect(status).toBe(503);
   stop.abort();
   expect(await Promise.all(left)).toEqual(left.map(() => null));
-  for (let tries = 0; tries < 40 && status === 503; tries += 1) ({ status } = await next());
+  for (let tries = 0; tries < 100 && status === 503; tries += 1) {
+    await soon();
+    ({ status } = await next());
+  }
   expect(status).toBe(200);
 });
 

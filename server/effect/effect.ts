@@ -178,6 +178,8 @@ export async function effectOf(
 /** How many are worked out at once: each takes threads for seconds. */
 const MOST_AT_ONCE = 6;
 let running = 0;
+/** How many are being worked out now. */
+export const effectsUnderWay = (): number => running;
 const NOTHING: Effect = {
   calls: [],
   more: 0,
