@@ -5,7 +5,7 @@ import type { Pool, PoolConnection } from 'mysql2/promise';
 import { summaryOf, traced } from '../base';
 import { asKeeper, type DbConfig } from './config';
 import { isConflict, isHeld, isLostCode } from './faults';
-import { openNodes } from './nodes';
+import { openNodes, type NodePool } from './nodes';
 
 /** Whatever queries run on: the pool, or the one connection of a transaction. */
 export type Queryable = Pick<Pool, 'query' | 'execute'>;
@@ -38,13 +38,12 @@ export interface Db extends Queryable {
 export class DatabaseBusy extends Error {
   override readonly name = 'DatabaseBusy';
 }
-/** The same, of a node that was left meanwhile: of the one in use it says nothing. */
-class NodeLeft extends DatabaseBusy {}
 /** The connection was lost while a transaction was being kept: whether it was kept is not known. */
 export class OutcomeUnknown extends Error {
   override readonly name = 'OutcomeUnknown';
 }
 
+const SILENT = 'the database does not answer';
 /** How long a connection is waited for, and a statement's answer, in ms. */
 const WAIT_MS = 5000;
 const ANSWER_MS = 10_000;
@@ -105,39 +104,38 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
   let sinceMs: number | null = null;
   let askedMs = 0;
 
-  /** The node in use does not answer: those after it are asked, where there are any. */
-  const away = (error?: unknown) => {
-    if (error instanceof NodeLeft) return;
+  /** A node does not answer: those after it are asked, where there are any. Of one that was left it says nothing. */
+  const away = (node: NodePool) => {
+    if (node !== nodes.inUse()) return;
     sinceMs ??= Date.now();
     nodes.moveOn(() => {
       sinceMs = null;
     });
   };
 
-  nodes.watch(() => away());
+  nodes.watch(() => away(nodes.inUse()));
 
   const failed = (error: unknown): never => {
     if (isHeld(error)) throw new DatabaseBusy('others hold what this would change');
     if (!isLost(error)) throw error;
-    away(error);
-    throw error instanceof DatabaseBusy ? error : new DatabaseBusy('the database does not answer');
+    throw error instanceof DatabaseBusy ? error : new DatabaseBusy(SILENT);
   };
 
-  const bounded = (connection: PoolConnection, waiting: Set<() => void>): PoolConnection =>
-    withLimit(connection, answerMs, waiting, (error) => {
-      if (isLost(error)) away(error);
-      else sinceMs = null;
+  const bounded = (connection: PoolConnection, node: NodePool): PoolConnection =>
+    withLimit(connection, answerMs, node.waiting, (error) => {
+      if (isLost(error)) away(node);
+      else if (node === nodes.inUse()) sinceMs = null;
     });
 
   /** A connection within the time, or a refusal; one that comes later is given back. */
   async function acquire(): Promise<PoolConnection> {
     mustBeOutside();
     if (sinceMs !== null) {
-      if (Date.now() - askedMs < ASK_AGAIN_MS) throw new DatabaseBusy('the database does not answer');
+      if (Date.now() - askedMs < ASK_AGAIN_MS) throw new DatabaseBusy(SILENT);
       askedMs = Date.now();
     }
-    const { pool, waiting } = nodes.inUse();
-    const coming = pool.getConnection();
+    const node = nodes.inUse();
+    const coming = node.pool.getConnection();
     let over = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const late = new Promise<never>((_resolve, reject) => {
@@ -153,12 +151,13 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
       () => undefined,
     );
     try {
-      return bounded(await Promise.race([coming, late]), waiting);
+      return bounded(await Promise.race([coming, late]), node);
     } catch (error) {
       // Waiting for others is no sign that the database does not answer.
       if (over) throw error;
       if (error instanceof Error && error.message === 'Queue limit reached.')
         throw new DatabaseBusy('too many wait for the database');
+      if (isLost(error)) away(node);
       return failed(error);
     } finally {
       clearTimeout(timer);
@@ -246,14 +245,10 @@ function withLimit(
         let timer: ReturnType<typeof setTimeout> | undefined;
         let giveUp = () => {};
         const late = new Promise<never>((_resolve, reject) => {
-          const SILENT = 'the database does not answer';
-          giveUp = () => reject(new NodeLeft(SILENT));
+          giveUp = () => reject(new DatabaseBusy(SILENT));
           waiting.add(giveUp);
           // A server that was busy by itself reads what has come meanwhile before it calls the database slow.
-          timer = setTimeout(
-            () => setImmediate(() => setImmediate(() => reject(new DatabaseBusy(SILENT)))),
-            answerMs,
-          );
+          timer = setTimeout(() => setImmediate(() => setImmediate(giveUp)), answerMs);
         });
         try {
           const asked = summaryOf(name === 'query' || name === 'execute' ? args[0] : String(name));
@@ -347,7 +342,7 @@ async function within<T>(
     state.over = true;
     if (isLost(error)) {
       connection.destroy();
-      throw error instanceof DatabaseBusy ? error : new DatabaseBusy('the database does not answer');
+      throw error instanceof DatabaseBusy ? error : new DatabaseBusy(SILENT);
     }
     await connection
       .rollback()

@@ -122,9 +122,11 @@ export function openNodes(config: DbConfig, { lockWaitS, ...options }: NodeOptio
       watching = setInterval(() => {
         if (isAsked || asking) return;
         isAsked = true;
-        void answers(at).then((well) => {
+        const asked = at;
+        void answers(asked).then((well) => {
           isAsked = false;
-          silent = well ? 0 : silent + 1;
+          // What was asked of one that was left meanwhile says nothing of the one in use.
+          silent = well || asked !== at ? 0 : silent + 1;
           if (silent < MOST_SILENT || isOver) return;
           silent = 0;
           away();

@@ -1,25 +1,27 @@
 import { mkdtempSync } from 'node:fs';
-import { connect, createServer, type Server, type Socket } from 'node:net';
+import { connect, createServer, type AddressInfo, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { DbConfig } from '../db';
+import type { DbConfig, DbHost } from '../db';
 
 /** A way to the database that can be stopped: nothing passes then, and no connection is closed either. */
 export interface DatabaseWay {
   readonly through: (config: DbConfig) => DbConfig;
+  /** The same way, as a host among several. */
+  readonly host: DbHost;
   readonly standStill: () => void;
   readonly letGo: () => void;
   readonly close: () => Promise<void>;
 }
 
-/** Opens one at a socket of its own. */
+/** Opens one at a socket and a port of its own. */
 export async function databaseWay(): Promise<DatabaseWay> {
   const socketPath = join(mkdtempSync(join(tmpdir(), 'hostler-way-')), 'd.sock');
   const open = new Set<Socket>();
   let target: DbConfig | null = null;
   let still = false;
   const pass = (socket: Socket) => (still ? socket.pause() : socket.resume());
-  const server: Server = createServer((near) => {
+  const pair = (near: Socket) => {
     const far = target?.socketPath
       ? connect(target.socketPath)
       : connect(target?.port ?? 3306, target?.host ?? '127.0.0.1');
@@ -36,8 +38,10 @@ export async function databaseWay(): Promise<DatabaseWay> {
       });
       pass(from);
     }
-  });
-  await new Promise<void>((done) => server.listen(socketPath, done));
+  };
+  const [atSocket, atPort] = [createServer(pair), createServer(pair)];
+  await new Promise<void>((done) => atSocket.listen(socketPath, done));
+  await new Promise<void>((done) => atPort.listen(0, '127.0.0.1', done));
   const set = (to: boolean) => {
     still = to;
     open.forEach(pass);
@@ -47,11 +51,12 @@ export async function databaseWay(): Promise<DatabaseWay> {
       target = config;
       return { ...config, socketPath };
     },
+    host: { host: '127.0.0.1', port: (atPort.address() as AddressInfo).port },
     standStill: () => set(true),
     letGo: () => set(false),
     close: async () => {
       open.forEach((socket) => socket.destroy());
-      await new Promise((done) => server.close(done));
+      for (const server of [atSocket, atPort]) await new Promise((done) => server.close(done));
     },
   };
 }
