@@ -1,31 +1,22 @@
 // Runs tests in plain Node: bundled with what they import, in threads that keep what they have loaded, and not each file
 // in a world of its own that loads everything anew and in which whatever is global is slow to reach.
-import { readFileSync, rmSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { dirname, join, relative } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join, relative } from 'node:path';
 import { build } from 'esbuild';
 import { createRunner } from 'jest-light-runner';
+import { ownFolders, root, varFolder } from './steps.mjs';
 
 const require = createRequire(import.meta.url);
-const root = fileURLToPath(new URL('..', import.meta.url)).replace(/\/$/, '');
 
-/** In a bundle a file stays where its source is; what is JSON in a package comes along. */
-const asInSources = {
-  name: 'as in the sources',
-  setup: (build) => {
-    build.onResolve({ filter: /^[^./].*\.json$/ }, ({ path }) => ({ path: require.resolve(path) }));
-    build.onLoad({ filter: /\.tsx?$/ }, ({ path }) => {
-      const text = readFileSync(path, 'utf8');
-      const inPlace = text
-        .replaceAll('__dirname', JSON.stringify(dirname(path)))
-        .replaceAll('__filename', JSON.stringify(path));
-      return inPlace === text ? undefined : { contents: inPlace, loader: path.endsWith('x') ? 'tsx' : 'ts' };
-    });
-  },
+/** What is JSON in a package comes along: Node's modules import none without saying so. */
+const jsonOfPackages = {
+  name: 'JSON of packages',
+  setup: (build) =>
+    build.onResolve({ filter: /^[^./].*\.json$/ }, ({ path }) => ({ path: require.resolve(path) })),
 };
 
-const outdir = join(root, 'var', 'tests', String(process.pid));
+const outdir = join(varFolder, 'tests', String(process.pid));
 
 /**
  * Bundles tests; what several import is a file by itself, so that a thread loads it once.
@@ -50,7 +41,7 @@ async function bundled(tests) {
       js: "import { createRequire as requireOf } from 'node:module'; const require = requireOf(import.meta.url);",
     },
     logLevel: 'warning',
-    plugins: [asInSources],
+    plugins: [ownFolders, jsonOfPackages],
   });
   return (path) => join(outdir, relative(root, path).replace(/\.tsx?$/, '.mjs'));
 }

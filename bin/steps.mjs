@@ -173,7 +173,7 @@ const SCRIPTS = [
 export const TEST_SCRIPTS = ['server/main.ts', 'server/setup.ts', 'server/test/killed-work.ts'];
 
 /** In a bundle `__dirname` stays the folder of the source that asks for it. */
-const ownFolders = {
+export const ownFolders = {
   name: 'own folders',
   setup: (build) =>
     build.onLoad({ filter: /\.ts$/ }, ({ path }) => {

@@ -10,7 +10,7 @@ import { dbEnv, inTransaction, migrate, openDb, OutcomeUnknown, rightsTooWide } 
 import { estateFile } from '../estate/queries';
 import { demoEstate, freshDatabase, importAtRest, testServer, type TestServer } from '../test';
 import { databaseWay, type DatabaseWay } from '../test/way';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 const ROOT = resolve(__dirname, '../..');
 const ended = (child: ChildProcess) =>
@@ -183,12 +183,11 @@ describe('the database goes away', () => {
     }
   };
   /** Once the database is asked again, which is once a second, all goes on. */
-  const untilWritten = async () => {
-    for (let tries = 0; tries < 20_000; tries += 1) {
-      if ((await ask('PUT', '/api/people/ines/status', { status: 'away' })).status === 200) return;
-      await soon();
-    }
-  };
+  const untilWritten = () =>
+    until(
+      async () => (await ask('PUT', '/api/people/ines/status', { status: 'away' })).status === 200,
+      100_000,
+    );
 
   test('while it stands still each question is refused in time, and health says so; then all goes on', async () => {
     expect((await ask('GET', '/api/health')).status).toBe(200);

@@ -2,7 +2,7 @@ import { TOTP, Secret } from 'otpauth';
 import { letIn } from '../account/routes';
 import { turns } from '../auth/passwords';
 import { PASSWORD, testServer, type TestServer } from '../test';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 let server: TestServer;
 let now = new Date('2026-11-24T18:00:00Z');
@@ -174,8 +174,8 @@ test('passwords are looked at by turns: so many at once, so many waiting, the ot
   );
   expect(await Promise.all(all.slice(5))).toEqual([503, 503, 503]);
   for (let n = 0; n < 5; n += 1) {
-    while (done.length === 0) await soon();
-    done.shift()!();
+    const end = await until(() => done.shift());
+    end();
   }
   expect(await Promise.all(all.slice(0, 5))).toEqual(Array(5).fill('done'));
   expect(most).toBe(2);

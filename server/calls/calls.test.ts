@@ -21,7 +21,7 @@ import { letterAsPdf, letterOf } from './letter';
 import { lostPage } from './lost';
 import { lookThroughNights, nightRows } from './night';
 import type { Services } from '../http';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 const NOW = Date.parse('2026-11-24T21:20:00Z');
 const past = demoPast(demoEstate(), NOW, 30);
@@ -143,17 +143,16 @@ describe('Over many calls', () => {
   });
   afterAll(() => server.stop());
 
-  async function worked<T>(path: string, as: 'specialist' | 'help-desk' = 'specialist'): Promise<T> {
-    for (let tries = 0; tries < 5000; tries += 1) {
+  const worked = async <T>(path: string, as: 'specialist' | 'help-desk' = 'specialist'): Promise<T> => {
+    const { done } = await until(async () => {
       const { body, status } = await server.ask('GET', path, { as });
       expect(status).toBe(200);
       const { state, result, why } = body as LongWork<T>;
-      if (state === 'done' && result !== null) return result;
       if (state === 'failed') throw new Error(why ?? 'failed');
-      await soon();
-    }
-    throw new Error('this work does not come to an end');
-  }
+      return state === 'done' && result !== null && { done: result };
+    }, 100_000);
+    return done;
+  };
 
   test('answer times of everybody, a person, a kind of phone and some hours', async () => {
     const everybody = await worked<TimesPage>('/api/calls/times?days=20');

@@ -3,7 +3,7 @@ import type { CallImport } from '../../api/calls';
 import { estateStore } from '../estate';
 import { testServer, type TestServer } from '../test';
 import { takeUpCallImports } from './imports';
-import { soon } from '../../standins/tests/until';
+import { until as untilSo } from '../../standins/tests/until';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -33,15 +33,12 @@ async function send(name: string, text: string, partBytes = 2_000_000): Promise<
 }
 const get = async (id: number) =>
   (await server.ask('GET', `/api/call-imports/${id}`, { as })).body as CallImport;
-async function until(id: number, isThere: (job: CallImport) => boolean): Promise<CallImport> {
-  for (let tries = 0; tries < 20_000; tries += 1) {
+const until = (id: number, isThere: (job: CallImport) => boolean): Promise<CallImport> =>
+  untilSo(async () => {
     const job = await get(id);
-    if (isThere(job)) return job;
-    if (job.state === 'failed') throw new Error(job.found?.why ?? 'failed');
-    await soon();
-  }
-  throw new Error('the import does not come to rest');
-}
+    if (!isThere(job) && job.state === 'failed') throw new Error(job.found?.why ?? 'failed');
+    return isThere(job) && job;
+  }, 100_000);
 const look = async (id: number, choices?: object) => {
   expect((await server.ask('POST', `/api/call-imports/${id}/look`, { as, body: choices ?? {} })).status).toBe(
     202,

@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import type { RowDataPacket } from 'mysql2/promise';
+import { until as untilSo } from '../../standins/tests/until';
 import { backUp } from '../backup';
 import { migrate, openDb, openKeeper, type DbConfig } from '.';
 import { demoEstate, putTestData, serve, type TestServer } from '../test';
@@ -39,20 +40,13 @@ async function onEveryNode(sql: string): Promise<readonly unknown[]> {
   return found;
 }
 /** A node that has come again may be out once more for a moment, and says so: it is asked again then. */
-async function onceInIt<T>(ask: () => Promise<T>): Promise<T> {
-  let answer: { readonly is: T } | null = null;
-  await until(async () => {
-    answer = await ask().then(
-      (is) => ({ is }),
-      (error: { errno?: number }) => {
-        if (error.errno === NOT_IN_IT) return null;
-        throw error;
-      },
-    );
-    return answer !== null;
-  });
-  return answer!.is;
-}
+const onceInIt = <T>(ask: () => Promise<T>): Promise<T> =>
+  until(() =>
+    ask().catch((error: { errno?: number }) => {
+      if (error.errno === NOT_IN_IT) return null;
+      throw error;
+    }),
+  );
 /** What a node answers that is in no cluster (ER_UNKNOWN_COM_ERROR). */
 const NOT_IN_IT = 1047;
 const asked = async (node: number, sql: string) => {
@@ -287,11 +281,5 @@ here('a cluster of three databases', () => {
   );
 });
 
-/** Asks again and again, a bounded number of times. */
-async function until(isSo: () => Promise<boolean>): Promise<void> {
-  for (let tries = 0; tries < 1200; tries += 1) {
-    if (await isSo()) return;
-    await new Promise((next) => setTimeout(next, 50));
-  }
-  throw new Error('it does not come to that');
-}
+/** Of three nodes not more is asked than tells it. */
+const until = <T>(look: () => Promise<T | null | false>): Promise<T> => untilSo(look, 100_000, 50);

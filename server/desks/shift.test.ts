@@ -6,7 +6,7 @@ import { hashCode } from '../auth';
 import { actOnCode } from '../own';
 import { openSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
-import { until } from '../test/until';
+import { until } from '../../standins/tests/until';
 import { openSignOns } from './queries';
 import { whoIsSignedOn } from './sweep';
 

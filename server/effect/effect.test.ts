@@ -5,9 +5,8 @@ import { groupChanges, impactNames } from '../../core/assurance/impact';
 import { applyEntries, type SlateEntry } from '../../core/changes/slate';
 import { estateStore } from '../estate';
 import { impactOf, slateEstate } from '../slates';
-import { soon } from '../../standins/tests/until';
+import { soon, until } from '../../standins/tests/until';
 import { NOW, testServer, type TestServer } from '../test';
-import { until } from '../test/until';
 import { effectsUnderWay } from './effect';
 
 let server: TestServer;
@@ -198,7 +197,7 @@ test('what nobody waits for any more is not worked out: those who come next are 
   const other = await person('juno-ravensby');
   const next = () => effect([changed(other, lost(other))]);
   // As many are under way as may be: the next is put off.
-  await until(() => (effectsUnderWay() === left.length ? true : null));
+  await until(() => effectsUnderWay() === left.length);
   let { status } = await next();
   expect(status).toBe(503);
   stop.abort();

@@ -5,7 +5,7 @@ import { whoIsSignedOn } from '../desks';
 import { openSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
 import { actOnCode } from './codes';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 const as = 'specialist' as const;
 const CODES: Estate['dialling']['codes'] = [
@@ -58,13 +58,12 @@ afterAll(() => server.stop());
 const ask = (method: string, path: string, body?: unknown) => server.ask(method, path, { as, body });
 /** Presses a code once the phone is there. */
 async function press(endpoint: string, code: string, ...typed: string[]): Promise<readonly string[]> {
-  for (const end = Date.now() + 20_000; Date.now() < end;) {
+  return until(async () => {
     const { status, body } = await ask('POST', `/api/phones/${endpoint}/press`, { code, typed });
-    if (status === 200) return body.heard;
+    if (status === 200) return body.heard as string[];
     expect(status).toBe(409);
-    await soon();
-  }
-  throw new Error('the phone does not come up');
+    return null;
+  });
 }
 const person = async (id: string): Promise<Person> => (await ask('GET', `/api/people/${id}`)).body.person;
 const mobileRings = ({ plan, endpoints }: Person): boolean => {
@@ -121,29 +120,26 @@ test('who has no mobile is asked for its number the first time, typed at the key
 
 /** Dials the code to sign on at the shared desk, once its phone is there. */
 async function dial(...typed: string[]): Promise<string | undefined> {
-  for (const end = Date.now() + 20_000; Date.now() < end;) {
+  const heard = await until(async () => {
     const { status, body } = await ask('POST', '/api/desks/hall/press', { typed });
-    if (status === 200) return (body.heard as string[]).at(-1);
+    if (status === 200) return body.heard as string[];
     expect(status).toBe(409);
-    await soon();
-  }
-  throw new Error('the desk’s phone does not come up');
+    return null;
+  });
+  return heard.at(-1);
 }
 const sitting = async () => (await ask('GET', '/api/desks/sitting')).body.desks[0].sitting?.person ?? null;
 const extension = other.lines[0]!.extension;
 const WRONG = 'This extension and PIN do not go together.';
 /** Which endpoint the desk's phone is registered for, once that is the one. */
-async function registeredFor(wanted: string): Promise<string | undefined> {
-  let found: string | undefined;
-  for (const end = Date.now() + 20_000; Date.now() < end && found !== wanted;) {
+const registeredFor = (wanted: string): Promise<string> =>
+  until(async () => {
     const { registrations } = (await ask('GET', '/api/phones')).body;
-    found = (registrations as { endpoint: string; userAgent: string }[]).find(
+    const found = (registrations as { endpoint: string; userAgent: string }[]).find(
       ({ userAgent }) => userAgent === 'Stand-in Hall desk',
     )?.endpoint;
-    await soon();
-  }
-  return found;
-}
+    return found === wanted && found;
+  });
 
 test('at a shared desk one signs on over SIP by extension and PIN, its phone is theirs then, and off by its code', async () => {
   await ask('POST', `/api/people/${other.id}/pin`, { pin: '480263' });

@@ -4,7 +4,7 @@ import { ask, udpWire } from '../../standins/tests/wire';
 import { openCollector, type Collector } from '../collected';
 import { openSwitchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 let server: TestServer;
 let collector: Collector;
@@ -24,16 +24,14 @@ afterAll(async () => {
 const phones = async () => (await server.ask('GET', '/api/phones', { as: 'specialist' })).body;
 
 test('names that somebody made up do not become phones that were lost', async () => {
-  let place: { address: string; udp: number } | null = null;
-  for (const end = Date.now() + 20_000; Date.now() < end && !place;) {
+  const place = await until(async () => {
     const body = await phones();
-    if (body.registrations.length > 0) place = body.place;
-    else await soon();
-  }
-  const wire = await udpWire({ transport: 'udp', host: place!.address, port: place!.udp }, '127.0.48.66');
+    return body.registrations.length > 0 && (body.place as { address: string; udp: number });
+  });
+  const wire = await udpWire({ transport: 'udp', host: place.address, port: place.udp }, '127.0.48.66');
   const known = 'ines-desk';
   const register = async (user: string, seq: number) => {
-    const uri = `sip:${place!.address}`;
+    const uri = `sip:${place.address}`;
     const headers = [['Contact', `<sip:${user}@127.0.48.66:9>`] as const];
     const whole = { callId: `c-${user}`, from: `<sip:${user}@x>;tag=1`, to: `<sip:${user}@x>` };
     wire.send(ask('REGISTER', uri, { ...whole, seq, headers }));

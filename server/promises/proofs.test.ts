@@ -1,5 +1,5 @@
 import { demoEstate, testServer, type TestServer } from '../test';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -16,14 +16,11 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-const runAtRest = async () => {
-  for (let tries = 0; tries < 3000; tries += 1) {
+const runAtRest = () =>
+  until(async () => {
     const { body } = await server.ask('GET', '/api/proofs', { as: 'manager' });
-    if (body.run && body.run.state !== 'running') return body;
-    await soon();
-  }
-  throw new Error('the run does not come to rest');
-};
+    return body.run && body.run.state !== 'running' && body;
+  }, 100_000);
 
 test('one person: each promise of the organisation with its verdict, and a call that breaks it', async () => {
   const { body } = await server.ask('GET', '/api/people/owen/proofs', { as: 'manager' });

@@ -11,7 +11,7 @@ import { estateStore } from '../estate';
 import { putPhoneSetting } from '../switchboard';
 import { noSwitchboard, openSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { testServer, type TestServer } from '../test';
-import { until } from '../test/until';
+import { until } from '../../standins/tests/until';
 import { knownPhones } from './settings';
 
 const as = 'specialist' as const;

@@ -7,7 +7,7 @@ import { readSettings } from '../../core/devices/provisioning';
 import { issueFor, newAuthority } from '../../standins/certificate';
 import { noSwitchboard, openSwitchboard } from '../switchboard/switchboard';
 import { demoEstate, PLACE, testServer, type TestServer } from '../test';
-import { until } from '../test/until';
+import { until } from '../../standins/tests/until';
 import { isPrivate } from '../http/host';
 import { knownPhones } from './settings';
 

@@ -19,7 +19,7 @@ import { endLostCalls, LOST_AFTER_MS } from './calls';
 import { openSeats } from './queries';
 import { changeSeat, signOnToSeat, type SeatWanted } from './sign-on';
 import { followSeats } from './watch';
-import { soon } from '../../standins/tests/until';
+import { until as untilSo } from '../../standins/tests/until';
 
 const BEGAN = Date.parse('2026-11-24T18:00:00Z');
 let clock = BEGAN;
@@ -162,23 +162,17 @@ const call = (end: Trace['legs'][number]['end']): Trace => ({
   trunkMs: 0,
 });
 /** What is followed goes on by itself: asked until it is so. */
-const until = async (isSo: (now: SeatNowPage) => boolean) => {
-  for (let tries = 0; tries < 400; tries += 1) {
+const until = (isSo: (now: SeatNowPage) => boolean) =>
+  untilSo(async () => {
     const now = (await ask('GET', '/api/seats/north/now')).body as SeatNowPage;
-    if (isSo(now)) return now;
-    await soon();
-  }
-  throw new Error('it never came to be so');
-};
+    return isSo(now) && now;
+  });
 /** That calls go on is written by the way: waited for until it is there. */
-const saidAlive = async (sinceMs: number) => {
-  for (let tries = 0; tries < 400; tries += 1) {
+const saidAlive = (sinceMs: number) =>
+  untilSo(async () => {
     const [alive] = await server.db.query('SELECT 1 FROM seat_call WHERE alive_at >= ?', [new Date(sinceMs)]);
-    if ((alive as unknown[]).length > 0) return;
-    await soon();
-  }
-  throw new Error('nobody says that a call goes on');
-};
+    return (alive as unknown[]).length > 0;
+  });
 const silent = pino({ level: 'silent' });
 
 test('calls pause a seat that misses them, count those it takes, and are kept as they were offered', async () => {

@@ -1,5 +1,5 @@
 import { testServer, type TestServer } from '../test';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -21,14 +21,11 @@ const listed = async (slate = '') =>
   (await ask('GET', `/api/routing?${slate.replace('/api/slates/', 'slate=')}`)).body.lists.map(
     ({ id, onSlate }: { id: string; onSlate?: string }) => (onSlate ? `${id} ${onSlate}` : id),
   );
-async function impactOf(slate: string) {
-  for (let tries = 0; tries < 200; tries += 1) {
+const impactOf = (slate: string) =>
+  until(async () => {
     const { body } = await ask('POST', `${slate}/impact`);
-    if (body.state !== 'running') return body;
-    await soon();
-  }
-  throw new Error('the impact does not come to an end');
-}
+    return body.state !== 'running' && body;
+  });
 
 const NEW = '+12505550199';
 

@@ -4,7 +4,7 @@ import { estateStore } from '../estate/store';
 import { readSlate } from './queries';
 import { demoEstate, testServer, type TestServer } from '../test';
 import { slateTools } from '../test/slates';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -254,11 +254,10 @@ describe('what a slate does', () => {
     await put(id, 'tomasz', longer);
     const begun = await ask('POST', `/api/slates/${id}/impact`);
     expect(begun.status).toBe(202);
-    let state = begun.body;
-    for (let tries = 0; state.state === 'running' && tries < 3000; tries += 1) {
-      await soon();
-      state = (await ask('GET', `/api/slates/${id}/impact`)).body;
-    }
+    const state = await until(async () => {
+      const { body } = await ask('GET', `/api/slates/${id}/impact`);
+      return body.state !== 'running' && body;
+    }, 100_000);
     expect(state).toMatchObject({ state: 'done' });
     const says = state.groups.map((group: { says: string }) => group.says).join('\n');
     expect(says).toMatch(/Tomasz Bright: an unanswered call.* now is ended with “closed”/);

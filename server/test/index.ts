@@ -22,7 +22,7 @@ import { closePools } from '../base/pool';
 import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { openTls } from '../provisioning/tls';
 import { openKeyring } from '../secrets/keyring';
-import { soon } from '../../standins/tests/until';
+import { until } from '../../standins/tests/until';
 
 /** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */
 export interface TestDb {
@@ -200,15 +200,12 @@ export async function serve(
   };
 }
 
-/** Asks again and again, at most some hundred times, until an import is neither read nor written any more. */
-export async function importAtRest(server: TestServer, id: number): Promise<Answer> {
-  for (let tries = 0; tries < 2000; tries += 1) {
+/** Asks again and again until an import is neither read nor written any more. */
+export const importAtRest = (server: TestServer, id: number): Promise<Answer> =>
+  until(async () => {
     const answer = await server.ask('GET', `/api/imports/${id}`, { as: 'specialist' });
-    if (!['reading', 'writing'].includes(String(answer.body?.state))) return answer;
-    await soon();
-  }
-  throw new Error('the import does not come to rest');
-}
+    return !['reading', 'writing'].includes(String(answer.body?.state)) && answer;
+  }, 100_000);
 
 /** The list of people, all its parts. */
 export async function wholeList(server: TestServer): Promise<readonly PersonSummary[]> {

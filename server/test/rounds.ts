@@ -8,7 +8,7 @@ import { estateStore } from '../estate';
 import { runRounds } from '../rounds/run';
 import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { PLACE, testServer, type TestServer } from '.';
-import { soon } from '../../standins/tests/until';
+import { until as untilSo } from '../../standins/tests/until';
 
 // Noon in Vancouver.
 export const BEGAN = Date.parse('2026-11-24T19:00:00Z');
@@ -28,14 +28,11 @@ export const listOf = (count: number) =>
     ...Array.from({ length: count }, (_each, n) => `${number(n)},Guest ${n},${ZONE}`),
   ].join('\n');
 /** Looks again and again until it is so. */
-export async function until(look: () => Promise<void>, isSo: () => Promise<boolean>) {
-  for (let tries = 0; tries < 500; tries += 1) {
+export const until = (look: () => Promise<void>, isSo: () => Promise<boolean>) =>
+  untilSo(async () => {
     await look();
-    if (await isSo()) return;
-    await soon();
-  }
-  throw new Error('it never came to be so');
-}
+    return isSo();
+  }, 100_000);
 
 /** What tests of rounds share: a server with a clock of its own, rounds that are made, and a phone system as a test says. */
 export function roundTests() {

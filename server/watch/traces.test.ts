@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { testServer, type TestServer } from '../test';
-import { until } from '../test/until';
+import { until } from '../../standins/tests/until';
 import { openTraces, type Traces } from './traces';
 
 interface Span {

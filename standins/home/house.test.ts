@@ -2,7 +2,7 @@ import { createSocket, type Socket as UdpSocket } from 'node:dgram';
 import { readNetwork, type LostPacket } from '../../core/network';
 import { openDatagrams } from '../media/socket';
 import { openHouse, staged, type House } from '.';
-import { soon } from '../tests/until';
+import { until } from '../tests/until';
 
 const BLOCK = '127.121.7';
 const SYSTEM = `${BLOCK}.1`;
@@ -79,7 +79,7 @@ test('a packet goes out by the router, its answer comes home; once the router ha
   expect(await next()).toEqual({ text: 'back', from: `${SYSTEM}:${system.port}` });
   at(60);
   system.socket.send('late', 5060, `${BLOCK}.2`);
-  while (lost.length === 0) await soon();
+  await until(() => lost.length > 0);
   expect(lost).toMatchObject([{ reason: 'no-mapping', at: 'home', protocol: 'udp' }]);
 });
 
@@ -91,7 +91,7 @@ test('who is not answered is not let in, but for what a forward leads to', async
   ann.send('hello', system.port, SYSTEM);
   await system.next();
   stranger.socket.send('let me in', 5060, `${BLOCK}.2`);
-  while (lost.length === 0) await soon();
+  await until(() => lost.length > 0);
   expect(lost[0]).toMatchObject({ reason: 'filtered', from: { port: stranger.port } });
   const bob = await openDatagrams(house.ground('bob'), '192.168.1.21', 7000);
   const atBob = heardBy(bob as unknown as UdpSocket);

@@ -2,6 +2,7 @@ import type { Estate } from '../../core/estate';
 import { isFirm } from '../../core/calls/live';
 import { compileEstate, type Call } from '../../core/calls/engine';
 import { workedCalls, workedEstate } from '../../core/tests/worked';
+import { undisturbed } from '../tests/undisturbed';
 import { runLive } from '.';
 
 const SPEED = 5;
@@ -13,16 +14,6 @@ const golden = workedCalls();
 
 /** Those whose course does not hang on less than what is tolerated. */
 const applying = golden.filter(({ call }) => isFirm(index, call, TOLERANCE_MS));
-
-/** A machine that is held up for longer than the tolerance shows as a departure: such a call is placed again by itself. */
-async function undisturbed<Placed extends { readonly departures: readonly unknown[] }>(
-  place: () => Promise<Placed>,
-  placed?: Placed,
-): Promise<Placed> {
-  let result = placed ?? (await place());
-  for (let again = 0; again < 3 && result.departures.length > 0; again += 1) result = await place();
-  return result;
-}
 
 test('most worked calls can be placed for real', () => {
   expect(applying.length).toBeGreaterThan(20);

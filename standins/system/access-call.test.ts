@@ -6,7 +6,7 @@ import type { AccessNumber, Estate } from '../../core/estate';
 import type { AccessOrder, FromStandins } from '../messages';
 import { openTown, type Town } from '../town';
 import type { AccessCalled, CallBack, CodeReply } from './types';
-import { soon } from '../tests/until';
+import { until } from '../tests/until';
 
 const worked = workedEstate();
 const OUT: AccessNumber = { id: 'out', name: 'Out', number: '+12505550199' };
@@ -194,7 +194,7 @@ test('who is known and hangs up while it rings is called back, and types the num
     access: 'back',
   };
   const trying = town.tryAccess(order({ number: BACK.number, hangsUp: true, typed: ['6045550199'] }));
-  while (hungUp.length === 0) await soon();
+  await until(() => hungUp.length > 0);
   town.callBack(back);
   const { heard, called } = await trying;
   expect([heard, called]).toEqual([[], { number: THEIRS, saw: '+12505550101' }]);
@@ -208,7 +208,7 @@ test('who is known and hangs up while it rings is called back, and types the num
 test('whoever is called back types an extension there too, and it is one call inside', async () => {
   reply = extension;
   const trying = town.tryAccess(order({ number: BACK.number, hangsUp: true, typed: [inside.to] }));
-  while (hungUp.length === 0) await soon();
+  await until(() => hungUp.length > 0);
   town.callBack({
     ...DIALS,
     id: 'in',

@@ -5,7 +5,7 @@ import { openMedia } from '../media/port';
 import type { FromStandins } from '../messages';
 import { openTown, type Town } from '../town';
 import { MOST_SOUNDS } from '../town-rounds';
-import { soon } from '../tests/until';
+import { until } from '../tests/until';
 
 const worked = workedEstate();
 const estate = { ...worked, trunks: worked.trunks.map((each) => ({ ...each, channels: 20 })) };
@@ -128,7 +128,7 @@ test('sound arrives as it was sent', async () => {
   await new Promise<void>((resolve) => {
     here.play(SOUND, resolve, 10);
   });
-  while (heard.length < SOUND.length / 160) await soon();
+  await until(() => heard.length >= SOUND.length / 160);
   expect(heard.flatMap((each) => [...each])).toEqual([...SOUND]);
   here.close();
   there.close();

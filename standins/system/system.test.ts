@@ -9,7 +9,7 @@ import { clockAt } from '../sip/clock';
 import type { Carried } from '../sip/node';
 import { ask, tcpWire, udpWire } from '../tests/wire';
 import { openSystem, type PhoneSystem, type SystemEvent } from '.';
-import { soon } from '../tests/until';
+import { until } from '../tests/until';
 
 const clock = clockAt(10);
 const index = compileEstate(workedEstate());
@@ -207,7 +207,7 @@ describe('calls', () => {
       to: TO_INES,
       talkMs: 60_000,
     });
-    while (settled().length === 0) await soon();
+    await until(() => settled().length > 0);
     await phone.close();
     expect((await placed.over).status).toBe(200);
     expect(events.find((event) => event.kind === 'call-began')).toMatchObject({ call: { from: null } });

@@ -1,6 +1,6 @@
 import { openLine } from '../tests/line';
 import { queueWords, waitingLines } from './waiting';
-import { soon } from '../tests/until';
+import { until } from '../tests/until';
 
 test('the place in a line, and how long it may take by the answers of late', () => {
   const lines = waitingLines();
@@ -33,7 +33,7 @@ test('callers in a queue are told their place, and again when others have gone',
       text.startsWith('queue place'),
     );
   const first = heard('127.0.42.3', 30_000);
-  while (line.callsInProgress() === 0) await soon();
+  await until(() => line.callsInProgress() > 0);
   const second = heard('127.0.42.4', 70_000);
   expect(await first).toEqual(['queue place 1']);
   expect(await second).toEqual(['queue place 2', 'queue place 1']);

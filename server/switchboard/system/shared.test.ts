@@ -1,6 +1,7 @@
 import { createServer, connect, type AddressInfo, type Server } from 'node:net';
 import pino from 'pino';
 import { workedCalls, workedEstate } from '../../../core/tests/worked';
+import { undisturbed } from '../../../standins/tests/undisturbed';
 import { testServer, type TestServer } from '../../test';
 import { putPhoneSetting } from '../queries';
 import { openSwitchboard } from '../switchboard';
@@ -80,18 +81,15 @@ test('two servers of a machine have one phone system: what one does the other se
   // A call that is tried at the second is followed at both to its end.
   const order = { call: workedCalls()[0]!.call, speed: 10, asIf: null } as const;
   const isDone = (at: Switchboard, id: string) => at.liveTry(id)?.state === 'done';
-  const goes = async () => {
-    const begun = await two.startTry('helper', order as never);
-    await until(one, () => isDone(one, begun!.id));
-    await until(two, () => isDone(two, begun!.id));
-    expect(one.liveTry(begun!.id)).toEqual(two.liveTry(begun!.id));
-    return begun;
-  };
-  let live = await goes();
-  // A machine that is held up shows in the times of a call: it is placed again then.
-  for (let again = 0; again < 3 && one.liveTry(live!.id)?.done?.departures.length !== 0; again += 1)
-    live = await goes();
-  expect(one.liveTry(live!.id)).toMatchObject({ who: 'helper', done: { departures: [] } });
+  const tried = await undisturbed(async () => {
+    const { id } = (await two.startTry('helper', order as never))!;
+    await until(one, () => isDone(one, id));
+    await until(two, () => isDone(two, id));
+    expect(one.liveTry(id)).toEqual(two.liveTry(id));
+    const { who, done } = one.liveTry(id)!;
+    return { id, who, departures: done!.departures };
+  });
+  expect(tried).toMatchObject({ who: 'helper', departures: [] });
 
   // What the stand-in of a phone does is set over the second, and done where the phone system runs.
   const { endpoint } = one.registrations().find((each) => each.endpoint !== null)!;
@@ -121,7 +119,7 @@ test('two servers of a machine have one phone system: what one does the other se
 
   // One that comes later is told what was before it came.
   const three = open('m1');
-  await until(three, () => users(three).length === users(one).length && three.liveTry(live!.id) !== null);
+  await until(three, () => users(three).length === users(one).length && three.liveTry(tried.id) !== null);
   expect(three.lost()).toEqual(one.lost());
   expect(three.callsBack(person!.id).map((each) => each.order.id)).toEqual([id]);
 }, 90_000);
