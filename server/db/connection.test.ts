@@ -1,6 +1,6 @@
 import mysql, { type RowDataPacket } from 'mysql2/promise';
 import { asOwner } from './config';
-import { DatabaseBusy, inTransaction, openDb } from './connection';
+import { DatabaseBusy, inTransaction, notingOutcome, openDb, OutcomeUnknown } from './connection';
 import { putAccount } from '../auth/queries';
 import { replaceEstate } from '../estate/queries';
 import { createImport, leftImports, touchImport } from '../imports/queries';
@@ -73,4 +73,45 @@ test('what waits at a node that hangs is given up once another is in use, of whi
   expect((await db.query('SELECT 3 AS n'))[0]).toEqual([{ n: 3 }]);
   await db.end();
   for (const way of ways) await way.close();
+});
+
+test('whatever keeping says that broke off, nobody is told that nothing was written: a node may have handed it on', async () => {
+  const failure = (code: string) => Object.assign(new Error(code), { code });
+  /** Keeps each transaction, and says something else of it, once for each code. */
+  const saying = (...codes: readonly string[]) => ({
+    ...own.db,
+    connection: async () => {
+      const connection = await own.db.connection();
+      const code = codes.length > 0 ? (codes as string[]).shift()! : null;
+      return new Proxy(connection, {
+        get: (target, name) => {
+          const value: unknown = Reflect.get(target, name);
+          if (name === 'commit' && code !== null)
+            return async () => {
+              await target.commit();
+              throw failure(code);
+            };
+          return typeof value === 'function' ? (value.bind(target) as unknown) : value;
+        },
+      });
+    },
+  });
+  const cases = [
+    ['ER_ERROR_DURING_COMMIT'],
+    ['ER_UNKNOWN_ERROR'],
+    ['ER_UNKNOWN_COM_ERROR'],
+    ['PROTOCOL_CONNECTION_LOST'],
+    // Given up for another, as it says, and tried again: the second time it breaks off.
+    ['ER_LOCK_DEADLOCK', 'ER_ERROR_DURING_COMMIT'],
+  ];
+  for (const [n, codes] of cases.entries()) {
+    const outcome = { kept: false, unknown: false };
+    const name = `Broken off ${n}`;
+    const change = notingOutcome(outcome, () =>
+      inTransaction(saying(...codes), (tx) => tx.query('UPDATE organisation SET name = ?', [name])),
+    );
+    await expect(change).rejects.toBeInstanceOf(OutcomeUnknown);
+    expect(outcome).toEqual({ kept: false, unknown: true });
+    expect((await own.db.query('SELECT name FROM organisation'))[0]).toEqual([{ name }]);
+  }
 });

@@ -4,7 +4,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { Pool, PoolConnection } from 'mysql2/promise';
 import { summaryOf, traced } from '../base';
 import { asKeeper, type DbConfig } from './config';
-import { isConflict, isHeld, isLostCode } from './faults';
+import { isConflict, isHalfWay, isHeld, isLostCode } from './faults';
 import { openNodes, type NodePool } from './nodes';
 
 /** Whatever queries run on: the pool, or the one connection of a transaction. */
@@ -182,7 +182,7 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
           return result;
         } catch (error) {
           giveBack(connection, error);
-          if (isLost(error) && !isRead(args[0])) note('unknown');
+          if ((isLost(error) || isHalfWay(error)) && !isRead(args[0])) note('unknown');
           // A statement by itself that the database gave up for another has changed nothing.
           if (!isConflict(error)) return failed(error);
           wasGivenUp ||= !isRead(args[0]);
@@ -285,9 +285,9 @@ export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Pr
       note('kept');
       return result;
     } catch (error) {
-      if (commit.wasGivenUp && isLost(error)) {
+      if (commit.wasGivenUp && (isLost(error) || isHalfWay(error))) {
         note('unknown');
-        throw new OutcomeUnknown('the node was cut off while this was being kept');
+        throw new OutcomeUnknown('the node was cut off while this was being kept', { cause: error });
       }
       if (!isConflict(error)) throw error;
       if (tries >= MOST_TRIES) throw new DatabaseBusy('others change the same again and again');
@@ -354,9 +354,15 @@ async function within<T>(
     await connection.commit();
   } catch (error) {
     connection.destroy();
-    if (isConflict(error)) commit.wasGivenUp = true;
-    if (isLost(error)) note('unknown');
-    throw isLost(error) ? new OutcomeUnknown('the connection was lost while this was being kept') : error;
+    if (isConflict(error)) {
+      commit.wasGivenUp = true;
+      throw error;
+    }
+    // Whatever else it says, a node that is cut off may have handed this to the others before.
+    note('unknown');
+    throw new OutcomeUnknown('keeping this broke off, or the connection was lost meanwhile', {
+      cause: error,
+    });
   }
   await letGo().catch(() => connection.destroy());
   return result;

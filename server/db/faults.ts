@@ -7,6 +7,18 @@ const codeOf = (error: unknown): unknown => (error as { code?: unknown } | null)
  */
 export const isConflict = (error: unknown): boolean => codeOf(error) === 'ER_LOCK_DEADLOCK';
 
+/**
+ * Said of a statement, or of keeping a transaction, that broke off in the middle: a node that is cut off just then may
+ * have handed it to the others before, and it is kept all the same.
+ */
+const HALF_WAY_CODES: readonly unknown[] = [
+  'ER_ERROR_DURING_COMMIT',
+  'ER_ERROR_DURING_ROLLBACK',
+  'ER_QUERY_INTERRUPTED',
+  'ER_UNKNOWN_ERROR',
+];
+export const isHalfWay = (error: unknown): boolean => HALF_WAY_CODES.includes(codeOf(error));
+
 /** Others hold the rows for longer than is waited for: no sign that the database is away. */
 export const isHeld = (error: unknown): boolean => codeOf(error) === 'ER_LOCK_WAIT_TIMEOUT';
 
