@@ -13,6 +13,8 @@ const DESK_ADDRESS = '127.0.50.3';
 const TALK_MS = 600;
 /** A call back is given up after so long: by then it has shown which phones it rings. */
 const PATIENCE_MS = 9000;
+/** Within this after a call is over the phone system tells what became of it. */
+const SETTLED_WITHIN_MS = 5000;
 
 export interface TriedAt {
   readonly phone: Phone;
@@ -28,7 +30,8 @@ export async function openEmergency(clock: Clock) {
   // By this account, which no other process knows, the desk calls back.
   const own: SystemAccount = { user: `emergency-${newToken(8)}`, password: newToken(18), endpoint: null };
   let arrived: EmergencyArrived | null = null;
-  const traces = new Map<string, Trace | null>();
+  /** Who waits for the outcome of which call. */
+  const waiting = new Map<string, (trace: Trace) => void>();
   const desk = await openEmergencyDesk(DESK_ADDRESS, clock, (call) => {
     arrived = call;
   });
@@ -45,10 +48,13 @@ export async function openEmergency(clock: Clock) {
       patienceMs: PATIENCE_MS,
       talkMs: TALK_MS,
     });
-    traces.set(placed.callId, null);
-    await placed.over;
-    const trace = traces.get(placed.callId);
-    traces.delete(placed.callId);
+    // The desk may have put down before the phone system is through with the call.
+    const trace = await new Promise<Trace | null>((resolve) => {
+      waiting.set(placed.callId, resolve);
+      const late = () => void clock.after(SETTLED_WITHIN_MS, () => resolve(null));
+      void placed.over.then(late, late);
+    });
+    waiting.delete(placed.callId);
     return trace?.legs.flatMap(({ endpoint, alertMs }) => (alertMs === null ? [] : [endpoint])) ?? [];
   }
 
@@ -75,7 +81,7 @@ export async function openEmergency(clock: Clock) {
     account: (user: string): SystemAccount | null => (user === own.user ? own : null),
     /** A call of the phone system that came to its outcome. */
     settled: (id: string, trace: Trace): void => {
-      if (traces.has(id)) traces.set(id, trace);
+      waiting.get(id)?.(trace);
     },
     tryAt: (at: TriedAt): Promise<EmergencyTried> => next(() => tryOnce(at)),
     close: () => desk.close(),
