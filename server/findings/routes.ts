@@ -4,8 +4,8 @@ import {
   auditBy,
   checkContext,
   CHECKS,
+  mergeFindings,
   sarifLog,
-  sortFindings,
   type Finding,
 } from '../../core/assurance/checks';
 import { parts } from '../../core/estate';
@@ -42,7 +42,7 @@ async function restartFindings({
 export async function shownFindings({ db, store, now }: Services): Promise<readonly ShownFinding[]> {
   const { estate } = await store.current();
   const [kept, marks] = await Promise.all([findingsOf(store, now().getTime()), readMarks(db)]);
-  const findings = sortFindings([...kept, ...(await restartFindings({ db, store, now }))]);
+  const findings = mergeFindings(kept, await restartFindings({ db, store, now }));
   const today = DateTime.fromJSDate(now(), { zone: zoneNamed(estate.timeZone) }).toISODate() ?? '';
   return findings.map(({ mend, ...rest }) => {
     const mark = marks.get(rest.key) ?? null;

@@ -1,4 +1,4 @@
-import { sortFindings, type Finding, type FindingsChange } from '../../core/assurance/checks';
+import { changedFindings, type Finding, type FindingsChange } from '../../core/assurance/checks';
 import { changedPeople } from '../../core/changes/slate';
 import type { Person } from '../../core/estate';
 import type { EstateStore, LiveEstate } from '../estate';
@@ -37,12 +37,6 @@ const dayOf = (ms: number) => Math.floor(ms / DAY_MS);
 const MOST_AGAIN = 500;
 let copies = 0;
 
-/** What became of findings by a change. */
-function changedBy(known: readonly Finding[], { gone, fresh }: FindingsChange): readonly Finding[] {
-  const old = new Set([...gone, ...fresh.map(({ key }) => key)]);
-  return sortFindings([...known.filter(({ key }) => !old.has(key)), ...fresh]);
-}
-
 /**
  * The findings of the estate of now: worked out whole once, in a thread, and after a change of people only for those
  * whom it can touch.
@@ -61,7 +55,7 @@ export async function findingsOf(store: EstateStore, nowMs: number): Promise<rea
       ? before.findings.then(async (known) => {
           const people = changed.map(({ after }) => after);
           const change = await pool.run({ from: before.of, to: of, people, nowMs: before.nowMs });
-          return change ? changedBy(known, change) : whole();
+          return change ? changedFindings(known, change) : whole();
         })
       : whole();
   const entry: Kept = { of, live, nowMs: isToday && changed ? before.nowMs : nowMs, findings };

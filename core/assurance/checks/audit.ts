@@ -1,7 +1,9 @@
-import type { Estate, Group, Menu, Person } from '../../estate';
+import type { Device, Estate, Group, Menu, Person } from '../../estate';
+import type { PersonChange } from '../../calls/engine';
 import { changedPeople, followersOf, type Start } from '../../changes/slate';
 import { CHECKS } from './all';
 import { checkContext } from './context';
+import { alsoNamedBy } from './named';
 import {
   WEIGHTS,
   type Check,
@@ -15,6 +17,7 @@ const byKind = {
   person: CHECKS.filter((check) => check.of === 'person'),
   group: CHECKS.filter((check) => check.of === 'group'),
   menu: CHECKS.filter((check) => check.of === 'menu'),
+  device: CHECKS.filter((check) => check.of === 'device'),
   organisation: CHECKS.filter((check) => check.of === 'organisation'),
 };
 
@@ -33,18 +36,44 @@ const order = new Map(CHECKS.map(({ id }, i) => [id, i]));
 /** Made once: it is asked for each pair of thousands. */
 const byName = new Intl.Collator();
 
+const inOrder = (a: Finding, b: Finding): number =>
+  WEIGHTS.indexOf(a.weight) - WEIGHTS.indexOf(b.weight) ||
+  order.get(a.check)! - order.get(b.check)! ||
+  byName.compare(a.subject.name, b.subject.name) ||
+  (a.key < b.key ? -1 : a.key > b.key ? 1 : 0);
 /** The heaviest first; those of one weight by check, then by name; the same findings always in the same order. */
-export const sortFindings = (findings: readonly Finding[]): Finding[] =>
-  [...findings].sort(
-    (a, b) =>
-      WEIGHTS.indexOf(a.weight) - WEIGHTS.indexOf(b.weight) ||
-      order.get(a.check)! - order.get(b.check)! ||
-      byName.compare(a.subject.name, b.subject.name) ||
-      (a.key < b.key ? -1 : a.key > b.key ? 1 : 0),
-  );
+export const sortFindings = (findings: readonly Finding[]): Finding[] => [...findings].sort(inOrder);
+
+/** Findings in their order, and others in their places among them. */
+export function mergeFindings(sorted: readonly Finding[], others: readonly Finding[]): readonly Finding[] {
+  if (others.length === 0) return sorted;
+  const merged: Finding[] = [];
+  let from = 0;
+  for (const other of sortFindings(others)) {
+    let [low, high] = [from, sorted.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (inOrder(sorted[middle]!, other) <= 0) low = middle + 1;
+      else high = middle;
+    }
+    for (; from < low; from += 1) merged.push(sorted[from]!);
+    merged.push(other);
+  }
+  for (; from < sorted.length; from += 1) merged.push(sorted[from]!);
+  return merged;
+}
+
+/** What findings became by a change of them. @param sorted those of before, in their order */
+export function changedFindings(
+  sorted: readonly Finding[],
+  { gone, fresh }: FindingsChange,
+): readonly Finding[] {
+  const old = new Set([...gone, ...fresh.map(({ key }) => key)]);
+  return mergeFindings(old.size > 0 ? sorted.filter(({ key }) => !old.has(key)) : sorted, fresh);
+}
 
 const subjectOf = (
-  kind: Start['kind'],
+  kind: Start['kind'] | 'device',
   { id, name }: { readonly id: string; readonly name: string },
 ): Subject => ({
   kind,
@@ -68,6 +97,12 @@ export function auditMenu(menu: Menu, context: CheckContext): Finding[] {
   const subject = subjectOf('menu', menu);
   return byKind.menu.flatMap((check) =>
     check.run(menu, context).map((found) => finding(check, subject, found)),
+  );
+}
+export function auditDevice(device: Device, context: CheckContext): Finding[] {
+  const subject = subjectOf('device', device);
+  return byKind.device.flatMap((check) =>
+    check.run(device, context).map((found) => finding(check, subject, found)),
   );
 }
 export const auditOrganisation = (context: CheckContext): Finding[] =>
@@ -119,6 +154,7 @@ export const audit = (context: CheckContext): Finding[] =>
       ...context.estate.people.flatMap((person) => auditPerson(person, context)),
       ...context.estate.groups.flatMap((group) => auditGroup(group, context)),
       ...context.estate.menus.flatMap((menu) => auditMenu(menu, context)),
+      ...(context.estate.devices ?? []).flatMap((device) => auditDevice(device, context)),
       ...auditOrganisation(context),
     ]),
   );
@@ -136,32 +172,76 @@ export interface Auditor {
   readonly change: (estate: Estate) => FindingsChange | null;
 }
 
+/** The phones that are devices of which a change of people can touch something: theirs, and those they are signed on to. */
+function devicesBy(devices: readonly Device[]): (changed: readonly PersonChange[]) => readonly Device[] {
+  const by = new Map<string, Device[]>();
+  const add = (key: string, device: Device) => {
+    const known = by.get(key);
+    if (known) known.push(device);
+    else by.set(key, [device]);
+  };
+  for (const device of devices) {
+    if (device.endpoint !== undefined) add(`endpoint/${device.endpoint}`, device);
+    if (device.signedOn) add(`person/${device.signedOn.person}`, device);
+  }
+  return (changed) => [
+    ...new Set(
+      changed.flatMap(({ before, after }) =>
+        [
+          `person/${after.id}`,
+          ...[...before.endpoints, ...after.endpoints].map(({ id }) => `endpoint/${id}`),
+        ].flatMap((key) => by.get(key) ?? []),
+      ),
+    ),
+  ];
+}
+
+const WHOLE = new Set(byKind.organisation.map(({ id }) => id));
+/** What a finding goes with: its subject, or the organisation as a whole. */
+const placeOf = ({ check, subject }: Finding): string =>
+  WHOLE.has(check) ? 'organisation' : `${subject.kind}/${subject.id}`;
+
 /** @param nowMs from when on the moments of a year are looked at, ms since 1970 */
 export function auditorOf(first: Estate, nowMs: number): Auditor {
   let context = checkContext(first, nowMs);
-  let known = byKey(audit(context));
-  const followers = followersOf(first);
-  const ofWhole = new Set(byKind.organisation.map(({ id }) => id));
+  const known = new Map<string, Map<string, Finding>>();
+  const put = (each: Finding) => {
+    const place = placeOf(each);
+    const there = known.get(place);
+    if (there) there.set(each.key, each);
+    else known.set(place, new Map([[each.key, each]]));
+  };
+  audit(context).forEach(put);
+  const followers = followersOf(first, alsoNamedBy);
+  const devicesOf = devicesBy(first.devices ?? []);
   return {
     get findings() {
-      return sortFindings([...known.values()]);
+      return sortFindings([...known.values()].flatMap((there) => [...there.values()]));
     },
     change: (estate) => {
       const changed = changedPeople(context.estate, estate);
       if (!changed) return null;
-      context = checkContext(estate, nowMs, [], { before: context, changed });
       followers.change(changed);
       const affected = followers.affected(changed);
-      const touched = new Set(affected.map(({ kind, id }) => `${kind}/${id}`));
-      const isOld = ({ check, subject }: Finding) =>
-        ofWhole.has(check) || touched.has(`${subject.kind}/${subject.id}`);
-      const now = byKey([...auditStarts(affected, context), ...auditOrganisation(context)]);
-      const gone = [...known.values()].filter((each) => isOld(each) && !now.has(each.key));
-      const fresh = [...now.values()].filter((each) => !isSameFinding(known.get(each.key), each));
-      known = new Map(known);
-      for (const { key } of gone) known.delete(key);
-      for (const each of fresh) known.set(each.key, each);
-      return { gone: gone.map(({ key }) => key), fresh };
+      const touched = affected.flatMap(({ kind, id }) => (kind === 'person' ? id : []));
+      context = checkContext(estate, nowMs, [], { before: context, changed, touched });
+      const devices = devicesOf(changed);
+      const now = byKey([
+        ...auditStarts(affected, context),
+        ...devices.flatMap((device) => auditDevice(device, context)),
+        ...auditOrganisation(context),
+      ]);
+      const places = [
+        ...affected.map(({ kind, id }) => `${kind}/${id}`),
+        ...devices.map(({ id }) => `device/${id}`),
+        'organisation',
+      ];
+      const was = new Map(places.flatMap((place) => [...(known.get(place) ?? [])]));
+      const gone = [...was.keys()].filter((key) => !now.has(key));
+      const fresh = [...now.values()].filter((each) => !isSameFinding(was.get(each.key), each));
+      for (const place of places) known.delete(place);
+      for (const each of now.values()) put(each);
+      return { gone, fresh };
     },
   };
 }

@@ -2,11 +2,12 @@ import { classifier, wayOut, type NoWayOut } from '../../calls/dialling';
 import { finderIn, sliceFor } from '../../editing';
 import type { Estate, Permission, Person, Trunk } from '../../estate';
 import { momentsOf } from '../promises';
-import { ANY_OUTSIDE_CALLER, compileEstate, recompileEstate, type PersonChange } from '../../calls/engine';
+import { ANY_OUTSIDE_CALLER, compileEstate, takeOver, type PersonChange } from '../../calls/engine';
 import { quickRunner, type QuickRunner } from '../../calls/outcome';
 import type { Behind } from '../../changes/restarts';
 import { schedulesOf } from '../impact';
 import { isoIn, scheduleClock, type ScheduleClock } from '../../calls/time';
+import { keepParts, type PartsKeeper } from './parts';
 import type { CheckContext, Ended, Keep } from './types';
 
 const YEAR_MS = 53 * 7 * 24 * 3_600_000;
@@ -42,6 +43,17 @@ export function leaverStatuses({ promises }: Estate): ReadonlySet<string> {
   return new Set(named.length > 0 ? named : ['left']);
 }
 
+/** What was found in each person, by the context in which it was. */
+const keepers = new WeakMap<CheckContext, PartsKeeper>();
+
+/** How a context follows another. */
+interface Followed {
+  readonly before: CheckContext;
+  readonly changed: readonly PersonChange[];
+  /** The ids of all people in whom something else can be found now. */
+  readonly touched: readonly string[];
+}
+
 /**
  * What checks of an estate look at.
  * @param behind phones that run something else than they should, where that is known
@@ -52,13 +64,15 @@ export function checkContext(
   estate: Estate,
   nowMs: number,
   behind: readonly Behind[] = [],
-  after: { readonly before: CheckContext; readonly changed: readonly PersonChange[] } | null = null,
+  after: Followed | null = null,
 ): CheckContext {
   const index = after
-    ? recompileEstate(after.before.index, estate, after.changed)
+    ? takeOver(after.before.index, estate, after.changed)
     : { ...compileEstate(estate), classOf: classifier(estate.dialling) };
   const { classOf } = index;
   const keep = after?.before.keep ?? keeping();
+  const keeper = (after && keepers.get(after.before)) ?? keepParts(estate.people);
+  if (after) keeper.follow(estate.people, after.touched);
   const finder = finderIn(index);
   const left = leaverStatuses(estate);
   const fromMs = Math.floor(nowMs / HALF_HOUR_MS) * HALF_HOUR_MS;
@@ -105,7 +119,7 @@ export function checkContext(
       };
     });
   });
-  return {
+  const context: CheckContext = {
     estate,
     index,
     finder,
@@ -121,5 +135,10 @@ export function checkContext(
     hasLeft: (person) => left.has(person.status),
     unanswered,
     keep,
+    parts: keeper.parts,
+    partsMark: keeper.partsMark,
+    shared: keeper.shared,
   };
+  keepers.set(context, keeper);
+  return context;
 }

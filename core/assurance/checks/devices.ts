@@ -1,5 +1,5 @@
-import type { Device, Estate, NatMethod } from '../../estate';
-import type { CheckContext, Subject } from './types';
+import { onceFor, type Device, type Estate, type NatMethod } from '../../estate';
+import type { CheckContext } from './types';
 
 export const METHOD_WORDS: Record<NatMethod, string> = {
   direct: 'nothing at all',
@@ -12,28 +12,26 @@ export const METHOD_WORDS: Record<NatMethod, string> = {
   vpn: 'a VPN',
 };
 
-/** A phone as a thing, with how it is spoken of. */
-export interface SeenDevice {
-  readonly device: Device;
-  readonly subject: Subject;
-  /** "Hana Jessamy’s Yard phone", or the device's own name. */
-  readonly whose: string;
+/** How a phone as a thing is spoken of: "Hana Jessamy’s Yard phone", or the device's own name. */
+export function whoseIs(device: Device, { owner, endpoint }: CheckContext): string {
+  const person = device.endpoint === undefined ? undefined : owner(device.endpoint);
+  const label = device.endpoint === undefined ? undefined : endpoint(device.endpoint)?.label;
+  return person && label ? `${person.name}’s ${label}` : device.name;
 }
 
-export const devicesIn = ({ estate, owner, endpoint }: CheckContext): readonly SeenDevice[] =>
-  (estate.devices ?? []).map((device) => {
-    const person = device.endpoint === undefined ? undefined : owner(device.endpoint);
-    const label = device.endpoint === undefined ? undefined : endpoint(device.endpoint)?.label;
-    return {
-      device,
-      subject: { kind: 'device' as const, id: device.id, name: device.name },
-      whose: person && label ? `${person.name}’s ${label}` : device.name,
-    };
-  });
-
+const bySite = onceFor((devices: readonly Device[]): ReadonlyMap<string, readonly Device[]> => {
+  const at = new Map<string, Device[]>();
+  for (const device of devices) {
+    if (device.site === undefined) continue;
+    const there = at.get(device.site);
+    if (there) there.push(device);
+    else at.set(device.site, [device]);
+  }
+  return at;
+});
 /** The phones that stand at a site. */
-export const devicesAt = ({ devices = [] }: Estate, site: string): readonly Device[] =>
-  devices.filter((each) => each.site === site);
+export const devicesAt = ({ devices = [] }: Pick<Estate, 'devices'>, site: string): readonly Device[] =>
+  bySite(devices).get(site) ?? [];
 
 /** A length of time in words: hours, then days. */
 export function sinceWords(ms: number): string {

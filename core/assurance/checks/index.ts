@@ -22,6 +22,8 @@ export {
   auditOrganisation,
   auditPerson,
   auditStarts,
+  changedFindings,
+  mergeFindings,
   sortFindings,
 } from './audit';
 export { sarifLog } from './sarif';

@@ -1,10 +1,11 @@
 import type { OutcomeKind, Call, EstateIndex } from '../../calls/engine';
-import type { SettingRef, Endpoint, Estate, Group, Menu, Permission, Person } from '../../estate';
+import type { SettingRef, Device, Endpoint, Estate, Group, Menu, Permission, Person } from '../../estate';
 import type { Finder } from '../../editing';
 import type { Classified, NoWayOut } from '../../calls/dialling';
 import type { Behind } from '../../changes/restarts';
 import type { SlateEntry } from '../../changes/slate';
 import type { ScheduleClock } from '../../calls/time';
+import type { Parts, PartsMark, Shared } from './parts';
 
 export const WEIGHTS = ['fault', 'risk', 'note'] as const;
 /** A fault loses calls or costs money now; a risk can; a note is worth knowing. */
@@ -84,6 +85,11 @@ export interface CheckContext {
   readonly unanswered: (person: Person) => readonly Ended[];
   /** What was worked out of the same things before, in this context or in the one that it follows. */
   readonly keep: Keep;
+  /** What a check finds in each person by themselves, from them and the phones that their plan rings alone. */
+  readonly parts: Parts;
+  readonly partsMark: PartsMark;
+  /** What more than one person has, of what is read of each by themselves. */
+  readonly shared: Shared;
 }
 /** @param of all that the result hangs on: each the same object or value, and the result is the one of before */
 export type Keep = <T>(what: string, of: readonly unknown[], make: () => T) => T;
@@ -115,6 +121,11 @@ export type Check =
   | (CheckBase & {
       readonly of: 'menu';
       readonly run: (menu: Menu, context: CheckContext) => readonly CheckResult[];
+    })
+  | (CheckBase & {
+      readonly of: 'device';
+      /** Of people it may read whose the phone is and who is signed on to it. */
+      readonly run: (device: Device, context: CheckContext) => readonly CheckResult[];
     })
   | (CheckBase & {
       readonly of: 'organisation';

@@ -75,7 +75,7 @@ export const bareUri = (uri: string): KnownEndpoint =>
 export const endpointAt = ({ endpoints }: EstateIndex, id: string): KnownEndpoint =>
   endpoints.get(id) ?? (id.startsWith('+') ? bareNumber(id) : bareUri(id));
 
-function lineScoresOf({ sites = [], people }: Estate): ReadonlyMap<string, number> {
+function lineScoresOf({ sites = [], people }: Pick<Estate, 'sites' | 'people'>): ReadonlyMap<string, number> {
   const scores = new Map<string, number>();
   const measured = new Map(sites.flatMap(({ id, line }) => (line ? [[id, line] as const] : [])));
   if (measured.size === 0) return scores;
@@ -152,9 +152,22 @@ export function recompileEstate(
   estate: Estate,
   changed: readonly PersonChange[],
 ): EstateIndex {
-  const people = new Map(index.people);
-  const endpoints = new Map(index.endpoints);
-  const destinations = new Map(index.destinations);
+  const { people, endpoints, destinations, lineScores } = index;
+  const copied = {
+    ...index,
+    people: new Map(people),
+    endpoints: new Map(endpoints),
+    destinations: new Map(destinations),
+    lineScores: new Map(lineScores),
+  };
+  return takeOver(copied, estate, changed);
+}
+
+/** The same in the maps of an index that nobody uses any more: what it takes is no matter of how many people there are. */
+export function takeOver(index: EstateIndex, estate: Estate, changed: readonly PersonChange[]): EstateIndex {
+  const people = index.people as Map<string, Person>;
+  const endpoints = index.endpoints as Map<string, KnownEndpoint>;
+  const destinations = index.destinations as Map<string, Destination>;
   const keysOf = ({ extension, numbers }: Line) => [extension, ...numbers];
   for (const { before, after } of changed) {
     // Phones that stay keep their place among all of them.
@@ -173,9 +186,12 @@ export function recompileEstate(
         if (!destinations.has(key)) destinations.set(key, { kind: 'line', person: after, line });
   }
   const isKnown = ({ endpoints: own }: Person) => own.some(({ knownAs }) => knownAs === true);
-  const isPlaced = ({ endpoints: own }: Person) => own.some(({ path }) => path?.site !== undefined);
   const some = (is: (person: Person) => boolean) =>
     changed.some(({ before, after }) => is(before) || is(after));
+  const lineScores = index.lineScores as Map<string, number>;
+  for (const { before } of changed) for (const { id } of before.endpoints) lineScores.delete(id);
+  for (const [id, score] of lineScoresOf({ sites: estate.sites, people: changed.map(({ after }) => after) }))
+    lineScores.set(id, score);
   return {
     ...index,
     estate,
@@ -183,7 +199,7 @@ export function recompileEstate(
     endpoints,
     destinations,
     knownAs: some(isKnown) ? knownAsOf(estate) : index.knownAs,
-    lineScores: some(isPlaced) ? lineScoresOf(estate) : index.lineScores,
+    lineScores,
   };
 }
 

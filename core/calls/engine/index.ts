@@ -5,6 +5,7 @@ export {
   type KnownEndpoint,
   compileEstate,
   recompileEstate,
+  takeOver,
   withPeople,
   type PersonChange,
   knownEndpoint,

@@ -47,11 +47,16 @@ export interface Followers {
   readonly affected: (changed: readonly PersonChange[]) => readonly Start[];
 }
 
-export function followersOf(estate: Pick<Estate, 'people' | 'groups' | 'menus'>): Followers {
+/** @param also what else something names, as `kind/id`; `number/` for the numbers and extensions of people */
+export function followersOf(
+  estate: Pick<Estate, 'people' | 'groups' | 'menus'>,
+  also: (what: Person | Group | Menu) => Iterable<string> = () => [],
+): Followers {
+  const allNamedBy = (what: Person | Group | Menu) => [...namedBy(what), ...also(what)];
   /** Who names something, by what is named; a person names their own phones too, which does no harm. */
   const namers = new Map<string, Set<string>>();
   const add = (key: string, what: Person | Group | Menu) => {
-    for (const named of namedBy(what)) {
+    for (const named of allNamedBy(what)) {
       if (named === key) continue;
       const all = namers.get(named);
       if (all) all.add(key);
@@ -72,7 +77,7 @@ export function followersOf(estate: Pick<Estate, 'people' | 'groups' | 'menus'>)
     change: (changed) => {
       for (const { before } of changed) {
         const key = `person/${before.id}`;
-        for (const named of namedBy(before)) namers.get(named)?.delete(key);
+        for (const named of allNamedBy(before)) namers.get(named)?.delete(key);
       }
       for (const { after } of changed) addPerson(after);
     },
@@ -88,6 +93,8 @@ export function followersOf(estate: Pick<Estate, 'people' | 'groups' | 'menus'>)
         reach(`person/${after.id}`);
         // Who named them before and no longer does was changed itself.
         for (const phone of [...phonesOf(before), ...phonesOf(after)]) reach(phone);
+        for (const { extension, numbers } of [...before.lines, ...after.lines])
+          for (const number of [extension, ...numbers]) reach(`number/${number}`);
       }
       for (let key = todo.pop(); key !== undefined; key = todo.pop()) {
         for (const from of namers.get(key) ?? []) reach(from);

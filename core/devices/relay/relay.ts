@@ -120,10 +120,11 @@ export function whenRelayStops(index: EstateIndex, site: Site, epochMs: number):
   const relay = estate.devices?.find(({ id }) => id === site.relay?.device);
   if (!relay) return [];
   const gone = [relay, ...phonesByRelay(estate, site).by].flatMap(({ endpoint }) => endpoint ?? []);
-  const silent = new Set(gone);
-  return estate.people.flatMap((person) => {
+  const owners = new Set(gone.flatMap((id) => index.endpoints.get(id)?.owner ?? []));
+  const people = owners.size > 1 ? estate.people.filter((person) => owners.has(person)) : [...owners];
+  return people.flatMap((person) => {
     const [line] = person.lines;
-    if (!line || !person.endpoints.some(({ id }) => silent.has(id))) return [];
+    if (!line) return [];
     const call: Call = { from: ANY_OUTSIDE_CALLER, to: line.extension, at: isoIn(epochMs, estate.timeZone) };
     const with_ = (endpoints: NonNullable<NonNullable<Call['world']>['endpoints']>) =>
       runCall(index, { ...call, world: { endpoints } });

@@ -7,7 +7,8 @@ import {
   type Person,
 } from '../../../estate';
 import { ownNumber } from '../../../calls/out';
-import type { Check, Subject } from '../types';
+import { foundIn } from '../parts';
+import type { Check, CheckContext, Subject } from '../types';
 
 const subjectOf = ({ id, name }: AccessNumber): Subject => ({ kind: 'access', id, name });
 const DEAR: readonly NumberClass[] = ['international', 'premium'];
@@ -18,9 +19,14 @@ const named = (people: readonly Person[]): string => {
   const more = people.length - names.length;
   return more > 0 ? `${names.join(', ')} and ${more} more` : names.join(' and ');
 };
-/** People whom an access number can know by a mobile or landline of theirs. */
-const knowable = (people: readonly Person[]) =>
-  people.filter(({ endpoints }) => endpoints.some(({ number }) => number !== undefined));
+/** Whom an access number can know by a mobile or landline of theirs. */
+const isKnowable = ({ endpoints }: Person) => endpoints.some(({ number }) => number !== undefined);
+/** Whom an access number can know, of whom something holds. */
+const knowable = (
+  { parts }: CheckContext,
+  what: string,
+  is: (person: Person) => boolean = () => true,
+): readonly Person[] => foundIn(parts(what, (person) => (isKnowable(person) && is(person) ? person : null)));
 
 export const accessByNumberAlone: Check = {
   id: 'access-by-number-alone',
@@ -30,12 +36,12 @@ export const accessByNumberAlone: Check = {
   looksFor:
     'Access numbers that let people in by their number alone, without a PIN or a number that the carrier has verified, who may call abroad or premium numbers.',
   why: 'Anybody can show somebody else’s number. Whoever does so calls at the organisation’s expense.',
-  run: ({ estate, permission }) =>
-    (estate.accessNumbers ?? []).flatMap((access) => {
+  run: (context) =>
+    (context.estate.accessNumbers ?? []).flatMap((access) => {
       const { knows, pin, onlyVerified } = { ...DEFAULT_ACCESS, ...access };
       if (!knows || pin === 'always' || onlyVerified) return [];
-      const dear = knowable(estate.people).filter(({ permission: id }) =>
-        permission(id)?.allow.some((each) => DEAR.includes(each)),
+      const dear = knowable(context, 'may call what is dear', ({ permission: id }) =>
+        Boolean(context.permission(id)?.allow.some((each) => DEAR.includes(each))),
       );
       return dear.length === 0
         ? []
@@ -68,10 +74,10 @@ export const accessForNobody: Check = {
   title: 'Access number that lets nobody in',
   looksFor: 'Access numbers at which nobody is known and nobody is asked for a PIN.',
   why: 'Whoever rings it hears that it is for staff, and no call goes out.',
-  run: ({ estate }) =>
-    (estate.accessNumbers ?? []).flatMap((access) => {
+  run: (context) =>
+    (context.estate.accessNumbers ?? []).flatMap((access) => {
       const { knows, pin } = { ...DEFAULT_ACCESS, ...access };
-      if (pin !== 'never' || (knows && knowable(estate.people).length > 0)) return [];
+      if (pin !== 'never' || (knows && knowable(context, 'can be known').length > 0)) return [];
       return [
         {
           subject: subjectOf(access),
@@ -90,10 +96,11 @@ export const nothingToShow: Check = {
   looksFor:
     'Access numbers by which people call who have no direct number, where the organisation has none either.',
   why: 'Their calls show no number. Many people do not take such calls, and some carriers refuse them.',
-  run: ({ estate }) => {
+  run: (context) => {
+    const { estate } = context;
     const access = estate.accessNumbers?.[0];
     if (!access || estate.settings?.number !== undefined) return [];
-    const without = knowable(estate.people).filter((person) => ownNumber(person) === null);
+    const without = knowable(context, 'no number to show', (person) => ownNumber(person) === null);
     return without.length === 0
       ? []
       : [

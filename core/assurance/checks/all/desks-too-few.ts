@@ -1,37 +1,50 @@
-import { onceFor, settingOf, type Person } from '../../../estate';
+import { settingOf, type Person } from '../../../estate';
 import {
+  desksAt,
   enoughDesks,
+  isAllowedAt,
   judgeDeskPromises,
   sayChance,
   sayDeskPromise,
   sayNeeded,
   weekAt,
-  withoutDesk,
   worstOf,
 } from '../../../desks';
 import { DateTime } from 'luxon';
 import { zoneNamed } from '../../../zones';
+import { foundIn } from '../parts';
 import type { Check, CheckContext } from '../types';
 
 /** How rare finding no desk must be where a site promises nothing. */
 const CHANCE = 0.01;
 
-/** Whom rosters send to each site: gone through once for all sites and checks. */
-const sentBySite = onceFor((people: readonly Person[]): ReadonlyMap<string, readonly Person[]> => {
-  const sent = new Map<string, Person[]>();
-  for (const person of people)
-    for (const site of new Set((person.roster ?? []).map((entry) => entry.site))) {
+/** Where somebody’s roster sends them, and all that whether there are desks enough depends on of them, as a text. */
+const sentTo = (person: Person) => {
+  const { id, template, status, roster = [] } = person;
+  return roster.length === 0
+    ? null
+    : {
+        sites: new Set(roster.map((entry) => entry.site)),
+        of: JSON.stringify([id, template, status, roster]),
+      };
+};
+/** All that the desks of each site depend on of those whom rosters send there. */
+function sentBySite({ parts }: Pick<CheckContext, 'parts'>): ReadonlyMap<string, readonly string[]> {
+  const sent = new Map<string, string[]>();
+  for (const { sites, of } of foundIn(parts('rosters', sentTo)))
+    for (const site of sites) {
       const there = sent.get(site);
-      if (there) there.push(person);
-      else sent.set(site, [person]);
+      if (there) there.push(of);
+      else sent.set(site, [of]);
     }
   return sent;
-});
+}
 
 /** The sites to which rosters send somebody, each with its week and with all that its desks depend on. */
-const sitesInUse = ({ estate, nowMs }: Pick<CheckContext, 'estate' | 'nowMs'>) =>
-  (estate.sites ?? []).flatMap((site) => {
-    const sent = sentBySite(estate.people).get(site.id) ?? [];
+const sitesInUse = ({ estate, nowMs, parts }: Pick<CheckContext, 'estate' | 'nowMs' | 'parts'>) => {
+  const bySite = sentBySite({ parts });
+  return (estate.sites ?? []).flatMap((site) => {
+    const sent = bySite.get(site.id) ?? [];
     if (sent.length === 0) return [];
     const zone = site.timeZone ?? estate.timeZone;
     const week = weekAt(nowMs, zone);
@@ -46,6 +59,7 @@ const sitesInUse = ({ estate, nowMs }: Pick<CheckContext, 'estate' | 'nowMs'>) =
       },
     ];
   });
+};
 
 export const desksTooFew: Check = {
   id: 'desks-too-few',
@@ -105,18 +119,25 @@ export const deskPromiseBroken: Check = {
 
 export const noDeskAllows: Check = {
   id: 'no-desk-allows',
-  of: 'organisation',
+  of: 'person',
   weight: 'risk',
   title: 'Sent where no desk allows them',
   looksFor: 'People whose roster sends them to a site at which no shared desk allows them.',
   why: 'They come to work and cannot sign on anywhere: their desk phone rings nobody.',
-  run: ({ estate }) =>
-    (estate.sites ?? []).flatMap((site) =>
-      withoutDesk(estate, site.id).map((person) => ({
-        subject: { kind: 'person' as const, id: person.id, name: person.name },
-        detail: site.id,
-        says: `The roster of ${person.name} leads to ${site.name}, where no shared desk allows them.`,
-        evidence: [{ text: 'Roster', setting: settingOf('people', person.id, 'roster') }],
-      })),
-    ),
+  run: (person, { estate, keep }) => {
+    const { desks, devices, sites = [] } = estate;
+    return [...new Set(person.roster?.map(({ site }) => site))].flatMap((id) => {
+      const site = sites.find((each) => each.id === id);
+      const here = keep(`desks that stand at ${id}`, [desks, devices], () => desksAt(estate, id));
+      return !site || here.some((desk) => isAllowedAt(desk, person))
+        ? []
+        : [
+            {
+              detail: site.id,
+              says: `The roster of ${person.name} leads to ${site.name}, where no shared desk allows them.`,
+              evidence: [{ text: 'Roster', setting: settingOf('people', person.id, 'roster') }],
+            },
+          ];
+    });
+  },
 };

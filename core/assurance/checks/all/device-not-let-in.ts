@@ -1,44 +1,41 @@
 import { settingOf } from '../../../estate';
-import { devicesIn } from '../devices';
+import { whoseIs } from '../devices';
 import type { Check } from '../types';
 
 export const deviceNotLetIn: Check = {
   id: 'device-not-let-in',
-  of: 'organisation',
+  of: 'device',
   weight: 'fault',
   title: 'Remote registration not allowed',
   looksFor: 'Phones that stand outside, on lines that may register from inside only.',
   why: 'It asks to register and gets no answer, whatever is set on it.',
-  run: (context) =>
-    devicesIn(context).flatMap(({ device, subject, whose }) =>
-      device.natMethod === undefined ||
-      device.natMethod === 'vpn' ||
-      device.natMethod === 'branch-relay' ||
-      device.remoteRegistration === true
-        ? []
-        : [
-            {
-              subject,
-              says: `${whose} stands outside, and its line may register from inside only.`,
-              evidence: [
+  run: (device, context) =>
+    device.natMethod === undefined ||
+    device.natMethod === 'vpn' ||
+    device.natMethod === 'branch-relay' ||
+    device.remoteRegistration === true
+      ? []
+      : [
+          {
+            says: `${whoseIs(device, context)} stands outside, and its line may register from inside only.`,
+            evidence: [
+              {
+                text: 'Remote registration allowed',
+                setting: settingOf('devices', device.id, 'remoteRegistration'),
+              },
+            ],
+            mend: {
+              says: 'let it in from outside',
+              entries: [
                 {
-                  text: 'Remote registration allowed',
-                  setting: settingOf('devices', device.id, 'remoteRegistration'),
+                  kind: 'device' as const,
+                  id: device.id,
+                  name: device.name,
+                  base: device,
+                  after: { ...device, remoteRegistration: true },
                 },
               ],
-              mend: {
-                says: 'let it in from outside',
-                entries: [
-                  {
-                    kind: 'device' as const,
-                    id: device.id,
-                    name: device.name,
-                    base: device,
-                    after: { ...device, remoteRegistration: true },
-                  },
-                ],
-              },
             },
-          ],
-    ),
+          },
+        ],
 };

@@ -1,25 +1,22 @@
 import { settingOf } from '../../../estate';
 import { modelOf } from '../../../devices/phones';
-import { devicesIn } from '../devices';
+import { whoseIs } from '../devices';
 import type { Check } from '../types';
 
 export const deviceUnknownModel: Check = {
   id: 'device-unknown-model',
-  of: 'organisation',
+  of: 'device',
   weight: 'note',
   title: 'A model that is not in the catalogue',
   looksFor: 'Phones of a model that nothing is known of here.',
   why: 'Neither its firmware nor what it can do from outside can be checked, and there are no steps for its keypad.',
-  run: (context) =>
-    devicesIn(context).flatMap(({ device, subject, whose }) =>
-      modelOf(device.model)
-        ? []
-        : [
-            {
-              subject,
-              says: `${whose} is a “${device.model}”, which the catalogue does not have.`,
-              evidence: [{ text: 'Its model', setting: settingOf('devices', device.id, 'model') }],
-            },
-          ],
-    ),
+  run: (device, context) =>
+    modelOf(device.model)
+      ? []
+      : [
+          {
+            says: `${whoseIs(device, context)} is a “${device.model}”, which the catalogue does not have.`,
+            evidence: [{ text: 'Its model', setting: settingOf('devices', device.id, 'model') }],
+          },
+        ],
 };

@@ -9,11 +9,12 @@ export const dialPlanContradicts: Check = {
   title: 'The dial plan contradicts itself',
   looksFor: 'Digits that can be an extension and the beginning of something else.',
   why: 'Which of the two is meant is decided by the system, not by who dials.',
-  run: ({ estate, keep }) => {
-    const extensions = [...extensionsOf(estate)];
+  run: ({ estate, keep, partsMark }) => {
+    const { dialling, groups, menus } = estate;
+    const mark = partsMark('extensions', ({ lines }) => lines.map(({ extension }) => extension));
     // Every extension is read as what is dialled: that takes long for thousands, and few changes touch them.
-    const found = keep('the dial plan', [estate.dialling, ...extensions], () =>
-      ambiguities(estate.dialling, extensions),
+    const found = keep('the dial plan', [dialling, groups, menus, mark], () =>
+      ambiguities(dialling, [...extensionsOf(estate)]),
     );
     return found.map((each) => ({
       subject: { kind: 'organisation' as const, id: 'dialling', name: 'The dial plan' },

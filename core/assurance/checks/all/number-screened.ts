@@ -2,6 +2,7 @@ import { numberShown, screened } from '../../../calls/out';
 import { onceFor, settingOf, type E164, type Estate, type Person, type Trunk } from '../../../estate';
 import { showNumber } from '../../../calls/dialling';
 import { rungBy } from '../walk';
+import { foundIn } from '../parts';
 import type { Check, CheckContext } from '../types';
 
 const NO_SETTINGS: NonNullable<Estate['settings']> = {};
@@ -28,6 +29,15 @@ const passesOn = (person: Person, trunk: Trunk, { endpoint, classOf }: CheckCont
     return carried !== 'bad-number' && trunk.carries.includes(carried);
   });
 
+/** What the carrier of a trunk holds back of somebody’s calls. */
+interface OfPerson {
+  readonly name: string;
+  /** Numbers that calls of theirs show. */
+  readonly numbers: readonly E164[];
+  /** Whether their plan passes callers on by it. */
+  readonly passes: boolean;
+}
+
 export const numberScreened: Check = {
   id: 'number-screened',
   of: 'organisation',
@@ -42,6 +52,11 @@ export const numberScreened: Check = {
       const { screening } = trunk;
       if (!screening) return [];
       const isHeld = (number: E164) => screened(screening, number) !== 'shows';
+      const ofEach = context.parts(`screened by ${trunk.id}`, (person): OfPerson | null => {
+        const numbers = shownBy(estate, person).filter(isHeld);
+        const passes = passesOn(person, trunk, context);
+        return numbers.length > 0 || passes ? { name: person.name, numbers, passes } : null;
+      });
       const subject = { kind: 'trunk' as const, id: trunk.id, name: trunk.name };
       const does =
         screening.otherwise === 'refuses' ? 'refuses calls that show' : 'shows another number than';
@@ -49,11 +64,13 @@ export const numberScreened: Check = {
         { text: 'Numbers that may show', setting: settingOf('trunks', trunk.id, 'screening') },
       ];
       const held = new Map<E164, string>();
-      for (const person of estate.people)
-        for (const number of shownBy(estate, person)) if (isHeld(number)) held.set(number, person.name);
+      const passed: OfPerson[] = [];
+      for (const each of foundIn(ofEach)) {
+        for (const number of each.numbers) held.set(number, each.name);
+        if (each.passes) passed.push(each);
+      }
       for (const { presents, name } of estate.accessNumbers ?? [])
         if (presents?.startsWith('+') && isHeld(presents)) held.set(presents, name);
-      const passed = estate.people.filter((person) => passesOn(person, trunk, context));
       const [first] = held;
       return [
         ...(first

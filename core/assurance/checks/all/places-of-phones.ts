@@ -1,15 +1,21 @@
 import { callBackOf, callsByUs, emergencyTrunkOf, isOld, saysOwnPlace } from '../../../emergency';
-import { settingOf, type Estate } from '../../../estate';
+import { onceFor, settingOf, type Device, type Estate } from '../../../estate';
+import { foundIn } from '../parts';
 import type { Check, Evidence } from '../types';
 
 /** Phones and people that are named with a finding; the others are counted. */
 const MOST_NAMED = 12;
 const organisation = ({ name }: Estate) => ({ kind: 'organisation' as const, id: 'organisation', name });
 
-const firstOf = (rows: readonly Evidence[]): readonly Evidence[] => [
+/** The first of so many. */
+const firstOf = (rows: readonly Evidence[], count: number): readonly Evidence[] => [
   ...rows.slice(0, MOST_NAMED),
-  ...(rows.length > MOST_NAMED ? [{ text: `and ${rows.length - MOST_NAMED} more` }] : []),
+  ...(count > MOST_NAMED ? [{ text: `and ${count - MOST_NAMED} more` }] : []),
 ];
+
+const NONE: readonly Device[] = [];
+/** What stands somewhere as a device. */
+const standing = onceFor((devices: readonly Device[]) => new Set(devices.map(({ endpoint }) => endpoint)));
 
 export const placeUnknown: Check = {
   id: 'place-unknown',
@@ -18,27 +24,37 @@ export const placeUnknown: Check = {
   title: 'Phones that move, and nobody has said where they are',
   looksFor: 'Softphones and outside phones of which no place was said.',
   why: 'Registered from elsewhere than a site whose addresses are known, they call for help without a place.',
-  run: ({ estate }) => {
-    const standing = new Set((estate.devices ?? []).map(({ endpoint }) => endpoint));
-    const unsaid = estate.people.flatMap((person) =>
-      person.endpoints
-        .filter((each) => callsByUs(each) && saysOwnPlace(each) && !each.place && !standing.has(each.id))
-        .map(({ id, label }): Evidence => ({
-          text: `${person.name}: ${label}`,
-          setting: settingOf('people', person.id, ['endpoints', id], 'place'),
-        })),
-    );
-    if (unsaid.length === 0) return [];
+  run: ({ estate, parts }) => {
+    const ofEach = parts('places nobody said', (person) => {
+      const unsaid = person.endpoints.filter(
+        (each) =>
+          callsByUs(each) &&
+          saysOwnPlace(each) &&
+          !each.place &&
+          !standing(estate.devices ?? NONE).has(each.id),
+      );
+      return unsaid.length > 0 ? { person, unsaid } : null;
+    });
+    const unsaid = foundIn(ofEach);
+    const phones = unsaid.reduce((sum, each) => sum + each.unsaid.length, 0);
+    if (phones === 0) return [];
     const knowsAddresses = (estate.sites ?? []).some(({ addressRanges = [] }) => addressRanges.length > 0);
     return [
       {
         subject: organisation(estate),
         says: `Nobody has said where ${
-          unsaid.length === 1
-            ? 'a softphone or outside phone is'
-            : `${unsaid.length} softphones and outside phones are`
+          phones === 1 ? 'a softphone or outside phone is' : `${phones} softphones and outside phones are`
         }: ${knowsAddresses ? 'unless registered from a site’s addresses, they call' : 'they call'} for help without a place.`,
-        evidence: firstOf(unsaid),
+        evidence: firstOf(
+          // No more of them are named, however many there are.
+          unsaid.slice(0, MOST_NAMED).flatMap((each) =>
+            each.unsaid.map(({ id, label }): Evidence => ({
+              text: `${each.person.name}: ${label}`,
+              setting: settingOf('people', each.person.id, ['endpoints', id], 'place'),
+            })),
+          ),
+          phones,
+        ),
       },
     ];
   },
@@ -107,9 +123,11 @@ export const noCallBack: Check = {
   title: 'Nobody can call back in an emergency',
   looksFor: 'People with phones of the organisation and no direct number.',
   why: 'When the emergency call is cut off, the emergency desk calls the number that was shown, and somebody else answers or nobody.',
-  run: ({ estate }) => {
-    const without = estate.people.filter(
-      (person) => person.endpoints.some(callsByUs) && callBackOf(person) === null,
+  run: ({ estate, parts }) => {
+    const without = foundIn(
+      parts('nobody calls back', (person) =>
+        person.endpoints.some(callsByUs) && callBackOf(person) === null ? person : null,
+      ),
     );
     return without.length === 0
       ? []
@@ -120,7 +138,10 @@ export const noCallBack: Check = {
               without.length === 1 ? 'One person has' : `${without.length} people have`
             } no direct number: when their emergency call is cut off, nobody can call them back.`,
             evidence: firstOf(
-              without.map(({ id, name }) => ({ text: name, setting: settingOf('people', id, 'lines') })),
+              without
+                .slice(0, MOST_NAMED)
+                .map(({ id, name }) => ({ text: name, setting: settingOf('people', id, 'lines') })),
+              without.length,
             ),
           },
         ];

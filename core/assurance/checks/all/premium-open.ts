@@ -1,4 +1,5 @@
 import { settingOf } from '../../../estate';
+import { foundIn } from '../parts';
 import type { Check } from '../types';
 
 export const premiumOpen: Check = {
@@ -8,14 +9,16 @@ export const premiumOpen: Check = {
   title: 'Premium numbers may be called',
   looksFor: 'Permissions that allow premium numbers, held by anybody, with a trunk that carries them.',
   why: 'Toll fraud goes to premium numbers first.',
-  run: ({ estate }) => {
+  run: ({ estate, parts }) => {
     const carried = estate.trunks.some(
       ({ carries, channels }) => channels > 0 && carries.includes('premium'),
     );
     return estate.permissions
       .filter(({ allow }) => carried && allow.includes('premium'))
       .flatMap((permission) => {
-        const held = estate.people.filter((person) => person.permission === permission.id).length;
+        const held = foundIn(
+          parts(`held ${permission.id}`, (person) => (person.permission === permission.id ? true : null)),
+        ).length;
         if (held === 0) return [];
         const after = { ...permission, allow: permission.allow.filter((each) => each !== 'premium') };
         return [

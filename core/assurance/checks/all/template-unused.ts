@@ -8,8 +8,8 @@ export const templateUnused: Check = {
   title: 'A template that nobody follows',
   looksFor: 'Templates without followers.',
   why: 'A change of it changes nobody, which is not what its name promises.',
-  run: ({ estate }) => {
-    const followed = new Set(estate.people.map(({ template }) => template));
+  run: ({ estate, parts }) => {
+    const followed = new Set(parts('template', ({ template }) => template ?? null));
     return (estate.templates ?? [])
       .filter(({ id }) => !followed.has(id))
       .map((template) => ({

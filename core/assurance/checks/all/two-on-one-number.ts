@@ -10,23 +10,20 @@ export const sameNumber: Check = {
   title: 'Two people on one phone outside',
   looksFor: 'Mobiles, landlines and SIP addresses that more than one person has among their phones.',
   why: 'Calls for one ring at the other, and which of them answered is not known.',
-  run: ({ estate, hasLeft }) => {
-    const owners = new Map<string, { readonly subject: Subject; readonly endpoint: string }[]>();
-    for (const person of estate.people) {
-      if (hasLeft(person)) continue;
-      for (const { id, number, uri } of person.endpoints) {
-        const key = number ?? uri;
-        if (key === undefined) continue;
-        const known = owners.get(key);
-        const owner = {
-          subject: { kind: 'person' as const, id: person.id, name: person.name },
-          endpoint: id,
-        };
-        if (known) known.push(owner);
-        else owners.set(key, [owner]);
-      }
-    }
-    return [...owners].flatMap(([key, all]) => {
+  run: ({ estate, hasLeft, shared }) => {
+    const had = shared('numbers of phones', (person) =>
+      hasLeft(person) ? [] : person.endpoints.flatMap(({ number, uri }) => number ?? uri ?? []),
+    );
+    return [...had].flatMap(([key, places]) => {
+      const all = [...places]
+        .sort((a, b) => a - b)
+        .flatMap((at) => {
+          const { id, name, endpoints } = estate.people[at]!;
+          const subject: Subject = { kind: 'person', id, name };
+          return endpoints
+            .filter(({ number, uri }) => (number ?? uri) === key)
+            .map((endpoint) => ({ subject, endpoint: endpoint.id }));
+        });
       const [first, ...others] = all;
       const more = others.filter(({ subject }) => subject.id !== first!.subject.id);
       if (!first || more.length === 0) return [];
