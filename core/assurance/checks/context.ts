@@ -137,7 +137,7 @@ export function checkContext(
     keep,
     parts: keeper.parts,
     partsMark: keeper.partsMark,
-    shared: keeper.shared,
+    groupParts: keeper.groupParts,
   };
   keepers.set(context, keeper);
   return context;

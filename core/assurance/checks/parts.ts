@@ -4,11 +4,22 @@ import type { Person } from '../../estate';
 export type Parts = <T>(what: string, of: (person: Person) => T | null) => readonly (T | null)[];
 /** The same object for as long as a check finds the same in everybody. */
 export type PartsMark = (what: string, of: (person: Person) => unknown) => object;
-/** What more than one person has: each with the places in the estate of those who have it, in no order. */
-export type Shared = (
-  what: string,
-  of: (person: Person) => readonly string[],
-) => ReadonlyMap<string, ReadonlySet<number>>;
+
+/** What somebody has that others can have too. */
+export interface Had {
+  readonly keys: readonly string[];
+  /** All else that what is made of those who have one of these depends on. */
+  readonly of?: string;
+}
+/** Who has what, by places in the estate, in no order. */
+export interface ByKey {
+  readonly all: ReadonlyMap<string, ReadonlySet<number>>;
+  /** What more than one person has. */
+  readonly several: ReadonlyMap<string, ReadonlySet<number>>;
+  /** The same object for as long as those who have it are the same, and what is told of them is. */
+  readonly markOf: (key: string) => object;
+}
+export type GroupParts = (what: string, of: (person: Person) => Had | null) => ByKey;
 
 /**
  * Keeps what checks of a whole organisation find in each person by themselves, so that after a change only those are
@@ -17,7 +28,7 @@ export type Shared = (
 export interface PartsKeeper {
   readonly parts: Parts;
   readonly partsMark: PartsMark;
-  readonly shared: Shared;
+  readonly groupParts: GroupParts;
   /**
    * Goes over to the same people, some of them otherwise.
    * @param touched the ids of all whose parts can be other ones
@@ -39,68 +50,81 @@ interface Known {
   mark: object;
 }
 
+interface Groups extends ByKey {
+  readonly put: (at: number, before: Had | null, after: Had | null) => void;
+}
+function groups(): Groups {
+  const all = new Map<string, Set<number>>();
+  const several = new Map<string, Set<number>>();
+  const marks = new Map<string, object>();
+  return {
+    all,
+    several,
+    markOf: (key) => {
+      const mark = marks.get(key) ?? {};
+      marks.set(key, mark);
+      return mark;
+    },
+    put: (at, before, after) => {
+      for (const key of before?.keys ?? []) {
+        marks.delete(key);
+        const who = all.get(key);
+        who?.delete(at);
+        if (who?.size === 0) all.delete(key);
+        if ((who?.size ?? 0) < 2) several.delete(key);
+      }
+      for (const key of after?.keys ?? []) {
+        marks.delete(key);
+        const who = all.get(key) ?? new Set<number>();
+        who.add(at);
+        all.set(key, who);
+        if (who.size > 1) several.set(key, who);
+      }
+    },
+  };
+}
+
 export function keepParts(first: readonly Person[]): PartsKeeper {
   let people = first;
   let places: ReadonlyMap<string, number> | null = null;
   const known = new Map<string, Known>();
-  const havers = new Map<
-    string,
-    { readonly all: Map<string, Set<number>>; readonly several: Map<string, Set<number>> }
-  >();
+  const grouped = new Map<string, Groups>();
 
   /** @param other told of each that became another, before and after */
   function brought<T>(
     what: string,
     of: (person: Person) => T | null,
-    other: (at: number, before: T | null, after: T | null) => void,
-  ): readonly (T | null)[] {
+    other: (at: number, before: T | null, after: T | null) => void = () => {},
+  ): Known {
     const before = known.get(what);
     if (!before) {
       const values = people.map(of);
-      known.set(what, { values, stale: new Set(), mark: {} });
+      const made: Known = { values, stale: new Set(), mark: {} };
+      known.set(what, made);
       for (const [at, value] of values.entries()) other(at, null, value);
-      return values;
+      return made;
     }
-    const values = before.values as (T | null)[];
     for (const at of before.stale) {
       const value = of(people[at]!);
-      const old = values[at] ?? null;
+      const old = (before.values[at] ?? null) as T | null;
+      before.values[at] = value;
+      if (JSON.stringify(old) === JSON.stringify(value)) continue;
       other(at, old, value);
-      if (JSON.stringify(old) !== JSON.stringify(value)) before.mark = {};
-      values[at] = value;
+      before.mark = {};
     }
     before.stale.clear();
-    return values;
+    return before;
   }
 
   return {
-    parts: (what, of) => brought(what, of, () => {}),
-    partsMark: (what, of) => {
-      brought(what, of, () => {});
-      return known.get(what)!.mark;
-    },
-    shared: (what, of) => {
-      const sums = havers.get(what) ?? {
-        all: new Map<string, Set<number>>(),
-        several: new Map<string, Set<number>>(),
-      };
-      havers.set(what, sums);
-      const { all, several } = sums;
-      brought<readonly string[]>(what, of, (at, before, after) => {
-        for (const key of before ?? []) {
-          const who = all.get(key);
-          who?.delete(at);
-          if (who?.size === 0) all.delete(key);
-          if ((who?.size ?? 0) < 2) several.delete(key);
-        }
-        for (const key of after ?? []) {
-          const who = all.get(key) ?? new Set<number>();
-          who.add(at);
-          all.set(key, who);
-          if (who.size > 1) several.set(key, who);
-        }
-      });
-      return several;
+    parts: <T>(what: string, of: (person: Person) => T | null) =>
+      brought(what, of).values as readonly (T | null)[],
+    partsMark: (what, of) => brought(what, of).mark,
+    groupParts: (what, of) => {
+      const found = grouped.get(what) ?? groups();
+      grouped.set(what, found);
+      brought(what, of, found.put);
+      return found;
     },
     follow: (now, touched) => {
       places ??= new Map(now.map(({ id }, at) => [id, at]));

@@ -5,7 +5,7 @@ import type { Classified, NoWayOut } from '../../calls/dialling';
 import type { Behind } from '../../changes/restarts';
 import type { SlateEntry } from '../../changes/slate';
 import type { ScheduleClock } from '../../calls/time';
-import type { Parts, PartsMark, Shared } from './parts';
+import type { GroupParts, Parts, PartsMark } from './parts';
 
 export const WEIGHTS = ['fault', 'risk', 'note'] as const;
 /** A fault loses calls or costs money now; a risk can; a note is worth knowing. */
@@ -88,8 +88,8 @@ export interface CheckContext {
   /** What a check finds in each person by themselves, from them and the phones that their plan rings alone. */
   readonly parts: Parts;
   readonly partsMark: PartsMark;
-  /** What more than one person has, of what is read of each by themselves. */
-  readonly shared: Shared;
+  /** Who has what others can have too. */
+  readonly groupParts: GroupParts;
 }
 /** @param of all that the result hangs on: each the same object or value, and the result is the one of before */
 export type Keep = <T>(what: string, of: readonly unknown[], make: () => T) => T;

@@ -15,8 +15,8 @@ export function changedPeople(before: Estate, after: Estate): readonly PersonCha
   );
   if (!isSame || was.length !== is.length) return null;
   const changed: PersonChange[] = [];
-  for (const [i, person] of is.entries()) {
-    const old = was[i]!;
+  for (let i = 0; i < is.length; i += 1) {
+    const [old, person] = [was[i]!, is[i]!];
     if (old === person) continue;
     if (old.id !== person.id) return null;
     changed.push({ before: old, after: person });

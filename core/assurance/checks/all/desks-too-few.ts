@@ -12,7 +12,6 @@ import {
 } from '../../../desks';
 import { DateTime } from 'luxon';
 import { zoneNamed } from '../../../zones';
-import { foundIn } from '../parts';
 import type { Check, CheckContext } from '../types';
 
 /** How rare finding no desk must be where a site promises nothing. */
@@ -24,28 +23,15 @@ const sentTo = (person: Person) => {
   return roster.length === 0
     ? null
     : {
-        sites: new Set(roster.map((entry) => entry.site)),
+        keys: [...new Set(roster.map((entry) => entry.site))],
         of: JSON.stringify([id, template, status, roster]),
       };
 };
-/** All that the desks of each site depend on of those whom rosters send there. */
-function sentBySite({ parts }: Pick<CheckContext, 'parts'>): ReadonlyMap<string, readonly string[]> {
-  const sent = new Map<string, string[]>();
-  for (const { sites, of } of foundIn(parts('rosters', sentTo)))
-    for (const site of sites) {
-      const there = sent.get(site);
-      if (there) there.push(of);
-      else sent.set(site, [of]);
-    }
-  return sent;
-}
-
 /** The sites to which rosters send somebody, each with its week and with all that its desks depend on. */
-const sitesInUse = ({ estate, nowMs, parts }: Pick<CheckContext, 'estate' | 'nowMs' | 'parts'>) => {
-  const bySite = sentBySite({ parts });
+const sitesInUse = ({ estate, nowMs, groupParts }: CheckContext) => {
+  const sent = groupParts('rosters', sentTo);
   return (estate.sites ?? []).flatMap((site) => {
-    const sent = bySite.get(site.id) ?? [];
-    if (sent.length === 0) return [];
+    if (!sent.all.has(site.id)) return [];
     const zone = site.timeZone ?? estate.timeZone;
     const week = weekAt(nowMs, zone);
     const { desks, devices, schedules } = estate;
@@ -54,7 +40,7 @@ const sitesInUse = ({ estate, nowMs, parts }: Pick<CheckContext, 'estate' | 'now
         site,
         subject: { kind: 'site' as const, id: site.id, name: site.name },
         week,
-        of: [site, desks, devices, schedules, week.fromMs, week.toMs, ...sent],
+        of: [site, desks, devices, schedules, week.fromMs, week.toMs, sent.markOf(site.id)],
         at: (ms: number) => DateTime.fromMillis(ms, { zone: zoneNamed(zone) }).setLocale('en'),
       },
     ];

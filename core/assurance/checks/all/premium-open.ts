@@ -1,5 +1,4 @@
 import { settingOf } from '../../../estate';
-import { foundIn } from '../parts';
 import type { Check } from '../types';
 
 export const premiumOpen: Check = {
@@ -9,16 +8,15 @@ export const premiumOpen: Check = {
   title: 'Premium numbers may be called',
   looksFor: 'Permissions that allow premium numbers, held by anybody, with a trunk that carries them.',
   why: 'Toll fraud goes to premium numbers first.',
-  run: ({ estate, parts }) => {
+  run: ({ estate, groupParts }) => {
+    const holders = groupParts('permission', ({ permission }) => ({ keys: [permission] })).all;
     const carried = estate.trunks.some(
       ({ carries, channels }) => channels > 0 && carries.includes('premium'),
     );
     return estate.permissions
       .filter(({ allow }) => carried && allow.includes('premium'))
       .flatMap((permission) => {
-        const held = foundIn(
-          parts(`held ${permission.id}`, (person) => (person.permission === permission.id ? true : null)),
-        ).length;
+        const held = holders.get(permission.id)?.size ?? 0;
         if (held === 0) return [];
         const after = { ...permission, allow: permission.allow.filter((each) => each !== 'premium') };
         return [

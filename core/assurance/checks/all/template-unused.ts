@@ -8,8 +8,8 @@ export const templateUnused: Check = {
   title: 'A template that nobody follows',
   looksFor: 'Templates without followers.',
   why: 'A change of it changes nobody, which is not what its name promises.',
-  run: ({ estate, parts }) => {
-    const followed = new Set(parts('template', ({ template }) => template ?? null));
+  run: ({ estate, groupParts }) => {
+    const followed = groupParts('template', ({ template }) => (template ? { keys: [template] } : null)).all;
     return (estate.templates ?? [])
       .filter(({ id }) => !followed.has(id))
       .map((template) => ({

@@ -1,6 +1,5 @@
 import { settingOf } from '../../../estate';
 import { rungBy } from '../walk';
-import { foundIn } from '../parts';
 import type { Check } from '../types';
 
 /** Of those with a twin outside, one in so many has a call in progress in the busy hour. */
@@ -14,21 +13,17 @@ export const trunkSmall: Check = {
   looksFor:
     'Trunks with fewer channels than two for every tenth person whose phone outside rings with their calls.',
   why: 'A twinned call from outside takes two channels. When they run out, mobiles stay silent first.',
-  run: ({ estate, classOf, endpoint, parts }) => {
-    const twins = new Map<string, number>();
-    const ofEach = parts('classes of twins', (person) => {
-      const classes: string[] = [];
+  run: ({ estate, classOf, endpoint, groupParts }) => {
+    const twins = groupParts('classes of twins', (person) => {
+      const keys = new Set<string>();
       for (const target of rungBy(person)) {
         const number = endpoint(target.endpoint)?.number;
-        const of = number === undefined ? null : classOf(number);
-        if (of !== null && !classes.includes(of)) classes.push(of);
+        if (number !== undefined) keys.add(classOf(number));
       }
-      return classes.length > 0 ? classes : null;
-    });
-    for (const classes of foundIn(ofEach))
-      for (const each of classes) twins.set(each, (twins.get(each) ?? 0) + 1);
+      return keys.size > 0 ? { keys: [...keys] } : null;
+    }).all;
     return estate.trunks.flatMap((trunk) => {
-      const people = Math.max(0, ...trunk.carries.map((each) => twins.get(each) ?? 0));
+      const people = Math.max(0, ...trunk.carries.map((each) => twins.get(each)?.size ?? 0));
       const wanted = Math.ceil(people / ONE_IN) * 2;
       return people > 0 && trunk.channels < wanted
         ? [

@@ -10,11 +10,12 @@ export const sameNumber: Check = {
   title: 'Two people on one phone outside',
   looksFor: 'Mobiles, landlines and SIP addresses that more than one person has among their phones.',
   why: 'Calls for one ring at the other, and which of them answered is not known.',
-  run: ({ estate, hasLeft, shared }) => {
-    const had = shared('numbers of phones', (person) =>
-      hasLeft(person) ? [] : person.endpoints.flatMap(({ number, uri }) => number ?? uri ?? []),
-    );
-    return [...had].flatMap(([key, places]) => {
+  run: ({ estate, hasLeft, groupParts }) => {
+    const { several } = groupParts('numbers of phones', (person) => {
+      const keys = person.endpoints.flatMap(({ number, uri }) => number ?? uri ?? []);
+      return hasLeft(person) || keys.length === 0 ? null : { keys };
+    });
+    return [...several].flatMap(([key, places]) => {
       const all = [...places]
         .sort((a, b) => a - b)
         .flatMap((at) => {
