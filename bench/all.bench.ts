@@ -7,6 +7,7 @@ import { chromium, type Browser, type Page } from '@playwright/test';
 import autocannon from 'autocannon';
 import mysql from 'mysql2/promise';
 import type { Estate } from '../core/estate';
+import { scriptAt } from '../server/base';
 import { asOwner, dbConfig, dbEnv } from '../server/db';
 import { skerrowSoundFerries } from '../demo/skerrow';
 import { callsBench } from './calls.bench';
@@ -285,8 +286,9 @@ async function main(): Promise<void> {
   let child: ChildProcess | null = null;
   let browser: Browser | null = null;
   try {
-    spawnSync(process.execPath, ['--import', 'tsx', 'server/setup.ts'], { cwd: root, env, stdio: 'inherit' });
-    child = fork(join(root, 'server/main.ts'), [], { cwd: root, env, execArgv: ['--import', 'tsx'] });
+    const [setUp, main] = [scriptAt('server/setup.ts'), scriptAt('server/main.ts')];
+    spawnSync(process.execPath, [...setUp.execArgv, setUp.file], { cwd: root, env, stdio: 'inherit' });
+    child = fork(main.file, [], { cwd: root, env, execArgv: [...main.execArgv] });
     await new Promise((done) => child?.once('message', done));
     const cookie = await signIn(url);
     await importPeople(url, cookie);

@@ -8,6 +8,7 @@ import mysql, { type RowDataPacket } from 'mysql2/promise';
 import type { PeopleHead, PeopleRows, PersonSummary } from '../api/people';
 import type { Estate, Person } from '../core/estate';
 import { putAccount } from '../server/auth';
+import { scriptAt } from '../server/base';
 import { asOwner, dbConfig, dbEnv, migrate, openDb, type DbConfig } from '../server/db';
 import { replaceEstate } from '../server/estate';
 import { estateOf } from './changes.bench';
@@ -301,7 +302,8 @@ async function measure(people: number): Promise<Figures> {
       figures,
       'start, until the list of people is given',
       async () => {
-        child = fork(join(root, 'server/main.ts'), [], {
+        const { file, execArgv } = scriptAt('server/main.ts');
+        child = fork(file, [], {
           cwd: root,
           env: {
             ...process.env,
@@ -314,7 +316,7 @@ async function measure(people: number): Promise<Figures> {
             HOSTLER_KEY_FILE: join(folder, 'keys.json'),
             HOSTLER_SPOOL: join(folder, 'spool'),
           },
-          execArgv: ['--import', 'tsx'],
+          execArgv: [...execArgv],
         });
         await new Promise((done) =>
           child?.on('message', (message) => (message === 'listening' ? done(null) : null)),

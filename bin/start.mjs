@@ -2,7 +2,7 @@
 import { fork, spawnSync } from 'node:child_process';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
-import { bundleScripts, checkNode, ensureBuild, ensurePackages, root, say, stopWith } from './steps.mjs';
+import { bundled, bundleScripts, checkNode, ensureBuild, ensurePackages, root, say, stopWith } from './steps.mjs';
 
 const port = Number(process.env.HOSTLER_PORT ?? 4680);
 if (!Number.isInteger(port) || port < 1 || port > 65_535)
@@ -112,7 +112,8 @@ const env = {
   ...databaseEnv(database.config),
   ...(isEmpty ? { HOSTLER_EMPTY: '1' } : {}),
 };
-const setUp = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'server', 'setup.ts')], {
+const scripts = await bundleScripts();
+const setUp = spawnSync(process.execPath, [bundled(scripts, 'server/setup.ts')], {
   cwd: root,
   stdio: 'inherit',
   env,
@@ -122,14 +123,12 @@ if (setUp.status !== 0) {
   await stop(1);
 }
 
-const scripts = await bundleScripts();
 const serverFalls = falls('The server');
 let hasListened = false;
 function startServer() {
   serverFalls.begun();
-  server = fork(join(root, 'server', 'main.ts'), [], {
+  server = fork(bundled(scripts, 'server/main.ts'), [], {
     cwd: root,
-    execArgv: ['--import', 'tsx'],
     env: {
       NODE_ENV: 'production',
       HOSTLER_LOG: 'warn',

@@ -158,6 +158,8 @@ export const capture = (command, args) =>
 
 /** What runs in a process or thread of its own; `server/base/scripts.ts` has the same. */
 const SCRIPTS = [
+  'server/main.ts',
+  'server/setup.ts',
   'standins/main.ts',
   'server/calls/worker.ts',
   'server/calls/import-worker.ts',
@@ -170,7 +172,10 @@ const SCRIPTS = [
 ];
 
 /** What the tests start besides: through the loader each start takes some seconds. */
-export const TEST_SCRIPTS = ['server/main.ts', 'server/setup.ts', 'server/test/killed-work.ts'];
+export const TEST_SCRIPTS = ['server/test/killed-work.ts'];
+
+/** Where a bundled script is. @param folder as `bundleScripts` gave it */
+export const bundled = (folder, path) => join(folder, path.replaceAll('/', '-').replace(/ts$/, 'js'));
 
 /** In a bundle `__dirname` stays the folder of the source that asks for it. */
 export const ownFolders = {

@@ -3,7 +3,9 @@ import { pathIn, withNewNames } from './older-names';
 import { referenceFaults } from './references';
 import type { Estate } from './types';
 
+export { LayeredMap } from './layered';
 export { onceFor } from './once-for';
+export { peopleIn, personIn, placesOf, withOthers } from './people-at';
 export * from './types';
 export * from './organisation-types';
 export * from './civic-types';
@@ -36,7 +38,7 @@ export {
 } from './schema';
 export { planSchema } from './plan-schema';
 export { promisesSchema } from './promise-schema';
-export { knownIds, type KnownIds } from './known-ids';
+export { haveSamePhones, knownIds, type KnownIds } from './known-ids';
 export { personReferenceFaults, promiseListFaults, referenceFaults } from './references';
 import * as parts from './yup-parts';
 export { parts };

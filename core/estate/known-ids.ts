@@ -1,4 +1,5 @@
-import type { Estate } from './types';
+import { placesOf } from './people-at';
+import type { Estate, Person } from './types';
 
 export interface Ids {
   readonly has: (id: string) => boolean;
@@ -17,17 +18,19 @@ export interface KnownIds {
   readonly seats: Ids;
 }
 
-const ofPeople = new WeakMap<Estate['people'], Pick<KnownIds, 'people' | 'endpoints'>>();
+const phonesOf = new WeakMap<Estate['people'], ReadonlySet<string>>();
 /** Of the same people once: there may be very many, and they are asked after each change of something else. */
 function idsOfPeople(people: Estate['people']): Pick<KnownIds, 'people' | 'endpoints'> {
-  const known = ofPeople.get(people);
-  if (known) return known;
-  const ids = {
-    people: new Set(people.map(({ id }) => id)),
-    endpoints: new Set(people.flatMap(({ endpoints }) => endpoints.map(({ id }) => id))),
-  };
-  ofPeople.set(people, ids);
-  return ids;
+  const endpoints =
+    phonesOf.get(people) ?? new Set(people.flatMap(({ endpoints: own }) => own.map(({ id }) => id)));
+  phonesOf.set(people, endpoints);
+  return { people: placesOf(people), endpoints };
+}
+
+/** Notes that people have the phones that others have: made of them, with no phone come or gone. */
+export function haveSamePhones(people: readonly Person[], as: readonly Person[]): void {
+  const endpoints = phonesOf.get(as);
+  if (endpoints) phonesOf.set(people, endpoints);
 }
 
 /** Collects the ids of an estate. */

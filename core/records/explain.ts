@@ -4,6 +4,7 @@ import {
   OUTCOME_KINDS,
   outcomeText,
   runCall,
+  withPeople,
   type Call,
   type EstateIndex,
   type OutcomeKind,
@@ -246,25 +247,8 @@ function* statusCandidates(index: EstateIndex, person: Person): Generator<Candid
 }
 
 /** The same estate with one person in another status: nothing else of it is put together anew. */
-const withStatus = (index: EstateIndex, person: Person, status: string): EstateIndex => {
-  const other = { ...person, status };
-  return {
-    ...index,
-    people: new Map([...index.people, [person.id, other]]),
-    endpoints: new Map(
-      [...index.endpoints].map(([id, known]) => [
-        id,
-        known.owner?.id === person.id ? { ...known, owner: other } : known,
-      ]),
-    ),
-    destinations: new Map(
-      [...index.destinations].map(([number, to]) => [
-        number,
-        to.kind === 'line' && to.person.id === person.id ? { ...to, person: other } : to,
-      ]),
-    ),
-  };
-};
+const withStatus = (index: EstateIndex, person: Person, status: string): EstateIndex =>
+  withPeople(index, [{ ...person, status }]);
 
 /** Too little of a call is told to say how it went. */
 function isUnsure(record: CallRecord): boolean {

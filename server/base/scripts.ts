@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 
-/** What runs in a process or thread of its own: `bin/steps.mjs` bundles the same, the first three for tests alone. */
+/** What runs in a process or thread of its own: `bin/steps.mjs` bundles the same. */
 export type Script =
   | 'server/main.ts'
   | 'server/setup.ts'

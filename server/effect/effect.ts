@@ -1,6 +1,6 @@
 import type { BrokenPromise, Effect, FailedDrill } from '../../api/effect';
 import { differences, emptyEstate, finderOf, finderWith, sliceFor } from '../../core/editing';
-import type { Estate, Person } from '../../core/estate';
+import { peopleIn, type Estate, type Person } from '../../core/estate';
 import { groupChanges, impactNames } from '../../core/assurance/impact';
 import { promisesFor } from '../../core/assurance/promises';
 import { runDrills, type Drill, type DrillResult } from '../../core/calls/drills';
@@ -66,9 +66,10 @@ function partsOf(
     );
     for (const each of todo) known.add(entryKey(each));
   }
+  const ids = [...known].flatMap((key) => (key.startsWith('person/') ? key.slice('person/'.length) : []));
   const only = (estate: Estate): Estate => ({
     ...estate,
-    people: estate.people.filter(({ id }) => known.has(`person/${id}`)),
+    people: peopleIn(estate.people, ids),
     groups: estate.groups.filter(({ id }) => known.has(`group/${id}`)),
     menus: estate.menus.filter(({ id }) => known.has(`menu/${id}`)),
   });

@@ -1,6 +1,15 @@
 import { changedPeople, followersOf, hasSamePhones, type Followers } from '../../core/changes/slate';
 import { finderIn, type Finder } from '../../core/editing';
-import { knownIds, type Estate, type KnownIds, type Person } from '../../core/estate';
+import {
+  haveSamePhones,
+  knownIds,
+  LayeredMap,
+  placesOf,
+  withOthers,
+  type Estate,
+  type KnownIds,
+  type Person,
+} from '../../core/estate';
 import { compileEstate, recompileEstate, type EstateIndex } from '../../core/calls/engine';
 import { judgeReach, type Judgement } from '../../core/calls/views';
 import { inSnapshot, mustBeOutside, type Db, type Queryable, type Tx } from '../db';
@@ -67,13 +76,16 @@ function live(stored: StoredEstate): LiveEstate {
 
 /** The estate after a change of some people, made from the copy before: what is not theirs is taken over. */
 function liveAfter(before: LiveEstate, stored: StoredEstate, changed: readonly StoredPerson[]): LiveEstate {
-  const estate = { ...before.estate, people: stored.people.map(({ person }) => person) };
+  const others = changed.map(({ person }) => person);
   const people = changed.map(({ person }) => ({
     before: before.index.people.get(person.id)!,
     after: person,
   }));
+  const now = withOthers(before.estate.people, others);
+  if (now && people.every(hasSamePhones)) haveSamePhones(now, before.estate.people);
+  const estate = { ...before.estate, people: now ?? stored.people.map(({ person }) => person) };
   const index = recompileEstate(before.index, estate, people);
-  const versions = new Map(before.versions);
+  const versions = LayeredMap.over(before.versions);
   for (const { person, version } of changed) versions.set(person.id, version);
   return {
     ...before,
@@ -109,15 +121,16 @@ export function estateStore(db: Db): EstateStore {
       stored.revision.revision < now.revision
     ) {
       const [before, known] = [stored, copy];
-      const changed = new Map(
-        (await loadPeopleSince(from, before.revision.revision)).map((each) => [each.person.id, each]),
-      );
-      fresh = {
-        ...before,
-        revision: now,
-        people: before.people.map((each) => changed.get(each.person.id) ?? each),
-      };
-      made = liveAfter(known, fresh, [...changed.values()]);
+      const changed = await loadPeopleSince(from, before.revision.revision);
+      // Both lists are in one order.
+      const places = placesOf(known.estate.people);
+      const people = before.people.slice();
+      for (const each of changed) {
+        const at = places.get(each.person.id);
+        if (at !== undefined) people[at] = each;
+      }
+      fresh = { ...before, revision: now, people };
+      made = liveAfter(known, fresh, changed);
     } else fresh = await loadEstate(from);
     if (!fresh) throw new Error('the database holds no estate');
     made ??= live(fresh);
@@ -185,7 +198,7 @@ export function estateStore(db: Db): EstateStore {
     people: Iterable<Person>,
     known: Promise<ReadonlyMap<string, Judgement>> | null = null,
   ): Promise<ReadonlyMap<string, Judgement>> {
-    const result = new Map(await known);
+    const result = known ? LayeredMap.over(await known) : new Map<string, Judgement>();
     let judgedNow = 0;
     for (const person of people) {
       if (judgedNow % JUDGED_AT_A_TIME === 0) await pause();

@@ -1,5 +1,5 @@
 import { auditorOf, type Auditor, type FindingsChange } from '../../core/assurance/checks';
-import type { Estate, Person } from '../../core/estate';
+import { withOthers, type Estate, type Person } from '../../core/estate';
 import { readShared } from '../base';
 import type { AuditTask, Audited } from './store';
 
@@ -13,11 +13,9 @@ let last: {
 
 function again(to: string, people: readonly Person[], nowMs: number): FindingsChange | null {
   if (!last || last.nowMs !== nowMs) return null;
-  const changed = new Map(people.map((person) => [person.id, person]));
-  const estate = {
-    ...last.estate,
-    people: last.estate.people.map((person) => changed.get(person.id) ?? person),
-  };
+  const now = withOthers(last.estate.people, people);
+  if (!now) return null;
+  const estate = { ...last.estate, people: now };
   const change = last.auditor.change(estate);
   last = change && { ...last, of: to, estate };
   return change;

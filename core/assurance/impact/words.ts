@@ -1,4 +1,4 @@
-import { PLACE_KINDS, type Estate } from '../../estate';
+import { personIn, PLACE_KINDS, type Estate } from '../../estate';
 import { showNumber } from '../../calls/dialling';
 import { isLost, FAILURES, seconds, shortName } from '../../calls/engine';
 import { seatOfPhone } from './cases';
@@ -14,19 +14,24 @@ export interface ImpactNames {
 
 /** Names of two versions of an estate, the later one first. */
 export function impactNames(...estates: readonly Estate[]): ImpactNames {
-  const by = (list: 'people' | 'schedules' | 'statuses' | 'seats') =>
-    new Map(
-      [...estates]
-        .reverse()
-        .flatMap((estate) => (estate[list] ?? []).map(({ id, name }) => [id, name] as const)),
-    );
-  const [people, schedules, statuses] = [by('people'), by('schedules'), by('statuses')];
-  const seats = by('seats');
+  const by = (list: 'schedules' | 'statuses' | 'seats') => (id: string) => {
+    for (const estate of estates) {
+      const found = estate[list]?.find((each) => each.id === id);
+      if (found) return found.name;
+    }
+    return id;
+  };
   return {
-    person: (id) => people.get(id) ?? id,
-    schedule: (id) => schedules.get(id) ?? id,
-    status: (id) => statuses.get(id) ?? id,
-    seat: (id) => seats.get(id) ?? id,
+    person: (id) => {
+      for (const { people } of estates) {
+        const found = personIn(people, id);
+        if (found) return found.name;
+      }
+      return id;
+    },
+    schedule: by('schedules'),
+    status: by('statuses'),
+    seat: by('seats'),
   };
 }
 

@@ -1,7 +1,9 @@
 import {
   endpointTimes,
   isNumberKind,
+  LayeredMap,
   settingsOf,
+  withOthers,
   type Endpoint,
   type EndpointTimes,
   type Estate,
@@ -155,19 +157,20 @@ export function recompileEstate(
   const { people, endpoints, destinations, lineScores } = index;
   const copied = {
     ...index,
-    people: new Map(people),
-    endpoints: new Map(endpoints),
-    destinations: new Map(destinations),
-    lineScores: new Map(lineScores),
+    people: LayeredMap.over(people),
+    endpoints: LayeredMap.over(endpoints),
+    destinations: LayeredMap.over(destinations),
+    lineScores: LayeredMap.over(lineScores),
   };
   return takeOver(copied, estate, changed);
 }
 
+type Changing<V> = Map<string, V> | LayeredMap<string, V>;
 /** The same in the maps of an index that nobody uses any more: what it takes is no matter of how many people there are. */
 export function takeOver(index: EstateIndex, estate: Estate, changed: readonly PersonChange[]): EstateIndex {
-  const people = index.people as Map<string, Person>;
-  const endpoints = index.endpoints as Map<string, KnownEndpoint>;
-  const destinations = index.destinations as Map<string, Destination>;
+  const people = index.people as Changing<Person>;
+  const endpoints = index.endpoints as Changing<KnownEndpoint>;
+  const destinations = index.destinations as Changing<Destination>;
   const keysOf = ({ extension, numbers }: Line) => [extension, ...numbers];
   for (const { before, after } of changed) {
     // Phones that stay keep their place among all of them.
@@ -188,7 +191,7 @@ export function takeOver(index: EstateIndex, estate: Estate, changed: readonly P
   const isKnown = ({ endpoints: own }: Person) => own.some(({ knownAs }) => knownAs === true);
   const some = (is: (person: Person) => boolean) =>
     changed.some(({ before, after }) => is(before) || is(after));
-  const lineScores = index.lineScores as Map<string, number>;
+  const lineScores = index.lineScores as Changing<number>;
   for (const { before } of changed) for (const { id } of before.endpoints) lineScores.delete(id);
   for (const [id, score] of lineScoresOf({ sites: estate.sites, people: changed.map(({ after }) => after) }))
     lineScores.set(id, score);
@@ -213,7 +216,7 @@ export function withPeople(index: EstateIndex, people: readonly Person[]): Estat
   const { estate } = index;
   return recompileEstate(
     index,
-    { ...estate, people: estate.people.map((person) => now.get(person.id) ?? person) },
+    { ...estate, people: withOthers(estate.people, [...now.values()]) ?? estate.people },
     changed,
   );
 }

@@ -1,9 +1,12 @@
 import type { PersonChange } from '../../calls/engine';
 import { differences } from '../../editing';
 import {
+  haveSamePhones,
   knownIds,
+  personIn,
   personReferenceFaults,
   referenceFaults,
+  withOthers,
   type Estate,
   type Fault,
   type KeptRouteTable,
@@ -27,6 +30,7 @@ export function objectFinder(estate: Estate): (entry: Pick<SlateEntry, 'kind' | 
     if (kind === 'trunk-order') return estate.trunks.map(({ id }) => id);
     if (kind === 'routing') return routesOf(estate);
     if (isWholeKind(kind)) return estate[kind] ?? null;
+    if (kind === 'person') return personIn(estate.people, id) ?? null;
     let map = maps.get(kind);
     if (!map) {
       map = new Map(listOf(estate, kind).map((each) => [each.id, each]));
@@ -65,6 +69,11 @@ export function applyEntries(estate: Estate, entries: readonly SlateEntry[]): Es
     byKind.set(entry.kind, map.set(entry.id, entry));
   }
   for (const [kind, map] of byKind) {
+    const others = kind === 'person' ? changedPersons(after.people, [...map.values()]) : null;
+    if (others) {
+      after = { ...after, people: others };
+      continue;
+    }
     const list = listOf(after, kind);
     const known = new Set(list.map(({ id }) => id));
     const changed = list.flatMap((each) => {
@@ -84,6 +93,19 @@ export function applyEntries(estate: Estate, entries: readonly SlateEntry[]): Es
   }
   const order = entries.find(({ kind }) => kind === 'trunk-order')?.after;
   return order ? { ...after, trunks: inOrder(after.trunks, order as readonly string[]) } : after;
+}
+
+/** The people with those who are changed in their places; null: somebody comes or goes. */
+function changedPersons(people: readonly Person[], entries: readonly SlateEntry[]): readonly Person[] | null {
+  const others = entries.flatMap(({ after }) => (after === null ? [] : [after as Person]));
+  if (others.length < entries.length) return null;
+  const now = withOthers(people, others);
+  const isSame = (after: Person) => {
+    const before = personIn(people, after.id);
+    return before !== undefined && hasSamePhones({ before, after });
+  };
+  if (now && others.every(isSame)) haveSamePhones(now, people);
+  return now;
 }
 
 /** Things in the order of their ids; those that are not named stay behind. */
@@ -149,12 +171,9 @@ function changedAlone(
     if (kind !== 'person' || base === null || then === null) return null;
     ids.add(id);
   }
-  const were = new Map(
-    before.people.flatMap((person) => (ids.has(person.id) ? [[person.id, person] as const] : [])),
-  );
-  const changed = after.people.flatMap((person) => {
-    const was = ids.has(person.id) ? were.get(person.id) : undefined;
-    return was ? [{ before: was, after: person }] : [];
+  const changed = [...ids].flatMap((id) => {
+    const [was, is] = [personIn(before.people, id), personIn(after.people, id)];
+    return was && is ? [{ before: was, after: is }] : [];
   });
   const isAlone = changed.length === ids.size && changed.every(isKnownAlike);
   return isAlone ? changed : null;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { compileEstate, recompileEstate, type EstateIndex } from '../../calls/engine';
-import type { Estate, Person } from '../../estate';
+import { LayeredMap, type Estate, type Person } from '../../estate';
 import { wholeEstate } from '../../tests/whole';
 import { affectedBy } from './affected';
 import { faultsBrought } from './apply';
@@ -62,8 +62,8 @@ const shown = ({ estate: _estate, classOf: _classOf, ...index }: EstateIndex) =>
   Object.fromEntries(
     Object.entries(index).map(([key, value]: [string, unknown]) => [
       key,
-      value instanceof Map
-        ? [...(value as Map<string, unknown>)].sort(([a], [b]) => (a < b ? -1 : 1))
+      value instanceof Map || value instanceof LayeredMap
+        ? [...(value as ReadonlyMap<string, unknown>)].sort(([a], [b]) => (a < b ? -1 : 1))
         : value,
     ]),
   );
