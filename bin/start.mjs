@@ -1,7 +1,6 @@
 // npm start: does all the set-up that is missing, then serves the application on loopback until it is stopped.
 import { fork, spawnSync } from 'node:child_process';
 import { createServer } from 'node:net';
-import { join } from 'node:path';
 import { bundled, bundleScripts, checkNode, ensureBuild, ensurePackages, root, say, stopWith } from './steps.mjs';
 
 const port = Number(process.env.HOSTLER_PORT ?? 4680);
