@@ -36,6 +36,7 @@ export {
   trunkSchema,
   type EstateOrFaults,
 } from './schema';
+export { manyFormFaults } from './alike';
 export { planSchema } from './plan-schema';
 export { promisesSchema } from './promise-schema';
 export { haveSamePhones, knownIds, type KnownIds } from './known-ids';

@@ -12,8 +12,11 @@ import type { LiveEstate } from './store';
 /** Faults of a person as it would stand in the estate in the place of the one that has its id now. */
 export function personFaults(live: LiveEstate, value: unknown, id: string): Fault[] {
   const form = faultsOf(personSchema, value, 'person');
-  if (form.length > 0) return form;
-  const person = value as Person;
+  return form.length > 0 ? form : placeFaults(live, value as Person, id);
+}
+
+/** The same of somebody whose form is right. */
+export function placeFaults(live: LiveEstate, person: Person, id: string): Fault[] {
   if (person.id !== id) return [{ path: 'person.id', message: 'cannot be changed' }];
   const before = live.finder.person(id);
   const ownIds = new Set(person.endpoints.map((endpoint) => endpoint.id));

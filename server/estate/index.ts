@@ -1,6 +1,6 @@
 export { changeEstate, type Held } from './change';
 export { objectFaults } from './check-object';
-export { personFaults } from './check-person';
+export { personFaults, placeFaults } from './check-person';
 export {
   type EditableKind,
   orderObjects,

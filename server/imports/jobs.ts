@@ -1,8 +1,8 @@
 import { columnsFault, matchColumns, staffPlanner, STAFF_LIMITS, type PlannedRow } from '../../core/formats';
-import { faultLine } from '../../core/estate';
+import { faultLine, manyFormFaults, type Fault, type Person } from '../../core/estate';
 import type { Logger } from 'pino';
 import { inTransaction, type Db } from '../db';
-import { changeEstate, insertPeople, nextPosition, updatePeople, personFaults } from '../estate';
+import { changeEstate, insertPeople, nextPosition, updatePeople, placeFaults } from '../estate';
 import type { Services } from '../http';
 import { noteRunning } from '../restarts';
 import { readTableInPool } from '../reading';
@@ -111,13 +111,18 @@ export const writeImport = (services: Services, id: number, who: string): Promis
       if (live.revision !== job.revision) throw new Error(CHANGED_SINCE);
       if (!(await moveImport(tx, id, ['writing'], 'written', false)))
         throw new Error('it was given back meanwhile');
-      for (const [i, person] of [...created, ...changed].entries()) {
-        if (i % AT_A_TIME === 0) {
-          progress.set(id, { done: Math.floor(i / 2), total });
-          await pause();
-        }
-        const [fault] = personFaults(live, person, person.id);
+      const all = [...created, ...changed];
+      const formFaults = manyFormFaults();
+      const refuse = (person: Person, [fault]: readonly Fault[]) => {
         if (fault) throw new Error(`${person.name}: ${faultLine(fault)}`);
+      };
+      for (let at = 0; at < all.length; at += AT_A_TIME) {
+        progress.set(id, { done: Math.floor(at / 2), total });
+        await pause();
+        const some = all.slice(at, at + AT_A_TIME);
+        const wrong = formFaults(some);
+        if (wrong) refuse(wrong.person, wrong.faults);
+        for (const person of some) refuse(person, placeFaults(live, person, person.id));
       }
       const revision = await countUp(true);
       const first = await nextPosition(tx);

@@ -1,0 +1,82 @@
+import { faultsOf, personSchema } from './schema';
+import type { Fault, Person } from './types';
+import { digits } from './plan-schema';
+import { closed, e164, list, requiredId, requiredText } from './yup-parts';
+
+/** What tells people apart who are otherwise alike, by what it must be. */
+interface Own {
+  readonly ids: readonly string[];
+  readonly names: readonly string[];
+  readonly extensions: readonly string[];
+  readonly numbers: readonly string[];
+}
+const ownSchema = closed<Own>({
+  ids: list(requiredId()).required(),
+  names: list(requiredText(200)).required(),
+  extensions: list(digits('an extension').required()).required(),
+  numbers: list(e164().required()).required(),
+});
+
+const ownOf = ({ id, name, lines, endpoints }: Person): Own => ({
+  ids: [id, ...lines.map((line) => line.id), ...endpoints.map((endpoint) => endpoint.id)],
+  names: [name],
+  extensions: lines.map(({ extension }) => extension),
+  numbers: [
+    ...lines.flatMap(({ numbers }) => numbers),
+    ...endpoints.flatMap(({ number }) => (number === undefined ? [] : [number])),
+  ],
+});
+
+/** Where an id of somebody's own stands in what is theirs. */
+const ID_KEYS: readonly string[] = ['id', 'endpoint', 'whileRegistered', 'unlessRegistered', 'person'];
+
+/** Somebody without what is their own alone: what two have alike is right or wrong in both. */
+function formOf(person: Person, { ids }: Own): string {
+  const places = new Map(ids.map((id) => [id, `#${ids.indexOf(id)}`]));
+  return JSON.stringify(
+    {
+      ...person,
+      name: '',
+      lines: person.lines.map((line) => ({ ...line, extension: '', numbers: line.numbers.length })),
+      endpoints: person.endpoints.map((each) => (each.number === undefined ? each : { ...each, number: '' })),
+    },
+    (key, value: unknown) =>
+      (typeof value === 'string' && ID_KEYS.includes(key) && places.get(value)) || value,
+  );
+}
+
+/**
+ * Checks the form of many people, who are mostly alike: of those who differ in nothing but ids, names, extensions and
+ * numbers one is checked whole, and of the others these.
+ * @returns for people, what is wrong with the first of them in whom something is; null: nothing
+ */
+export function manyFormFaults(): (
+  people: readonly Person[],
+) => { readonly person: Person; readonly faults: readonly Fault[] } | null {
+  const right = new Set<string>();
+  const first = (people: readonly Person[]) => {
+    for (const person of people) {
+      const faults = faultsOf(personSchema, person, 'person');
+      if (faults.length > 0) return { person, faults };
+    }
+    return null;
+  };
+  return (people) => {
+    const own = people.map(ownOf);
+    const all: Own = {
+      ids: own.flatMap(({ ids }) => ids),
+      names: own.flatMap(({ names }) => names),
+      extensions: own.flatMap(({ extensions }) => extensions),
+      numbers: own.flatMap(({ numbers }) => numbers),
+    };
+    if (faultsOf(ownSchema, all).length > 0) return first(people);
+    for (const [n, person] of people.entries()) {
+      const form = formOf(person, own[n]!);
+      if (right.has(form)) continue;
+      const wrong = first([person]);
+      if (wrong) return wrong;
+      right.add(form);
+    }
+    return null;
+  };
+}
