@@ -14,7 +14,7 @@ export const ARGS = [
   // The certificate of the stand-in relay is made by itself.
   '--ignore-certificate-errors',
   // Pages live for seconds here: what V8 would make of their code to run it fast is not paid back.
-  '--js-flags=--no-maglev,--no-turbofan',
+  '--js-flags=--no-maglev,--no-turbofan,--min-semi-space-size=16,--max-semi-space-size=32',
   // One process for all pages of the application: what one has compiled the next need not.
   '--process-per-site',
 ];
