@@ -45,23 +45,36 @@ function formOf(person: Person, { ids }: Own): string {
   );
 }
 
+const isObject = (value: unknown): value is Readonly<Record<string, unknown>> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+/** Whether something has the parts of a person, whatever is in them. */
+const hasParts = (value: unknown): boolean =>
+  isObject(value) &&
+  [value.lines, value.endpoints].every((list) => Array.isArray(list) && list.every(isObject)) &&
+  (value.lines as readonly { readonly numbers?: unknown }[]).every(({ numbers }) => Array.isArray(numbers));
+
+/** So many forms are known at most: then they are learned anew. */
+const MOST_FORMS = 2000;
+
 /**
  * Checks the form of many people, who are mostly alike: of those who differ in nothing but ids, names, extensions and
  * numbers one is checked whole, and of the others these.
- * @returns for people, what is wrong with the first of them in whom something is; null: nothing
+ * @returns for what is to be people, what is wrong with the first in whom something is; null: nothing
  */
 export function manyFormFaults(): (
-  people: readonly Person[],
-) => { readonly person: Person; readonly faults: readonly Fault[] } | null {
+  people: readonly unknown[],
+) => { readonly person: unknown; readonly faults: readonly Fault[] } | null {
   const right = new Set<string>();
-  const first = (people: readonly Person[]) => {
+  const first = (people: readonly unknown[]) => {
     for (const person of people) {
       const faults = faultsOf(personSchema, person, 'person');
       if (faults.length > 0) return { person, faults };
     }
     return null;
   };
-  return (people) => {
+  return (given) => {
+    if (!given.every(hasParts)) return first(given);
+    const people = given as readonly Person[];
     const own = people.map(ownOf);
     const all: Own = {
       ids: own.flatMap(({ ids }) => ids),
@@ -75,6 +88,7 @@ export function manyFormFaults(): (
       if (right.has(form)) continue;
       const wrong = first([person]);
       if (wrong) return wrong;
+      if (right.size >= MOST_FORMS) right.clear();
       right.add(form);
     }
     return null;

@@ -121,7 +121,7 @@ export const writeImport = (services: Services, id: number, who: string): Promis
         await pause();
         const some = all.slice(at, at + AT_A_TIME);
         const wrong = formFaults(some);
-        if (wrong) refuse(wrong.person, wrong.faults);
+        if (wrong) refuse(wrong.person as Person, wrong.faults);
         for (const person of some) refuse(person, placeFaults(live, person, person.id));
       }
       const revision = await countUp(true);

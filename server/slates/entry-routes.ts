@@ -1,6 +1,6 @@
 import type { Slate } from '../../api/slates';
 import { differences, startFrom } from '../../core/editing';
-import { parts, type Fault } from '../../core/estate';
+import { manyFormFaults, parts, type Fault } from '../../core/estate';
 import {
   applyEntries,
   ENTRY_KINDS,
@@ -44,6 +44,9 @@ const followersSchema = parts.closed({ template: parts.requiredId() });
 const faultsIn = (checked: ReturnType<typeof checkTable>): readonly Fault[] =>
   'faults' in checked ? checked.faults : [];
 
+const formFaults = manyFormFaults();
+const isOf = ({ id, after }: SlateEntry): boolean => (after as Identified).id === id;
+
 /** Puts entries on a slate: what one for the same object rested on before stays what it rests on. */
 export async function putOn(
   context: SignedIn,
@@ -55,8 +58,11 @@ export async function putOn(
   const then = given.some(({ kind }) => kind === 'routing')
     ? applyEntries(live.estate, await readEntries(context.services.db, slate.id))
     : live.estate;
+  // Most slates bring many people, mostly alike: those that are looked at together are not looked at one by one.
+  const people = given.flatMap(({ kind, after }) => (kind === 'person' && after !== null ? [after] : []));
+  const areRight = formFaults(people) === null;
   const faults = given.flatMap((entry, i) =>
-    entry.after === null
+    entry.after === null || (entry.kind === 'person' && areRight && isOf(entry))
       ? []
       : (entry.kind === 'routing'
           ? faultsIn(checkTable(entry.after, then.routing?.lists ?? [], then))
