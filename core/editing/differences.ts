@@ -58,6 +58,19 @@ export function differences(before: unknown, after: unknown, path = ''): Differe
   return [{ path, before, after }];
 }
 
+/** Whether two JSON values differ nowhere, as `differences` has it, told at the first place where they do. */
+export function isSame(before: unknown, after: unknown): boolean {
+  if (Object.is(before, after)) return true;
+  if (isRecord(before) && isRecord(after)) {
+    for (const key in before) if (!isSame(before[key], after[key])) return false;
+    for (const key in after) if (!Object.hasOwn(before, key) && after[key] !== undefined) return false;
+    return true;
+  }
+  if (!Array.isArray(before) || !Array.isArray(after) || before.length !== after.length) return false;
+  for (let i = 0; i < before.length; i += 1) if (!isSame(before[i], after[i])) return false;
+  return true;
+}
+
 /** What is only remembered with a switch, and says nothing that the switch itself does not say. */
 const isUntold = (path: string): boolean => path.endsWith('.switchedOff');
 

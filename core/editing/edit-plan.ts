@@ -1,4 +1,4 @@
-import { differences } from './differences';
+import { isSame } from './differences';
 import { changeTreatment, treatmentAt, type TreatmentAt } from './edit';
 import { moved } from './lists';
 import {
@@ -57,7 +57,7 @@ export function begunRule(person: Person, at: TreatmentAt): 'nothing' | 'all' | 
   if (!rule || rule.name !== NEW_RULE || Object.keys(rule.when).length > 0) return null;
   const { id: _id, name: _name, when: _when, ...does } = rule;
   const isLast = place === person.plan.rules.length - 1;
-  return isLast && differences(does, person.plan.otherwise).length === 0 ? 'nothing' : 'all';
+  return isLast && isSame(does, person.plan.otherwise) ? 'nothing' : 'all';
 }
 
 export const editRule = (person: Person, id: string, patch: Partial<Pick<Rule, 'name' | 'when'>>): Person =>

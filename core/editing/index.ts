@@ -1,4 +1,4 @@
-export { type Difference, differences, toldDifferences } from './differences';
+export { type Difference, differences, isSame, toldDifferences } from './differences';
 export {
   addRule,
   addStage,

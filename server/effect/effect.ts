@@ -1,5 +1,5 @@
 import type { BrokenPromise, Effect, FailedDrill } from '../../api/effect';
-import { differences, emptyEstate, finderOf, finderWith, sliceFor } from '../../core/editing';
+import { emptyEstate, finderOf, finderWith, sliceFor, isSame } from '../../core/editing';
 import { peopleIn, type Estate, type Person } from '../../core/estate';
 import { groupChanges, impactNames } from '../../core/assurance/impact';
 import { promisesFor } from '../../core/assurance/promises';
@@ -163,9 +163,7 @@ export async function effectOf(
   given: readonly SlateEntry[],
   gone?: AbortSignal,
 ): Promise<Effect> {
-  const changes = given.filter(
-    ({ base, after }) => differences(base ?? undefined, after ?? undefined).length > 0,
-  );
+  const changes = given.filter(({ base, after }) => !isSame(base ?? undefined, after ?? undefined));
   if (changes.length === 0) return NOTHING;
   if (running >= MOST_AT_ONCE) throw busy('What changes do is being worked out for others. Try again.', 2);
   running += 1;

@@ -6,6 +6,7 @@ import {
   MANY_KINDS,
   nameOfMany,
   type ManyChange,
+  isSame,
 } from '../../core/editing';
 import { andList, parts, type Person } from '../../core/estate';
 import { dropOuts, schedulesOf } from '../../core/assurance/impact';
@@ -124,7 +125,7 @@ export async function changeMany(
       base: person,
       after: changedAsMany(live.estate, person, change),
     }))
-    .filter(({ base, after }) => differences(base, after).length > 0);
+    .filter(({ base, after }) => !isSame(base, after));
   if (entries.length === 0) throw refusal(409, 'All of them are like that already.');
   return slateAtOnce(services, who, `${TITLES[change.kind]} ${name} for ${people(entries.length)}`, entries);
 }

@@ -1,4 +1,4 @@
-import { differences } from '../../core/editing';
+import { isSame } from '../../core/editing';
 import type { Device } from '../../core/estate';
 import { changeEstate, putObject, readObject } from '../estate';
 import type { Services } from '../http';
@@ -14,7 +14,7 @@ export async function changeDevice(
   await changeEstate(services, async (tx, { countUp }) => {
     const before = (await readObject(tx, 'device', id))?.object as Device | undefined;
     const after = before && change(before);
-    if (!before || differences(before, after).length === 0) return;
+    if (!before || isSame(before, after)) return;
     await countUp(true);
     await putObject(tx, 'device', id, after);
     await addRecord(tx, {

@@ -1,5 +1,5 @@
 import type { DiallingPage } from '../../api/routing';
-import { differences, personOfTemplate, sliceFor } from '../../core/editing';
+import { personOfTemplate, sliceFor, isSame } from '../../core/editing';
 import {
   diallingSchema,
   parts,
@@ -118,7 +118,7 @@ async function writeObject(services: Services, who: string, kind: EditableKind, 
       });
     const faults = faultsBrought(live.estate, estateWith(live.estate, kind, id, object), kind, id);
     if (faults.length > 0) throw notRight(faults);
-    if (stored && differences(stored.object, object).length === 0) return;
+    if (stored && isSame(stored.object, object)) return;
     await countUp(true);
     await putObject(tx, kind, id, object);
     await addRecord(tx, {
@@ -147,7 +147,7 @@ async function dropObject(services: Services, who: string, kind: EditableKind, i
 
 /** @throws a refusal with the other side where somebody else has changed it since it was read */
 function mustBeAsRead(stored: unknown, read: unknown, what: string): void {
-  if (differences(stored, read).length > 0)
+  if (!isSame(stored, read))
     throw refusal(409, `Somebody else has changed ${what} since you opened this.`, {
       extra: { theirs: stored },
     });
@@ -260,7 +260,7 @@ export const objectRoutes: readonly Route[] = [
       await changeEstate(services, async (tx, { live, countUp }) => {
         const before = live.estate.settings ?? {};
         mustBeAsRead(before, read, 'the organisation’s times and codes');
-        if (differences(before, settings).length === 0) return;
+        if (isSame(before, settings)) return;
         await countUp(true);
         await setSettings(tx, settings);
         await addRecord(tx, {
@@ -309,7 +309,7 @@ export const objectRoutes: readonly Route[] = [
       );
       await changeEstate(services, async (tx, { live, countUp }) => {
         mustBeAsRead(live.estate.dialling, before, 'the dial plan');
-        if (differences(before, dialling).length === 0) return;
+        if (isSame(before, dialling)) return;
         await countUp(true);
         await setDialling(tx, dialling);
         await addRecord(tx, {
@@ -338,7 +338,7 @@ export const objectRoutes: readonly Route[] = [
         const after: Estate = { ...live.estate, promises };
         const faults = referenceFaults(after).filter((fault) => fault.path.startsWith('promises'));
         if (faults.length > 0) throw notRight(faults);
-        if (differences(before, promises).length === 0) return;
+        if (isSame(before, promises)) return;
         await countUp(true);
         await setPromises(tx, promises);
         await addRecord(tx, {

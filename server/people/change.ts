@@ -1,4 +1,4 @@
-import { differences } from '../../core/editing';
+import { isSame } from '../../core/editing';
 import type { Person } from '../../core/estate';
 import type { Tx } from '../db';
 import { changeEstate, personFaults, loadPerson, updatePeople, type Held } from '../estate';
@@ -55,7 +55,7 @@ export async function changePerson(
     const after = change(stored.person);
     const faults = personFaults(held.live, after, id);
     if (faults.length > 0) throw notRight(faults);
-    if (differences(stored.person, after).length === 0) return;
+    if (isSame(stored.person, after)) return;
     await writePerson(tx, held, stored.person, after, { who, kind, detail }, services.now());
   });
 }

@@ -2,7 +2,7 @@ import type { TableBody } from '../../api/routing';
 import type { Refused } from '../../api/slates';
 import type { Db, Queryable } from '../db';
 import type { Dialling, Estate, Fault, KeptPromise, NumberList, Person, Settings } from '../../core/estate';
-import { differences } from '../../core/editing';
+import { isSame } from '../../core/editing';
 import { runDrills, type DrillResult } from '../../core/calls/drills';
 import { compileEstate } from '../../core/calls/engine';
 import {
@@ -160,18 +160,17 @@ export async function applySlate(
   }
 }
 
-const changes = ({ base, after }: SlateEntry): boolean => differences(base, after).length > 0;
+const changes = ({ base, after }: SlateEntry): boolean => !isSame(base, after);
 const estateAlone = ({ routing: _routing, ...estate }: Estate): Estate => estate;
 
 /** Whether what a slate changes of the route table and its lists, which are not counted with the estate, is as it was. */
 async function tableHolds(db: Queryable, entries: readonly SlateEntry[]): Promise<boolean> {
   for (const { kind, id, base } of entries) {
-    if (kind === 'routing' && differences(base, (await readTableBody(db, true)).body).length > 0)
-      return false;
+    if (kind === 'routing' && !isSame(base, (await readTableBody(db, true)).body)) return false;
     if (kind === 'list') {
       const now = await readList(db, id, true);
       const numbers = now && { id, name: now.name, numbers: now.numbers };
-      if (differences(base ?? undefined, numbers ?? undefined).length > 0) return false;
+      if (!isSame(base ?? undefined, numbers ?? undefined)) return false;
     }
   }
   return true;

@@ -1,5 +1,5 @@
 import type { Slate } from '../../api/slates';
-import { differences, startFrom } from '../../core/editing';
+import { startFrom, isSame } from '../../core/editing';
 import { manyFormFaults, parts, type Fault } from '../../core/estate';
 import {
   applyEntries,
@@ -79,8 +79,7 @@ export async function putOn(
       const before = known.get(entryKey(entry));
       return { ...entry, base: before ? before.base : entry.base, why: entry.why ?? before?.why ?? '' };
     });
-    const isBack = (entry: SlateEntry) =>
-      differences(entry.base ?? undefined, entry.after ?? undefined).length === 0;
+    const isBack = (entry: SlateEntry) => isSame(entry.base ?? undefined, entry.after ?? undefined);
     await putEntries(
       db,
       slate.id,

@@ -1,4 +1,4 @@
-import { differences, targetWithout } from '../../editing';
+import { targetWithout, isSame } from '../../editing';
 import {
   isNumberKind,
   mapEnding,
@@ -129,7 +129,7 @@ export function leave(
     },
   });
   const put = <T extends Named>(kind: EntryKind, base: T, after: T | null) => {
-    if (after === null || differences(base, after).length > 0)
+    if (after === null || !isSame(base, after))
       entries.push({ kind, id: base.id, name: base.name, base, after });
   };
 

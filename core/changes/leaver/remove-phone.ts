@@ -1,4 +1,4 @@
-import { differences, planWithout, withoutEndpoint, withoutPhone } from '../../editing';
+import { planWithout, withoutEndpoint, withoutPhone, isSame } from '../../editing';
 import {
   endingsOf,
   lastOf,
@@ -63,7 +63,7 @@ export function removePhone(estate: Estate, gone: string): Removal | null {
   const says = saysOf(owner, gone, '');
   const entries: SlateEntry[] = [];
   const put = <T extends Identified>(kind: EntryKind, base: T, after: T, say: string | null) => {
-    if (differences(base, after).length === 0) return;
+    if (isSame(base, after)) return;
     entries.push({ kind, id: base.id, name: base.name, base, after });
     if (say !== null) says.push(say);
   };
@@ -71,7 +71,7 @@ export function removePhone(estate: Estate, gone: string): Removal | null {
   for (const person of estate.people) {
     if (person.id === owner.id) continue;
     const after = planWithout(person, gone);
-    if (differences(person, after).length === 0) continue;
+    if (isSame(person, after)) continue;
     put('person', person, after, null);
     says.push(...saysOf(person, gone, `${person.name}: `));
   }

@@ -1,5 +1,5 @@
 import type { PersonChange } from '../../calls/engine';
-import { differences } from '../../editing';
+import { isSame } from '../../editing';
 import {
   haveSamePhones,
   knownIds,
@@ -100,11 +100,11 @@ function changedPersons(people: readonly Person[], entries: readonly SlateEntry[
   const others = entries.flatMap(({ after }) => (after === null ? [] : [after as Person]));
   if (others.length < entries.length) return null;
   const now = withOthers(people, others);
-  const isSame = (after: Person) => {
+  const hasSame = (after: Person) => {
     const before = personIn(people, after.id);
     return before !== undefined && hasSamePhones({ before, after });
   };
-  if (now && others.every(isSame)) haveSamePhones(now, people);
+  if (now && others.every(hasSame)) haveSamePhones(now, people);
   return now;
 }
 
@@ -128,8 +128,7 @@ export function staleEntries(estate: Estate, entries: readonly SlateEntry[]): St
   const find = objectFinder(estate);
   return entries.flatMap((entry) => {
     const theirs = find(entry);
-    if (differences(entry.base, theirs).length === 0 || differences(entry.after, theirs).length === 0)
-      return [];
+    if (isSame(entry.base, theirs) || isSame(entry.after, theirs)) return [];
     return [{ entry, theirs }];
   });
 }

@@ -1,4 +1,4 @@
-import { differences } from '../../editing';
+import { isSame } from '../../editing';
 import type { Estate } from '../../estate';
 import { objectFinder } from './apply';
 import { LISTS, WHOLES, type SlateEntry, type Identified, type ListKind } from './types';
@@ -9,8 +9,7 @@ export function entriesBetween(before: Estate, after: Estate): SlateEntry[] {
   const [was, is] = [objectFinder(before), objectFinder(after)];
   const see = (kind: SlateEntry['kind'], id: string, name: string) => {
     const [base, then] = [was({ kind, id }), is({ kind, id })];
-    if (differences(base ?? undefined, then ?? undefined).length > 0)
-      entries.push({ kind, id, name, base, after: then });
+    if (!isSame(base ?? undefined, then ?? undefined)) entries.push({ kind, id, name, base, after: then });
   };
   for (const kind of Object.keys(LISTS) as ListKind[]) {
     const named = new Map<string, string>();

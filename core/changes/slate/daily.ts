@@ -1,4 +1,4 @@
-import { differences } from '../../editing';
+import { differences, isSame } from '../../editing';
 import type { Estate, Person } from '../../estate';
 import { objectFinder } from './apply';
 import { mergeThree } from './merge';
@@ -16,8 +16,7 @@ export function sameButDaily(before: Estate, after: Estate): boolean {
   const { people: were, ...rest } = before;
   const { people: are, ...now } = after;
   const keys = new Set([...Object.keys(rest), ...Object.keys(now)]) as Set<keyof typeof rest>;
-  if ([...keys].some((key) => rest[key] !== now[key] && differences(rest[key], now[key]).length > 0))
-    return false;
+  if ([...keys].some((key) => rest[key] !== now[key] && !isSame(rest[key], now[key]))) return false;
   return (
     were.length === are.length &&
     were.every((person, at) => {

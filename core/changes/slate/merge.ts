@@ -1,4 +1,4 @@
-import { differences } from '../../editing';
+import { isSame } from '../../editing';
 
 /** What two changes of one object come to together; where both changed the same, the place as a path. */
 export interface Merged {
@@ -9,7 +9,6 @@ export interface Merged {
 type Json = Record<string, unknown>;
 const isRecord = (value: unknown): value is Json =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
-const same = (a: unknown, b: unknown) => differences(a, b).length === 0;
 const nameOf = (item: unknown): string | null => {
   if (typeof item === 'string') return item;
   const name = isRecord(item) ? (item.id ?? item.endpoint) : null;
@@ -34,8 +33,8 @@ function byName(value: unknown): ReadonlyMap<string, unknown> | null {
  * @param base what both began with
  */
 export function mergeThree(base: unknown, mine: unknown, theirs: unknown, path = ''): Merged {
-  if (same(mine, theirs) || same(base, theirs)) return { merged: mine, clashes: [] };
-  if (same(base, mine)) return { merged: theirs, clashes: [] };
+  if (isSame(mine, theirs) || isSame(base, theirs)) return { merged: mine, clashes: [] };
+  if (isSame(base, mine)) return { merged: theirs, clashes: [] };
   if (isRecord(base) && isRecord(mine) && isRecord(theirs)) {
     const clashes: string[] = [];
     const merged: Json = {};

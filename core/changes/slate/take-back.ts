@@ -1,4 +1,4 @@
-import { differences } from '../../editing';
+import { differences, isSame } from '../../editing';
 import { mergeThree } from './merge';
 
 export interface TakenBack {
@@ -25,5 +25,5 @@ export function takenBack(before: unknown, after: unknown, now: unknown): TakenB
           clashes: differences(after ?? undefined, now ?? undefined).map(({ path }) => path),
         }
       : (({ merged, clashes }) => ({ base: now, after: merged, clashes }))(mergeThree(after, before, now));
-  return differences(result.base ?? undefined, result.after ?? undefined).length === 0 ? null : result;
+  return isSame(result.base ?? undefined, result.after ?? undefined) ? null : result;
 }
