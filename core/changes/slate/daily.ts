@@ -35,9 +35,9 @@ export function carryDaily(estate: Estate, entries: readonly SlateEntry[]): read
   return entries.map((entry) => {
     if (entry.kind !== 'person' || entry.base === null || entry.after === null) return entry;
     const theirs = find(entry) as Person | null;
-    if (theirs === null) return entry;
+    if (theirs === null || isSame(entry.base, theirs)) return entry;
     const since = differences(entry.base, theirs);
-    if (since.length === 0 || !since.every(({ path }) => isDaily(path))) return entry;
+    if (!since.every(({ path }) => isDaily(path))) return entry;
     const { merged } = mergeThree(entry.base, entry.after, theirs);
     return { ...entry, base: theirs, after: merged };
   });
