@@ -1,7 +1,16 @@
 // npm start: does all the set-up that is missing, then serves the application on loopback until it is stopped.
 import { fork, spawnSync } from 'node:child_process';
 import { createServer } from 'node:net';
-import { bundled, bundleScripts, checkNode, ensureBuild, ensurePackages, root, say, stopWith } from './steps.mjs';
+import {
+  bundled,
+  bundleScripts,
+  checkNode,
+  ensureBuild,
+  ensurePackages,
+  root,
+  say,
+  stopWith,
+} from './steps.mjs';
 
 const port = Number(process.env.HOSTLER_PORT ?? 4680);
 if (!Number.isInteger(port) || port < 1 || port > 65_535)
