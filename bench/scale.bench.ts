@@ -1,6 +1,6 @@
-import { fork, type ChildProcess } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hash } from '@node-rs/argon2';
@@ -8,18 +8,17 @@ import mysql, { type RowDataPacket } from 'mysql2/promise';
 import type { PeopleHead, PeopleRows, PersonSummary } from '../api/people';
 import type { Estate, Person } from '../core/estate';
 import { putAccount } from '../server/auth';
-import { scriptAt } from '../server/base';
-import { asOwner, dbConfig, dbEnv, migrate, openDb, type DbConfig } from '../server/db';
+import { asOwner, dbConfig, migrate, openDb, type DbConfig } from '../server/db';
 import { replaceEstate } from '../server/estate';
 import { estateOf } from './changes.bench';
+import { Client, memoryOf, PASSWORD } from './client';
 import { freePort } from './free-port';
+import { besideAnother, serverOn, underLoad } from './servers';
 
 /**
  * `npm run bench -- scale [PEOPLE …]`: what a server does with as many people, through the API as the screens use it;
  * each figure for each size, and how it grows from the first to the last.
  */
-const root = process.cwd();
-const PASSWORD = 'for the bench only';
 const SIZES = process.argv.slice(2).map(Number).filter(Boolean);
 const AGAIN = 7;
 const SLATE = 5000;
@@ -27,38 +26,6 @@ const PART = 200;
 
 type Figures = Map<string, number>;
 const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[values.length >> 1]!;
-
-/** The memory that a process has of the machine, in MiB. */
-const memoryOf = (child: ChildProcess): number =>
-  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
-
-class Client {
-  #cookie = '';
-  constructor(readonly url: string) {}
-  async signIn(): Promise<void> {
-    const answer = await fetch(`${this.url}/api/session`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json', Origin: this.url },
-      body: JSON.stringify({ name: 'specialist', password: PASSWORD }),
-    });
-    this.#cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
-  }
-  async ask<T>(method: string, path: string, body?: unknown): Promise<T> {
-    const isText = typeof body === 'string';
-    const answer = await fetch(this.url + path, {
-      method,
-      headers: {
-        Cookie: this.#cookie,
-        Origin: this.url,
-        ...(body === undefined || isText ? {} : { 'Content-Type': 'application/json' }),
-      },
-      ...(body === undefined ? {} : { body: isText ? body : JSON.stringify(body) }),
-    });
-    if (!answer.ok)
-      throw new Error(`${method} ${path}: ${answer.status} ${(await answer.text()).slice(0, 300)}`);
-    return (await answer.json()) as T;
-  }
-}
 
 /** How long something takes, in ms: the first time, and the middle of some more. */
 async function timed(figures: Figures, what: string, work: () => Promise<unknown>, again = AGAIN) {
@@ -284,8 +251,7 @@ async function measure(people: number): Promise<Figures> {
   const admin = await mysql.createConnection(server);
   await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
   const folder = mkdtempSync(join(tmpdir(), 'hostler-scale-'));
-  const port = await freePort();
-  const client = new Client(`http://127.0.0.1:${port}`);
+  const client = new Client(`http://127.0.0.1:${await freePort()}`);
   let child: ChildProcess | null = null;
   let peak = 0;
   const watching = setInterval(() => {
@@ -302,26 +268,7 @@ async function measure(people: number): Promise<Figures> {
       figures,
       'start, until the list of people is given',
       async () => {
-        const { file, execArgv } = scriptAt('server/main.ts');
-        child = fork(file, [], {
-          cwd: root,
-          env: {
-            ...process.env,
-            NODE_ENV: 'production' as const,
-            ...dbEnv(own),
-            HOSTLER_PORT: String(port),
-            HOSTLER_LOG: 'warn',
-            HOSTLER_SIP_PORT: '0',
-            HOSTLER_TURN_PORT: '0',
-            HOSTLER_KEY_FILE: join(folder, 'keys.json'),
-            HOSTLER_SPOOL: join(folder, 'spool'),
-          },
-          execArgv: [...execArgv],
-        });
-        await new Promise((done) =>
-          child?.on('message', (message) => (message === 'listening' ? done(null) : null)),
-        );
-        await client.signIn();
+        child = await serverOn(own, folder, client);
         await client.ask('GET', '/api/people');
       },
       0,
@@ -337,6 +284,8 @@ async function measure(people: number): Promise<Figures> {
     await edits(figures, client);
     await timed(figures, 'the record, first page', () => client.ask('GET', '/api/record'));
     figures.set('memory of the server after that, MiB', memoryOf(child!));
+    await underLoad(figures, client);
+    await besideAnother(figures, { client, child: child! }, own, folder);
     await slate(figures, client);
     await staffList(figures, client, people);
     await history(figures, client, own, people);
