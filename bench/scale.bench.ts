@@ -284,7 +284,7 @@ async function measure(people: number): Promise<Figures> {
     await edits(figures, client);
     await timed(figures, 'the record, first page', () => client.ask('GET', '/api/record'));
     figures.set('memory of the server after that, MiB', memoryOf(child!));
-    await underLoad(figures, client);
+    await underLoad(figures, { client, child: child! });
     await besideAnother(figures, { client, child: child! }, own, folder);
     await slate(figures, client);
     await staffList(figures, client, people);

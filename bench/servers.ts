@@ -36,12 +36,25 @@ export async function serverOn(own: DbConfig, folder: string, client: Client): P
 }
 
 /** A person's page, 100 times a second. */
-export async function underLoad(figures: Map<string, number>, client: Client): Promise<void> {
+export async function underLoad(figures: Map<string, number>, server: Running): Promise<void> {
+  const { client } = server;
+  await quiet(server);
   const { p50, p95, p99, failed } = await latencyOf(`${client.url}/api/people/ines`, client.cookie);
   if (failed > 0) throw new Error(`${failed} requests were not answered`);
   figures.set('a page 100 times a second: 50 of 100 within', p50);
-  figures.set('95 of 100 within', p95);
+  figures.set('97.5 of 100 within (95 of 100 is no more)', p95);
   figures.set('99 of 100 within', p99);
+}
+
+/** Waits until a server that has just been asked for all that it works out once does nothing more. */
+async function quiet({ client, child }: Running): Promise<void> {
+  await client.ask('GET', '/api/people');
+  await client.ask('GET', '/api/today');
+  for (let tries = 0; tries < 120; tries += 1) {
+    const before = cpuOf(child);
+    await new Promise((done) => setTimeout(done, 500));
+    if (cpuOf(child) - before < 50) return;
+  }
 }
 
 interface Running {
@@ -82,6 +95,7 @@ export async function besideAnother(
   const client = new Client(`http://127.0.0.1:${await freePort()}`);
   const child = await serverOn(own, folder, client);
   try {
+    await quiet({ client, child });
     const both = await cpuOfRequest([first, { client, child }]);
     figures.set('CPU of a request, one server, µs', alone);
     figures.set('the same, two servers on the database, µs', both);
