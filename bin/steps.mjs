@@ -174,8 +174,9 @@ const SCRIPTS = [
 /** What the tests start besides: through the loader each start takes some seconds. */
 export const TEST_SCRIPTS = ['server/test/killed-work.ts'];
 
+const plainName = (path) => path.replaceAll('/', '-').replace(/\.ts$/, '');
 /** Where a bundled script is. @param folder as `bundleScripts` gave it */
-export const bundled = (folder, path) => join(folder, path.replaceAll('/', '-').replace(/ts$/, 'js'));
+export const bundled = (folder, path) => join(folder, `${plainName(path)}.js`);
 
 /** In a bundle `__dirname` stays the folder of the source that asks for it. */
 export const ownFolders = {
@@ -199,10 +200,7 @@ export async function bundleScripts(more = []) {
   const outdir = join(varFolder, 'scripts');
   await build({
     absWorkingDir: root,
-    entryPoints: [...SCRIPTS, ...more].map((path) => ({
-      in: path,
-      out: path.replaceAll('/', '-').replace(/\.ts$/, ''),
-    })),
+    entryPoints: [...SCRIPTS, ...more].map((path) => ({ in: path, out: plainName(path) })),
     outdir,
     bundle: true,
     platform: 'node',

@@ -184,12 +184,14 @@ export function desksForAll(estate: Pick<Estate, 'people' | 'desks' | 'devices'>
   return desksAt(estate, site).filter((desk) => sent.every((person) => isAllowedAt(desk, person))).length;
 }
 
+/** Whether none of some desks is for somebody. */
+export const noneAllows = (desks: readonly Desk[], person: Person): boolean =>
+  !desks.some((desk) => isAllowedAt(desk, person));
+
 /** People whose roster sends them to a site at which no desk allows them. */
 export function withoutDesk(estate: Pick<Estate, 'people' | 'desks' | 'devices'>, site: string) {
   const here = desksAt(estate, site);
-  return estate.people.filter(
-    (person) => isSentTo(site)(person) && !here.some((desk) => isAllowedAt(desk, person)),
-  );
+  return estate.people.filter((person) => isSentTo(site)(person) && noneAllows(here, person));
 }
 
 /** The worst half hour of a week; of equals the first. */

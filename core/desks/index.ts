@@ -30,6 +30,7 @@ export {
   enoughDesks,
   HALF_HOUR_MS,
   loadsAt,
+  noneAllows,
   withoutDesk,
   worstOf,
   type EnoughDesks,

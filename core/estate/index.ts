@@ -39,7 +39,7 @@ export {
 export { manyFormFaults } from './alike';
 export { planSchema } from './plan-schema';
 export { promisesSchema } from './promise-schema';
-export { haveSamePhones, knownIds, type KnownIds } from './known-ids';
+export { knownIds, type KnownIds } from './known-ids';
 export { personReferenceFaults, promiseListFaults, referenceFaults } from './references';
 import * as parts from './yup-parts';
 export { parts };

@@ -2,6 +2,7 @@ import type { Person } from './types';
 
 type People = readonly Person[];
 const known = new WeakMap<People, ReadonlyMap<string, number>>();
+const phones = new WeakMap<People, ReadonlySet<string>>();
 
 /** The places of people in a list, by their ids: worked out once for a list, and for those made of it. */
 export function placesOf(people: People): ReadonlyMap<string, number> {
@@ -11,6 +12,15 @@ export function placesOf(people: People): ReadonlyMap<string, number> {
   known.set(people, places);
   return places;
 }
+
+/** The ids of the phones of people: worked out once for a list, and for those made of it in which no phone came or went. */
+export function phonesIn(people: People): ReadonlySet<string> {
+  const ids = phones.get(people) ?? new Set(people.flatMap(({ endpoints }) => endpoints.map(({ id }) => id)));
+  phones.set(people, ids);
+  return ids;
+}
+const isSamePhones = ({ endpoints: a }: Person, { endpoints: b }: Person): boolean =>
+  a.length === b.length && a.every(({ id }, n) => id === b[n]!.id);
 
 /** Somebody by their id. */
 export function personIn(people: People, id: string): Person | undefined {
@@ -26,8 +36,15 @@ export function withOthers(people: People, others: People): People | null {
   const places = placesOf(people);
   if (!others.every(({ id }) => places.has(id))) return null;
   const now = people.slice();
-  for (const other of others) now[places.get(other.id)!] = other;
+  const had = phones.get(people);
+  let isSame = true;
+  for (const other of others) {
+    const at = places.get(other.id)!;
+    isSame &&= isSamePhones(people[at]!, other);
+    now[at] = other;
+  }
   known.set(now, places);
+  if (had && isSame) phones.set(now, had);
   return now;
 }
 

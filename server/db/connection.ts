@@ -91,6 +91,8 @@ function note(of: keyof Outcome): void {
 }
 
 export const isLost = (error: unknown): boolean => error instanceof DatabaseBusy || isLostCode(error);
+/** Whether what failed so may have been kept. */
+const mayBeKept = (error: unknown): boolean => isLost(error) || isHalfWay(error);
 
 /** Opens a pool. JSON columns come as text; times are UTC. No wait is without an end. */
 export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
@@ -182,7 +184,7 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
           return result;
         } catch (error) {
           giveBack(connection, error);
-          if ((isLost(error) || isHalfWay(error)) && !isRead(args[0])) note('unknown');
+          if (mayBeKept(error) && !isRead(args[0])) note('unknown');
           // A statement by itself that the database gave up for another has changed nothing.
           if (!isConflict(error)) return failed(error);
           wasGivenUp ||= !isRead(args[0]);
@@ -285,7 +287,7 @@ export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Pr
       note('kept');
       return result;
     } catch (error) {
-      if (commit.wasGivenUp && (isLost(error) || isHalfWay(error))) {
+      if (commit.wasGivenUp && mayBeKept(error)) {
         note('unknown');
         throw new OutcomeUnknown('the node was cut off while this was being kept', { cause: error });
       }

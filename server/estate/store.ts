@@ -1,7 +1,6 @@
-import { changedPeople, followersOf, hasSamePhones, type Followers } from '../../core/changes/slate';
+import { changedPeople, followersOf, type Followers } from '../../core/changes/slate';
 import { finderIn, type Finder } from '../../core/editing';
 import {
-  haveSamePhones,
   knownIds,
   LayeredMap,
   placesOf,
@@ -82,7 +81,6 @@ function liveAfter(before: LiveEstate, stored: StoredEstate, changed: readonly S
     after: person,
   }));
   const now = withOthers(before.estate.people, others);
-  if (now && people.every(hasSamePhones)) haveSamePhones(now, before.estate.people);
   const estate = { ...before.estate, people: now ?? stored.people.map(({ person }) => person) };
   const index = recompileEstate(before.index, estate, people);
   const versions = LayeredMap.over(before.versions);
@@ -93,9 +91,7 @@ function liveAfter(before: LiveEstate, stored: StoredEstate, changed: readonly S
     estate,
     index,
     finder: finderIn(index),
-    ids: people.every(hasSamePhones)
-      ? before.ids
-      : { ...before.ids, endpoints: new Set(index.endpoints.keys()) },
+    ids: knownIds(estate),
     versions,
   };
 }

@@ -1,8 +1,9 @@
-import type { Device, Estate, Group, Menu, Person } from '../../estate';
+import { onceFor, type Device, type Estate, type Group, type Menu, type Person } from '../../estate';
 import type { PersonChange } from '../../calls/engine';
 import { changedPeople, followersOf, type Start } from '../../changes/slate';
 import { CHECKS } from './all';
 import { checkContext } from './context';
+import { devicesOf } from './devices';
 import { alsoNamedBy } from './named';
 import {
   WEIGHTS,
@@ -173,28 +174,18 @@ export interface Auditor {
 }
 
 /** The phones that are devices of which a change of people can touch something: theirs, and those they are signed on to. */
-function devicesBy(devices: readonly Device[]): (changed: readonly PersonChange[]) => readonly Device[] {
-  const by = new Map<string, Device[]>();
-  const add = (key: string, device: Device) => {
-    const known = by.get(key);
-    if (known) known.push(device);
-    else by.set(key, [device]);
-  };
-  for (const device of devices) {
-    if (device.endpoint !== undefined) add(`endpoint/${device.endpoint}`, device);
-    if (device.signedOn) add(`person/${device.signedOn.person}`, device);
-  }
-  return (changed) => [
-    ...new Set(
-      changed.flatMap(({ before, after }) =>
-        [
-          `person/${after.id}`,
-          ...[...before.endpoints, ...after.endpoints].map(({ id }) => `endpoint/${id}`),
-        ].flatMap((key) => by.get(key) ?? []),
+function devicesOfPeople(estate: Estate, changed: readonly PersonChange[]): readonly Device[] {
+  const ids = new Set(changed.map(({ after }) => after.id));
+  return [
+    ...new Set([
+      ...changed.flatMap(({ before, after }) =>
+        [...before.endpoints, ...after.endpoints].flatMap(({ id }) => devicesOf(estate, id)),
       ),
-    ),
+      ...signedOn(estate.devices ?? []).filter(({ signedOn: now }) => now && ids.has(now.person)),
+    ]),
   ];
 }
+const signedOn = onceFor((devices: readonly Device[]) => devices.filter((each) => each.signedOn));
 
 const WHOLE = new Set(byKind.organisation.map(({ id }) => id));
 /** What a finding goes with: its subject, or the organisation as a whole. */
@@ -213,7 +204,6 @@ export function auditorOf(first: Estate, nowMs: number): Auditor {
   };
   audit(context).forEach(put);
   const followers = followersOf(first, alsoNamedBy);
-  const devicesOf = devicesBy(first.devices ?? []);
   return {
     get findings() {
       return sortFindings([...known.values()].flatMap((there) => [...there.values()]));
@@ -225,7 +215,7 @@ export function auditorOf(first: Estate, nowMs: number): Auditor {
       const affected = followers.affected(changed);
       const touched = affected.flatMap(({ kind, id }) => (kind === 'person' ? id : []));
       context = checkContext(estate, nowMs, [], { before: context, changed, touched });
-      const devices = devicesOf(changed);
+      const devices = devicesOfPeople(estate, changed);
       const now = byKey([
         ...auditStarts(affected, context),
         ...devices.flatMap((device) => auditDevice(device, context)),

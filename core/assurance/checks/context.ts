@@ -7,7 +7,7 @@ import { quickRunner, type QuickRunner } from '../../calls/outcome';
 import type { Behind } from '../../changes/restarts';
 import { schedulesOf } from '../impact';
 import { isoIn, scheduleClock, type ScheduleClock } from '../../calls/time';
-import { keepParts, type PartsKeeper } from './parts';
+import { keepParts } from './parts';
 import type { CheckContext, Ended, Keep } from './types';
 
 const YEAR_MS = 53 * 7 * 24 * 3_600_000;
@@ -43,9 +43,6 @@ export function leaverStatuses({ promises }: Estate): ReadonlySet<string> {
   return new Set(named.length > 0 ? named : ['left']);
 }
 
-/** What was found in each person, by the context in which it was. */
-const keepers = new WeakMap<CheckContext, PartsKeeper>();
-
 /** How a context follows another. */
 interface Followed {
   readonly before: CheckContext;
@@ -71,8 +68,8 @@ export function checkContext(
     : { ...compileEstate(estate), classOf: classifier(estate.dialling) };
   const { classOf } = index;
   const keep = after?.before.keep ?? keeping();
-  const keeper = (after && keepers.get(after.before)) ?? keepParts(estate.people);
-  if (after) keeper.follow(estate.people, after.touched);
+  const { parts, partsMark, groupParts, follow } = after?.before ?? keepParts(estate.people);
+  if (after) follow(estate.people, after.touched);
   const finder = finderIn(index);
   const left = leaverStatuses(estate);
   const fromMs = Math.floor(nowMs / HALF_HOUR_MS) * HALF_HOUR_MS;
@@ -119,7 +116,7 @@ export function checkContext(
       };
     });
   });
-  const context: CheckContext = {
+  return {
     estate,
     index,
     finder,
@@ -135,10 +132,9 @@ export function checkContext(
     hasLeft: (person) => left.has(person.status),
     unanswered,
     keep,
-    parts: keeper.parts,
-    partsMark: keeper.partsMark,
-    groupParts: keeper.groupParts,
+    parts,
+    partsMark,
+    groupParts,
+    follow,
   };
-  keepers.set(context, keeper);
-  return context;
 }

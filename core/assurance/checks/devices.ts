@@ -19,19 +19,27 @@ export function whoseIs(device: Device, { owner, endpoint }: CheckContext): stri
   return person && label ? `${person.name}’s ${label}` : device.name;
 }
 
-const bySite = onceFor((devices: readonly Device[]): ReadonlyMap<string, readonly Device[]> => {
-  const at = new Map<string, Device[]>();
-  for (const device of devices) {
-    if (device.site === undefined) continue;
-    const there = at.get(device.site);
-    if (there) there.push(device);
-    else at.set(device.site, [device]);
-  }
-  return at;
-});
+/** Devices by one of their fields, worked out once for a list of them. */
+const devicesBy = (field: 'site' | 'endpoint') =>
+  onceFor((devices: readonly Device[]): ReadonlyMap<string, readonly Device[]> => {
+    const by = new Map<string, Device[]>();
+    for (const device of devices) {
+      const key = device[field];
+      if (key === undefined) continue;
+      const known = by.get(key);
+      if (known) known.push(device);
+      else by.set(key, [device]);
+    }
+    return by;
+  });
+const [bySite, byEndpoint] = [devicesBy('site'), devicesBy('endpoint')];
+const NONE: readonly Device[] = [];
 /** The phones that stand at a site. */
-export const devicesAt = ({ devices = [] }: Pick<Estate, 'devices'>, site: string): readonly Device[] =>
-  bySite(devices).get(site) ?? [];
+export const devicesAt = ({ devices = NONE }: Pick<Estate, 'devices'>, site: string): readonly Device[] =>
+  bySite(devices).get(site) ?? NONE;
+/** What a phone is as a thing. @param endpoint its id */
+export const devicesOf = ({ devices = NONE }: Pick<Estate, 'devices'>, endpoint: string): readonly Device[] =>
+  byEndpoint(devices).get(endpoint) ?? NONE;
 
 /** A length of time in words: hours, then days. */
 export function sinceWords(ms: number): string {

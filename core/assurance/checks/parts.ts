@@ -1,4 +1,4 @@
-import type { Person } from '../../estate';
+import { placesOf, type Person } from '../../estate';
 
 /** What a check finds in each person by themselves, in the order of the estate; null: nothing. */
 export type Parts = <T>(what: string, of: (person: Person) => T | null) => readonly (T | null)[];
@@ -86,7 +86,6 @@ function groups(): Groups {
 
 export function keepParts(first: readonly Person[]): PartsKeeper {
   let people = first;
-  let places: ReadonlyMap<string, number> | null = null;
   const known = new Map<string, Known>();
   const grouped = new Map<string, Groups>();
 
@@ -127,8 +126,8 @@ export function keepParts(first: readonly Person[]): PartsKeeper {
       return found;
     },
     follow: (now, touched) => {
-      places ??= new Map(now.map(({ id }, at) => [id, at]));
       people = now;
+      const places = placesOf(now);
       for (const id of touched) {
         const at = places.get(id);
         if (at !== undefined) for (const { stale } of known.values()) stale.add(at);

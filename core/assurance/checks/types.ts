@@ -5,7 +5,7 @@ import type { Classified, NoWayOut } from '../../calls/dialling';
 import type { Behind } from '../../changes/restarts';
 import type { SlateEntry } from '../../changes/slate';
 import type { ScheduleClock } from '../../calls/time';
-import type { GroupParts, Parts, PartsMark } from './parts';
+import type { PartsKeeper } from './parts';
 
 export const WEIGHTS = ['fault', 'risk', 'note'] as const;
 /** A fault loses calls or costs money now; a risk can; a note is worth knowing. */
@@ -63,7 +63,7 @@ export interface Finding extends Omit<CheckResult, 'detail' | 'weight'> {
 }
 
 /** What checks look at. Everything in it is worked out once and kept. */
-export interface CheckContext {
+export interface CheckContext extends PartsKeeper {
   readonly estate: Estate;
   readonly index: EstateIndex;
   readonly finder: Finder;
@@ -85,11 +85,6 @@ export interface CheckContext {
   readonly unanswered: (person: Person) => readonly Ended[];
   /** What was worked out of the same things before, in this context or in the one that it follows. */
   readonly keep: Keep;
-  /** What a check finds in each person by themselves, from them and the phones that their plan rings alone. */
-  readonly parts: Parts;
-  readonly partsMark: PartsMark;
-  /** Who has what others can have too. */
-  readonly groupParts: GroupParts;
 }
 /** @param of all that the result hangs on: each the same object or value, and the result is the one of before */
 export type Keep = <T>(what: string, of: readonly unknown[], make: () => T) => T;

@@ -212,11 +212,16 @@ export function withPeople(index: EstateIndex, people: readonly Person[]): Estat
     const before = index.people.get(after.id);
     return before ? [{ before, after }] : [];
   });
-  const now = new Map(changed.map(({ after }) => [after.id, after]));
   const { estate } = index;
   return recompileEstate(
     index,
-    { ...estate, people: withOthers(estate.people, [...now.values()]) ?? estate.people },
+    {
+      ...estate,
+      people: withOthers(
+        estate.people,
+        changed.map(({ after }) => after),
+      )!,
+    },
     changed,
   );
 }

@@ -1,7 +1,6 @@
 import type { PersonChange } from '../../calls/engine';
 import { isSame } from '../../editing';
 import {
-  haveSamePhones,
   knownIds,
   personIn,
   personReferenceFaults,
@@ -98,14 +97,7 @@ export function applyEntries(estate: Estate, entries: readonly SlateEntry[]): Es
 /** The people with those who are changed in their places; null: somebody comes or goes. */
 function changedPersons(people: readonly Person[], entries: readonly SlateEntry[]): readonly Person[] | null {
   const others = entries.flatMap(({ after }) => (after === null ? [] : [after as Person]));
-  if (others.length < entries.length) return null;
-  const now = withOthers(people, others);
-  const hasSame = (after: Person) => {
-    const before = personIn(people, after.id);
-    return before !== undefined && hasSamePhones({ before, after });
-  };
-  if (now && others.every(hasSame)) haveSamePhones(now, people);
-  return now;
+  return others.length < entries.length ? null : withOthers(people, others);
 }
 
 /** Things in the order of their ids; those that are not named stay behind. */

@@ -2,8 +2,8 @@ import { settingOf, type Person } from '../../../estate';
 import {
   desksAt,
   enoughDesks,
-  isAllowedAt,
   judgeDeskPromises,
+  noneAllows,
   sayChance,
   sayDeskPromise,
   sayNeeded,
@@ -115,7 +115,7 @@ export const noDeskAllows: Check = {
     return [...new Set(person.roster?.map(({ site }) => site))].flatMap((id) => {
       const site = sites.find((each) => each.id === id);
       const here = keep(`desks that stand at ${id}`, [desks, devices], () => desksAt(estate, id));
-      return !site || here.some((desk) => isAllowedAt(desk, person))
+      return !site || !noneAllows(here, person)
         ? []
         : [
             {

@@ -1,5 +1,6 @@
 import { callBackOf, callsByUs, emergencyTrunkOf, isOld, saysOwnPlace } from '../../../emergency';
-import { onceFor, settingOf, type Device, type Estate } from '../../../estate';
+import { settingOf, type Estate } from '../../../estate';
+import { devicesOf } from '../devices';
 import { foundIn } from '../parts';
 import type { Check, Evidence } from '../types';
 
@@ -13,10 +14,6 @@ const firstOf = (rows: readonly Evidence[], count: number): readonly Evidence[] 
   ...(count > MOST_NAMED ? [{ text: `and ${count - MOST_NAMED} more` }] : []),
 ];
 
-const NONE: readonly Device[] = [];
-/** What stands somewhere as a device. */
-const standing = onceFor((devices: readonly Device[]) => new Set(devices.map(({ endpoint }) => endpoint)));
-
 export const placeUnknown: Check = {
   id: 'place-unknown',
   of: 'organisation',
@@ -28,10 +25,7 @@ export const placeUnknown: Check = {
     const ofEach = parts('places nobody said', (person) => {
       const unsaid = person.endpoints.filter(
         (each) =>
-          callsByUs(each) &&
-          saysOwnPlace(each) &&
-          !each.place &&
-          !standing(estate.devices ?? NONE).has(each.id),
+          callsByUs(each) && saysOwnPlace(each) && !each.place && devicesOf(estate, each.id).length === 0,
       );
       return unsaid.length > 0 ? { person, unsaid } : null;
     });

@@ -7,8 +7,8 @@ import {
   siteAnswers,
   verdictWords,
 } from '../../../network';
-import { METHOD_WORDS } from '../devices';
-import { onceFor, settingOf, type Device, type Estate, type Person } from '../../../estate';
+import { devicesOf, METHOD_WORDS } from '../devices';
+import { settingOf, type Estate, type Person } from '../../../estate';
 import { foundIn } from '../parts';
 import type { Check, CheckResult, Subject } from '../types';
 
@@ -21,13 +21,14 @@ export const wayBroken: Check = {
     'Phones at sites whose network is known that do not register, stop ringing, have sound one way only or lose their calls: each packet is sent through the boxes on its way.',
   why: 'Outside the office everything looks right on the phone, and calls do not come or nobody hears anything.',
   run: ({ estate, keep, parts }) => {
-    const { sites = [], devices = NONE, servers } = estate;
+    const { sites = [], devices, servers } = estate;
     const known = sites.filter(({ network }) => network);
     if (known.length === 0) return [];
-    const siteOf = standsAt(devices);
     // Who has nothing at a site whose network is known changes nothing of what is found there.
     const placed = parts('phones at sites', (person) => {
-      const at = person.endpoints.flatMap(({ id, path }) => [path?.site ?? [], siteOf.get(id) ?? []].flat());
+      const at = person.endpoints.flatMap(({ id, path }) =>
+        [path?.site, ...devicesOf(estate, id).map(({ site }) => site)].flatMap((site) => site ?? []),
+      );
       return at.length > 0 ? { person, at: new Set(at) } : null;
     });
     const there = new Map<string, Person[]>(known.map(({ id }) => [id, []]));
@@ -40,17 +41,6 @@ export const wayBroken: Check = {
     });
   },
 };
-
-const NONE: readonly Device[] = [];
-/** The sites where the phones that are devices stand, by their endpoints. */
-const standsAt = onceFor((devices: readonly Device[]): ReadonlyMap<string, readonly string[]> => {
-  const at = new Map<string, string[]>();
-  for (const { endpoint, site } of devices) {
-    if (endpoint === undefined || site === undefined) continue;
-    at.set(endpoint, [...(at.get(endpoint) ?? []), site]);
-  }
-  return at;
-});
 
 type Found = CheckResult & { readonly subject: Subject };
 function waysBroken(estate: Estate, at: string): readonly Found[] {
