@@ -1,7 +1,7 @@
 import { portSpan, type Box, type Forward, type Protocol, type Socket } from '../estate';
 import { socketText } from './topology';
 import type { TableRow } from './types';
-import { ownedIn, ownerKey } from './owned';
+import { forgetIn, ownedIn, ownerKey } from './owned';
 
 /** A destination to which a mapping's inside socket has sent. */
 interface Note {
@@ -157,19 +157,18 @@ function noteDestination(state: BoxState, memory: Memory, { to, t }: Crossing): 
 }
 
 /** Whether something that a box remembers has run out. */
-function hasOld({ box, ledger, memories }: BoxState, t: number): boolean {
+function hasOld({ box, memories }: BoxState, t: number): boolean {
   const known = ownedIn(memories);
   const { udpTimeoutS, tcpTimeoutS, udpStreamTimeoutS } = box;
   const shortest = Math.min(udpTimeoutS, tcpTimeoutS, udpStreamTimeoutS ?? udpTimeoutS);
   if (known.oldest !== null && t - known.oldest < shortest) return false;
-  // What is tried is taken back afterwards, to no less than what is seen outside of a trial.
-  if (!ledger.undo) known.oldest = memories.reduce((least, { last }) => Math.min(least, last), t);
+  known.oldest = memories.reduce((least, { last }) => Math.min(least, last), t);
   return memories.some((each) => t - each.last >= timeoutOf(box, each));
 }
 
 /** What is no longer live is gone; then this is remembered too. */
 function remember(state: BoxState, { proto, inside, t }: Crossing, key: string, port: number): Memory {
-  const before = state.memories;
+  const { memories } = state;
   const memory: Memory = {
     proto,
     inside,
@@ -182,18 +181,14 @@ function remember(state: BoxState, { proto, inside, t }: Crossing, key: string, 
     open: false,
     notes: new Map(),
   };
-  if (hasOld(state, t)) {
-    state.memories = [...before.filter((each) => t - each.last < timeoutOf(state.box, each)), memory];
-    state.ledger.undo?.push(() => {
-      state.memories = before;
-    });
-  } else {
-    // A box may hold thousands, and is not copied for each.
-    before.push(memory);
-    state.ledger.undo?.push(() => {
-      before.pop();
-    });
-  }
+  // What is tried is taken back afterwards, and what has run out counts for nothing wherever it is looked at.
+  if (!state.ledger.undo && hasOld(state, t))
+    forgetIn(memories, (each) => t - each.last >= timeoutOf(state.box, each));
+  // A box may hold thousands, and is not copied for each.
+  memories.push(memory);
+  state.ledger.undo?.push(() => {
+    memories.pop();
+  });
   return memory;
 }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { ownedIn, ownerKey } from './owned';
+import { forgetIn, ownedIn, ownerKey } from './owned';
 
-test('whatever is remembered and taken back at the end of a list, each is found by whose it is, in its order', () => {
+test('whatever is remembered, taken back at the end of a list and gone in its middle, each is found by whose it is, in its order', () => {
   const one = fc.record({
     proto: fc.constantFrom('udp' as const, 'tcp' as const),
     inside: fc.record({ address: fc.constant('192.168.1.2'), port: fc.integer({ min: 1, max: 3 }) }),
@@ -11,6 +11,7 @@ test('whatever is remembered and taken back at the end of a list, each is found 
     fc.oneof(
       fc.record({ push: one }),
       fc.constant({ pop: true as const }),
+      fc.record({ forget: fc.integer({ min: 1, max: 3 }) }),
       fc.constant({ look: true as const }),
     ),
     { maxLength: 60 },
@@ -23,7 +24,11 @@ test('whatever is remembered and taken back at the end of a list, each is found 
       for (const step of all) {
         if ('push' in step) list.push(step.push);
         else if ('pop' in step) list.pop();
-        else ownedIn(list);
+        else if ('forget' in step) {
+          const left = list.filter(({ inside }) => inside.port !== step.forget);
+          forgetIn(list, ({ inside }) => inside.port === step.forget);
+          expect(list).toEqual(left);
+        } else ownedIn(list);
       }
       for (const each of list) {
         const key = ownerKey(each.proto, each.inside, each.key);

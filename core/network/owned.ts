@@ -48,3 +48,26 @@ export function ownedIn<M extends Remembered>(memories: readonly M[]): Owned<M> 
   }
   return known;
 }
+
+/**
+ * Takes out of a list whatever is gone, in its place: of thousands a few run out at a time, and to look up the others
+ * anew would take longer than all the rest.
+ */
+export function forgetIn<M extends Remembered>(memories: M[], isGone: (each: M) => boolean): void {
+  const { seen, by } = ownedIn(memories);
+  let kept = 0;
+  for (const each of memories) {
+    if (!isGone(each)) {
+      memories[kept] = each;
+      seen[kept] = each;
+      kept += 1;
+      continue;
+    }
+    const owner = ownerOf(each);
+    const left = (by.get(owner) ?? []).filter((other) => other !== each);
+    if (left.length > 0) by.set(owner, left);
+    else by.delete(owner);
+  }
+  memories.length = kept;
+  seen.length = kept;
+}

@@ -8,7 +8,7 @@ import { judgeOf } from './judge';
 import { provePromises } from './prove';
 
 const FROM = Date.parse('2026-11-23T08:00:00Z');
-const ESTATES = 360;
+const ESTATES = 300;
 const CALLS = 200;
 /**
  * A part of what a real proof may run, so that this does not take long: those not gone through are left out. Some
