@@ -172,7 +172,7 @@ const SCRIPTS = [
 ];
 
 /** What the tests start besides: through the loader each start takes some seconds. */
-export const TEST_SCRIPTS = ['server/test/killed-work.ts'];
+export const TEST_SCRIPTS = ['server/test/killed-work.ts', 'cli/hostler.ts'];
 
 const plainName = (path) => path.replaceAll('/', '-').replace(/\.ts$/, '');
 /** Where a bundled script is. @param folder as `bundleScripts` gave it */

@@ -3,13 +3,20 @@ import { spawnSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { threadId } from 'node:worker_threads';
+import { scriptAt } from '../../server/base';
 
 const root = join(__dirname, '../..');
 const folder = join(root, 'var', `command-line-${process.pid}-${threadId}`);
-const program = join(folder, 'hostler.cjs');
+const given = scriptAt('cli/hostler.ts');
+const isBundled = given.execArgv.length === 0;
+const program = isBundled ? given.file : join(folder, 'hostler.cjs');
 
-/** The command line in one file, which starts at once: built before the tests of a file, taken away after them. */
+/**
+ * The command line in one file, which starts at once: what the run of all tests has bundled, else built before the
+ * tests of a file and taken away after them.
+ */
 export function buildCommandLine(): void {
+  if (isBundled) return;
   beforeAll(() =>
     buildSync({
       absWorkingDir: root,

@@ -12,6 +12,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import type { RowDataPacket } from 'mysql2/promise';
+import { scriptAt } from '../base';
 import { asOwner, dbEnv, inTransaction, migrate, openDb, UNDER_WAY, type DbConfig } from '../db';
 import { estateFile, loadPerson, replaceEstate, updatePeople } from '../estate';
 import { addRecord } from '../record';
@@ -223,7 +224,8 @@ async function killed(
   args: readonly string[],
   once: () => Promise<boolean>,
 ): Promise<boolean> {
-  const child = spawn(process.execPath, ['--import', 'tsx', join(ROOT, 'cli/hostler.ts'), ...args], {
+  const { file, execArgv } = scriptAt('cli/hostler.ts');
+  const child = spawn(process.execPath, [...execArgv, file, ...args], {
     cwd: ROOT,
     env: { ...process.env, ...dbEnv(config) },
     stdio: 'ignore',

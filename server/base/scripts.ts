@@ -6,6 +6,7 @@ export type Script =
   | 'server/main.ts'
   | 'server/setup.ts'
   | 'server/test/killed-work.ts'
+  | 'cli/hostler.ts'
   | 'standins/main.ts'
   | 'server/calls/worker.ts'
   | 'server/calls/import-worker.ts'

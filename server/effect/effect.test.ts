@@ -126,7 +126,7 @@ test('what could not be put live at all is refused: a fault, an older base, too 
 test('what is worked out on a part of the estate is what is worked out on the whole of it', async () => {
   const live = await slateEstate({ db: server.db, store: estateStore(server.db) });
   const { estate } = live;
-  const edits: SlateEntry[] = estate.people.slice(0, 9).flatMap((each) => {
+  const edits: SlateEntry[] = estate.people.slice(0, 4).flatMap((each) => {
     const [phone] = each.endpoints;
     return [
       changed(each, lost(each)),
@@ -167,7 +167,7 @@ test('what is worked out on a part of the estate is what is worked out on the wh
     expect(body.calls.length + body.more).toBe(whole.length);
     if (whole.length > 0) differing += 1;
   }
-  expect(differing).toBeGreaterThan(15);
+  expect(differing).toBeGreaterThan(10);
 });
 
 test('what cannot be gone through in time is said not to be known, and nothing is claimed of it', async () => {

@@ -1,5 +1,4 @@
 import type { PeopleHead, PeopleRows, PersonSummary } from '../../api/people';
-import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { createServer, type Server } from 'node:http';
@@ -11,7 +10,7 @@ import pino from 'pino';
 import type { Estate } from '../../core/estate';
 import { createApp } from '../app';
 import { putAccount } from '../auth/queries';
-import { asOwner, dbConfig, migrate, openDb, openKeeper, type Db, type DbConfig, type DbLimits } from '../db';
+import { asOwner, dbConfig, openDb, openKeeper, type Db, type DbConfig, type DbLimits } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
 import { EVERY_ROLE, STAFF, type Role } from '../base/account';
@@ -23,6 +22,7 @@ import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { openTls } from '../provisioning/tls';
 import { openKeyring } from '../secrets/keyring';
 import { until } from '../../standins/tests/until';
+import { createDatabase, newName, shapeAsMigrated } from './shape';
 
 /** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */
 export interface TestDb {
@@ -36,12 +36,12 @@ export interface TestDb {
 /** Makes an empty database of its own on the MariaDB that tests run against. */
 export async function freshDatabase(migrated = true, limits: DbLimits = {}): Promise<TestDb> {
   const base = dbConfig();
-  const database = `hostler_test_${randomBytes(6).toString('hex')}`;
+  const database = newName();
   const { database: _unused, owner: _owner, ...server } = asOwner(base);
   const admin = await mysql.createConnection(server);
-  await admin.query(`CREATE DATABASE ${database} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin`);
+  await createDatabase(admin, database);
   const config = { ...base, database };
-  if (migrated) await migrate(config);
+  if (migrated) await shapeAsMigrated(config);
   const db = openDb(config, limits);
   const keeper = openKeeper(config);
   return {
