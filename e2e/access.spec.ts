@@ -1,4 +1,4 @@
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 test(
   'an access number is added, set, and a call to it is tried beside what is computed',
@@ -7,7 +7,7 @@ test(
     await signIn();
     const isPhone = info.project.name === 'phone';
     const [name, number] = isPhone ? ['Way out one', '250 555 0197'] : ['Way out two', '250 555 0198'];
-    await page.goto('/access');
+    await goTo(page, '/access');
     await page.getByRole('button', { name: 'Add an access number' }).click();
     const sheet = page.getByRole('dialog');
     await sheet.getByLabel('Name').fill(name);
@@ -39,7 +39,7 @@ test('nobody gets in where nobody is known and nobody is asked; the page says so
   signIn,
 }) => {
   await signIn();
-  await page.goto('/access/call-through');
+  await goTo(page, '/access/call-through');
   // What was found comes in above, and moves what is below.
   await expect(page.getByRole('button', { name: 'Ask everybody for a PIN' })).toBeVisible({
     timeout: 30_000,
@@ -53,7 +53,7 @@ test('nobody gets in where nobody is known and nobody is asked; the page says so
 
 test('which number shows is set by status, for one person', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/people/noor?part=more');
+  await goTo(page, '/people/noor?part=more');
   await page.getByRole('button', { name: 'Another number for a status' }).click();
   await expect(page.getByText(/: The number of the organisation$/)).toBeVisible();
   await page.getByRole('radio', { name: 'No number: withheld' }).click();
@@ -69,7 +69,7 @@ test('a permission has a limit of a day, and a trunk numbers that its carrier le
   signIn,
 }) => {
   await signIn();
-  await page.goto('/routes/dialling');
+  await goTo(page, '/routes/dialling');
   await page.getByRole('button', { name: /^Inside only/ }).click();
   const sheet = page.getByRole('dialog');
   await sheet.getByLabel('Minutes a day to outside numbers; empty: no limit').fill('1500');

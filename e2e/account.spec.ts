@@ -1,5 +1,5 @@
 import { Secret, TOTP } from 'otpauth';
-import { expect, PASSWORD, test } from './server';
+import { expect, goTo, PASSWORD, test } from './server';
 
 test('a second factor is set up, asked for at the next sign-in, and removed; sessions can be ended', async ({
   page,
@@ -14,7 +14,7 @@ test('a second factor is set up, asked for at the next sign-in, and removed; ses
     headers: { Origin: live.url },
   });
   expect(elsewhere.ok()).toBe(true);
-  await page.goto('/account');
+  await goTo(page, '/account');
   await page.getByRole('button', { name: 'End session' }).first().click();
   await expect(page.getByRole('button', { name: 'End session' })).toHaveCount(0);
   expect((await other.request.get(`${live.url}/api/session`)).status()).toBe(401);
@@ -45,7 +45,7 @@ test('a second factor is set up, asked for at the next sign-in, and removed; ses
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
 
-  await page.goto('/account');
+  await goTo(page, '/account');
   await page.getByRole('button', { name: 'Remove second factor' }).click();
   await page.getByLabel('Your password').fill(PASSWORD);
   await page.getByRole('button', { name: 'Remove second factor' }).last().click();
@@ -54,7 +54,7 @@ test('a second factor is set up, asked for at the next sign-in, and removed; ses
 
 test('a range inside is allowed before an address in it can be asked', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/probe');
+  await goTo(page, '/probe');
   const add = async () => {
     await page.getByRole('button', { name: 'Allow an address' }).click();
     await page.getByLabel('Name', { exact: true }).fill('Lab');

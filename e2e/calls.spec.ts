@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
 import { isoIn } from '../core/calls/time';
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 const ZONE = 'America/Vancouver';
 
@@ -10,7 +10,7 @@ test('a call that goes over the phone system is listed, and shows how it went an
   live,
 }) => {
   await signIn();
-  await page.goto('/calls');
+  await goTo(page, '/calls');
   await expect(page.getByRole('heading', { level: 1, name: 'Calls' })).toBeVisible();
   // The emergency desk calls Ruth back over the phone system; her phone may still be starting.
   await expect(async () => {
@@ -46,7 +46,7 @@ test('“it did not ring yesterday at three”: the call is found, and the rule 
   signIn,
 }) => {
   await signIn();
-  await page.goto('/people/ines/troubleshoot');
+  await goTo(page, '/people/ines/troubleshoot');
   await page.getByRole('radio', { name: 'At a day and hour' }).click();
   const now = process.env.HOSTLER_NOW ? DateTime.fromISO(process.env.HOSTLER_NOW) : DateTime.now();
   // By the application's own table of zones: that of this machine may know an older rule.
@@ -69,7 +69,7 @@ test(
   { tag: '@wide' },
   async ({ page, signIn }) => {
     await signIn();
-    await page.goto('/calls/carriers');
+    await goTo(page, '/calls/carriers');
     await expect(page.getByText(/voicemail after ringing changed about/)).toBeVisible({ timeout: 30_000 });
     await page.getByRole('button', { name: 'Put these times on a slate' }).first().click();
     await expect(page.getByRole('heading', { level: 1, name: /as they were measured$/ })).toBeVisible();
@@ -85,7 +85,7 @@ test('calls of another phone system: looked through, a word explained, taken in,
   signIn,
 }) => {
   await signIn();
-  await page.goto('/calls/import');
+  await goTo(page, '/calls/import');
   const chooser = page.waitForEvent('filechooser');
   await page.getByRole('button', { name: 'Choose a file' }).click();
   const day = DateTime.now().minus({ days: 3 }).toFormat('yyyy-MM-dd');

@@ -1,16 +1,16 @@
-import { expect, freeDesk, test } from './server';
+import { expect, freeDesk, goTo, test } from './server';
 
 test(
   'desks of a site, whether there are enough by the roster, and a desk restricted',
   { tag: '@both' },
   async ({ page, signIn }) => {
     await signIn();
-    await page.goto('/desks');
+    await goTo(page, '/desks');
     await expect(page.getByText(/^17 desks are too few: \d+ are needed\.$/)).toBeVisible();
     await expect(page.getByRole('list', { name: 'The worst half hours' })).toBeVisible();
     await page.getByRole('radio', { name: '1 in 20' }).click();
     await expect(page.getByText(/^17 desks are/)).toBeVisible();
-    await page.goto('/desks/hall-9');
+    await goTo(page, '/desks/hall-9');
     await page.getByRole('radio', { name: 'Only some' }).click();
     await page.getByRole('checkbox', { name: 'Away', exact: true }).click();
     await page.getByLabel('Every day at').fill('25:00');
@@ -25,7 +25,7 @@ test(
 
 test('a person’s roster is set on their page', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/people/ines');
+  await goTo(page, '/people/ines');
   await page.getByRole('button', { name: 'Add to the roster' }).click();
   await page
     .getByRole('radiogroup', { name: 'Hours of entry 1' })
@@ -48,7 +48,7 @@ test(
     await signIn();
     await freeDesk(page, live, 'hall-15');
     const nobody = page.getByText('Nobody: the desk is free.');
-    await page.goto('/desks');
+    await goTo(page, '/desks');
     await expect(page.getByText(/of 17 desks taken$/)).toBeVisible();
     await page.getByLabel('Search people and desks').fill('Hall desk 15');
     await expect(page.getByRole('link', { name: /Hall desk 15.*free/ })).toBeVisible();
@@ -81,7 +81,7 @@ test(
     await expect(nobody).toBeVisible();
     await expect(page.getByText(/^Viggo Fenwright, .*: signed off$/)).toBeVisible();
     await expect(page.getByText('Hall desk 15: free. Sign on: *22')).toBeVisible();
-    await page.goto('/people/viggo-fenwright');
+    await goTo(page, '/people/viggo-fenwright');
     await expect(page.getByText('Signed on at no shared desk now')).toBeVisible();
     await expect(page.getByText('Signed on nowhere.')).toBeVisible();
     await expect(page.getByText(/^Hall desk 15, .*: signed off$/)).toBeVisible();
@@ -95,7 +95,7 @@ test('a message lights the lamp of the phone at a shared desk, and is heard ther
 }) => {
   await signIn();
   await freeDesk(page, live, 'hall-14');
-  await page.goto('/desks/hall-14');
+  await goTo(page, '/desks/hall-14');
   await page.getByRole('button', { name: 'Sign somebody on' }).click();
   const sheet = page.getByRole('dialog');
   await sheet.getByLabel('Who').fill('Alvar Wetherell');
@@ -124,7 +124,7 @@ test('a message lights the lamp of the phone at a shared desk, and is heard ther
 
 test('who is rostered at a moment to come, and nobody at one long past', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/desks');
+  await goTo(page, '/desks');
   await page.getByRole('radio', { name: 'At another moment' }).click();
   await page.getByLabel('Day and hour').fill('2035-02-30');
   await expect(page.getByText('Such as 2026-11-24 14:30')).toBeVisible();
@@ -149,7 +149,7 @@ test('people choose a desk on their own page, are asked what it asks for, and le
   expect((await send('/api/people/ines/pin', { pin: '480263' })).ok()).toBe(true);
   await freeDesk(page, live, 'hall-14');
   await signIn('4101');
-  await page.goto('/');
+  await goTo(page, '/');
   await expect(page.getByText('You are signed on at no shared desk.')).toBeVisible();
   await page.getByRole('button', { name: 'Choose a desk' }).click();
   // On the plan a desk that is taken can be looked at, and a free one be pressed.
@@ -175,7 +175,7 @@ test('rosters of many are read in from a list, and what moving a shift would sav
   signIn,
 }) => {
   await signIn();
-  await page.goto('/desks');
+  await goTo(page, '/desks');
   await page.getByRole('button', { name: 'What would moving a shift save?' }).click();
   await expect(page.getByText('What another roster would save')).toBeVisible();
   const read = async (text: string) => {
@@ -198,11 +198,11 @@ test('a desk is moved on the plan of its area, and stands there for everybody', 
 }) => {
   await signIn();
   await freeDesk(page, live, 'hall-13');
-  await page.goto('/desks/hall-13');
+  await goTo(page, '/desks/hall-13');
   await page.getByRole('button', { name: 'Free place, column 2, row 3' }).press('Enter');
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
-  await page.goto('/desks');
+  await goTo(page, '/desks');
   await page.getByRole('radio', { name: 'Plan' }).click();
   const wall = page.getByRole('group', { name: 'Harbour hall, wall' });
   const [moved, above] = await Promise.all(
@@ -224,7 +224,7 @@ test('a promise about the desks of a site is set on its page, and judged under D
   signIn,
 }) => {
   await signIn();
-  await page.goto('/desks');
+  await goTo(page, '/desks');
   await expect(page.getByText('▱ Broken: Nobody of Early shift is without a desk (99 %)')).toBeVisible();
   await expect(page.getByText('▰ Holds: Nobody of Late shift is without a desk (99 %)')).toBeVisible();
   await page.getByRole('link', { name: /Promises about these desks/ }).click();
@@ -239,12 +239,12 @@ test('a promise about the desks of a site is set on its page, and judged under D
     .click();
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
-  await page.goto('/desks');
+  await goTo(page, '/desks');
   await expect(
     page.getByText(/(Holds|Broken|Not certain): Nobody of Office hours is without a desk \(95 %\)/),
   ).toBeVisible();
   // As it was, for other tests.
-  await page.goto('/sites/harbour');
+  await goTo(page, '/sites/harbour');
   await page.getByRole('button', { name: 'Remove promise 3 about shared desks' }).click();
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();

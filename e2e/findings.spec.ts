@@ -1,11 +1,11 @@
-import { expect, strip, test } from './server';
+import { expect, goTo, strip, test } from './server';
 
 test.beforeEach(({ signIn }) => signIn());
 
 test('findings are found by words and weight, seen to, put off, and mended by way of a slate', async ({
   page,
 }, info) => {
-  await page.goto('/today');
+  await goTo(page, '/today');
   await page.getByRole('button', { name: /^All \d+$/ }).click();
   await page.getByLabel('Search findings').fill('Owen Baptiste');
   await expect(
@@ -41,7 +41,7 @@ test('findings are found by words and weight, seen to, put off, and mended by wa
 });
 
 test('from a complaint to its causes, with the call that shows one', async ({ page }) => {
-  await page.goto('/people/ruth');
+  await goTo(page, '/people/ruth');
   await page.getByRole('button', { name: 'Troubleshoot' }).click();
   await page.getByRole('radio', { name: 'My mobile does not ring' }).click();
   const first = page.getByRole('listitem').first();
@@ -50,7 +50,7 @@ test('from a complaint to its causes, with the call that shows one', async ({ pa
   await expect(first.getByRole('button', { name: 'Give the permission “Local and national”' })).toBeVisible();
   await first.getByRole('button', { name: 'Show the call' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Try a call to Ruth Adeyemi' })).toBeVisible();
-  await page.goto('/people/priya/troubleshoot');
+  await goTo(page, '/people/priya/troubleshoot');
   await page.getByRole('radio', { name: 'My softphone does not ring' }).click();
   await expect(
     page
@@ -73,13 +73,13 @@ test('a phone that owes a restart rings as it runs, until it was restarted', asy
   const extension = '4881';
   const lines = person.lines.map((line, i) => (i === 0 ? { ...line, extension } : line));
   await page.request.put(`/api/people/${id}`, { data: { version, person: { ...person, lines } }, headers });
-  await page.goto(`/people/${id}`);
+  await goTo(page, `/people/${id}`);
   await expect(page.getByText(/owes a restart: /)).toBeVisible();
   await expect(strip(page)).toHaveAccessibleName(/not registered/);
-  await page.goto('/today');
+  await goTo(page, '/today');
   const owed = page.getByText(new RegExp(`until restarted, then as ${extension}`));
   await expect(owed).toBeVisible();
-  await page.goto(`/people/${id}`);
+  await goTo(page, `/people/${id}`);
   await page.getByRole('button', { name: 'Restarted' }).click();
   await expect(page.getByText(/owes a restart: /)).toHaveCount(0);
   await expect(strip(page)).not.toHaveAccessibleName(/not registered/);
@@ -88,7 +88,7 @@ test('a phone that owes a restart rings as it runs, until it was restarted', asy
 test('somebody leaves: all that leads there is shown, and goes onto a slate with the successor’s', async ({
   page,
 }) => {
-  await page.goto('/people/tomasz/leave');
+  await goTo(page, '/people/tomasz/leave');
   await expect(page.getByText('Ines Okafor hands calls to Tomasz Bright’s plan.')).toBeVisible();
   await page.getByRole('radio', { name: 'A successor' }).click();
   await page.getByLabel('Choose the successor').fill('Owen');
@@ -105,7 +105,7 @@ test(
   'a table of a phone system is compared: columns matched, one difference taken over, another put on an order',
   { tag: '@wide' },
   async ({ page }) => {
-    await page.goto('/routes');
+    await goTo(page, '/routes');
     await page.getByRole('link', { name: /^Compare with a phone system/ }).click();
     const chooser = page.waitForEvent('filechooser');
     await page.getByRole('button', { name: 'Choose a file' }).click();
@@ -134,7 +134,7 @@ test(
 );
 
 test('the estate of two moments is compared', { tag: '@wide' }, async ({ page }) => {
-  await page.goto('/record');
+  await goTo(page, '/record');
   await page.getByRole('link', { name: 'Two moments' }).click();
   await page.getByLabel('From').fill('yesterday');
   await expect(page.getByText('is no date and time, like 2026-11-25 06:00')).toBeVisible();
@@ -144,7 +144,7 @@ test('the estate of two moments is compared', { tag: '@wide' }, async ({ page })
 });
 
 test('the record is filtered and goes out as a file', async ({ page }) => {
-  await page.goto('/record');
+  await goTo(page, '/record');
   await page.getByRole('button', { name: 'Filter' }).click();
   await page.getByLabel('Search the record').fill('nobody is called so');
   await expect(page.getByText('Nothing in the record is like this.', { exact: false })).toBeVisible();

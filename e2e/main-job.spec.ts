@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, isPhone, strip, test } from './server';
+import { expect, goTo, isPhone, strip, test } from './server';
 
 /** The main job, from a staff list to a call that rings desk and mobile together, and still there after a restart. */
 test(
@@ -16,7 +16,7 @@ test(
       .replaceAll('+1 250 555 0192', '')
       .replaceAll('Odile Brackwater', name);
     await signIn();
-    await page.goto('/people');
+    await goTo(page, '/people');
     await page.getByRole('button', { name: 'Import staff' }).click();
     const chooser = page.waitForEvent('filechooser');
     await page.getByRole('button', { name: 'Choose a file' }).click();
@@ -58,7 +58,7 @@ test(
     await expect(page.getByText("Answered at Odile's mobile after 9.2 s.").first()).toBeVisible();
 
     await live.restart();
-    await page.goto(`/people`);
+    await page.goto('/people');
     await page.getByLabel('Search people').fill(`9 1 778 555 0181`);
     await page.getByRole('link', { name }).first().click();
     // What was tried last is still the moment in view, and its call goes as it went.

@@ -1,5 +1,5 @@
 import { ARGS, CHROMIUM } from '../playwright.config';
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 // A microphone that hums, and is allowed without a question.
 test.use({
@@ -14,7 +14,7 @@ test(
   { tag: '@wide' },
   async ({ page, signIn }) => {
     await signIn();
-    await page.goto('/rounds/1');
+    await goTo(page, '/rounds/1');
     await page.getByRole('button', { name: 'Record here' }).click();
     const sheet = page.getByRole('dialog');
     await sheet.getByRole('button', { name: 'Start recording' }).click();

@@ -1,11 +1,11 @@
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 test('a phone at home that stops ringing is found, seen to die, set to what works there, and rings', async ({
   page,
   signIn,
 }) => {
   await signIn();
-  await page.goto('/phones');
+  await goTo(page, '/phones');
   await page.getByRole('link', { name: 'Networks' }).click();
   await page.getByRole('link', { name: /^Priya’s home/ }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Network of Priya’s home' })).toBeVisible();
@@ -39,7 +39,7 @@ test('a network is begun from a plain kind, changed, and what comes of it is see
   signIn,
 }) => {
   await signIn();
-  await page.goto('/networks/yard');
+  await goTo(page, '/networks/yard');
   await page.getByRole('button', { name: 'Mobile network, two NATs' }).click();
   await expect(page.getByText('Does it work from there?')).toBeVisible();
   await expect(page.getByRole('button', { name: /^Rings after any silence: no/ })).toBeVisible();
@@ -50,17 +50,17 @@ test('a network is begun from a plain kind, changed, and what comes of it is see
   await expect(page.getByRole('button', { name: /^Registers: no\. Hotspot blocks it/ })).toBeVisible();
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
-  await page.goto('/networks');
+  await goTo(page, '/networks');
   await expect(page.getByRole('link', { name: /^The yard.*Hotspot blocks it/ })).toBeVisible();
   // Its phones stand behind that router now, and their own pages say what it does to them.
-  await page.goto('/phones/ines-desk');
+  await goTo(page, '/phones/ines-desk');
   await expect(page.getByText(/REGISTER was lost on its way/)).toBeVisible({ timeout: 20_000 });
   await expect(page.getByText(/lost: Hotspot blocks it$/)).toBeVisible();
   await page.getByRole('link', { name: 'What works in this network' }).click();
   await page.getByRole('button', { name: 'Remove Hotspot' }).click();
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
-  await page.goto('/phones/ines-desk');
+  await goTo(page, '/phones/ines-desk');
   await expect(page.getByText(/^UDP from 127\.0\./)).toBeVisible({ timeout: 20_000 });
 });
 
@@ -69,7 +69,7 @@ test('a measured line is typed in, and it is said whether to ring the app or the
   signIn,
 }) => {
   await signIn();
-  await page.goto('/networks/home-priya');
+  await goTo(page, '/networks/home-priya');
   await page.getByRole('button', { name: 'How a call over a measured line sounds' }).click();
   await expect(page.getByText(/^MOS 4\.\d\d, R \d\d$/)).toBeVisible();
   await expect(page.getByText(/ring the app first/)).toBeVisible();
@@ -83,7 +83,7 @@ test('a measured line is typed in, and it is said whether to ring the app or the
 
 test('a server is added and moved into an office', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/networks');
+  await goTo(page, '/networks');
   await page.getByRole('button', { name: 'Add a server' }).click();
   await page.getByRole('button', { name: 'VPN server' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'VPN server' })).toBeVisible();
@@ -92,7 +92,7 @@ test('a server is added and moved into an office', async ({ page, signIn }) => {
   await page.getByLabel('Public address', { exact: true }).fill('198.51.100.2');
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeHidden();
-  await page.goto('/networks');
+  await goTo(page, '/networks');
   await expect(page.getByRole('link', { name: 'VPN server 198.51.100.2' })).toBeVisible();
 });
 
@@ -101,13 +101,17 @@ test('a branch relay: its steps, drills of its stop, and its phones moved back b
   signIn,
 }) => {
   await signIn();
-  await page.goto('/sites/north-landing');
+  await goTo(page, '/sites/north-landing');
   await expect(page.getByText('2 phones get out by it.')).toBeVisible();
   await expect(page.getByText('Gita Yarrow', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Keep it as drills' }).click();
   await expect(page.getByText(/^One drill is kept/)).toBeVisible();
   await page.getByRole('button', { name: 'Move 2 phones back' }).click();
-  await page.goto('/drills');
+  await page.getByLabel('Name of a new slate').fill('Without the relay');
+  await page.getByRole('button', { name: 'Begin this slate' }).click();
+  await page.getByRole('link', { name: 'On the slate now. Open the slate' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Without the relay' })).toBeVisible();
+  await goTo(page, '/drills');
   await expect(page.getByText('Gita Yarrow when the relay of North Landing stops')).toBeVisible();
 });
 
@@ -116,14 +120,14 @@ test('a phone at home is tried with real packets, and what was tried counts unti
   signIn,
 }) => {
   await signIn();
-  await page.goto('/networks/home-ruth');
+  await goTo(page, '/networks/home-ruth');
   await page.getByRole('button', { name: 'Try it with real packets' }).click();
   await expect(page.getByText('Tried: all 10 answers are as computed.')).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: 'What was tried' }).click();
   await expect(page.getByText('Registers: yes')).toBeVisible();
   await expect(page.getByText('Rings at once: no')).toBeVisible();
   await expect(page.getByText(/→ 203\.0\.113\.7:65000, lost: behind Home router/).first()).toBeVisible();
-  await page.goto('/networks/north-landing');
+  await goTo(page, '/networks/north-landing');
   await expect(
     page.getByText(/^Not tried with real packets\. A branch relay is computed only/),
   ).toBeVisible();

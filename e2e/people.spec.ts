@@ -1,11 +1,11 @@
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 test('a person is added by hand, rings at once, and their phone and voicemail are set', async ({
   page,
   signIn,
 }) => {
   await signIn();
-  await page.goto('/people');
+  await goTo(page, '/people');
   await page.getByRole('button', { name: 'Add person' }).click();
   const sheet = page.getByRole('dialog', { name: 'Add person' });
   await expect(sheet.getByText('The next free one')).toBeVisible();
@@ -55,7 +55,7 @@ test('a person is added by hand, rings at once, and their phone and voicemail ar
 
 test('whatever is open prints whole, over as many sheets of paper as it takes', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/findings');
+  await goTo(page, '/findings');
   await expect(page.getByRole('heading', { level: 1, name: 'Findings' })).toBeVisible();
   await expect(page.getByRole('listitem').first()).toBeVisible();
   const sheets = async () => {
@@ -70,11 +70,11 @@ test('whatever is open prints whole, over as many sheets of paper as it takes', 
 
 test('where to begin is said on Today until it is put away', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/today');
+  await goTo(page, '/today');
   await expect(page.getByRole('heading', { name: 'Where to begin' })).toBeVisible();
   await page.getByRole('link', { name: /^See what is wrong before anybody complains/ }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Findings' })).toBeVisible();
-  await page.goto('/today');
+  await goTo(page, '/today');
   await page.getByRole('button', { name: 'Put away' }).click();
   await expect(page.getByRole('heading', { name: 'Where to begin' })).toBeHidden();
   await page.reload();
@@ -87,7 +87,7 @@ test('what somebody else changes is seen without loading again, and what is bein
   signIn,
 }) => {
   await signIn();
-  await page.goto('/people/owen');
+  await goTo(page, '/people/owen');
   const heading = page.getByRole('heading', { level: 1 });
   await expect(heading).toHaveText('Owen Baptiste');
   const other = async (name: string) => {
@@ -135,7 +135,7 @@ test(
       await held;
       await route.fulfill({ json: { parts: [rows] } });
     });
-    await page.goto('/people');
+    await goTo(page, '/people');
     await expect(page.getByText(/^\d+ of \d+ people, the rest is coming$/)).toBeVisible();
     await expect(page.getByRole('link', { name: /Ines Okafor/ }).first()).toBeVisible();
     await page.getByLabel('Search people').fill('ruth');

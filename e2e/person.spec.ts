@@ -1,9 +1,9 @@
 import type { Page } from '@playwright/test';
-import { atTime, expect, strip, test } from './server';
+import { atTime, expect, goTo, strip, test } from './server';
 
 test.beforeEach(async ({ signIn, page }) => {
   await signIn();
-  await page.goto('/people/mateo');
+  await goTo(page, '/people/mateo');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Mateo Sundqvist');
 });
 
@@ -85,7 +85,7 @@ test(
   'the moment bar: a mobile that is off, another caller, another status',
   { tag: '@both' },
   async ({ page }) => {
-    await page.goto('/people/jonah');
+    await goTo(page, '/people/jonah');
     await page.getByRole('button', { name: /^If: / }).click();
     await page.getByRole('dialog').getByRole('radio', { name: 'Mobile off' }).click();
     await page.getByRole('button', { name: 'Show', exact: true }).click();

@@ -1,6 +1,6 @@
 import { clockAt } from '../standins/sip/clock';
 import { openPhone } from '../standins/phones/phone';
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -9,13 +9,13 @@ test('every phone is registered; one whose password is wrong is lost within seco
   signIn,
 }) => {
   await signIn();
-  await page.goto('/phones');
+  await goTo(page, '/phones');
   await expect(page.getByRole('radio', { name: /^Registered \d{2,3}$/ })).toBeVisible();
-  await page.goto('/phones/hana-jessamy-desk');
+  await goTo(page, '/phones/hana-jessamy-desk');
   await expect(page.getByText(/UDP from 127\.0\.\d+\.\d+:\d+/)).toBeVisible();
   await page.getByRole('radio', { name: 'Has a wrong password' }).click();
   await expect(page.getByText(/^Lost since .*: the password is wrong\.$/)).toBeVisible();
-  await page.goto('/today');
+  await goTo(page, '/today');
   await page.getByRole('link', { name: /Hana Jessamy: Yard phone/ }).click();
   await page.getByRole('radio', { name: 'Nobody there' }).click();
   await expect(page.getByText(/^Lost since/)).toHaveCount(0);
@@ -27,7 +27,7 @@ test('a password is shown on demand, recorded, and lets any user agent register'
   signIn,
 }) => {
   await signIn();
-  await page.goto('/phones/hana-jessamy-desk');
+  await goTo(page, '/phones/hana-jessamy-desk');
   await expect(page.getByText('••••••••••••••••')).toBeVisible();
   await page.getByRole('button', { name: 'Show the password' }).click();
   const password = page.getByText(/^[A-Za-z0-9]{24}$/);
@@ -50,7 +50,7 @@ test('a password is shown on demand, recorded, and lets any user agent register'
     await phone.unregister();
     await phone.close();
   }
-  await page.goto('/record');
+  await goTo(page, '/record');
   await expect(
     page.getByText(/specialist was shown the password of Hana Jessamy: Yard phone/).first(),
   ).toBeVisible();
@@ -61,7 +61,7 @@ test('a call is placed live, drawn beside what was computed, and its signalling 
   signIn,
 }) => {
   await signIn();
-  await page.goto('/people/ines/try');
+  await goTo(page, '/people/ines/try');
   await page.getByRole('radio', { name: '10 times' }).click();
   await page.getByRole('button', { name: 'Place live call' }).click();
   // Whether each moment came in time is for the tests of the stand-ins: here the machine is shared with browsers.
@@ -91,7 +91,7 @@ test('the transport probe asks the phone system over each transport and says whi
   signIn,
 }) => {
   await signIn();
-  await page.goto('/probe');
+  await goTo(page, '/probe');
   await page.getByRole('button', { name: 'Ask it now' }).first().click();
   await expect(page.getByText('▰ 200 OK')).toHaveCount(3);
   await expect(page.getByText(/^Certificate of Hostler stand-in.*signed itself/)).toBeVisible();
@@ -118,7 +118,7 @@ test('the transport probe asks the phone system over each transport and says whi
 
 test('a hand-over sheet has the steps, the values and a code', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/phones/tomasz-app');
+  await goTo(page, '/phones/tomasz-app');
   await page.getByRole('button', { name: 'Open the sheet' }).click();
   await expect(
     page.getByRole('img', { name: /^Code with sip:tomasz-app@127\.0\.0\.1:\d+;transport=tls$/ }),
@@ -136,7 +136,7 @@ test('a phone taken home shows what is missing, its steps, and is put back by on
   signIn,
 }) => {
   await signIn();
-  await page.goto('/devices/phone-ruth-desk');
+  await goTo(page, '/devices/phone-ruth-desk');
   await expect(page.getByText(/^1 thing is missing before it works from outside:$/)).toBeVisible();
   await expect(page.getByText('Set-up › Line 1 › Where I register')).toBeVisible();
   await page.getByRole('button', { name: 'Back in the office' }).click();
@@ -163,7 +163,7 @@ test('somebody’s own page: a switch and a status at once, a number read, and w
   signIn,
 }) => {
   await signIn('4101');
-  await page.goto('/');
+  await goTo(page, '/');
   await expect(page.getByRole('heading', { name: 'Ines Okafor' })).toBeVisible();
   await expect(page.getByRole('navigation')).toHaveCount(0);
   await page.getByRole('radio', { name: 'Away' }).click();
@@ -182,7 +182,7 @@ test('somebody’s own page: a switch and a status at once, a number read, and w
   await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await signIn();
-  await page.goto('/today');
+  await goTo(page, '/today');
   await expect(page.getByText('Wants Mobile to ring in “Office hours” only.')).toBeVisible();
   await page.getByRole('button', { name: 'Do it' }).first().click();
   // Done once its effect is known; where what other tests have left is made worse by it, it is asked once more.
@@ -197,7 +197,7 @@ test('somebody’s own page: a switch and a status at once, a number read, and w
 
 test('a person is given a sign-in, and the limits of everybody are set', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/people/jonah');
+  await goTo(page, '/people/jonah');
   await page.getByRole('button', { name: 'Give a sign-in' }).click();
   await expect(page.getByText(/^4\d{3} {3}[A-Za-z0-9]{12}$/)).toBeVisible();
   await page.getByRole('button', { name: 'What may be changed' }).click();

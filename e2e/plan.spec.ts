@@ -1,8 +1,8 @@
 import type { Page } from '@playwright/test';
-import { asInDemo, atTime, dragTo, expect, isPhone, strip, test } from './server';
+import { asInDemo, atTime, dragTo, expect, goTo, isPhone, strip, test } from './server';
 
 const open = async (page: Page, id: string, name: string) => {
-  await page.goto(`/people/${id}`);
+  await goTo(page, `/people/${id}`);
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(name);
 };
 const done = (page: Page) =>
@@ -154,7 +154,7 @@ test('a broken promise is shown by a call, and mended', { tag: '@both' }, async 
 
 test('promises are chosen, set and kept for one person', async ({ page }) => {
   const [id, name] = ['callum', 'Callum Strand'];
-  await page.goto(`/people/${id}`);
+  await goTo(page, `/people/${id}`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText(name.split(' ')[0]!);
   await page.getByRole('button', { name: 'Choose promises' }).click();
   const sheet = page.getByRole('dialog');
@@ -167,7 +167,7 @@ test('promises are chosen, set and kept for one person', async ({ page }) => {
 
 test('all promises for everybody, from Today, with who breaks which', async ({ page }) => {
   test.setTimeout(180_000);
-  await page.goto('/today');
+  await goTo(page, '/today');
   await page.getByRole('button', { name: /^Go through (all|again)$/ }).click();
   await expect(page.getByText(/of 12\d people/).first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Go through again' })).toBeVisible({ timeout: 150_000 });
@@ -202,7 +202,7 @@ test(
 );
 
 test('a call answered at the mobile is hung up there and taken up at the desk', async ({ page }) => {
-  await page.goto('/people/mateo/try');
+  await goTo(page, '/people/mateo/try');
   await page
     .getByRole('radiogroup', { name: 'What Gate 2 phone does' })
     .getByRole('radio', { name: 'Answers', exact: true })
@@ -243,7 +243,7 @@ test('cover for today: all calls elsewhere until a time, and back', async ({ pag
 });
 
 test('what a number does, at this and another moment', async ({ page }) => {
-  await page.goto('/routes');
+  await goTo(page, '/routes');
   await page.getByLabel(/An extension or a number/).fill('(250) 555-0100');
   await page.getByRole('button', { name: 'Show where it leads' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('What +1 250 555 0100 does');
@@ -261,7 +261,7 @@ test('what a number does, at this and another moment', async ({ page }) => {
 });
 
 test('a group is changed and put live; a fault is told', { tag: '@both' }, async ({ page }) => {
-  await page.goto('/groups/duty-engineers');
+  await goTo(page, '/groups/duty-engineers');
   await page.getByLabel('Add a member').fill('Noor');
   await page.getByRole('button', { name: /Noor Haldane/ }).click();
   await page.getByRole('button', { name: 'Noor Haldane: earlier' }).click();
@@ -275,7 +275,7 @@ test('a group is changed and put live; a fault is told', { tag: '@both' }, async
 });
 
 test('hours by text and by the grid, with faults by line', { tag: '@both' }, async ({ page }) => {
-  await page.goto('/hours/late');
+  await goTo(page, '/hours/late');
   const text = page.getByLabel(/A line for each span/);
   await expect(text).toHaveValue('mon-sun 13:00-21:00');
   await text.fill('mon-sun 13:00-21:00\nclosed 2026-02-30');
@@ -292,7 +292,7 @@ test(
   'a group’s week: calls to the group itself, or the worst of its members’ own',
   { tag: '@wide' },
   async ({ page }) => {
-    await page.goto('/groups/bookings');
+    await goTo(page, '/groups/bookings');
     const calls = page.getByRole('radiogroup', { name: 'Whose calls' });
     await expect(calls.getByRole('radio', { name: 'Calls to the group' })).toBeChecked();
     await expect(page.getByText('mailbox of one of the group', { exact: true })).toBeVisible();

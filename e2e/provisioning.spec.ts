@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Page } from '@playwright/test';
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -21,7 +21,7 @@ test('phones from a list are previewed, get codes, ask, and register; wrong rows
   signIn,
 }) => {
   await signIn();
-  await page.goto('/provisioning');
+  await goTo(page, '/provisioning');
   await expect(page.getByText('3 of 6 registered')).toBeVisible();
   await expect(row(page, 'Kaito Quayle', 'refused')).toBeVisible();
   await expect(row(page, 'Xenia Galbrae', 'old firmware')).toBeVisible();
@@ -45,7 +45,7 @@ test('a phone that begins anew is refused with a wrong code, and loads firmware 
   signIn,
 }) => {
   await signIn();
-  await page.goto('/provisioning');
+  await goTo(page, '/provisioning');
   await row(page, 'Owen Baptiste', 'registered').click();
   await page.getByRole('button', { name: 'Let it begin anew' }).click();
   await expect(row(page, 'Owen Baptiste', 'waits')).toBeVisible();
@@ -66,7 +66,7 @@ test('a phone that begins anew is refused with a wrong code, and loads firmware 
   await page.getByRole('button', { name: 'Plug it in', exact: true }).click();
   await expect(row(page, 'Owen Baptiste', 'registered')).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('It loads 3.4.0')).toBeVisible();
-  await page.goto('/record');
+  await goTo(page, '/record');
   await expect(page.getByText(/fetched the settings of Owen Baptiste/).first()).toBeVisible();
 });
 
@@ -75,7 +75,7 @@ test('keys are laid out on the drawing, put live, pushed, and do what they are f
   signIn,
 }) => {
   await signIn();
-  await page.goto('/devices/phone-02f020000001');
+  await goTo(page, '/devices/phone-02f020000001');
   await page.getByRole('button', { name: 'Lay out the usual ones' }).click();
   await expect(page.getByRole('button', { name: 'Key 2: Twinning' })).toBeVisible();
   await page.getByRole('button', { name: 'Key 8: nothing' }).click();
@@ -110,7 +110,7 @@ test('who they prove themselves by is chosen; by PIN, whoever has none is told, 
   signIn,
 }) => {
   await signIn();
-  await page.goto('/provisioning');
+  await goTo(page, '/provisioning');
   await page.getByRole('button', { name: 'Change', exact: true }).click();
   await page.getByRole('radio', { name: 'The person’s PIN' }).click();
   await page.getByRole('button', { name: 'Put live' }).click();
@@ -120,7 +120,7 @@ test('who they prove themselves by is chosen; by PIN, whoever has none is told, 
 
   await page.context().clearCookies();
   await signIn('4101');
-  await page.goto('/');
+  await goTo(page, '/');
   await page.getByLabel('A new PIN of 6 to 10 digits').fill('123456');
   await page.getByRole('button', { name: 'Set it' }).click();
   await expect(page.getByText('It counts up or down')).toBeVisible();
@@ -134,7 +134,7 @@ test('where softphones register, which place calls by status, and what is used w
   signIn,
 }) => {
   await signIn();
-  await page.goto('/probe');
+  await goTo(page, '/probe');
   await page.getByRole('button', { name: 'Change it' }).click();
   await page.getByRole('checkbox', { name: /^Elsewhere/ }).click();
   await page.getByLabel('Its name or address').fill('not a name!');
@@ -144,7 +144,7 @@ test('where softphones register, which place calls by status, and what is used w
   await page.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText('calls.ferry.example:5061 over TLS')).toBeVisible();
 
-  await page.goto('/phones/priya-laptop');
+  await goTo(page, '/phones/priya-laptop');
   await page.getByLabel('Headset').fill('USB, left drawer');
   await page.getByRole('button', { name: 'Keep these notes' }).click();
   await expect(page.getByRole('button', { name: 'Keep these notes' })).toHaveCount(0);

@@ -1,17 +1,17 @@
-import { expect, PASSWORD, strip, test } from './server';
+import { expect, goTo, PASSWORD, strip, test } from './server';
 
 test(
   'the manager reads, with private numbers masked, and can change nothing',
   { tag: '@both' },
   async ({ page, signIn }) => {
     await signIn('manager');
-    await page.goto('/people/mateo');
+    await goTo(page, '/people/mateo');
     await expect(page.getByText('+1778••••07')).toBeVisible();
     await expect(strip(page)).toHaveAccessibleName(/Gate 2 phone: rings/);
     for (const name of ['Edit', 'Add phone', 'Import staff'])
       await expect(page.getByRole('button', { name, exact: true })).toHaveCount(0);
     await expect(page.getByRole('switch', { name: 'Mobile rings' })).toBeDisabled();
-    await page.goto('/import');
+    await goTo(page, '/import');
     await expect(page.getByText('Importing staff is for specialists.')).toBeVisible();
   },
 );
@@ -21,7 +21,7 @@ test('the help desk is shown a number on demand, flips a switch, and the record 
   signIn,
 }) => {
   await signIn('helpdesk');
-  await page.goto('/people/dalia');
+  await goTo(page, '/people/dalia');
   await expect(page.getByText('+1778••••15')).toBeVisible();
   await page.getByRole('button', { name: /^Show the number of Mobile/ }).click();
   await expect(page.getByText('+1 778 555 0115')).toBeVisible();
@@ -37,7 +37,7 @@ test('the help desk is shown a number on demand, flips a switch, and the record 
   await expect(asks.or(isAway)).toBeVisible();
   if (await asks.isVisible()) await asks.click();
   await expect(isAway).toBeVisible();
-  await page.goto('/record');
+  await goTo(page, '/record');
   await expect(page.getByText(/helpdesk was shown a private number of Dalia Nwosu/).first()).toBeVisible();
   await expect(page.getByText(/helpdesk switched a phone of Dalia Nwosu/).first()).toBeVisible();
 });
@@ -45,7 +45,7 @@ test('the help desk is shown a number on demand, flips a switch, and the record 
 test('signing in: empty fields are told beside them, a wrong password plainly, the right one leads to Today', async ({
   page,
 }) => {
-  await page.goto('/');
+  await goTo(page, '/');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByText('Your account name')).toBeVisible();
   await page.getByLabel('Name', { exact: true }).fill('nobody');
@@ -60,11 +60,11 @@ test('signing in: empty fields are told beside them, a wrong password plainly, t
 
 test('after signing out, nothing is left to see', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/today');
+  await goTo(page, '/today');
   await page.getByRole('button', { name: 'Account', exact: true }).click();
   await page.getByRole('button', { name: 'Sign out', exact: true }).last().click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
-  await page.goto('/people/ines');
+  await goTo(page, '/people/ines');
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
 });
 

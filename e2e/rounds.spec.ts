@@ -1,5 +1,5 @@
 import { writeWav } from '../core/formats';
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 const SOUND = Buffer.from(
   writeWav(
@@ -19,7 +19,7 @@ const LIST = [
 
 test('from the list to the report, called live and approved by somebody else', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/rounds');
+  await goTo(page, '/rounds');
   await expect(page.getByRole('link', { name: /Sailing 7 of Friday cancelled/ })).toBeVisible();
   await page.getByRole('button', { name: 'Add a round' }).click();
   await page.getByLabel(/^Name, such as/).fill('Sailing 3 cancelled');
@@ -82,13 +82,13 @@ test('from the list to the report, called live and approved by somebody else', a
   // Somebody else sees what is to be called, without the numbers, and approves.
   await page.context().clearCookies();
   await signIn('manager');
-  await page.goto(address);
+  await goTo(page, address);
   await expect(page.getByText(/604 555 0160/)).toHaveCount(0);
   await page.getByRole('button', { name: 'Approve this round' }).click();
   await expect(page.getByText('Approved, not started')).toBeVisible();
   await page.context().clearCookies();
   await signIn();
-  await page.goto(address);
+  await goTo(page, address);
   await page.getByRole('button', { name: 'Start calling' }).click();
   await expect(page.getByText('5 of 5 done, 2 of them heard.')).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('Done', { exact: true })).toBeVisible();
@@ -100,7 +100,7 @@ test('from the list to the report, called live and approved by somebody else', a
   await page.getByRole('button', { name: 'Export as CSV' }).click();
   expect((await download).suggestedFilename()).toBe('Sailing 3 cancelled.csv');
   // Whoever pressed 9 is on the never-call list, and can be taken off it.
-  await page.goto('/rounds');
+  await goTo(page, '/rounds');
   const row = page.getByRole('listitem').filter({ hasText: '0169' });
   await expect(row).toContainText('pressed 9 in Sailing 3 cancelled');
   await row.getByRole('button', { name: 'Allow again' }).click();

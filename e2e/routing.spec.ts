@@ -1,10 +1,10 @@
 import type { Page } from '@playwright/test';
-import { dragTo, expect, isPhone, test } from './server';
+import { dragTo, expect, goTo, isPhone, test } from './server';
 
 test.beforeEach(({ signIn }) => signIn());
 
 const openTable = async (page: Page) => {
-  await page.goto('/routes/table');
+  await goTo(page, '/routes/table');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Route table');
   await expect(page.getByText(/^12 routes, 6 systems: \d faults and one risk\.$/)).toBeVisible();
 };
@@ -18,7 +18,7 @@ test(
   'what somebody dials is followed from the keys to the trunk, and refused where it is refused',
   { tag: '@both' },
   async ({ page }) => {
-    await page.goto('/routes');
+    await goTo(page, '/routes');
     await page.getByLabel('At whose line?').fill('tomasz');
     await page.getByRole('button', { name: /Tomasz Bright/ }).click();
     await page.getByLabel('Typed, in any form').fill('604 555 0101');
@@ -187,7 +187,7 @@ test(
     await page.getByRole('button', { name: 'To the slate', exact: true }).click();
     const link = page.getByRole('link', { name: new RegExp(`${name}.*new on the slate`) });
     await expect(link).toBeVisible();
-    await page.goto('/slates');
+    await goTo(page, '/slates');
     await page
       .getByRole('link', { name: new RegExp(name) })
       .first()
@@ -205,7 +205,7 @@ test('a number is tried against the permissions; a code of the organisation’s 
   page,
 }) => {
   const code = '*71';
-  await page.goto('/routes/dialling');
+  await goTo(page, '/routes/dialling');
   await page.getByLabel('Try a number against them').fill('+44 20 7946 0000');
   await expect(page.getByText('+44 20 7946 0000, international; dialled as 9011442079460000')).toBeVisible();
   await expect(page.getByText('may, by Overseas trunk')).toBeVisible();
@@ -219,7 +219,7 @@ test('a number is tried against the permissions; a code of the organisation’s 
   await sheet.getByLabel('What it does').last().fill('Twinning on or off');
   await sheet.getByRole('button', { name: 'Put live' }).click();
   await expect(page.getByText(code, { exact: true })).toBeVisible();
-  await page.goto('/routes');
+  await goTo(page, '/routes');
   await page.getByLabel('At whose line?').fill('4101');
   await page.getByRole('button', { name: /Ines Okafor/ }).click();
   await page.getByLabel('Typed, in any form').fill(code);
@@ -231,7 +231,7 @@ test(
   { tag: '@wide' },
   async ({ page }) => {
     const prefix = '+290';
-    await page.goto('/routes/guard');
+    await goTo(page, '/routes/guard');
     await expect(page.getByText(/^Abroad sends numbers that begin with/)).toBeVisible();
     await page.getByRole('button', { name: 'Change what is watched' }).click();
     const sheet = page.getByRole('dialog');
@@ -248,7 +248,7 @@ test(
 test('the ground check of a person says what their line can call, and mends what it cannot', async ({
   page,
 }) => {
-  await page.goto('/people/ruth');
+  await goTo(page, '/people/ruth');
   await expect(page.getByText('Ground check')).toBeVisible();
   await expect(page.getByText(/This line cannot call any outside number/)).toBeVisible();
   await page

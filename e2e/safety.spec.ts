@@ -1,17 +1,17 @@
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 test(
   'a site tells where it is, and its phones have a place that can be sent',
   { tag: '@both' },
   async ({ page, signIn }) => {
     await signIn();
-    await page.goto('/safety');
+    await goTo(page, '/safety');
     await expect(
       page.getByText(/^\d+ of \d+ phones are at a site, of \d+ their owners said where/),
     ).toBeVisible();
     await page.getByLabel('Search phones').fill('Ruth Adeyemi');
     await expect(page.getByRole('link', { name: /Ruth Adeyemi: Bookings desk/ })).toBeVisible();
-    await page.goto('/sites/yard');
+    await goTo(page, '/sites/yard');
     await page.getByLabel('Street', { exact: true }).fill('Slip Road');
     await page.getByLabel('House number', { exact: true }).fill('4');
     await page.getByLabel('Country, two letters').fill('ca');
@@ -20,7 +20,7 @@ test(
     await page.getByLabel('Its own outside addresses, as ranges').fill('203.0.113.0/24');
     await page.getByRole('button', { name: 'Put live' }).click();
     await expect(page.getByRole('button', { name: 'Put live' })).toHaveCount(0);
-    await page.goto('/safety');
+    await goTo(page, '/safety');
     await page.getByRole('radio', { name: /^All/ }).click();
     await page.getByLabel('Search phones').fill('Slip Road');
     await expect(
@@ -37,7 +37,7 @@ test('people say on their own page where their softphone is', async ({ page, sig
   });
   expect(given.ok()).toBe(true);
   await signIn('4101');
-  await page.goto('/');
+  await goTo(page, '/');
   await expect(page.getByText('Nobody could tell the emergency services where it is.')).toBeVisible();
   await page.getByRole('button', { name: 'Say where Softphone is' }).click();
   await page.getByLabel('Street', { exact: true }).fill('Gull Lane');
@@ -52,7 +52,7 @@ test('an emergency call is tried live: the emergency desk sees the place, and ca
   signIn,
 }) => {
   await signIn();
-  await page.goto('/safety');
+  await goTo(page, '/safety');
   await page.getByRole('radio', { name: /^All/ }).click();
   await page.getByLabel('Search phones').fill('Ruth Adeyemi');
   await page.getByRole('link', { name: /Ruth Adeyemi: Bookings desk/ }).click();
@@ -62,6 +62,6 @@ test('an emergency call is tried live: the emergency desk sees the place, and ca
   await expect(desk).toContainText('911', { timeout: 40_000 });
   await expect(desk).toContainText('+1 250 555');
   await expect(desk).toContainText('Ruth Adeyemi: Bookings desk');
-  await page.goto('/safety/nothing');
+  await goTo(page, '/safety/nothing');
   await expect(page.getByRole('heading', { name: 'No such phone' })).toBeVisible();
 });

@@ -1,4 +1,4 @@
-import { expect, strip, test } from './server';
+import { expect, goTo, strip, test } from './server';
 
 test(
   'a seat is added, put into a group by rank, and told what becomes of its calls without anybody',
@@ -7,7 +7,7 @@ test(
     await signIn();
     const [name, extension] =
       info.project.name === 'phone' ? ['Dispatch one', '4551'] : ['Dispatch two', '4552'];
-    await page.goto('/groups');
+    await goTo(page, '/groups');
     await page.getByRole('button', { name: 'Add a seat' }).click();
     await page.getByLabel('Name').fill(name);
     await page.getByLabel('Extension').fill(extension);
@@ -25,7 +25,7 @@ test(
     await page.reload();
     await expect(page.getByLabel('Number, with + and country code')).toHaveValue('+12505550188');
     // A group of its own, so that what the change does is known at once.
-    await page.goto('/groups');
+    await goTo(page, '/groups');
     await page.getByRole('button', { name: 'Add a group' }).click();
     await page.getByLabel('Name').fill(`Desk of ${name}`);
     await page.getByLabel('Extension').fill(`${extension}0`);
@@ -39,7 +39,7 @@ test(
     await expect(strip(page)).toHaveAccessibleName(/0188/);
     await page.getByRole('button', { name: 'Put live' }).click();
     await expect(page.getByRole('button', { name: 'Put live' })).toHaveCount(0);
-    await page.goto('/groups');
+    await goTo(page, '/groups');
     await page.getByRole('link', { name: new RegExp(`^${name}`) }).click();
     await expect(page.getByRole('link', { name: new RegExp(`Desk of ${name}`) })).toBeVisible();
   },
@@ -50,7 +50,7 @@ test('somebody is signed on to a seat at a phone, paused, and the group says so'
   signIn,
 }) => {
   await signIn();
-  await page.goto('/seats/service-3');
+  await goTo(page, '/seats/service-3');
   await expect(page.getByText('Nobody.', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Sign somebody on' }).click();
   const sheet = page.getByRole('dialog');
@@ -66,12 +66,12 @@ test('somebody is signed on to a seat at a phone, paused, and the group says so'
   await expect(page.getByRole('link', { name: /Tomasz Bright, at \+1 778 555 0147.*ready/ })).toBeVisible();
   await page.getByRole('button', { name: 'Pause', exact: true }).click();
   await expect(page.getByRole('link', { name: /Tomasz Bright.*paused: Break/ })).toBeVisible();
-  await page.goto('/groups/service-desk');
+  await goTo(page, '/groups/service-desk');
   await expect(page.getByText(/^Tomasz Bright, at .*: paused: Break$/)).toBeVisible();
   await expect(page.getByText(/^Next: Ruth Adeyemi/)).toBeVisible();
   // The one who has been idle for longest of those of rank 1 is rung first.
   await expect(strip(page)).toHaveAccessibleName(/Ruth/);
-  await page.goto('/seats/service-3');
+  await goTo(page, '/seats/service-3');
   await page.getByRole('button', { name: 'Go on' }).click();
   await page.getByRole('button', { name: 'Sign Tomasz Bright off' }).click();
   await expect(page.getByText('Nobody.', { exact: true })).toBeVisible();
@@ -82,7 +82,7 @@ test('people sign on to a seat on their own page at whichever phone, pause it an
   signIn,
 }) => {
   await signIn('4101');
-  await page.goto('/');
+  await goTo(page, '/');
   await page.getByRole('button', { name: 'Sign on to a seat' }).click();
   const sheet = page.getByRole('dialog');
   await sheet.getByRole('button', { name: /Service from home 2/ }).click();
@@ -106,7 +106,7 @@ test('how many seats a group needs: by formula, by trying the group, and by half
   signIn,
 }) => {
   await signIn();
-  await page.goto('/groups/service-desk');
+  await goTo(page, '/groups/service-desk');
   await page.getByRole('link', { name: /How many seats are needed/ }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('How many seats: Service desk');
   await page.getByLabel('Calls an hour').fill('90');

@@ -163,6 +163,8 @@ export const test = base.extend<
    */
   signIn: async ({ page, context, live, sessions }, provide) =>
     provide(async (name = 'specialist') => {
+      // Whoever was signed in before is not any more.
+      if (page.url() !== 'about:blank') await page.goto('about:blank');
       await context.addCookies(sessions.get(name) ?? []);
       // A connection that the test before left open may be closed by the server at this very moment.
       const again = { maxRetries: 2 };
@@ -180,6 +182,20 @@ export const test = base.extend<
 export { expect };
 export const isPhone = (page: Page): boolean => (page.viewportSize()?.width ?? 0) < 900;
 export const strip = (page: Page) => page.getByTestId('ring-strip').getByRole('img').last();
+
+/**
+ * Goes to a screen. Where the application is loaded already it goes there as one of its links does: what takes a
+ * browser longest is to load it anew. Who comes back to where they are, or is somebody else by now, loads it.
+ */
+export async function goTo(page: Page, path: string): Promise<void> {
+  const here = new URL(page.url());
+  if (!here.protocol.startsWith('http') || here.pathname + here.search === path)
+    return void (await page.goto(path));
+  await page.evaluate((to) => {
+    history.pushState(null, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, path);
+}
 
 /** Sets the moment bar to a time of today, by its sheet. */
 export async function atTime(page: Page, time: string): Promise<void> {

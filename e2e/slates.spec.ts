@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import type { Person } from '../core/estate';
-import { expect, strip, test } from './server';
+import { expect, goTo, strip, test } from './server';
 
 /** What other tests of the same server left behind would stand in the way: drills go, and slates of theirs. */
 async function cleared(page: Page, url: string): Promise<void> {
@@ -37,7 +37,7 @@ test(
   async ({ page }, info) => {
     const [id, name] =
       info.project.name === 'phone' ? ['farah-quayle', 'Farah Quayle'] : ['edda-drummock', 'Edda Drummock'];
-    await page.goto(`/people/${id}`);
+    await goTo(page, `/people/${id}`);
     await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
     await page.getByRole('switch', { name: 'Mobile rings' }).click();
     await page.getByRole('button', { name: 'To the slate' }).click();
@@ -78,7 +78,7 @@ test(
   { tag: '@wide' },
   async ({ page, live }, info) => {
     const [id, name] = ['hana-castellane', 'Hana Castellane'];
-    await page.goto(`/people/${id}/try`);
+    await goTo(page, `/people/${id}/try`);
     await page.getByRole('button', { name: 'Keep as a drill' }).click();
     const sheet = page.getByRole('dialog', { name: 'Keep as a drill' });
     await sheet.getByLabel('Name of the drill').fill('The message stays');
@@ -97,7 +97,7 @@ test(
       data: { base, after: { ...base, plan: { rules: [], otherwise: { stages: [], ending } } } },
       headers: { Origin: live.url },
     });
-    await page.goto(`/slates/${slate}`);
+    await goTo(page, `/slates/${slate}`);
     await expect(page.getByText('1 of the drills’ calls fail with this slate')).toBeVisible();
     await page.getByRole('button', { name: 'Put live' }).click();
     const fails = page.getByRole('dialog', { name: 'Drills fail' });
@@ -107,7 +107,7 @@ test(
     await fails.getByRole('button', { name: 'Put live all the same' }).click();
     await expect(page.getByText('Drills were overruled: it is meant so')).toBeVisible();
 
-    await page.goto('/drills');
+    await goTo(page, '/drills');
     await expect(page.getByText(`${name}, 0 hold, 1 fail`)).toBeVisible();
     await page.getByRole('button', { name: 'Remove The message stays' }).click();
     await expect(page.getByText('No drills yet')).toBeVisible();
@@ -128,7 +128,7 @@ test(
       data: { base, after: { ...base, maxCalls: base.maxCalls + 1 } },
       headers: { Origin: live.url },
     });
-    await page.goto(`/slates/${id}`);
+    await goTo(page, `/slates/${id}`);
     await page.getByRole('button', { name: 'At a time' }).click();
     const sheet = page.getByRole('dialog', { name: 'Put live at a time' });
     await sheet.getByLabel('Date').fill('tomorrow');
@@ -174,7 +174,7 @@ test('what was changed since is shown with both sides, and carried over', async 
     },
     headers,
   });
-  await page.goto(`/slates/${id}`);
+  await goTo(page, `/slates/${id}`);
   await expect(page.getByText(/1 of these was changed outside this slate since/)).toBeVisible();
   await expect(page.getByText('Live now:')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Put live' })).toBeDisabled();
@@ -199,7 +199,7 @@ test('a work order is ticked off step by step', async ({ page, live }, info) => 
     data: { base, after: { ...base, maxCalls: 4 } },
     headers,
   });
-  await page.goto(`/slates/${id}`);
+  await goTo(page, `/slates/${id}`);
   await page.getByRole('button', { name: 'Work order' }).click();
   await expect(page.getByText('0 of 2 steps done')).toBeVisible();
   await page.getByRole('checkbox', { name: /^calls at once: \d → 4/ }).click();
@@ -221,7 +221,7 @@ test('what is taken off a slate can be put back', async ({ page, live }, info) =
     data: { base, after: { ...base, maxCalls: 9 } },
     headers,
   });
-  await page.goto(`/slates/${id}`);
+  await goTo(page, `/slates/${id}`);
   await page.getByRole('button', { name: `Take ${base.name} off the slate` }).click();
   await expect(page.getByText('Nothing is on this slate yet')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -229,7 +229,7 @@ test('what is taken off a slate can be put back', async ({ page, live }, info) =
 });
 
 test('a permission goes onto a slate from its sheet, and is live only with it', async ({ page }, info) => {
-  await page.goto('/routes/dialling');
+  await goTo(page, '/routes/dialling');
   await page
     .getByRole('button', { name: /^Inside only/ })
     .or(page.getByRole('link', { name: /^Inside only/ }))
@@ -251,7 +251,7 @@ test(
   'the route table goes onto a slate, and is gone on with from there',
   { tag: '@wide' },
   async ({ page }, info) => {
-    await page.goto('/routes/table');
+    await goTo(page, '/routes/table');
     await expect(page.getByRole('heading', { level: 1, name: 'Route table' })).toBeVisible();
     await page
       .getByRole('button', { name: /^Abroad into E.164: earlier$|^Abroad into E\.164.*earlier/ })

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, test } from './server';
+import { expect, goTo, test } from './server';
 
 test.beforeEach(({ signIn }) => signIn());
 
@@ -10,7 +10,7 @@ test(
   'several people are chosen in the table, given a status at once, and all of it is taken back',
   { tag: '@wide' },
   async ({ page }) => {
-    await page.goto('/people');
+    await goTo(page, '/people');
     await page.getByLabel('Search people').fill('e');
     await page.getByRole('button', { name: 'Name', exact: true }).click();
     await expect(table(page, 'People').getByRole('columnheader', { name: 'Name' })).toHaveAttribute(
@@ -34,7 +34,7 @@ test(
     await expect(page.getByText('Undone: 3 people as before.')).toBeVisible();
     await page.getByRole('button', { name: 'Done' }).click();
     // In the record each of the two stands as one.
-    await page.goto('/record');
+    await goTo(page, '/record');
     const done = row(page, 'put live the slate').filter({ hasText: 'Status On leave for 3 people' });
     await expect(done).toHaveCount(2);
     await done.last().getByRole('button').click();
@@ -47,7 +47,7 @@ test(
   'columns are chosen, made wider and stay; rows are gone through by arrows and opened by Enter',
   { tag: '@wide' },
   async ({ page }) => {
-    await page.goto('/people');
+    await goTo(page, '/people');
     const people = table(page, 'People');
     await page.getByRole('button', { name: 'Columns' }).click();
     await page.getByRole('checkbox', { name: 'Numbers' }).click();
@@ -85,7 +85,7 @@ test(
 );
 
 test('findings, phones and telephones are tables too', { tag: '@wide' }, async ({ page }) => {
-  await page.goto('/findings');
+  await goTo(page, '/findings');
   await page.getByRole('button', { name: 'Of whom or what' }).click();
   await row(page, 'Forward loop').first().getByRole('button').click();
   const sheet = page.getByRole('dialog').first();
@@ -100,10 +100,11 @@ test('findings, phones and telephones are tables too', { tag: '@wide' }, async (
   await sheet.getByRole('button', { name: 'Assign' }).click();
   await marking.getByLabel('Put off until').fill('');
   await marking.getByRole('button', { name: 'Keep' }).click();
-  await page.goto('/devices');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await goTo(page, '/devices');
   await page.getByRole('button', { name: 'Firmware' }).click();
   await expect(table(page, 'Devices').getByRole('row').nth(1)).toBeVisible();
-  await page.goto('/phones');
+  await goTo(page, '/phones');
   await page
     .getByRole('checkbox', { name: /^Choose Ines Okafor/ })
     .first()

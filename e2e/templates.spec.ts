@@ -1,4 +1,4 @@
-import { expect, isPhone, strip, test } from './server';
+import { expect, goTo, isPhone, strip, test } from './server';
 
 test.beforeEach(({ signIn }) => signIn());
 
@@ -6,7 +6,7 @@ test('who differs from a template is shown, brought back with all the rest, and 
   page,
 }) => {
   // The two sizes share one estate: one takes back what the other may look at.
-  await page.goto('/people');
+  await goTo(page, '/people');
   await page.getByRole('button', { name: 'Templates' }).click();
   await expect(page.getByText('2 differ')).toBeVisible();
   await page.getByText('Deck crew', { exact: true }).click();
@@ -21,7 +21,7 @@ test('who differs from a template is shown, brought back with all the rest, and 
   await expect(page.getByText('Undone: 2 people as before.')).toBeVisible();
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.getByText('22, of whom 2 differ from it.')).toBeVisible();
-  await page.goto('/record');
+  await goTo(page, '/record');
   await expect(
     page.getByText(/put live the slate Undo: Template Deck crew for 2 people, 2 changes/),
   ).toBeVisible();
@@ -31,7 +31,7 @@ test(
   'a template is edited like a plan, and the strip of one who follows it shows it at once',
   { tag: '@both' },
   async ({ page }) => {
-    await page.goto('/templates/engine-crew');
+    await goTo(page, '/templates/engine-crew');
     await page.getByRole('radio', { name: 'On shift' }).click();
     await expect(strip(page)).toHaveAccessibleName(/Softphone|softphone/);
     await page.getByRole('button', { name: 'Default rule. Change' }).click();
@@ -48,7 +48,7 @@ test(
 test('a person is started from a template: what they have no phone for is said, and it can be taken back', async ({
   page,
 }) => {
-  await page.goto('/people/mateo');
+  await goTo(page, '/people/mateo');
   await page.getByRole('button', { name: 'Template or colleague' }).click();
   await page.getByRole('button', { name: /^Deck crew/ }).click();
   await expect(page.getByText(/Has no softphone on a mobile: left out of “At sea/)).toBeVisible();
@@ -62,14 +62,14 @@ test('a person is started from a template: what they have no phone for is said, 
 
 test('a plan is saved as a template, followed by the person, and let go again', async ({ page }, info) => {
   const name = `Like Priya, ${info.project.name}`;
-  await page.goto('/people/priya');
+  await goTo(page, '/people/priya');
   await page.getByRole('button', { name: 'Template or colleague' }).click();
   await page.getByRole('button', { name: 'Save this plan as a template' }).click();
   await page.getByLabel('Name of the template').fill(name);
   await page.getByRole('button', { name: 'Save the template' }).click();
   await expect(page.getByText(`Follows the template “${name}” to the letter.`)).toBeVisible();
   await page.getByRole('button', { name: 'Discard' }).click();
-  await page.goto('/templates');
+  await goTo(page, '/templates');
   await page.getByText(name).click();
   await page.getByRole('button', { name: 'Remove this template' }).click();
   await page.getByRole('button', { name: 'Remove it' }).click();
@@ -81,7 +81,7 @@ test(
   'a plan as a call script, and one read in with what could not be carried over',
   { tag: '@wide' },
   async ({ page }) => {
-    await page.goto('/people/noor');
+    await goTo(page, '/people/noor');
     await page.getByRole('button', { name: 'Call script' }).click();
     await expect(page.getByText(/<cpl xmlns="urn:ietf:params:xml:ns:cpl">/)).toBeVisible();
     const saved = page.waitForEvent('download');
@@ -107,7 +107,7 @@ test(
   'a colleague’s phone and plan are drawn beside each other, and the agreement is recorded',
   { tag: '@wide' },
   async ({ page }) => {
-    await page.goto('/people/mateo');
+    await goTo(page, '/people/mateo');
     await page.getByRole('button', { name: /^(Default rule|For every call)\. Change/ }).click();
     await page.getByRole('button', { name: 'Add a phone' }).first().click();
     await page.getByLabel('Or a colleague’s phone').fill('ruth');
@@ -127,7 +127,7 @@ test(
   'times and codes of the organisation are changed, refused where they cannot be, and hold in a try',
   { tag: '@wide' },
   async ({ page }) => {
-    await page.goto('/routes');
+    await goTo(page, '/routes');
     await page.getByRole('button', { name: 'Change times and codes' }).click();
     await page.getByLabel('Keys that send the call to the desk').fill('*2');
     await page.getByRole('button', { name: 'Put live' }).click();
@@ -142,7 +142,7 @@ test(
   'two at one group: the second sees both versions and goes on with theirs',
   { tag: '@wide' },
   async ({ page }) => {
-    await page.goto('/groups/bookings');
+    await goTo(page, '/groups/bookings');
     await page.getByRole('radio', { name: 'In turn, after the last' }).click();
     const { version, object } = (await (await page.request.get('/api/objects/group/bookings')).json()) as {
       version: number;
@@ -163,7 +163,7 @@ test(
 
 test('a template of a usual kind is added: shared desk or mobile', async ({ page, signIn }) => {
   await signIn();
-  await page.goto('/templates');
+  await goTo(page, '/templates');
   await page.getByRole('button', { name: 'Add a template' }).click();
   const sheet = page.getByRole('dialog');
   await expect(sheet.getByLabel('Name', { exact: true })).toHaveValue('Shared desk or mobile');
@@ -173,6 +173,6 @@ test('a template of a usual kind is added: shared desk or mobile', async ({ page
   await sheet.getByLabel('Name', { exact: true }).fill('Hall or pocket');
   await sheet.getByRole('button', { name: 'Add the template' }).click();
   await expect(page.getByRole('heading', { level: 1, name: 'Hall or pocket' })).toBeVisible();
-  await page.goto('/templates');
+  await goTo(page, '/templates');
   await expect(page.getByRole('link', { name: /^Hall or pocket/ })).toBeVisible();
 });

@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon';
-import { expect, freeDesk, test } from '../server';
+import { expect, freeDesk, goTo, test } from '../server';
 import { handsOn } from './hands';
 import { openPerson, part, putLive, region } from './steps';
 
@@ -105,7 +105,7 @@ test('a phone that was removed is brought back', async ({ page }, info) => {
 test('somebody is signed on at a shared desk', async ({ page, live }, info) => {
   const hands = handsOn(page);
   await freeDesk(page, live, 'hall-14');
-  await page.goto('/desks');
+  await goTo(page, '/desks');
   await hands.type(page.getByLabel('Search people and desks'), 'Hall desk 14');
   await hands.tap(page.getByRole('link', { name: /Hall desk 14/ }));
   await hands.tap(page.getByRole('button', { name: 'Sign somebody on' }));
@@ -121,7 +121,7 @@ test('somebody is signed on at a shared desk', async ({ page, live }, info) => {
 
 test('several people get a status at once', { tag: '@wide' }, async ({ page }, info) => {
   const hands = handsOn(page);
-  await page.goto('/people');
+  await goTo(page, '/people');
   await hands.type(page.getByLabel('Search people'), '421');
   await expect(page.getByRole('row')).not.toHaveCount(121);
   await hands.tap(page.getByRole('checkbox', { name: /^Choose all/ }));
@@ -137,7 +137,7 @@ test('several people get a status at once', { tag: '@wide' }, async ({ page }, i
 
 test('a phone’s hand-over sheet is saved to be printed', async ({ page }, info) => {
   const hands = handsOn(page);
-  await page.goto('/devices/phone-ruth-desk');
+  await goTo(page, '/devices/phone-ruth-desk');
   const saved = page.waitForEvent('download');
   await hands.tap(page.getByRole('button', { name: 'Save as PDF' }));
   expect((await saved).suggestedFilename()).toBe('phone-ruth-desk.pdf');
@@ -160,7 +160,7 @@ test('a person’s whole set-up is read on one page, and saved to be printed', a
 test('a permission that is missing at the ending of a group is given to the group on the spot', async ({
   page,
 }) => {
-  await page.goto('/groups/bookings');
+  await goTo(page, '/groups/bookings');
   await page.getByRole('radio', { name: 'A number' }).first().click();
   await page.getByLabel('An outside number, in any form').first().fill('+44 20 7946 0123');
   await expect(page.getByText(/may not dial it/).first()).toBeVisible();
@@ -173,7 +173,7 @@ test('a permission that is missing at the ending of a group is given to the grou
 });
 
 test('a permission that is missing on the dialling bench goes onto the slate', async ({ page }) => {
-  await page.goto('/routes');
+  await goTo(page, '/routes');
   await page.getByLabel('At whose line?').fill('juno ravensby');
   await page.getByRole('button', { name: /Juno Ravensby/ }).click();
   await page.getByLabel('Typed, in any form').fill('+44 20 7946 0123');

@@ -1,10 +1,10 @@
 import type { Page } from '@playwright/test';
-import { expect } from '../server';
+import { expect, goTo } from '../server';
 import type { handsOn } from './hands';
 
 /** Opens a person's page, and waits for it. */
 export const openPerson = async (page: Page, id: string, name: string) => {
-  await page.goto(`/people/${id}`);
+  await goTo(page, `/people/${id}`);
   await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
 };
 /** A part of a person's page, in the row that stays in view. */

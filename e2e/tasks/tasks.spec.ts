@@ -1,4 +1,4 @@
-import { expect, test } from '../server';
+import { expect, goTo, test } from '../server';
 import { handsOn } from './hands';
 import { openPerson as open, part, putLive, region } from './steps';
 
@@ -7,7 +7,7 @@ test.beforeEach(async ({ signIn }) => signIn());
 
 test('somebody new can be called: name, mobile, the rest as proposed', async ({ page }, info) => {
   const hands = handsOn(page);
-  await page.goto('/people');
+  await goTo(page, '/people');
   await hands.tap(page.getByRole('button', { name: 'Add person' }));
   const sheet = page.getByRole('dialog', { name: 'Add person' });
   await expect(sheet.getByText('The next free one')).toBeVisible();
@@ -107,7 +107,7 @@ test('calls are forwarded to a colleague when busy', async ({ page }, info) => {
 
 test('a holiday is put into the hours, each year', async ({ page }, info) => {
   const hands = handsOn(page);
-  await page.goto('/hours/office');
+  await goTo(page, '/hours/office');
   await hands.type(page.getByLabel('Or a date, as 2026-12-25'), '2026-12-28');
   await hands.tap(page.getByRole('checkbox', { name: /^The same day each year/ }));
   await hands.tap(page.getByRole('button', { name: 'Closed on this day' }));
@@ -123,7 +123,7 @@ test('a holiday is put into the hours, each year', async ({ page }, info) => {
 
 test('a menu gets a case of its own for calls from inside', async ({ page }, info) => {
   const hands = handsOn(page);
-  await page.goto('/menus/main');
+  await goTo(page, '/menus/main');
   await hands.tap(page.getByRole('button', { name: 'Add a case' }));
   await hands.tap(page.getByRole('button', { name: 'Change it' }).first());
   await hands.tap(page.getByRole('radio', { name: 'From inside' }).first());
@@ -136,7 +136,7 @@ test('a menu gets a case of its own for calls from inside', async ({ page }, inf
 
 test('a complaint about an hour that is past is looked into as things stood then', async ({ page }, info) => {
   const hands = handsOn(page);
-  await page.goto('/people/ruth/troubleshoot');
+  await goTo(page, '/people/ruth/troubleshoot');
   await hands.tap(page.getByRole('radio').first());
   await hands.tap(page.getByRole('radio', { name: 'At a day and hour' }));
   await hands.type(page.getByLabel('Day and hour, as 2026-11-23 14:20'), '2001-01-01 10:00');
@@ -165,7 +165,7 @@ test(
   { tag: '@wide' },
   async ({ page }, info) => {
     const hands = handsOn(page);
-    await page.goto('/today');
+    await goTo(page, '/today');
     await expect(page.getByRole('heading', { level: 1, name: 'Today' })).toBeVisible();
     await hands.press('g');
     await hands.press('p');
@@ -183,7 +183,7 @@ test(
 );
 
 test('links, radio buttons and Back by keyboard', { tag: '@wide' }, async ({ page }) => {
-  await page.goto('/today');
+  await goTo(page, '/today');
   const people = page.getByRole('link', { name: 'People' });
   await expect(people).toHaveAttribute('href', '/people');
   await people.focus();
@@ -207,7 +207,7 @@ test('links, radio buttons and Back by keyboard', { tag: '@wide' }, async ({ pag
 });
 
 test('what somebody wants to do is found by any word for it', { tag: '@wide' }, async ({ page }) => {
-  await page.goto('/today');
+  await goTo(page, '/today');
   await expect(page.getByRole('heading', { level: 1, name: 'Today' })).toBeVisible();
   await page.keyboard.press('h');
   const sheet = page.getByRole('dialog', { name: 'How do I …' });
