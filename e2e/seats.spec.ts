@@ -130,3 +130,40 @@ test('how many seats a group needs: by formula, by trying the group, and by half
   await page.getByLabel('Half hours and calls, a line each').fill('08:00 45');
   await expect(page.getByText('8 seats for 45 calls')).toBeVisible();
 });
+
+test('a group is added once it is known what it dials with, and not before', async ({ page, signIn }) => {
+  await signIn();
+  let letIn: () => void = () => undefined;
+  const waiting = new Promise<void>((done) => {
+    letIn = done;
+  });
+  await page.route('**/api/objects/permission', async (route) => {
+    await waiting;
+    await route.continue();
+  });
+  await goTo(page, '/groups');
+  await page.getByRole('button', { name: 'Add a group' }).click();
+  await page.getByLabel('Name').fill('Gangway');
+  await page.getByLabel('Extension').fill('4571');
+  const add = page.getByRole('dialog').getByRole('button', { name: 'Add a group' });
+  await expect(add).toBeDisabled();
+  letIn();
+  await add.click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Gangway' })).toBeVisible();
+});
+
+test('a group cannot be added where there is nothing to dial with, and it is said why', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await page.route('**/api/objects/permission', (route) =>
+    route.fulfill({ json: { objects: [], revision: 1 } }),
+  );
+  await goTo(page, '/groups');
+  await page.getByRole('button', { name: 'Add a group' }).click();
+  await page.getByLabel('Name').fill('Gangway two');
+  await page.getByLabel('Extension').fill('4572');
+  await expect(page.getByText(/^There is no permission to dial with yet/)).toBeVisible();
+  await expect(page.getByRole('dialog').getByRole('button', { name: 'Add a group' })).toBeDisabled();
+});

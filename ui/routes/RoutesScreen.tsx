@@ -10,6 +10,7 @@ import { idFrom, useAddObject } from '../data/objects';
 import { bodyOf, useAnalysis, useDialling, useRouting } from '../data/routing';
 import { useCanEdit, useZone } from '../data/session';
 import { space, useIsWide, usePalette } from '../kit/theme';
+import { Words } from '../kit/Words';
 import { useNamed } from '../edit/Search';
 import { typedNumber } from '../edit/typedNumber';
 import { Button, Empty, Field, LinkRow, LinkRows, Section, Skeleton, Trouble } from '../kit/parts';
@@ -232,11 +233,16 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
   const permissions = useNamed('permission');
   const permission = permissions.data?.objects[0]?.id ?? '';
   const id = idFrom(name);
-  const needsExtension = kind === 'group' || kind === 'menu' || kind === 'seat';
+  // What it dials with: not known while it is on its way.
+  const dials = kind === 'group' || kind === 'menu';
+  const needsExtension = dials || kind === 'seat';
   const [typed, setTyped] = useState('');
   const { e164: number, error, shown } = typedNumber(typed, useDialling().data?.dialling ?? NO_DIALLING);
   const ready =
-    id !== '' && (!needsExtension || /^\d+$/.test(extension)) && (kind !== 'access' || number !== null);
+    id !== '' &&
+    (!needsExtension || /^\d+$/.test(extension)) &&
+    (kind !== 'access' || number !== null) &&
+    (!dials || permission !== '');
   const zone = useZone();
   const fresh = {
     group: {
@@ -289,6 +295,11 @@ function AddSheet({ kind, title, onClose }: { kind: RouteKind; title: string; on
       }}
     >
       {add.isError ? <Trouble message={messageOf(add.error)} /> : null}
+      {dials && permissions.isError ? (
+        <Trouble message={messageOf(permissions.error)} retry={() => void permissions.refetch()} />
+      ) : dials && permissions.data?.objects.length === 0 ? (
+        <Words tone="rust">There is no permission to dial with yet: add one under Dialling.</Words>
+      ) : null}
       <Field label="Name" value={name} onChange={setName} autoFocus />
       {needsExtension ? (
         <Field
