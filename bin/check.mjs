@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname } from 'node:path';
 import {
+  bundleScripts,
   capture,
   checkNode,
   ensureDebian,
@@ -11,6 +12,7 @@ import {
   root,
   say,
   stopWith,
+  TEST_SCRIPTS,
   TOOLS,
 } from './steps.mjs';
 
@@ -82,7 +84,11 @@ if (run.length > 0) {
   const database = needs
     ? await startDatabase('test-database', { inMemory: true }).catch((error) => stopWith(error.message))
     : null;
-  const env = { ...process.env, ...(database ? databaseEnv(database.config) : {}) };
+  const env = {
+    ...process.env,
+    ...(database ? databaseEnv(database.config) : {}),
+    HOSTLER_SCRIPTS: await bundleScripts(TEST_SCRIPTS),
+  };
   step(`${run.length} test files`, 'jest/bin/jest.js', ['--runTestsByPath', ...run], env);
   await database?.stop();
 }

@@ -1,10 +1,9 @@
-import { buildCommandLine, ESTATE, hostler } from './tests/command-line';
+import { ESTATE, hostler } from './tests/command-line';
 import { workedCalls } from '../core/tests/worked';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-buildCommandLine();
 const calls = workedCalls();
 
 test('an array of calls from standard input gives an array of traces, each as worked', () => {

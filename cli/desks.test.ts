@@ -1,6 +1,5 @@
-import { buildCommandLine, hostler } from './tests/command-line';
+import { hostler } from './tests/command-line';
 
-buildCommandLine();
 const DEMO = 'demo/skerrow.estate.json';
 const args = ['desks', '--estate', DEMO, '--site', 'harbour', '--week', '2026-11-25'];
 

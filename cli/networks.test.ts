@@ -1,7 +1,5 @@
 import worked from '../core/golden/networks.json';
-import { buildCommandLine, hostler } from './tests/command-line';
-
-buildCommandLine();
+import { hostler } from './tests/command-line';
 
 test('path answers for each phone, for one, with a second one, for many networks, and names each fault', () => {
   const many = hostler(

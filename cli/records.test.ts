@@ -1,9 +1,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildCommandLine, ESTATE, hostler } from './tests/command-line';
-
-buildCommandLine();
+import { ESTATE, hostler } from './tests/command-line';
 
 test('times, cost, replay and seats answer in words and as JSON, and name what is wrong', () => {
   const record = {

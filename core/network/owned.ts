@@ -22,8 +22,8 @@ export const ownerKey = (proto: Protocol, { address, port }: Socket, key: string
 const ownerOf = ({ proto, inside, key }: Remembered) => ownerKey(proto, inside, key);
 
 /**
- * What a box remembers by whose it is, brought up to date with the list: of one list only the end changes, where more
- * is remembered and what was tried is taken back.
+ * What a box remembers by whose it is, brought up to date with the list: but for `forgetIn` only its end changes, where
+ * more is remembered and what was tried is taken back.
  */
 export function ownedIn<M extends Remembered>(memories: readonly M[]): Owned<M> {
   let known = owned.get(memories) as Owned<M> | undefined;

@@ -5,12 +5,11 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { hash as argon2 } from '@node-rs/argon2';
-import mysql from 'mysql2/promise';
 import pino from 'pino';
 import type { Estate } from '../../core/estate';
 import { createApp } from '../app';
 import { putAccount } from '../auth/queries';
-import { asOwner, dbConfig, openDb, openKeeper, type Db, type DbConfig, type DbLimits } from '../db';
+import { openDb, openKeeper, type Db, type DbConfig, type DbLimits } from '../db';
 import { replaceEstate } from '../estate/queries';
 import { estateStore } from '../estate/store';
 import { EVERY_ROLE, STAFF, type Role } from '../base/account';
@@ -22,7 +21,7 @@ import { noSwitchboard, type Switchboard } from '../switchboard/switchboard';
 import { openTls } from '../provisioning/tls';
 import { openKeyring } from '../secrets/keyring';
 import { until } from '../../standins/tests/until';
-import { createDatabase, newName, shapeAsMigrated } from './shape';
+import { emptyDatabase, shapeAsMigrated } from './shape';
 
 /** What server tests share: a fresh database, a server on it, and a browser's way of asking it. */
 export interface TestDb {
@@ -35,12 +34,7 @@ export interface TestDb {
 
 /** Makes an empty database of its own on the MariaDB that tests run against. */
 export async function freshDatabase(migrated = true, limits: DbLimits = {}): Promise<TestDb> {
-  const base = dbConfig();
-  const database = newName();
-  const { database: _unused, owner: _owner, ...server } = asOwner(base);
-  const admin = await mysql.createConnection(server);
-  await createDatabase(admin, database);
-  const config = { ...base, database };
+  const { admin, config } = await emptyDatabase();
   if (migrated) await shapeAsMigrated(config);
   const db = openDb(config, limits);
   const keeper = openKeeper(config);
@@ -50,7 +44,7 @@ export async function freshDatabase(migrated = true, limits: DbLimits = {}): Pro
     keeper,
     drop: async () => {
       await Promise.all([db.end(), keeper.end()]);
-      await admin.query(`DROP DATABASE ${database}`);
+      await admin.query(`DROP DATABASE ${config.database}`);
       await admin.end();
     },
   };
