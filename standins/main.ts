@@ -92,7 +92,11 @@ async function tryLive(town: Town, order: LiveOrder): Promise<void> {
 async function main(): Promise<void> {
   let town: Town | null = null;
   let relay: Awaited<ReturnType<typeof openRelay>> | null = null;
+  let isStopping = false;
   const stop = () => {
+    // Whatever ends a service ends this and who started it, and then nobody is connected any more.
+    if (isStopping) return;
+    isStopping = true;
     for (const each of live.values()) each.abort();
     if (!town) process.exit(0);
     setTimeout(() => process.exit(0), 2000);
