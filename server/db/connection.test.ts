@@ -51,14 +51,17 @@ test('an import that its own transaction holds is not waited for, and is nobodyâ
   expect(await leftImports(own.db, id)).toEqual([]);
 });
 
-test('what waits at a node that hangs is given up once another is in use, of which it says nothing', async () => {
+test.each([
+  ['waits at a node that hangs', {}],
+  ['waits for the one connection to a node that hangs', { connections: 1, waitMs: 60_000 }],
+])('what %s is given up once another is in use, of which it says nothing', async (_what, limits) => {
   const ways = [await databaseWay(), await databaseWay()] as const;
   for (const way of ways) way.through(own.config);
   const { socketPath: _not, ...config } = own.config;
   // By itself a statement would be waited for longer than a test is.
   const db = openDb(
     { ...config, ...ways[0].host, hosts: ways.map(({ host }) => host) },
-    { answerMs: 600_000 },
+    { answerMs: 600_000, ...limits },
   );
   expect((await db.query('SELECT 1 AS n'))[0]).toEqual([{ n: 1 }]);
   ways[0].standStill();

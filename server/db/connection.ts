@@ -159,6 +159,9 @@ export function openDb(config: DbConfig, limits: DbLimits = {}): Db {
       if (over) throw error;
       if (error instanceof Error && error.message === 'Queue limit reached.')
         throw new DatabaseBusy('too many wait for the database');
+      // The node was left while this waited for a connection to it.
+      if (error instanceof Error && error.message === 'Pool is closed.' && node !== nodes.inUse())
+        throw new DatabaseBusy(SILENT);
       if (isLost(error)) away(node);
       return failed(error);
     } finally {
