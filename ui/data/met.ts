@@ -4,6 +4,7 @@ import { mergeSlices } from '../../core/editing';
 import type { Estate } from '../../core/estate';
 import { api } from './api';
 import { personKey } from './data';
+import { forgetWithAccount } from './session';
 
 type Part = Pick<Estate, 'people' | 'groups' | 'menus'>;
 
@@ -14,8 +15,9 @@ interface MetState {
 }
 
 /** What the plan in work leads to, beyond what its page came with. */
+const NOBODY: Part = { people: [], groups: [], menus: [] };
 export const useMet = create<MetState>((set) => ({
-  part: { people: [], groups: [], menus: [] },
+  part: NOBODY,
   meet: (slice) =>
     set(({ part }) => {
       // What was read last is what counts.
@@ -23,6 +25,9 @@ export const useMet = create<MetState>((set) => ({
       return { part: { people, groups, menus } };
     }),
 }));
+
+// Whoever signs in next may not be one who is told private numbers.
+forgetWithAccount(() => useMet.setState({ part: NOBODY }));
 
 /** Reads a colleague, with all that calls for them can come to. */
 export async function meetPerson(id: string): Promise<PersonPage> {

@@ -10,7 +10,7 @@ import {
   type Press,
   type SeatInCall,
 } from '../../core/calls/engine';
-import { useSession } from './session';
+import { forgetWithAccount } from './session';
 import { instantOf } from '../../core/calls/time';
 
 export type CallerChoice = 'outside' | 'inside' | 'withheld' | 'number';
@@ -137,4 +137,4 @@ export function momentOf(call: Call, person: Person, status: string): Moment {
   };
 }
 
-useSession.subscribe(({ hasLeft }) => hasLeft && useMoments.setState({ moments: {} }));
+forgetWithAccount(() => useMoments.setState({ moments: {} }));

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 import { tabStorage } from './tabStorage';
-import { useSession } from './session';
+import { forgetWithAccount } from './session';
 import type { ReachState } from '../../core/calls/views';
 
 interface PeopleSearch {
@@ -19,6 +19,4 @@ export const usePeopleSearch = create<PeopleSearch>()(
   }),
 );
 
-useSession.subscribe(
-  ({ hasLeft }) => hasLeft && usePeopleSearch.setState({ query: '', status: null, reach: null }),
-);
+forgetWithAccount(() => usePeopleSearch.setState({ query: '', status: null, reach: null }));

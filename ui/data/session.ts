@@ -3,11 +3,29 @@ import { create } from 'zustand';
 import { zoneNamed } from '../../core/zones';
 import { api, isApiError, whenSignedOut } from './api';
 import { queryClient } from './data';
+import { inTab } from './tabStorage';
 import type { Role, Account } from '../../api/account';
 
 /** Where drafts lie in the tab's storage; here, so that they can be emptied where their code was never fetched. */
 export const DRAFTS_KEY = 'hostler-drafts';
 export const WORKS_KEY = 'hostler-works';
+
+/** Whose work this tab keeps; noted in its storage too, which outlasts a reload. */
+let tabOf: string | null = null;
+const TAB_OF_KEY = 'hostler-tab-of';
+const forgetters = new Set<() => void>();
+
+/** Has something forgotten when somebody signs out by hand, and when somebody else signs in here than before. */
+export function forgetWithAccount(forget: () => void): void {
+  forgetters.add(forget);
+}
+
+/** Whoever comes next in this tab finds nothing of what was worked on here. */
+function forgetAll(): void {
+  tabOf = null;
+  for (const forget of forgetters) forget();
+  globalThis.sessionStorage?.clear();
+}
 
 interface SessionState {
   /** Signed out by hand, not by the session's end. */
@@ -21,6 +39,11 @@ interface SessionState {
 }
 
 function begin(account: Account) {
+  // A session may have ended by itself, or another tab have signed somebody else in.
+  const before = tabOf ?? inTab.getItem(TAB_OF_KEY);
+  if (before && before !== account.name) forgetAll();
+  tabOf = account.name;
+  inTab.setItem(TAB_OF_KEY, tabOf);
   Settings.defaultZone = zoneNamed(account.timeZone);
   return { state: 'in' as const, account, hasLeft: false };
 }
@@ -49,9 +72,8 @@ export const useSession = create<SessionState>((set) => ({
   signOut: async () => {
     await api('DELETE', '/api/session').catch(() => undefined);
     queryClient.clear();
-    // Whoever signs in next in this tab finds nothing of what was worked on here.
-    globalThis.sessionStorage?.clear();
     set({ state: 'out', account: null, hasLeft: true });
+    forgetAll();
   },
 }));
 

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
+import { forgetWithAccount } from './session';
 import { tabStorage } from './tabStorage';
 
 interface SlateState {
@@ -15,3 +16,6 @@ export const useSlateInWork = create<SlateState>()(
     storage: tabStorage(),
   }),
 );
+
+// The slate of one is not that which the next one's changes go onto.
+forgetWithAccount(() => useSlateInWork.setState({ current: null }));

@@ -1,7 +1,12 @@
 import type { Person } from '../../core/estate';
 import type { Call } from '../../core/calls/engine';
 import { changeCount, claimDrafts, draftPerson, forgetDrafts, useDrafts } from './draft';
+import { useMet } from './met';
 import { momentOf, PLAIN_MOMENT, useMoments } from './moment';
+import { usePeopleSearch } from './peopleSearch';
+import { useSession } from './session';
+import { useSlateInWork } from './slate';
+import { useWorks } from './works';
 
 const person: Person = {
   id: 'ada',
@@ -105,5 +110,60 @@ describe('moments', () => {
     behave('ada', 'd', { answerAfterMs: 1 });
     behave('ada', 'm', null);
     expect(useMoments.getState().moments.ada?.behaviours).toEqual({ d: { answerAfterMs: 1 } });
+  });
+});
+
+describe('whose work a tab keeps', () => {
+  const answers = globalThis.fetch;
+  afterEach(() => {
+    globalThis.fetch = answers;
+  });
+  const signIn = (name: string) => {
+    const account = { name, role: 'specialist', timeZone: 'America/Vancouver' };
+    globalThis.fetch = async () => Response.json(account);
+    return useSession.getState().signIn(name, 'any');
+  };
+  const work = () => {
+    drafts().edit(person, 1, named('B'));
+    useMoments.getState().set('ada', PLAIN_MOMENT);
+    usePeopleSearch.getState().set({ query: '+1 604 555 0199' });
+    useSlateInWork.getState().choose(7);
+    useMet.setState({ part: { people: [person], groups: [], menus: [] } });
+  };
+  const kept = () => ({
+    drafts: Object.keys(drafts().drafts),
+    works: Object.keys(useWorks.getState().works),
+    moments: Object.keys(useMoments.getState().moments),
+    query: usePeopleSearch.getState().query,
+    slate: useSlateInWork.getState().current,
+    met: useMet.getState().part.people.length,
+  });
+  const NOTHING = { drafts: [], works: [], moments: [], query: '', slate: null, met: 0 };
+  /** What a session's end of itself leaves behind: nobody is signed in, and nobody left. */
+  const sessionEnds = () => useSession.setState({ state: 'out', account: null });
+
+  test('who signs out leaves nothing', async () => {
+    await signIn('first');
+    work();
+    globalThis.fetch = async () => Response.json({});
+    await useSession.getState().signOut();
+    expect(kept()).toEqual(NOTHING);
+  });
+  test('where a session ended by itself the same account goes on, and another finds nothing', async () => {
+    await signIn('first');
+    work();
+    sessionEnds();
+    await signIn('first');
+    expect(kept()).toEqual({
+      ...NOTHING,
+      drafts: ['ada'],
+      moments: ['ada'],
+      query: '+1 604 555 0199',
+      slate: 7,
+      met: 1,
+    });
+    sessionEnds();
+    await signIn('second');
+    expect(kept()).toEqual(NOTHING);
   });
 });

@@ -13,7 +13,8 @@ const kept = (which: () => Storage | undefined): StateStorage => ({
   removeItem: (name) => which()?.removeItem(name),
 });
 
-const inTab = kept(() => globalThis.sessionStorage);
+/** A browser's storage for one tab. */
+export const inTab = kept(() => globalThis.sessionStorage);
 const inBrowser = kept(() => globalThis.localStorage);
 
 /** Where stores keep what outlasts a reload of the tab, and goes with it. */
