@@ -2,7 +2,8 @@
 import { copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
-import { root, run } from './steps.mjs';
+import { buildSync } from 'esbuild';
+import { root, run, stopWith } from './steps.mjs';
 
 const FONTS = {
   'atkinson-400.ttf': 'atkinson-hyperlegible/400Regular/AtkinsonHyperlegible_400Regular.ttf',
@@ -28,6 +29,21 @@ run(
     env: { ...process.env, CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
   },
 );
+// A worker that works beside a page compiles all of its script each time it starts: here without what it does not use.
+const workers = [...filesBelow(dist)].filter((path) => /\/reach-[0-9a-f]+\.js$/.test(path));
+if (workers.length !== 1) stopWith(`The build has ${workers.length} scripts of the worker “reach”.`);
+buildSync({
+  absWorkingDir: root,
+  entryPoints: ['ui/data/reach.worker.ts'],
+  outfile: workers[0],
+  allowOverwrite: true,
+  bundle: true,
+  minify: true,
+  platform: 'browser',
+  target: 'es2022',
+  define: { 'process.env.NODE_ENV': '"production"' },
+  logLevel: 'warning',
+});
 mkdirSync(join(dist, 'fonts'), { recursive: true });
 for (const [name, from] of Object.entries(FONTS))
   copyFileSync(join(root, 'node_modules/@expo-google-fonts', from), join(dist, 'fonts', name));
