@@ -36,9 +36,12 @@ export const PASSWORD = 'for the tests only';
 const root = resolve(__dirname, '..');
 type Cookies = Awaited<ReturnType<BrowserContext['cookies']>>;
 
+/** Servers live for minutes here: little of what V8 would make of their code to run it fast is paid back. */
+const SHORT_LIVED = ['--interrupt-budget=2000000', '--v8-pool-size=1'];
+
 function start(env: NodeJS.ProcessEnv): Promise<ChildProcess> {
   const { file, execArgv } = scriptAt('server/main.ts');
-  const child = spawn(process.execPath, [...execArgv, file], {
+  const child = spawn(process.execPath, [...SHORT_LIVED, ...execArgv, file], {
     cwd: root,
     env,
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
