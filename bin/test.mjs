@@ -1,5 +1,6 @@
 // npm test: does all the set-up that is missing, then runs every check: types, lint, unit, server, browser.
 import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import {
   bundleScripts,
   checkNode,
@@ -58,6 +59,24 @@ for (const signal of ['SIGINT', 'SIGTERM'])
     for (const child of running) endGroup(child, signal);
     void database.stop().finally(() => process.exit(1));
   });
+/** How the machine's time went so far, in ticks; null where that is not told. @see proc_stat(5) */
+function machineTime() {
+  try {
+    const [, ...ticks] = readFileSync('/proc/stat', 'utf8').split('\n', 1)[0].split(/\s+/);
+    const [user, nice, system, idle, iowait, irq, softirq, steal] = ticks.map(Number);
+    return { all: user + nice + system + idle + iowait + irq + softirq + steal, idle: idle + iowait, steal };
+  } catch {
+    return null;
+  }
+}
+/** Which part of that others took, and which nobody used: the same steps take as long again where others take half. */
+function sharesSince(before) {
+  const now = machineTime();
+  if (!before || !now || now.all === before.all) return '';
+  const share = (key) => `${Math.round((100 * (now[key] - before[key])) / (now.all - before.all))} %`;
+  return ` (of the machine ${share('steal')} went to other machines, ${share('idle')} was idle)`;
+}
+const begun = { at: Date.now(), machine: machineTime() };
 const times = [];
 let done = 0;
 /** Runs a command; its output is shown as it comes, or, of one that runs beside others, when it is over. */
@@ -66,6 +85,7 @@ function step(name, command, args, beside = false) {
   if (isStopping) return new Promise(() => {});
   say(beside ? `${name} (beside others)` : name);
   const began = Date.now();
+  const machine = machineTime();
   const parts = [];
   return new Promise((resolve) => {
     const child = spawn(command, args, {
@@ -94,7 +114,7 @@ function step(name, command, args, beside = false) {
       done += 1;
       if (code !== 0 || hung) failed.push(name);
       const took = `${Math.round((Date.now() - began) / 1000)} s`;
-      times.push(`${name}: ${took}`);
+      times.push(`${name}: ${took}${beside ? ', beside others' : sharesSince(machine)}`);
       say(`${name}: ${code === 0 && !hung ? 'passed' : 'FAILED'} in ${took}`);
       resolve();
     });
@@ -138,6 +158,7 @@ await finish();
 
 async function finish() {
   await database.stop();
+  times.push(`all: ${Math.round((Date.now() - begun.at) / 1000)} s${sharesSince(begun.machine)}`);
   process.stdout.write(`\n${times.map((each) => `  ${each}\n`).join('')}`);
   process.stdout.write(`\nsteps: ${done - failed.length} passed, ${failed.length} failed\n`);
   if (failed.length > 0) stopWith(`Failed: ${failed.join(', ')}`);
