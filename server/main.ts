@@ -189,13 +189,16 @@ async function main(): Promise<void> {
   const end = async () => {
     tls?.close();
     // The stand-ins end with the server, whatever else keeps it.
-    const rest = Promise.all([rounds.close().then(() => phones.close()), closePools()]).then(() =>
-      collector.close(),
-    );
+    const rest = rounds
+      .close()
+      .then(() => phones.close())
+      .then(() => collector.close());
     // Pages that follow what happens open their streams again, elsewhere.
     streams.endAll();
     news.close();
     await endGently(server, ANSWER_WITHIN_MS)
+      // What is answered until then may be worked out in a thread.
+      .then(closePools)
       .then(() => rest)
       .then(() => run.end())
       .then(() => Promise.all([db.end(), keeper.end(), traces?.close()]))

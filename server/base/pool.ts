@@ -58,6 +58,7 @@ export const workerPool = <Task, Result>(script: Script, limits: WorkLimits = US
           422,
           `This takes longer than ${Math.round(limits.withinMs / 1000)} s and was given up.`,
         );
+      if (pools.get(script) !== pool) throw busy('The server is ending. Try again.', 5);
       const { code, message } = error as { code?: string; message?: string };
       if (code === 'ERR_WORKER_OUT_OF_MEMORY')
         throw refusal(422, 'This needs more memory than it may have, and was given up.');

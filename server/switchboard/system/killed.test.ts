@@ -115,3 +115,19 @@ test('the server that runs the phone system is killed: nobody is signed out, and
   const shown = await until(again.url, cookie, (phones) => users(phones).length >= names.length);
   expect(shown.place).toEqual(after.place);
 }, 120_000);
+
+test('told to end, a server answers what a thread works on for somebody', async () => {
+  const { child, url } = await start();
+  const headers = { Cookie: await signIn(url) };
+  const works = async () =>
+    /hostler_worker_tasks\{script="server\/findings\/worker.ts",state="running"\} [1-9]/.test(
+      await (await fetch(`${url}/api/metrics`, { headers })).text(),
+    );
+  let ended = false;
+  const answer = fetch(`${url}/api/findings`, { headers }).finally(() => (ended = true));
+  while (!(await works())) expect(ended).toBe(false);
+  const gone = new Promise((done) => child.once('exit', done));
+  child.kill('SIGTERM');
+  expect((await answer).status).toBe(200);
+  expect(await gone).toBe(0);
+}, 60_000);
