@@ -5,6 +5,7 @@ import { Slot } from 'expo-router';
 import { PaperProvider } from 'react-native-paper';
 import { Icon, type IconName } from '../ui/kit/icons';
 import { fetchTheRest, later } from '../ui/kit/later';
+import { Motion } from '../ui/kit/Motion';
 import { Trouble } from '../ui/kit/parts';
 import { queryClient } from '../ui/data/data';
 import { Shell } from '../ui/shell/Shell';
@@ -36,19 +37,21 @@ export default function RootLayout() {
     <QueryClientProvider client={queryClient}>
       <PaletteContext value={palette}>
         <PaperProvider theme={theme} settings={settings}>
-          <View style={{ flex: 1, backgroundColor: palette.ground }}>
-            {state === 'in' && account?.role === 'staff' ? (
-              <OwnScreen />
-            ) : state === 'in' ? (
-              <Shell>
-                <Slot />
-              </Shell>
-            ) : state === 'out' ? (
-              <SignIn />
-            ) : state === 'unreachable' ? (
-              <Trouble message="The server cannot be reached." retry={() => void ask()} />
-            ) : null}
-          </View>
+          <Motion>
+            <View style={{ flex: 1, backgroundColor: palette.ground }}>
+              {state === 'in' && account?.role === 'staff' ? (
+                <OwnScreen />
+              ) : state === 'in' ? (
+                <Shell>
+                  <Slot />
+                </Shell>
+              ) : state === 'out' ? (
+                <SignIn />
+              ) : state === 'unreachable' ? (
+                <Trouble message="The server cannot be reached." retry={() => void ask()} />
+              ) : null}
+            </View>
+          </Motion>
         </PaperProvider>
       </PaletteContext>
     </QueryClientProvider>

@@ -253,3 +253,26 @@ test('text grows with the size that is set in the browser, and nothing gets wide
   expect(await size()).toBeCloseTo(usual * 1.5, 1);
   expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
 });
+
+test('what moves stands still for whoever asks their device for less motion', async ({ page, signIn }) => {
+  await signIn();
+  await goTo(page, '/people/ines');
+  await expect(page.getByRole('heading', { level: 1, name: 'Ines Okafor' })).toBeVisible();
+  /** What takes longest to change its look, in s. */
+  const longest = () =>
+    page.evaluate(() =>
+      Math.max(
+        ...[...document.querySelectorAll('*')].flatMap((node) =>
+          getComputedStyle(node)
+            .transitionDuration.split(',')
+            .map((text) => parseFloat(text)),
+        ),
+      ),
+    );
+  expect(await longest()).toBeLessThan(0.01);
+  await page.emulateMedia({ reducedMotion: 'no-preference' });
+  expect(await longest()).toBeGreaterThan(0.1);
+  await page.getByRole('link', { name: 'Today', exact: true }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Today' })).toBeVisible();
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+});

@@ -125,6 +125,8 @@ export const test = base.extend<
           ),
         ),
         baseURL: live.url,
+        // Each frame that something moves in is laid out and painted anew; one test looks at what moves.
+        reducedMotion: 'reduce',
       });
       const [kept = await context.newPage()] = context.pages();
       // It keeps the process in which the application's pages run.
