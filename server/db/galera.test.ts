@@ -92,11 +92,15 @@ here('a cluster of three databases', () => {
     servers = [await serverAt(0), await serverAt(1)];
   }, 300_000);
   afterAll(async () => {
-    for (const server of servers) {
-      await server.stop();
-      await server.drop();
+    try {
+      for (const server of servers) {
+        await server.stop();
+        await server.drop();
+      }
+    } finally {
+      // Whatever a failed test left of them: the nodes do not outlive it.
+      await cluster?.stop();
     }
-    await cluster?.stop();
   }, 120_000);
 
   test('all nodes have the same tables, rows and versions after a set-up', async () => {
