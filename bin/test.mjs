@@ -69,7 +69,7 @@ function machineTime() {
     return null;
   }
 }
-/** Which part of that others took, and which nobody used: the same steps take as long again where others take half. */
+/** Which part of that others took, and which nobody used: where others take half, steps take twice as long. */
 function sharesSince(before) {
   const now = machineTime();
   if (!before || !now || now.all === before.all) return '';

@@ -79,3 +79,21 @@ test(
     expect((await page.request.get('/people/%3Cines%3E')).headers().link).not.toContain('<ines>');
   },
 );
+
+test('what was searched in a tab is there for the same account after a reload, and for nobody else', async ({
+  page,
+  signIn,
+}) => {
+  await signIn();
+  await goTo(page, '/people');
+  const search = page.getByPlaceholder('Name, extension or number');
+  await search.fill('Noor');
+  await expect(page.getByRole('link', { name: /Ines Okafor/ })).toHaveCount(0);
+  await signIn();
+  await goTo(page, '/people');
+  await expect(search).toHaveValue('Noor');
+  await signIn('manager');
+  await goTo(page, '/people');
+  await expect(page.getByRole('link', { name: /Ines Okafor/ })).toBeVisible();
+  await expect(search).toHaveValue('');
+});

@@ -1,15 +1,4 @@
-import {
-  array,
-  boolean,
-  isSchema,
-  lazy,
-  mixed,
-  number,
-  object,
-  string,
-  ValidationError,
-  type AnySchema,
-} from 'yup';
+import { array, boolean, lazy, mixed, number, object, string, ValidationError, type AnySchema } from 'yup';
 import { DateTime } from 'luxon';
 import { isZone } from '../zones';
 
@@ -40,8 +29,7 @@ function passAbsent(schema: AnySchema): void {
  * left out, and looking at each of them took a third of the time.
  */
 const mayBeAbsent = (schema: AnySchema): boolean =>
-  isSchema(schema) &&
-  schema.spec?.optional &&
+  schema.spec.optional &&
   schema.spec.default === undefined &&
   schema.tests.every((test) => test.OPTIONS?.skipAbsent);
 

@@ -3,7 +3,7 @@ import { persist } from 'zustand/middleware';
 import { tabStorage } from './tabStorage';
 import { toldDifferences } from '../../core/editing';
 import { withNewNames, type Person } from '../../core/estate';
-import { DRAFTS_KEY, useSession } from './session';
+import { forgetWithAccount } from './session';
 
 /** A person being changed: what was read, and every state since, so that each step can be undone. */
 export interface Draft {
@@ -13,8 +13,6 @@ export interface Draft {
 }
 
 interface DraftState {
-  /** The account that the drafts are of. */
-  readonly owner: string | null;
   readonly drafts: Readonly<Record<string, Draft>>;
   /** Changes a person. Changes of one kind that follow each other (`merge` is the same) count as one step. */
   readonly edit: (base: Person, version: number, change: (person: Person) => Person, merge?: string) => void;
@@ -33,7 +31,6 @@ let lastMerge = '';
 export const useDrafts = create<DraftState>()(
   persist(
     (set) => ({
-      owner: null,
       drafts: {},
       edit: (base, version, change, merge) =>
         set(({ drafts }) => {
@@ -65,32 +62,20 @@ export const useDrafts = create<DraftState>()(
         }),
     }),
     {
-      name: DRAFTS_KEY,
+      name: 'hostler-drafts',
       storage: tabStorage(),
-      partialize: ({ owner, drafts }) => ({ owner, drafts }),
+      partialize: ({ drafts }) => ({ drafts }),
       version: 1,
-      migrate: (kept) => withNewNames(kept) as Pick<DraftState, 'owner' | 'drafts'>,
+      migrate: (kept) => withNewNames(kept) as Pick<DraftState, 'drafts'>,
     },
   ),
 );
 
 /** Forgets all drafts, in the storage too. */
 export function forgetDrafts(): void {
-  useDrafts.setState({ owner: null, drafts: {} });
+  useDrafts.setState({ drafts: {} });
 }
-
-/** Says whose drafts they are from now on: those of another account are forgotten. */
-export function claimDrafts(account: string): void {
-  const { owner } = useDrafts.getState();
-  if (owner !== account) useDrafts.setState({ owner: account, ...(owner === null ? {} : { drafts: {} }) });
-}
-
-const follow = ({ account, hasLeft }: ReturnType<typeof useSession.getState>) => {
-  if (account) claimDrafts(account.name);
-  else if (hasLeft) forgetDrafts();
-};
-follow(useSession.getState());
-useSession.subscribe(follow);
+forgetWithAccount(forgetDrafts);
 
 const without = (drafts: Readonly<Record<string, Draft>>, id: string) =>
   Object.fromEntries(Object.entries(drafts).filter(([key]) => key !== id));

@@ -14,8 +14,8 @@ interface MetState {
   readonly meet: (slice: Estate) => void;
 }
 
-/** What the plan in work leads to, beyond what its page came with. */
 const NOBODY: Part = { people: [], groups: [], menus: [] };
+/** What the plan in work leads to, beyond what its page came with. */
 export const useMet = create<MetState>((set) => ({
   part: NOBODY,
   meet: (slice) =>

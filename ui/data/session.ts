@@ -6,10 +6,6 @@ import { queryClient } from './data';
 import { inTab } from './tabStorage';
 import type { Role, Account } from '../../api/account';
 
-/** Where drafts lie in the tab's storage; here, so that they can be emptied where their code was never fetched. */
-export const DRAFTS_KEY = 'hostler-drafts';
-export const WORKS_KEY = 'hostler-works';
-
 /** Whose work this tab keeps; noted in its storage too, which outlasts a reload. */
 let tabOf: string | null = null;
 const TAB_OF_KEY = 'hostler-tab-of';
@@ -20,7 +16,7 @@ export function forgetWithAccount(forget: () => void): void {
   forgetters.add(forget);
 }
 
-/** Whoever comes next in this tab finds nothing of what was worked on here. */
+/** Whoever comes next in this tab finds nothing of what was worked on here; nor of that whose code was never fetched. */
 function forgetAll(): void {
   tabOf = null;
   for (const forget of forgetters) forget();
@@ -28,8 +24,6 @@ function forgetAll(): void {
 }
 
 interface SessionState {
-  /** Signed out by hand, not by the session's end. */
-  readonly hasLeft: boolean;
   readonly state: 'asking' | 'out' | 'in' | 'unreachable';
   readonly account: Account | null;
   readonly ask: () => Promise<void>;
@@ -45,14 +39,13 @@ function begin(account: Account) {
   tabOf = account.name;
   inTab.setItem(TAB_OF_KEY, tabOf);
   Settings.defaultZone = zoneNamed(account.timeZone);
-  return { state: 'in' as const, account, hasLeft: false };
+  return { state: 'in' as const, account };
 }
 
 /** Who is signed in. The server decides; this only remembers what it said. */
 export const useSession = create<SessionState>((set) => ({
   state: 'asking',
   account: null,
-  hasLeft: false,
   ask: async () => {
     try {
       set(begin(await api<Account>('GET', '/api/session')));
@@ -72,7 +65,7 @@ export const useSession = create<SessionState>((set) => ({
   signOut: async () => {
     await api('DELETE', '/api/session').catch(() => undefined);
     queryClient.clear();
-    set({ state: 'out', account: null, hasLeft: true });
+    set({ state: 'out', account: null });
     forgetAll();
   },
 }));

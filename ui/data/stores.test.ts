@@ -1,6 +1,6 @@
 import type { Person } from '../../core/estate';
 import type { Call } from '../../core/calls/engine';
-import { changeCount, claimDrafts, draftPerson, forgetDrafts, useDrafts } from './draft';
+import { changeCount, draftPerson, useDrafts } from './draft';
 import { useMet } from './met';
 import { momentOf, PLAIN_MOMENT, useMoments } from './moment';
 import { usePeopleSearch } from './peopleSearch';
@@ -39,17 +39,6 @@ describe('drafts', () => {
     expect(drafts().drafts.ada?.steps).toHaveLength(2);
     drafts().undo('ada');
     expect(draftPerson(drafts().drafts.ada)).toMatchObject({ name: 'Be', maxCalls: 1 });
-  });
-  test('another account finds none of them; the same one finds all', () => {
-    claimDrafts('first');
-    drafts().edit(person, 1, named('B'));
-    claimDrafts('first');
-    expect(changeCount(drafts().drafts.ada)).toBe(1);
-    claimDrafts('second');
-    expect(drafts().drafts).toEqual({});
-    drafts().edit(person, 1, named('B'));
-    forgetDrafts();
-    expect(drafts()).toMatchObject({ owner: null, drafts: {} });
   });
   test('what came back to what it was counts as no change; a newer version keeps the edits', () => {
     drafts().edit(person, 1, named('B'));
@@ -129,6 +118,7 @@ describe('whose work a tab keeps', () => {
     usePeopleSearch.getState().set({ query: '+1 604 555 0199' });
     useSlateInWork.getState().choose(7);
     useMet.setState({ part: { people: [person], groups: [], menus: [] } });
+    useWorks.getState().put('group/bookings', { base: { object: {}, version: 1 }, steps: [{}] });
   };
   const kept = () => ({
     drafts: Object.keys(drafts().drafts),
@@ -157,6 +147,7 @@ describe('whose work a tab keeps', () => {
     expect(kept()).toEqual({
       ...NOTHING,
       drafts: ['ada'],
+      works: ['group/bookings'],
       moments: ['ada'],
       query: '+1 604 555 0199',
       slate: 7,

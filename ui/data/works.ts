@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 import { tabStorage } from './tabStorage';
-import { useSession, WORKS_KEY } from './session';
+import { forgetWithAccount } from './session';
 
 /** Edits of one object that are not live: what they rest on, and every state since. */
 export interface Work {
@@ -10,7 +10,6 @@ export interface Work {
 }
 
 interface WorkState {
-  readonly owner: string | null;
   readonly works: Readonly<Record<string, Work>>;
   readonly put: (key: string, work: Work | null) => void;
 }
@@ -23,7 +22,6 @@ interface WorkState {
 export const useWorks = create<WorkState>()(
   persist(
     (set) => ({
-      owner: null,
       works: {},
       put: (key, work) =>
         set(({ works }) => {
@@ -32,10 +30,9 @@ export const useWorks = create<WorkState>()(
         }),
     }),
     {
-      name: WORKS_KEY,
+      name: 'hostler-works',
       storage: tabStorage(),
-      partialize: ({ owner, works }) => ({
-        owner,
+      partialize: ({ works }) => ({
         works: Object.fromEntries(
           Object.entries(works).map(([key, { base, steps }]) => [key, { base, steps: steps.slice(-1) }]),
         ),
@@ -47,15 +44,6 @@ export const useWorks = create<WorkState>()(
 
 /** Forgets all of them, in the storage too. */
 export function forgetWorks(): void {
-  useWorks.setState({ owner: null, works: {} });
+  useWorks.setState({ works: {} });
 }
-
-const follow = ({ account, hasLeft }: ReturnType<typeof useSession.getState>) => {
-  const { owner } = useWorks.getState();
-  if (account) {
-    if (owner !== account.name)
-      useWorks.setState({ owner: account.name, ...(owner === null ? {} : { works: {} }) });
-  } else if (hasLeft) forgetWorks();
-};
-follow(useSession.getState());
-useSession.subscribe(follow);
+forgetWithAccount(forgetWorks);
