@@ -111,3 +111,22 @@ test('findings, phones and telephones are tables too', { tag: '@wide' }, async (
     .click();
   await expect(page.getByText(/owes? a restart/)).toBeVisible();
 });
+
+test('whoever goes on in the moment in which a sheet closes by itself comes to the next page', async ({
+  page,
+}) => {
+  await goTo(page, '/findings');
+  await page.getByRole('button', { name: 'Assign' }).first().click();
+  const marking = page.getByRole('dialog', { name: 'Assign' });
+  await marking.getByRole('button', { name: 'Assign to me' }).click();
+  await page.evaluate(() => {
+    new MutationObserver((_all, seen) => {
+      if (document.querySelector('[role="dialog"]')) return;
+      seen.disconnect();
+      history.pushState(null, '', '/devices');
+      dispatchEvent(new PopStateEvent('popstate'));
+    }).observe(document.body, { childList: true, subtree: true });
+  });
+  await marking.getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'Devices' })).toBeVisible();
+});

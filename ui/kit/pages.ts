@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useEffect, useLayoutEffect } from 'react';
 
 /** How long a page may take to come with its heading, in ms. */
 const PATIENCE_MS = 5000;
@@ -68,7 +68,8 @@ if (typeof window !== 'undefined' && 'addEventListener' in window) hear();
 
 /** While `open`, Back calls `close` in the place of leaving the page. */
 export function useClosedByBack(open: boolean, close: () => void): void {
-  useEffect(() => {
+  // From the moment that it is drawn, and not any more in that in which it is gone.
+  useLayoutEffect(() => {
     if (!open) return;
     sheets.push(close);
     return () => {
